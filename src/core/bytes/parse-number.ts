@@ -1,0 +1,195 @@
+/**
+ * Decimal text to doubles, straight from bytes, with the same result as ECMAScript's own conversion.
+ *
+ * Up to 15 digits and a power of ten up to 22 both parts are exact doubles, so one division or
+ * multiplication rounds correctly (Clinger 1990, "How to read floating point numbers accurately"). Up to 19
+ * digits the quotient is formed in double-double arithmetic (Dekker 1971) and taken when its last bits
+ * can't change the rounding. Anything else goes through `Number` on the text.
+ */
+
+const POWERS = new Float64Array(23)
+for (let exponent = 0, power = 1; exponent < 23; exponent++, power *= 10) POWERS[exponent] = power
+
+/** What `parseNumbers` found besides the numbers. */
+export interface NumberScan {
+  /** Numbers written to `out` (those past its length are counted, not written). */
+  found: number
+  /** Where the first ill-formed piece starts and ends, -1 if all were well-formed. */
+  badStart: number
+  badEnd: number
+  /** Index of the ill-formed number among those found. */
+  badIndex: number
+}
+
+/** A number with more bytes than this is cut there and reported. */
+const LONGEST_NUMBER = 20000
+
+const SPLITTER = 134217729 // 2^27 + 1, Veltkamp
+
+/** (high + low) / power in double-double; NaN where the rounding can't be decided. */
+function divideExactly(high: number, low: number, power: number): number {
+  const quotient = high / power
+  // remainder of high - quotient * power, exact by Dekker's product
+  const a1 = quotient * SPLITTER
+  const ah = a1 - (a1 - quotient)
+  const al = quotient - ah
+  const b1 = power * SPLITTER
+  const bh = b1 - (b1 - power)
+  const bl = power - bh
+  const product = quotient * power
+  const error = ah * bh - product + ah * bl + al * bh + al * bl
+  const rest = (high - product - error + low) / power
+  const result = quotient + rest
+  // the double-double is good to about 2^-100; widen it a little and see that both ends round alike
+  const slack = Math.abs(quotient) * 2 ** -98
+  return quotient + (rest + slack) === result && quotient + (rest - slack) === result ? result : NaN
+}
+
+/** Text of bytes as Latin-1, enough for numbers; at most `limit` bytes. */
+export function asciiText(bytes: Uint8Array, start: number, end: number, limit = 2000): string {
+  let text = ''
+  const stop = Math.min(end, start + limit)
+  for (let at = start; at < stop; at += 512)
+    text += String.fromCharCode(...bytes.subarray(at, Math.min(at + 512, stop)))
+  return text
+}
+
+/**
+ * Parses blank-separated numbers from `start` up to `end` (exclusive), treating everything up to a space
+ * (including control characters and a continued line's backslash) as a separator.
+ *
+ * @returns the number of values found; at most `out.length` are written. Ill-formed pieces give the value of
+ * their well-formed beginning (0 if there is none; NaN and infinities as such) and are reported in `scan`.
+ */
+export function parseNumbers(
+  bytes: Uint8Array,
+  start: number,
+  end: number,
+  out: Float64Array,
+  scan: NumberScan,
+): number {
+  let at = start
+  let found = 0
+  scan.badStart = -1
+  for (;;) {
+    let byte = 0
+    while (at < end && ((byte = bytes[at]!) <= 32 || byte === 92)) at++
+    if (at >= end) break
+    const first = at
+    let negative = false
+    if (byte === 45) {
+      negative = true
+      at++
+    } else if (byte === 43) at++
+    // high holds up to 15 digits, low the next 4
+    let high = 0
+    let highDigits = 0
+    let low = 0
+    let lowDigits = 0
+    let scale = 0
+    let digitsSeen = false
+    let long = false
+    let digit = 0
+    while (at < end && (digit = bytes[at]! - 48) >= 0 && digit <= 9) {
+      digitsSeen = true
+      if (highDigits < 15) {
+        high = high * 10 + digit
+        if (high !== 0) highDigits++
+      } else if (lowDigits < 4) {
+        low = low * 10 + digit
+        lowDigits++
+      } else long = true
+      at++
+    }
+    if (long) scale = 0
+    if (at < end && bytes[at] === 46) {
+      at++
+      while (at < end && (digit = bytes[at]! - 48) >= 0 && digit <= 9) {
+        digitsSeen = true
+        if (highDigits < 15) {
+          high = high * 10 + digit
+          if (high !== 0) highDigits++
+          scale--
+        } else if (lowDigits < 4) {
+          low = low * 10 + digit
+          lowDigits++
+          scale--
+        } else if (digit !== 0) long = true
+        at++
+      }
+    }
+    let wellFormed = digitsSeen
+    let numberEnd = at
+    if (digitsSeen && at < end && (bytes[at]! | 32) === 101) {
+      let probe = at + 1
+      let exponentSign = 1
+      if (probe < end && (bytes[probe] === 45 || bytes[probe] === 43)) {
+        if (bytes[probe] === 45) exponentSign = -1
+        probe++
+      }
+      let exponent = 0
+      let exponentDigits = 0
+      while (probe < end && (digit = bytes[probe]! - 48) >= 0 && digit <= 9) {
+        if (exponent < 100000) exponent = exponent * 10 + digit
+        exponentDigits++
+        probe++
+      }
+      if (exponentDigits > 0) {
+        scale += exponentSign * exponent
+        at = probe
+        numberEnd = probe
+      }
+    }
+    let value: number
+    if (at < end && bytes[at]! > 32 && bytes[at] !== 92) {
+      // something follows the number without a blank
+      wellFormed = false
+      while (at < end && bytes[at]! > 32) at++
+    }
+    if (!digitsSeen) value = specialNumber(bytes, first, at)
+    else if (long) {
+      if (numberEnd - first > LONGEST_NUMBER) wellFormed = false
+      value = Number(asciiText(bytes, first, numberEnd, LONGEST_NUMBER))
+    }
+    else if (lowDigits === 0) {
+      if (scale === 0) value = high
+      else if (scale < 0 && scale >= -22) value = high / POWERS[-scale]!
+      else if (scale > 0 && scale <= 22) value = high * POWERS[scale]!
+      else value = high === 0 ? 0 : Number(asciiText(bytes, first, numberEnd))
+      if (negative && value > 0) value = -value
+      else if (negative && value === 0) value = -0
+    } else {
+      value = NaN
+      if (scale <= 0 && scale >= -22) {
+        // high * 10^lowDigits is split into a double and its rounding error, so that no digit is lost
+        const shift = POWERS[lowDigits]!
+        const h1 = high * SPLITTER
+        const hh = h1 - (h1 - high)
+        const hl = high - hh
+        const product = high * shift
+        const error = hh * shift - product + hl * shift
+        const sum = product + (error + low)
+        value = divideExactly(sum, product - sum + (error + low), POWERS[-scale]!)
+      }
+      if (value !== value) value = Number(asciiText(bytes, first, numberEnd))
+      else if (negative) value = -value
+    }
+    if (!wellFormed && scan.badStart < 0) {
+      scan.badStart = first
+      scan.badEnd = at
+      scan.badIndex = found
+    }
+    if (found < out.length) out[found] = value
+    found++
+  }
+  scan.found = found
+  return found
+}
+
+/** NaN and infinities as programs write them (nan, -nan(ind), inf, 1.#QNAN ...); 0 for anything else. */
+function specialNumber(bytes: Uint8Array, start: number, end: number): number {
+  const text = asciiText(bytes, start, end, 12).toLowerCase()
+  if (text.includes('nan')) return NaN
+  if (text.includes('inf')) return text.startsWith('-') ? -Infinity : Infinity
+  return 0
+}

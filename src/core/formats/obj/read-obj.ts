@@ -1,0 +1,132 @@
+import { normalizeTextBytes } from '../../bytes/text.ts'
+import type { Finding } from '../../messages/catalogue.ts'
+import { collectMessages, KelboError } from '../../messages/collector.ts'
+import { computeNormals } from '../../normals/compute-normals.ts'
+import type { Material } from '../../scene/material.ts'
+import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { IDENTITY_MATRIX, type Scene, type SceneImage } from '../../scene/scene.ts'
+import { readMtl } from '../mtl/read-mtl.ts'
+import { findInPackage, stemOf, type PackageFile } from '../package-file.ts'
+import { buildParts } from './build-parts.ts'
+import { OBJ_READ_DEFAULTS, type ObjReadOptions } from './options.ts'
+import { readObjStatements } from './read-statements.ts'
+
+export interface ReadResult {
+  readonly scene: Scene
+  readonly findings: readonly Finding[]
+}
+
+/**
+ * Reads an OBJ with the MTL files and images that lie beside it in the package.
+ *
+ * @param file the OBJ; any encoding that `normalizeTextBytes` knows, any line ending.
+ * @param beside all files of the package; material files and maps are looked up among these only.
+ * @throws KelboError `file.empty`, `file.not-a-model`.
+ */
+export function readObj(
+  file: PackageFile,
+  beside: readonly PackageFile[] = [],
+  options: Partial<ObjReadOptions> = {},
+): ReadResult {
+  const settings = { ...OBJ_READ_DEFAULTS, ...options }
+  if (file.bytes.length === 0) throw new KelboError('file.empty', {}, file.name)
+  const messages = collectMessages(file.name)
+  const bytes = normalizeTextBytes(file.bytes)
+  const statements = readObjStatements(bytes, messages)
+  if (statements.points.length === 0) throw new KelboError('file.not-a-model', {}, file.name)
+  let meshes = buildParts(statements, settings, stemOf(file.name), messages)
+  if (!meshes.some((mesh) => faceCountOf(mesh) > 0)) messages.add('obj.no-faces')
+
+  const findings: Finding[] = []
+  let materials: Material[] = []
+  let images: SceneImage[] = []
+  if (settings.materials === 'none') meshes = meshes.map((mesh) => ({ ...mesh, faceMaterials: null }))
+  else {
+    const described = new Map<string, Material>()
+    if (settings.materials === 'full')
+      for (const library of statements.libraries)
+        for (const name of libraryNames(library.file, file.name, beside)) {
+          const found = findInPackage(beside, file.name, name)
+          if (!found.file) {
+            messages.add('obj.missing-mtl', { file: name }, library.line)
+            continue
+          }
+          const read = readMtl(found.file, settings.invertTransparency)
+          findings.push(...read.findings)
+          for (const material of read.materials)
+            if (!described.has(material.name)) described.set(material.name, material)
+          images = addImages(images, read.materials, found.file, beside, findings)
+        }
+    materials = statements.materialNames.map((name) => {
+      const material = described.get(name)
+      described.delete(name)
+      if (!material && settings.materials === 'full' && statements.libraries.length > 0)
+        messages.add('obj.undefined-material', { name })
+      return material ?? { name, model: 'mtl', properties: [], maps: [], kept: [] }
+    })
+    // described but not used by a face: kept behind those that are
+    materials.push(...described.values())
+  }
+  if (settings.normals !== 'file') {
+    const bend = settings.normals === 'angle' ? (settings.normalsAngle * Math.PI) / 180 : null
+    meshes = meshes.map((mesh) => ({ ...mesh, normals: computeNormals(mesh, bend) }))
+  }
+  return {
+    scene: {
+      format: 'obj',
+      formatVersion: null,
+      space: {
+        unitMeters: settings.unitMeters,
+        upAxis: settings.upAxis,
+        frontAxis: settings.frontAxis,
+        handedness: settings.mirrored ? 'left' : 'right',
+      },
+      nodes: meshes.map((mesh: Mesh, index) => ({
+        name: mesh.name,
+        parent: -1,
+        mesh: index,
+        visible: true,
+        local: IDENTITY_MATRIX,
+        transform: null,
+        properties: {},
+      })),
+      meshes,
+      materials,
+      images,
+      cameras: [],
+      lights: [],
+      properties: {},
+    },
+    findings: [...messages.list(), ...findings],
+  }
+}
+
+/** `mtllib` may name several files, and one file's name may hold blanks: the whole is tried first. */
+function libraryNames(text: string, from: string, beside: readonly PackageFile[]): string[] {
+  if (text === '') return []
+  if (findInPackage(beside, from, text).file) return [text]
+  const names = text.split(/\s+/)
+  if (names.length > 1 && names.some((name) => findInPackage(beside, from, name).file)) return names
+  return /\.\w+\s+\S+\.\w+$/.test(text) ? names : [text]
+}
+
+function addImages(
+  known: SceneImage[],
+  materials: readonly Material[],
+  mtl: PackageFile,
+  beside: readonly PackageFile[],
+  findings: Finding[],
+): SceneImage[] {
+  const images = [...known]
+  const messages = collectMessages(mtl.name)
+  for (const material of materials)
+    for (const map of material.maps) {
+      if (images.some((image) => image.file === map.file)) continue
+      const found = findInPackage(beside, mtl.name, map.file)
+      if (found.outside) messages.add('image.outside', { file: map.file })
+      if (!found.file) messages.add('image.missing', { file: map.file })
+      images.push({ file: map.file, entry: found.file?.name ?? null, bytes: found.file?.bytes ?? null })
+    }
+  findings.push(...messages.list())
+  return images
+}

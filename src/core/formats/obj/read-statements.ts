@@ -1,0 +1,523 @@
+/**
+ * The statements of an OBJ file, parsed in one pass over its bytes into flat arrays.
+ *
+ * Source: "Object Files (.obj)", Wavefront Advanced Visualizer manual, appendix B1 (statements, index forms,
+ * negative indices, line continuation); vertex colours behind the coordinates are common practice; the tag
+ * lines `t crease` and `t corner` are those of OpenSubdiv's example shapes, with vertices counted from 0.
+ */
+import { asciiText, parseNumbers, type NumberScan } from '../../bytes/parse-number.ts'
+import {
+  growingFloat64,
+  growingInt32,
+  pushInt32,
+  reserveFloat64,
+  reserveInt32,
+  type GrowingFloat64,
+  type GrowingInt32,
+} from '../../bytes/growing.ts'
+import { decodeLatin1, decodeUtf8 } from '../../bytes/text.ts'
+import type { MessageCollector } from '../../messages/collector.ts'
+
+/** All that an OBJ file states. Indices are 0-based into the file's own lists and not yet checked. */
+export interface ObjStatements {
+  /** 3 x vertexCount. */
+  readonly points: GrowingFloat64
+  /** One a vertex; empty unless some vertex has a fourth number. */
+  readonly weights: GrowingFloat64
+  /** 4 x vertexCount, NaN where a vertex has no colour; empty unless some vertex has one. */
+  readonly colors: GrowingFloat64
+  readonly colorComponents: 0 | 3 | 4
+  /** 2 x uvCount. */
+  readonly uvs: GrowingFloat64
+  /** One a UV; empty unless some UV has a third number. */
+  readonly uvDepths: GrowingFloat64
+  readonly normals: GrowingFloat64
+  /** Per corner; -1 absent; below -1 or past the end: out of range. */
+  readonly cornerPoints: GrowingInt32
+  readonly cornerUvs: GrowingInt32
+  readonly cornerNormals: GrowingInt32
+  /** Start of each face among the corners; the end of the last is `cornerPoints.length`. */
+  readonly faceStarts: GrowingInt32
+  readonly faceLines: GrowingInt32
+  /** State that was in force at each face. */
+  readonly faceObjects: GrowingInt32
+  readonly faceGroupSets: GrowingInt32
+  readonly faceSmoothing: GrowingInt32
+  readonly faceMaterials: GrowingInt32
+  /** Line elements: start among lineCorners, object, group set, material. */
+  readonly lineStarts: GrowingInt32
+  readonly lineCorners: GrowingInt32
+  readonly lineUvs: GrowingInt32
+  readonly lineObjects: GrowingInt32
+  readonly lineGroupSets: GrowingInt32
+  readonly lineMaterials: GrowingInt32
+  readonly pointElements: GrowingInt32
+  readonly pointObjects: GrowingInt32
+  readonly pointGroupSets: GrowingInt32
+  readonly pointMaterials: GrowingInt32
+  /** Names of `o` statements, one for each statement; faces before the first have object -1. */
+  readonly objectNames: string[]
+  readonly groupNames: string[]
+  readonly groupSets: number[][]
+  readonly materialNames: string[]
+  /** For runs of vertices: first vertex, and the object, group set and material in force when it was declared. */
+  readonly ownerRuns: GrowingInt32
+  readonly libraries: { file: string; line: number }[]
+  /** [from, to, sharpness] of creases and [vertex, sharpness] of corners, vertices 0-based. */
+  readonly creaseTags: number[]
+  readonly cornerTags: number[]
+  readonly smoothingStated: boolean
+  readonly lineCount: number
+}
+
+/** Face index of a corner that the file gives as 0; kept apart from -1 for a better message. */
+export const INDEX_ZERO = -2147483648
+
+const FREE_FORM = new Set(
+  (
+    'vp cstype deg bmat step curv curv2 surf parm trim hole scrv sp end con stech ctech bsp bzp cdc cdp res'
+  ).split(' '),
+)
+const DISPLAY_ONLY = new Set('mg bevel c_interp d_interp lod shadow_obj trace_obj maplib usemap call csh'.split(' '))
+
+const NEWLINE = 10
+const RETURN = 13
+
+export function readObjStatements(bytes: Uint8Array, messages: MessageCollector): ObjStatements {
+  const points = growingFloat64()
+  const weights = growingFloat64(0)
+  const colors = growingFloat64(0)
+  const uvs = growingFloat64()
+  const uvDepths = growingFloat64(0)
+  const normals = growingFloat64()
+  const cornerPoints = growingInt32()
+  const cornerUvs = growingInt32()
+  const cornerNormals = growingInt32()
+  const faceStarts = growingInt32()
+  const faceLines = growingInt32()
+  const faceObjects = growingInt32()
+  const faceGroupSets = growingInt32()
+  const faceSmoothing = growingInt32()
+  const faceMaterials = growingInt32()
+  const lineStarts = growingInt32(0)
+  const lineCorners = growingInt32(0)
+  const lineUvs = growingInt32(0)
+  const lineObjects = growingInt32(0)
+  const lineGroupSets = growingInt32(0)
+  const lineMaterials = growingInt32(0)
+  const pointElements = growingInt32(0)
+  const pointObjects = growingInt32(0)
+  const pointGroupSets = growingInt32(0)
+  const pointMaterials = growingInt32(0)
+  const objectNames: string[] = []
+  const groupNames: string[] = []
+  const groupIds = new Map<string, number>()
+  const groupSets: number[][] = []
+  const groupSetIds = new Map<string, number>()
+  const materialNames: string[] = []
+  const materialIds = new Map<string, number>()
+  const ownerRuns = growingInt32(16)
+  const libraries: { file: string; line: number }[] = []
+  const creaseTags: number[] = []
+  const cornerTags: number[] = []
+
+  let colorComponents: 0 | 3 | 4 = 0
+  let object = -1
+  let groupSet = -1
+  let material = -1
+  let smoothing = -1
+  let smoothingStated = false
+  let ownerStale = true
+  let latin1Told = false
+
+  const numbers = new Float64Array(16)
+  const scan: NumberScan = { found: 0, badStart: -1, badEnd: -1, badIndex: 0 }
+
+  const nameText = (start: number, end: number): string => {
+    let text = decodeUtf8(bytes, start, end)
+    if (text === null) {
+      text = decodeLatin1(bytes, start, end)
+      if (!latin1Told) {
+        latin1Told = true
+        messages.add('obj.latin1', {}, line)
+      }
+    }
+    if (text.includes('\\')) text = text.replace(/\\\r?\n?$|\\\r?\n/g, ' ')
+    return text.trim()
+  }
+  const reportNumbers = (): void => {
+    const text = asciiText(bytes, scan.badStart, scan.badEnd, 40)
+    messages.add('obj.malformed-number', { text, value: numbers[Math.min(scan.badIndex, 15)]! }, line)
+  }
+  /** Numbers of a statement into `numbers`, with those that are missing or not finite mended and reported. */
+  const takeNumbers = (start: number, end: number, needed: number, keyword: string): number => {
+    const found = parseNumbers(bytes, start, end, numbers, scan)
+    if (scan.badStart >= 0) {
+      const value = numbers[Math.min(scan.badIndex, 15)]!
+      if (value - value === 0) reportNumbers()
+    }
+    if (found < needed) {
+      for (let missing = found; missing < needed; missing++) numbers[missing] = 0
+      messages.add('obj.missing-number', { keyword }, line)
+    }
+    const used = Math.min(Math.max(found, needed), 16)
+    for (let index = 0; index < used; index++) {
+      const value = numbers[index]!
+      if (value - value !== 0) {
+        const text = scan.badStart >= 0 ? asciiText(bytes, scan.badStart, scan.badEnd, 40) : String(value)
+        messages.add('obj.not-finite', { text }, line)
+        numbers[index] = 0
+      }
+    }
+    return found
+  }
+
+  const readVertex = (start: number, end: number): void => {
+    const found = takeNumbers(start, end, 3, 'v')
+    const at = points.length
+    const array = at + 3 > points.array.length ? reserveFloat64(points, 3) : points.array
+    array[at] = numbers[0]!
+    array[at + 1] = numbers[1]!
+    array[at + 2] = numbers[2]!
+    points.length = at + 3
+    if (ownerStale) {
+      reserveInt32(ownerRuns, 4)
+      ownerRuns.array.set([at / 3, object, groupSet, material], ownerRuns.length)
+      ownerRuns.length += 4
+      ownerStale = false
+    }
+    if (found > 3 || weights.length > 0 || colorComponents > 0) readVertexExtras(at / 3, found)
+  }
+  const readVertexExtras = (vertex: number, found: number): void => {
+    if (found === 4 || weights.length > 0) {
+      reserveFloat64(weights, vertex + 1 - weights.length)
+      weights.array.fill(1, weights.length, vertex + 1)
+      weights.length = vertex + 1
+      if (found === 4) weights.array[vertex] = numbers[3]!
+    }
+    if (found >= 6 || colorComponents > 0) {
+      const wanted = 4 * (vertex + 1)
+      reserveFloat64(colors, wanted - colors.length)
+      colors.array.fill(NaN, colors.length, wanted)
+      colors.length = wanted
+      if (found >= 6) {
+        if (colorComponents === 0) colorComponents = 3
+        if (found >= 7) colorComponents = 4
+        for (let component = 0; component < 4; component++)
+          colors.array[4 * vertex + component] = component < 3 || found >= 7 ? numbers[3 + component]! : 1
+      }
+    }
+  }
+  const readUv = (start: number, end: number): void => {
+    const found = takeNumbers(start, end, 1, 'vt')
+    const at = uvs.length
+    const array = at + 2 > uvs.array.length ? reserveFloat64(uvs, 2) : uvs.array
+    array[at] = numbers[0]!
+    array[at + 1] = found > 1 ? numbers[1]! : 0
+    uvs.length = at + 2
+    if (found > 2 || uvDepths.length > 0) {
+      const uv = at / 2
+      reserveFloat64(uvDepths, uv + 1 - uvDepths.length)
+      uvDepths.array.fill(0, uvDepths.length, uv)
+      uvDepths.array[uv] = found > 2 ? numbers[2]! : 0
+      uvDepths.length = uv + 1
+    }
+  }
+  const readNormal = (start: number, end: number): void => {
+    takeNumbers(start, end, 3, 'vn')
+    const at = normals.length
+    const array = at + 3 > normals.array.length ? reserveFloat64(normals, 3) : normals.array
+    array[at] = numbers[0]!
+    array[at + 1] = numbers[1]!
+    array[at + 2] = numbers[2]!
+    normals.length = at + 3
+  }
+
+  /**
+   * Corners `v`, `v/vt`, `v//vn`, `v/vt/vn` up to `end` into three growing lists.
+   * @returns how many corners were read.
+   */
+  const readCorners = (
+    start: number,
+    end: number,
+    intoPoints: GrowingInt32,
+    intoUvs: GrowingInt32,
+    intoNormals: GrowingInt32 | null,
+  ): number => {
+    let at = start
+    let corners = 0
+    const pointCount = points.length / 3
+    for (;;) {
+      let byte = 0
+      while (at < end && ((byte = bytes[at]!) <= 32 || byte === 92)) at++
+      if (at >= end) return corners
+      let field = 0
+      let point = -1
+      let uv = -1
+      let normal = -1
+      const first = at
+      let bad = false
+      while (at < end && (byte = bytes[at]!) > 32 && byte !== 92) {
+        if (byte === 47) {
+          field++
+          at++
+          continue
+        }
+        let negative = false
+        if (byte === 45) {
+          negative = true
+          at++
+        } else if (byte === 43) at++
+        let value = 0
+        let digit = 0
+        const digitsFrom = at
+        while (at < end && (digit = bytes[at]! - 48) >= 0 && digit <= 9) {
+          value = value * 10 + digit
+          at++
+        }
+        if (at === digitsFrom) {
+          bad = true
+          at++
+          continue
+        }
+        if (value > 2147483646) value = 2147483646
+        let index: number
+        if (value === 0) index = INDEX_ZERO
+        else if (!negative) index = value - 1
+        else {
+          const total = field === 0 ? pointCount : field === 1 ? uvs.length / 2 : normals.length / 3
+          // an index before the first becomes a number below -1, told apart from "absent"
+          index = total - value
+          if (index < 0) index -= 1
+        }
+        if (field === 0) point = index
+        else if (field === 1) uv = index
+        else if (field === 2) normal = index
+        // a decimal point and what follows ("1.0/2.0") is skipped
+        if (at < end && bytes[at] === 46) {
+          at++
+          while (at < end && (digit = bytes[at]! - 48) >= 0 && digit <= 9) at++
+        }
+      }
+      if (bad) {
+        messages.add(
+          'obj.malformed-number',
+          { text: asciiText(bytes, first, at, 40), value: point < 0 ? 'nothing' : point + 1 },
+          line,
+        )
+        if (point === -1) point = INDEX_ZERO
+      }
+      pushInt32(intoPoints, point)
+      pushInt32(intoUvs, uv)
+      if (intoNormals) pushInt32(intoNormals, normal)
+      corners++
+    }
+  }
+  const readFace = (start: number, end: number): void => {
+    pushInt32(faceStarts, cornerPoints.length)
+    pushInt32(faceLines, line)
+    pushInt32(faceObjects, object)
+    pushInt32(faceGroupSets, groupSet)
+    pushInt32(faceSmoothing, smoothing)
+    pushInt32(faceMaterials, material)
+    readCorners(start, end, cornerPoints, cornerUvs, cornerNormals)
+  }
+  const readLineElement = (start: number, end: number): void => {
+    pushInt32(lineStarts, lineCorners.length)
+    pushInt32(lineObjects, object)
+    pushInt32(lineGroupSets, groupSet)
+    pushInt32(lineMaterials, material)
+    readCorners(start, end, lineCorners, lineUvs, null)
+  }
+  const ignored = growingInt32()
+  const readPointElements = (start: number, end: number): void => {
+    const read = readCorners(start, end, pointElements, ignored, null)
+    for (let element = 0; element < read; element++) {
+      pushInt32(pointObjects, object)
+      pushInt32(pointGroupSets, groupSet)
+      pushInt32(pointMaterials, material)
+    }
+  }
+  const internGroups = (text: string): number => {
+    const names = text.split(/\s+/).filter(Boolean)
+    if (names.length === 0) return -1
+    const set = names.map((name) => {
+      let id = groupIds.get(name)
+      if (id === undefined) {
+        id = groupNames.length
+        groupIds.set(name, id)
+        groupNames.push(name)
+      }
+      return id
+    })
+    const key = set.join(' ')
+    let id = groupSetIds.get(key)
+    if (id === undefined) {
+      id = groupSets.length
+      groupSetIds.set(key, id)
+      groupSets.push(set)
+    }
+    return id
+  }
+  const readTag = (text: string): void => {
+    const match = /^(\S+)\s+(\d+)\/(\d+)\/(\d+)\s*(.*)$/.exec(text)
+    const kind = match?.[1]
+    if (!match || (kind !== 'crease' && kind !== 'corner')) {
+      messages.add('obj.unknown-statement', { keyword: `t ${kind ?? text}`.slice(0, 40) }, line)
+      return
+    }
+    const integers = Number(match[2])
+    const floats = Number(match[3])
+    const values = match[5]!.split(/\s+/).filter(Boolean).map(Number)
+    const usable =
+      floats >= 1 &&
+      integers >= (kind === 'crease' ? 2 : 1) &&
+      values.length >= integers + floats &&
+      values.every(Number.isFinite) &&
+      values.slice(0, integers).every((value) => Number.isInteger(value) && value >= 0)
+    if (!usable) {
+      messages.add('obj.crease-unreadable', {}, line)
+      return
+    }
+    const sharpness = (place: number): number => values[integers + Math.min(place, floats - 1)]!
+    if (kind === 'crease')
+      for (let place = 0; place + 1 < integers; place++)
+        creaseTags.push(values[place]!, values[place + 1]!, sharpness(place))
+    else for (let place = 0; place < integers; place++) cornerTags.push(values[place]!, sharpness(place))
+  }
+  const readKeyword = (start: number, end: number): void => {
+    let at = start
+    while (at < end && bytes[at]! > 32) at++
+    const keyword = asciiText(bytes, start, at, 40)
+    if (keyword.startsWith('#')) return
+    switch (keyword) {
+      case 'o':
+        objectNames.push(nameText(at, end))
+        object = objectNames.length - 1
+        ownerStale = true
+        return
+      case 'g':
+        groupSet = internGroups(nameText(at, end))
+        ownerStale = true
+        return
+      case 's': {
+        const text = nameText(at, end)
+        const group = text === '' || text === 'off' ? 0 : text === 'on' ? 1 : Number.parseInt(text, 10)
+        if (Number.isNaN(group)) messages.add('obj.malformed-number', { text: text.slice(0, 40), value: 0 }, line)
+        smoothing = Number.isNaN(group) ? 0 : Math.min(Math.abs(group), 2147483647)
+        smoothingStated = true
+        return
+      }
+      case 'usemtl': {
+        const name = nameText(at, end)
+        ownerStale = true
+        if (name === '') {
+          material = -1
+          return
+        }
+        let id = materialIds.get(name)
+        if (id === undefined) {
+          id = materialNames.length
+          materialIds.set(name, id)
+          materialNames.push(name)
+        }
+        material = id
+        return
+      }
+      case 'mtllib':
+        libraries.push({ file: nameText(at, end), line })
+        return
+      case 'l':
+        return readLineElement(at, end)
+      case 'p':
+        return readPointElements(at, end)
+      case 'fo':
+        return readFace(at, end)
+      case 't':
+        return readTag(nameText(at, end))
+    }
+    if (FREE_FORM.has(keyword)) messages.add('obj.not-read', { keyword }, line)
+    else if (!DISPLAY_ONLY.has(keyword))
+      messages.add('obj.unknown-statement', { keyword: keyword.replace(/[^\x20-\x7e]/g, '·') }, line)
+  }
+
+  let line = 0
+  let at = 0
+  const length = bytes.length
+  while (at < length) {
+    line++
+    // leading blanks
+    while (at < length && (bytes[at] === 32 || bytes[at] === 9)) at++
+    const start = at
+    let end = at
+    let byte = 0
+    let newlines = 0
+    while (end < length) {
+      byte = bytes[end]!
+      if (byte === NEWLINE || byte === RETURN) {
+        // a backslash just before the end of a line goes on in the next one
+        if (end > start && bytes[end - 1] === 92 && bytes[start] !== 35) {
+          newlines++
+          if (byte === RETURN && bytes[end + 1] === NEWLINE) end++
+          end++
+          continue
+        }
+        break
+      }
+      end++
+    }
+    at = end + 1
+    if (byte === RETURN && bytes[at] === NEWLINE) at++
+    if (end > start) {
+      const first = bytes[start]!
+      const second = end > start + 1 ? bytes[start + 1]! : 32
+      if (first === 118 && second <= 32) readVertex(start + 1, end)
+      else if (first === 102 && second <= 32) readFace(start + 1, end)
+      else if (first === 118 && second === 116 && (end === start + 2 || bytes[start + 2]! <= 32))
+        readUv(start + 2, end)
+      else if (first === 118 && second === 110 && (end === start + 2 || bytes[start + 2]! <= 32))
+        readNormal(start + 2, end)
+      else if (first !== 35) readKeyword(start, end)
+    }
+    line += newlines
+  }
+
+  return {
+    points,
+    weights,
+    colors,
+    colorComponents,
+    uvs,
+    uvDepths,
+    normals,
+    cornerPoints,
+    cornerUvs,
+    cornerNormals,
+    faceStarts,
+    faceLines,
+    faceObjects,
+    faceGroupSets,
+    faceSmoothing,
+    faceMaterials,
+    lineStarts,
+    lineCorners,
+    lineUvs,
+    lineObjects,
+    lineGroupSets,
+    lineMaterials,
+    pointElements,
+    pointObjects,
+    pointGroupSets,
+    pointMaterials,
+    objectNames,
+    groupNames,
+    groupSets,
+    materialNames,
+    ownerRuns,
+    libraries,
+    creaseTags,
+    cornerTags,
+    smoothingStated,
+    lineCount: line,
+  }
+}

@@ -1,0 +1,58 @@
+import { boundsOf, diagonalOf } from '../math/box.ts'
+import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
+import type { Correspondence } from './correspondence.ts'
+import { matchConnectivity } from './match-connectivity.ts'
+import { matchFaces } from './match-faces.ts'
+import { matchPositions } from './match-positions.ts'
+
+/** Points closer than this share of the part's diagonal are taken for the same point. */
+export const POSITION_REACH = 1e-5
+
+const identityMap = (length: number): Int32Array => {
+  const map = new Int32Array(length)
+  for (let index = 0; index < length; index++) map[index] = index
+  return map
+}
+
+const sameArray = (a: Uint32Array, b: Uint32Array): boolean => {
+  if (a.length !== b.length) return false
+  for (let index = 0; index < a.length; index++) if (a[index] !== b[index]) return false
+  return true
+}
+
+/**
+ * Finds which element of a returned part is which of the master's: by the same numbering; else by position;
+ * else by connectivity, with moved points; else what lies in the same place, as far as it goes.
+ *
+ * Both meshes' points must be in the same space.
+ */
+export function correspond(master: Mesh, returned: Mesh): Correspondence {
+  if (
+    pointCountOf(master) === pointCountOf(returned) &&
+    sameArray(master.faceOffsets, returned.faceOffsets) &&
+    sameArray(master.faceVertices, returned.faceVertices)
+  )
+    return {
+      kind: 'index',
+      pointToReturned: identityMap(pointCountOf(master)),
+      faceToReturned: identityMap(faceCountOf(master)),
+      cornerToReturned: identityMap(cornerCountOf(master)),
+      matchedFaceCount: faceCountOf(master),
+      turnedFaceCount: 0,
+    }
+  const faceCount = faceCountOf(master)
+  const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
+  const byPosition = matchPositions(master.points, returned.points, reach)
+  const faces = matchFaces(master, returned, byPosition)
+  const sameCounts = faceCount === faceCountOf(returned) && pointCountOf(master) === pointCountOf(returned)
+  if (sameCounts && faces.matchedFaceCount === faceCount && byPosition.every((point) => point >= 0))
+    return { kind: 'position', pointToReturned: byPosition, ...faces }
+  const byConnectivity = matchConnectivity(master, returned)
+  if (byConnectivity) {
+    const connected = matchFaces(master, returned, byConnectivity)
+    if (connected.matchedFaceCount === faceCount)
+      return { kind: 'connectivity', pointToReturned: byConnectivity, ...connected }
+  }
+  const found = byPosition.some((point) => point >= 0)
+  return { kind: found ? 'partial' : 'none', pointToReturned: byPosition, ...faces }
+}

@@ -1,0 +1,21 @@
+/** Which element of a returned part is which element of the master's. */
+export interface Correspondence {
+  /**
+   * How it was found. 'index': same numbering; 'position': points lie where they lay; 'connectivity': the
+   * polygons hang together alike though points moved; 'partial': some points by position, not all polygons.
+   */
+  readonly kind: 'index' | 'position' | 'connectivity' | 'partial' | 'none'
+  /** One a master point; the returned point, -1 for none. */
+  readonly pointToReturned: Int32Array
+  /** One a master face; the returned face, -1 for none. */
+  readonly faceToReturned: Int32Array
+  /** One a master corner; the returned corner, -1 for none. */
+  readonly cornerToReturned: Int32Array
+  readonly matchedFaceCount: number
+  /** Faces that came back wound the other way. */
+  readonly turnedFaceCount: number
+}
+
+/** True where every point, face and corner of both sides has its counterpart. */
+export const isComplete = (correspondence: Correspondence): boolean =>
+  correspondence.kind !== 'partial' && correspondence.kind !== 'none'

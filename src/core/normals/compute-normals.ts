@@ -1,0 +1,105 @@
+import { buildCornerFaces, buildEdges, createUnion, findHardEdges, type Edges } from '../scene/adjacency.ts'
+import { cornerCountOf, faceCountOf, type CornerNormals, type Mesh } from '../scene/mesh.ts'
+
+/** faceCount x 3, twice the area long, by Newell's method (exact for planar polygons, a mean for others). */
+export function computeFaceNormals(mesh: Mesh): Float64Array {
+  const { points, faceOffsets, faceVertices } = mesh
+  const faceCount = faceCountOf(mesh)
+  const normals = new Float64Array(3 * faceCount)
+  for (let face = 0; face < faceCount; face++) {
+    const start = faceOffsets[face]!
+    const end = faceOffsets[face + 1]!
+    let nx = 0
+    let ny = 0
+    let nz = 0
+    let from = 3 * faceVertices[end - 1]!
+    for (let corner = start; corner < end; corner++) {
+      const to = 3 * faceVertices[corner]!
+      nx += (points[from + 1]! - points[to + 1]!) * (points[from + 2]! + points[to + 2]!)
+      ny += (points[from + 2]! - points[to + 2]!) * (points[from]! + points[to]!)
+      nz += (points[from]! - points[to]!) * (points[from + 1]! + points[to + 1]!)
+      from = to
+    }
+    normals[3 * face] = nx
+    normals[3 * face + 1] = ny
+    normals[3 * face + 2] = nz
+  }
+  return normals
+}
+
+function hardByAngle(edges: Edges, cornerFaces: Uint32Array, normals: Float64Array, bend: number): Uint8Array {
+  const hard = new Uint8Array(edges.edgeCount)
+  const limit = Math.cos(bend)
+  for (let edge = 0; edge < edges.edgeCount; edge++) {
+    if (edges.edgeSides[edge] !== 2) continue
+    const a = 3 * cornerFaces[edges.edgeCorners[2 * edge]!]!
+    const b = 3 * cornerFaces[edges.edgeCorners[2 * edge + 1]!]!
+    const dot = normals[a]! * normals[b]! + normals[a + 1]! * normals[b + 1]! + normals[a + 2]! * normals[b + 2]!
+    const lengths =
+      Math.hypot(normals[a]!, normals[a + 1]!, normals[a + 2]!) *
+      Math.hypot(normals[b]!, normals[b + 1]!, normals[b + 2]!)
+    if (lengths > 0 && dot / lengths < limit) hard[edge] = 1
+  }
+  return hard
+}
+
+/**
+ * Corner normals: faces round a point are averaged by area across soft edges and parted at hard ones.
+ *
+ * @param bendAngle radians; edges that bend more are hard. Null: hard edges follow from the mesh's smoothing.
+ * Corners of faces without area get the normal 0 0 0.
+ */
+export function computeNormals(mesh: Mesh, bendAngle: number | null): CornerNormals {
+  const edges = buildEdges(mesh)
+  const cornerFaces = buildCornerFaces(mesh)
+  const faceNormals = computeFaceNormals(mesh)
+  const hard =
+    bendAngle === null
+      ? findHardEdges(mesh, edges, cornerFaces)
+      : hardByAngle(edges, cornerFaces, faceNormals, bendAngle)
+  const cornerCount = cornerCountOf(mesh)
+  const union = createUnion(cornerCount)
+  const nextCorner = (corner: number): number => {
+    const face = cornerFaces[corner]!
+    return corner + 1 < mesh.faceOffsets[face + 1]! ? corner + 1 : mesh.faceOffsets[face]!
+  }
+  for (let edge = 0; edge < edges.edgeCount; edge++) {
+    if (hard[edge] || edges.edgeSides[edge] !== 2) continue
+    const first = edges.edgeCorners[2 * edge]!
+    const second = edges.edgeCorners[2 * edge + 1]!
+    const firstNext = nextCorner(first)
+    const secondNext = nextCorner(second)
+    if (mesh.faceVertices[first] === mesh.faceVertices[second]) {
+      // two faces that wind against each other
+      union.join(first, second)
+      union.join(firstNext, secondNext)
+    } else {
+      union.join(first, secondNext)
+      union.join(firstNext, second)
+    }
+  }
+  const slotOf = new Int32Array(cornerCount).fill(-1)
+  const indices = new Int32Array(cornerCount)
+  let slots = 0
+  for (let corner = 0; corner < cornerCount; corner++) {
+    const root = union.rootOf(corner)
+    if (slotOf[root]! < 0) slotOf[root] = slots++
+    indices[corner] = slotOf[root]!
+  }
+  const values = new Float64Array(3 * slots)
+  for (let corner = 0; corner < cornerCount; corner++) {
+    const into = 3 * indices[corner]!
+    const from = 3 * cornerFaces[corner]!
+    values[into]! += faceNormals[from]!
+    values[into + 1]! += faceNormals[from + 1]!
+    values[into + 2]! += faceNormals[from + 2]!
+  }
+  for (let at = 0; at < values.length; at += 3) {
+    const length = Math.hypot(values[at]!, values[at + 1]!, values[at + 2]!)
+    if (length === 0) continue
+    values[at]! /= length
+    values[at + 1]! /= length
+    values[at + 2]! /= length
+  }
+  return { values, indices }
+}

@@ -1,0 +1,239 @@
+/**
+ * Carries one trait from a source mesh onto a target mesh along a correspondence. Elements of the target
+ * that have no counterpart keep what the target has.
+ */
+import type { Correspondence } from '../match/correspondence.ts'
+import {
+  cornerCountOf,
+  faceCountOf,
+  pointCountOf,
+  type ColorSet,
+  type CornerNormals,
+  type FaceGroups,
+  type Mesh,
+  type UvSet,
+} from '../scene/mesh.ts'
+
+/** Target element to source element, -1 for none. */
+export interface CarryMap {
+  readonly points: Int32Array
+  readonly faces: Int32Array
+  readonly corners: Int32Array
+}
+
+export const forwardMap = (correspondence: Correspondence): CarryMap => ({
+  points: correspondence.pointToReturned,
+  faces: correspondence.faceToReturned,
+  corners: correspondence.cornerToReturned,
+})
+
+export function backwardMap(correspondence: Correspondence, returned: Mesh): CarryMap {
+  const invert = (map: Int32Array, length: number): Int32Array => {
+    const inverse = new Int32Array(length).fill(-1)
+    for (let index = 0; index < map.length; index++) if (map[index]! >= 0) inverse[map[index]!] = index
+    return inverse
+  }
+  return {
+    points: invert(correspondence.pointToReturned, pointCountOf(returned)),
+    faces: invert(correspondence.faceToReturned, faceCountOf(returned)),
+    corners: invert(correspondence.cornerToReturned, cornerCountOf(returned)),
+  }
+}
+
+/** @param tolerance points that lie closer to the source's keep the target's exact numbers. */
+export function carryPoints(target: Mesh, source: Mesh, map: CarryMap, tolerance: number): Mesh {
+  const points = target.points.slice()
+  for (let point = 0; point < map.points.length; point++) {
+    const from = map.points[point]!
+    if (from < 0) continue
+    const dx = source.points[3 * from]! - points[3 * point]!
+    const dy = source.points[3 * from + 1]! - points[3 * point + 1]!
+    const dz = source.points[3 * from + 2]! - points[3 * point + 2]!
+    if (Math.sqrt(dx * dx + dy * dy + dz * dz) <= tolerance) continue
+    points[3 * point] = source.points[3 * from]!
+    points[3 * point + 1] = source.points[3 * from + 1]!
+    points[3 * point + 2] = source.points[3 * from + 2]!
+  }
+  return { ...target, points }
+}
+
+/** Values per corner by index: the source's values first, then those of target corners without counterpart. */
+function carryIndexed(
+  target: { values: Float64Array; indices: Int32Array } | null,
+  source: { values: Float64Array; indices: Int32Array },
+  corners: Int32Array,
+  width: number,
+): { values: Float64Array; indices: Int32Array } {
+  const indices = new Int32Array(corners.length).fill(-1)
+  const extra: number[] = []
+  const extraOf = new Map<number, number>()
+  const sourceCount = source.values.length / width
+  for (let corner = 0; corner < corners.length; corner++) {
+    const from = corners[corner]!
+    if (from >= 0) indices[corner] = source.indices[from]!
+    else if (target && target.indices[corner]! >= 0) {
+      const old = target.indices[corner]!
+      let index = extraOf.get(old)
+      if (index === undefined) {
+        index = sourceCount + extra.length / width
+        extraOf.set(old, index)
+        for (let part = 0; part < width; part++) extra.push(target.values[old * width + part]!)
+      }
+      indices[corner] = index
+    }
+  }
+  if (extra.length === 0) return { values: source.values, indices }
+  const values = new Float64Array(source.values.length + extra.length)
+  values.set(source.values)
+  values.set(extra, source.values.length)
+  return { values, indices }
+}
+
+export function carryUvs(target: Mesh, source: Mesh, map: CarryMap): Mesh {
+  const uvSets = source.uvSets.map((set, index): UvSet => {
+    const own = target.uvSets.find((candidate) => candidate.name === set.name) ?? target.uvSets[index] ?? null
+    const carried = carryIndexed(own, set, map.corners, 2)
+    const complete = carried.values.length === set.values.length
+    return { name: own?.name ?? set.name, ...carried, depths: complete ? set.depths : null }
+  })
+  // sets beyond those the source has stay: taking new UVs of one set is no reason to lose another
+  return { ...target, uvSets: uvSets.length ? [...uvSets, ...target.uvSets.slice(uvSets.length)] : [] }
+}
+
+export function carryNormals(target: Mesh, source: Mesh, map: CarryMap): Mesh {
+  const normals: CornerNormals | null = source.normals
+    ? carryIndexed(target.normals, source.normals, map.corners, 3)
+    : null
+  return { ...target, normals }
+}
+
+export function carrySmoothing(target: Mesh, source: Mesh, map: CarryMap): Mesh {
+  const from = source.smoothing
+  const own = target.smoothing
+  if (!from) return { ...target, smoothing: null }
+  if (from.kind === 'groups') {
+    const faceGroups = Int32Array.from(map.faces, (face, index) =>
+      face >= 0 ? from.faceGroups[face]! : own?.kind === 'groups' ? own.faceGroups[index]! : 0,
+    )
+    return { ...target, smoothing: { kind: 'groups', faceGroups } }
+  }
+  if (from.kind === 'masks') {
+    const faceMasks = Uint32Array.from(map.faces, (face, index) =>
+      face >= 0 ? from.faceMasks[face]! : own?.kind === 'masks' ? own.faceMasks[index]! : 0,
+    )
+    return { ...target, smoothing: { kind: 'masks', faceMasks } }
+  }
+  const targetPoint = invertPoints(map.points, pointCountOf(source))
+  const hard: number[] = []
+  for (let at = 0; at < from.hardEdgePoints.length; at += 2) {
+    const a = targetPoint[from.hardEdgePoints[at]!]!
+    const b = targetPoint[from.hardEdgePoints[at + 1]!]!
+    if (a >= 0 && b >= 0) hard.push(a, b)
+  }
+  return { ...target, smoothing: { kind: 'edges', hardEdgePoints: Uint32Array.from(hard) } }
+}
+
+function invertPoints(points: Int32Array, sourceCount: number): Int32Array {
+  const inverse = new Int32Array(sourceCount).fill(-1)
+  for (let point = 0; point < points.length; point++) if (points[point]! >= 0) inverse[points[point]!] = point
+  return inverse
+}
+
+export function carryCreases(target: Mesh, source: Mesh, map: CarryMap): Mesh {
+  const from = source.creases
+  if (!from) return { ...target, creases: null, subdivision: source.subdivision }
+  const targetPoint = invertPoints(map.points, pointCountOf(source))
+  const edgePoints: number[] = []
+  const edgeSharpness: number[] = []
+  for (let edge = 0; edge < from.edgeSharpness.length; edge++) {
+    const a = targetPoint[from.edgePoints[2 * edge]!]!
+    const b = targetPoint[from.edgePoints[2 * edge + 1]!]!
+    if (a < 0 || b < 0) continue
+    edgePoints.push(a, b)
+    edgeSharpness.push(from.edgeSharpness[edge]!)
+  }
+  const cornerPoints: number[] = []
+  const cornerSharpness: number[] = []
+  for (let corner = 0; corner < from.cornerSharpness.length; corner++) {
+    const point = targetPoint[from.cornerPoints[corner]!]!
+    if (point < 0) continue
+    cornerPoints.push(point)
+    cornerSharpness.push(from.cornerSharpness[corner]!)
+  }
+  return {
+    ...target,
+    subdivision: source.subdivision,
+    creases: {
+      edgePoints: Uint32Array.from(edgePoints),
+      edgeSharpness: Float64Array.from(edgeSharpness),
+      cornerPoints: Uint32Array.from(cornerPoints),
+      cornerSharpness: Float64Array.from(cornerSharpness),
+    },
+  }
+}
+
+/** @param materialOf source material index to the index in the target's scene. */
+export function carryMaterials(
+  target: Mesh,
+  source: Mesh,
+  map: CarryMap,
+  materialOf: (material: number) => number,
+): Mesh {
+  const from = source.faceMaterials
+  const own = target.faceMaterials
+  const faceMaterials = Int32Array.from(map.faces, (face, index) => {
+    if (face < 0) return own ? own[index]! : -1
+    const material = from ? from[face]! : -1
+    return material < 0 ? -1 : materialOf(material)
+  })
+  return { ...target, faceMaterials: faceMaterials.some((material) => material >= 0) ? faceMaterials : null }
+}
+
+export function carryGroups(target: Mesh, source: Mesh, map: CarryMap): Mesh {
+  const names: string[] = []
+  const sets: number[][] = []
+  const setIds = new Map<string, number>()
+  const intern = (groups: FaceGroups | null, set: number): number => {
+    if (!groups || set < 0) return -1
+    const words = groups.sets[set]!.map((name) => groups.names[name]!)
+    const key = JSON.stringify(words)
+    let id = setIds.get(key)
+    if (id === undefined) {
+      id = sets.length
+      setIds.set(key, id)
+      sets.push(
+        words.map((word) => {
+          if (!names.includes(word)) names.push(word)
+          return names.indexOf(word)
+        }),
+      )
+    }
+    return id
+  }
+  const faceSets = Int32Array.from(map.faces, (face, index) =>
+    face >= 0
+      ? intern(source.groups, source.groups ? source.groups.faceSets[face]! : -1)
+      : intern(target.groups, target.groups ? target.groups.faceSets[index]! : -1),
+  )
+  return { ...target, groups: sets.length ? { names, sets, faceSets } : null }
+}
+
+export function carryColours(target: Mesh, source: Mesh, map: CarryMap): Mesh {
+  const colorSets = source.colorSets.map((set, order): ColorSet => {
+    const elements = set.per === 'points' ? map.points : map.corners
+    const own = target.colorSets[order]
+    const usable = own && own.per === set.per && own.components === set.components ? own : null
+    const all = (of: ColorSet): Int32Array =>
+      of.indices.length
+        ? of.indices
+        : Int32Array.from({ length: of.values.length / of.components }, (_value, index) => index)
+    const carried = carryIndexed(
+      usable && { values: usable.values, indices: all(usable) },
+      { values: set.values, indices: all(set) },
+      elements,
+      set.components,
+    )
+    return { name: own?.name ?? set.name, components: set.components, per: set.per, ...carried }
+  })
+  return { ...target, colorSets }
+}

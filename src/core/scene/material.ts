@@ -1,0 +1,51 @@
+/**
+ * A material as its file wrote it. What the properties mean in one surface model or another is worked out
+ * from this when it is asked for, so that a file's own wording survives.
+ */
+export interface MaterialProperty {
+  /** The file's own name of it, such as `Kd`. */
+  readonly name: string
+  readonly values: readonly number[]
+  /** The file's text where it is not a plain list of numbers (a spectral curve, say). */
+  readonly text: string | null
+}
+
+/** The parameters that take an image, independent of a format's wording. */
+export type Slot =
+  | 'ambient'
+  | 'baseColor'
+  | 'specular'
+  | 'emissive'
+  | 'shininess'
+  | 'opacity'
+  | 'bump'
+  | 'normal'
+  | 'displacement'
+  | 'decal'
+  | 'reflection'
+  | 'roughness'
+  | 'metalness'
+  | 'sheen'
+  | 'clearcoat'
+  | 'clearcoatRoughness'
+  | 'anisotropy'
+  | 'anisotropyRotation'
+
+export interface MaterialMap {
+  /** The file's own statement, such as `map_Kd`. */
+  readonly property: string
+  readonly slot: Slot
+  /** The path as it stands in the file. */
+  readonly file: string
+  /** Options in file order: ['-bm', '0.5']. */
+  readonly options: readonly (readonly string[])[]
+}
+
+export interface Material {
+  readonly name: string
+  readonly model: string
+  readonly properties: readonly MaterialProperty[]
+  readonly maps: readonly MaterialMap[]
+  /** Lines that were not understood, as they came. */
+  readonly kept: readonly string[]
+}

@@ -1,0 +1,98 @@
+/**
+ * The scene: what one file or one version holds, as plain readonly data over typed arrays.
+ *
+ * Numbers, unit and axes are those of the file it was read from; nothing is converted on reading.
+ * Arrays may be shared between scenes and are never written to after a scene was made.
+ */
+import type { Mesh } from './mesh.ts'
+import type { Material } from './material.ts'
+
+export type Axis = 'x' | 'y' | 'z' | '-x' | '-y' | '-z'
+
+/** The space that a scene's numbers live in. */
+export interface Space {
+  /** Metres in one unit; null where the file doesn't say. */
+  readonly unitMeters: number | null
+  readonly upAxis: Axis
+  readonly frontAxis: Axis
+  readonly handedness: 'right' | 'left'
+}
+
+export type RotationOrder = 'xyz' | 'xzy' | 'yxz' | 'yzx' | 'zxy' | 'zyx'
+
+/** A node's transform taken apart, for formats that store it so; the matrix in `local` decides. */
+export interface TransformParts {
+  readonly translation: readonly [number, number, number]
+  /** Radians about the node's own axes, applied in `rotationOrder`. */
+  readonly rotation: readonly [number, number, number]
+  readonly rotationOrder: RotationOrder
+  readonly scale: readonly [number, number, number]
+  readonly rotationPivot: readonly [number, number, number]
+  readonly scalePivot: readonly [number, number, number]
+}
+
+export interface SceneNode {
+  readonly name: string
+  /** Index of the parent in `scene.nodes`, -1 for a root. A parent stands before its children. */
+  readonly parent: number
+  /** Index into `scene.meshes`, -1 for a node without one. */
+  readonly mesh: number
+  readonly visible: boolean
+  /** 4x4, column-major, parent from own space, in the file's unit and axes. */
+  readonly local: readonly number[]
+  readonly transform: TransformParts | null
+  readonly properties: CustomProperties
+}
+
+export type CustomProperties = Readonly<Record<string, string | number | boolean | readonly number[]>>
+
+/** A map that a material names, with its bytes where the package held them. */
+export interface SceneImage {
+  /** The path as the material file writes it. */
+  readonly file: string
+  /** The entry of the package that it was found as; null where it is missing. */
+  readonly entry: string | null
+  readonly bytes: Uint8Array | null
+}
+
+export interface SceneCamera {
+  readonly name: string
+  readonly node: number
+  readonly properties: CustomProperties
+}
+
+export interface SceneLight {
+  readonly name: string
+  readonly node: number
+  readonly properties: CustomProperties
+}
+
+export interface Scene {
+  readonly format: string
+  readonly formatVersion: string | null
+  readonly space: Space
+  readonly nodes: readonly SceneNode[]
+  readonly meshes: readonly Mesh[]
+  readonly materials: readonly Material[]
+  readonly images: readonly SceneImage[]
+  readonly cameras: readonly SceneCamera[]
+  readonly lights: readonly SceneLight[]
+  readonly properties: CustomProperties
+}
+
+export const IDENTITY_MATRIX: readonly number[] = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]
+
+export const DEFAULT_SPACE: Space = { unitMeters: null, upAxis: 'y', frontAxis: 'z', handedness: 'right' }
+
+export const EMPTY_SCENE: Scene = {
+  format: 'none',
+  formatVersion: null,
+  space: DEFAULT_SPACE,
+  nodes: [],
+  meshes: [],
+  materials: [],
+  images: [],
+  cameras: [],
+  lights: [],
+  properties: {},
+}

@@ -1,0 +1,57 @@
+import type { Correspondence } from '../match/correspondence.ts'
+import { faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
+import { compared, type TraitComparison } from './trait.ts'
+
+/** Polygons as drawn: which are gone, new, turned or only renumbered. Works without knowing the points' places. */
+export function compareTopology(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
+  const total = faceCountOf(master)
+  const missing: number[] = []
+  const taken = new Uint8Array(faceCountOf(returned))
+  for (let face = 0; face < total; face++) {
+    const other = match.faceToReturned[face]!
+    if (other < 0) missing.push(face)
+    else taken[other] = 1
+  }
+  const added: number[] = []
+  for (let face = 0; face < taken.length; face++) if (!taken[face]) added.push(face)
+  if (missing.length || added.length || match.turnedFaceCount > 0) {
+    const turned: number[] = []
+    const turnedReturned: number[] = []
+    if (match.turnedFaceCount > 0)
+      for (let face = 0; face < total; face++) {
+        const other = match.faceToReturned[face]!
+        if (other < 0) continue
+        const start = master.faceOffsets[face]!
+        const size = master.faceOffsets[face + 1]! - start
+        const first = match.cornerToReturned[start]! - returned.faceOffsets[other]!
+        const second = match.cornerToReturned[start + 1]! - returned.faceOffsets[other]!
+        if ((first + 1) % size !== second) {
+          turned.push(face)
+          turnedReturned.push(other)
+        }
+      }
+    const changed = missing.length + match.turnedFaceCount
+    return compared('changed', 'topology-changed', {
+      changedCount: changed,
+      totalCount: total,
+      parameters: { changed, total, added: added.length },
+      places: {
+        element: 'faces',
+        master: Uint32Array.from([...missing, ...turned]),
+        returned: Uint32Array.from([...added, ...turnedReturned]),
+      },
+    })
+  }
+  if (match.kind === 'index') {
+    const lines = (mesh: Mesh): string => JSON.stringify([mesh.lines, mesh.pointElements].map((x) => x && Object.values(x)))
+    if (lines(master) === lines(returned)) return compared('same', 'same', { totalCount: total })
+  }
+  if (pointCountOf(master) !== pointCountOf(returned)) {
+    let lost = 0
+    for (const point of match.pointToReturned) if (point < 0) lost++
+    const gained = pointCountOf(returned) - (pointCountOf(master) - lost)
+    return compared('changed', 'points-added', { totalCount: total, parameters: { lost, added: gained } })
+  }
+  // the polygons are all there under other numbers: nothing an artist drew is lost
+  return compared('within', 'renumbered', { totalCount: total })
+}
