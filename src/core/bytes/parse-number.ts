@@ -19,7 +19,24 @@ export interface NumberScan {
   badEnd: number
   /** Index of the ill-formed number among those found. */
   badIndex: number
+  /** Where parsing stopped: at the line's end character, or the end of the bytes. */
+  end: number
+  /** Lines that were joined by a backslash before their end. */
+  joinedLines: number
 }
+
+export const createNumberScan = (): NumberScan => ({
+  found: 0,
+  badStart: -1,
+  badEnd: -1,
+  badIndex: 0,
+  end: 0,
+  joinedLines: 0,
+})
+
+const NEWLINE = 10
+const RETURN = 13
+const BACKSLASH = 92
 
 /** A number with more bytes than this is cut there and reported. */
 const LONGEST_NUMBER = 20000
@@ -55,9 +72,10 @@ export function asciiText(bytes: Uint8Array, start: number, end: number, limit =
 }
 
 /**
- * Parses blank-separated numbers from `start` up to `end` (exclusive), treating everything up to a space
- * (including control characters and a continued line's backslash) as a separator.
+ * Parses blank-separated numbers from `start` to the end of the line, which a backslash just before it
+ * joins with the next.
  *
+ * @param end no byte at or after this is read.
  * @returns the number of values found; at most `out.length` are written. Ill-formed pieces give the value of
  * their well-formed beginning (0 if there is none; NaN and infinities as such) and are reported in `scan`.
  */
@@ -71,10 +89,18 @@ export function parseNumbers(
   let at = start
   let found = 0
   scan.badStart = -1
+  scan.joinedLines = 0
   for (;;) {
-    let byte = 0
-    while (at < end && ((byte = bytes[at]!) <= 32 || byte === 92)) at++
-    if (at >= end) break
+    let byte = NEWLINE
+    while (at < end && ((byte = bytes[at]!) <= 32 || byte === BACKSLASH)) {
+      if (byte === NEWLINE || byte === RETURN) break
+      at++
+      if (byte === BACKSLASH && at < end && (bytes[at] === NEWLINE || bytes[at] === RETURN)) {
+        scan.joinedLines++
+        at += bytes[at] === RETURN && bytes[at + 1] === NEWLINE ? 2 : 1
+      }
+    }
+    if (at >= end || byte === NEWLINE || byte === RETURN) break
     const first = at
     let negative = false
     if (byte === 45) {
@@ -141,7 +167,7 @@ export function parseNumbers(
       }
     }
     let value: number
-    if (at < end && bytes[at]! > 32 && bytes[at] !== 92) {
+    if (at < end && bytes[at]! > 32 && bytes[at] !== BACKSLASH) {
       // something follows the number without a blank
       wellFormed = false
       while (at < end && bytes[at]! > 32) at++
@@ -183,6 +209,7 @@ export function parseNumbers(
     found++
   }
   scan.found = found
+  scan.end = at
   return found
 }
 

@@ -5,7 +5,7 @@ import type { Mesh } from '../scene/mesh.ts'
 import { EMPTY_SCENE, type Scene, type SceneImage, type SceneNode } from '../scene/scene.ts'
 import { fileNameOf, type PackageFile } from './package-file.ts'
 import { FORMATS, formatOf, type ReadOptions } from './registry.ts'
-import { readZip, ZIP_LIMITS_DEFAULTS, type ZipLimits } from './zip/read-zip.ts'
+import { isZip, readZip, ZIP_LIMITS_DEFAULTS, type ZipLimits } from './zip/read-zip.ts'
 
 export interface PackageResult {
   readonly scene: Scene
@@ -70,9 +70,6 @@ export function readPackage(
   if (!scene) throw failure ?? new KelboError('package.no-model')
   return { scene, findings, models: read }
 }
-
-const isZip = (file: PackageFile): boolean =>
-  file.bytes[0] === 0x50 && file.bytes[1] === 0x4b && (file.bytes[2] === 3 || file.bytes[2] === 5)
 
 /** The nodes, meshes and materials of `more` behind those of `scene`. */
 export function appendScene(scene: Scene, more: Scene): Scene {

@@ -3,6 +3,7 @@
  * carve that follows from position alone, and writes an OBJ that has forgotten what such tools forget.
  */
 import { formatOf, type ReadOptions } from '../formats/registry.ts'
+import { isZip, readZip, ZIP_LIMITS_DEFAULTS, type ZipLimits } from '../formats/zip/read-zip.ts'
 import { fileNameOf, type PackageFile } from '../formats/package-file.ts'
 import { KelboError } from '../messages/collector.ts'
 import { boundsOf, diagonalOf } from '../math/box.ts'
@@ -181,8 +182,10 @@ export function sculptFiles(
   files: readonly PackageFile[],
   options: Partial<SculptorOptions> = {},
   readOptions: ReadOptions = {},
+  limits: ZipLimits = ZIP_LIMITS_DEFAULTS,
 ): PackageFile[] {
-  const model = files.find((file) => formatOf(file.name))
+  const unpacked = files.flatMap((file) => (isZip(file) ? readZip(file, limits).files : [file]))
+  const model = unpacked.find((file) => formatOf(file.name))
   if (!model) throw new KelboError('package.no-model')
   const format = formatOf(model.name)!
   const { scene } = format.read(model, [], { ...readOptions, materials: 'names' })

@@ -5,7 +5,7 @@
  * negative indices, line continuation); vertex colours behind the coordinates are common practice; the tag
  * lines `t crease` and `t corner` are those of OpenSubdiv's example shapes, with vertices counted from 0.
  */
-import { asciiText, parseNumbers, type NumberScan } from '../../bytes/parse-number.ts'
+import { asciiText, createNumberScan, parseNumbers } from '../../bytes/parse-number.ts'
 import {
   growingFloat64,
   growingInt32,
@@ -82,6 +82,20 @@ const DISPLAY_ONLY = new Set('mg bevel c_interp d_interp lod shadow_obj trace_ob
 
 const NEWLINE = 10
 const RETURN = 13
+const BACKSLASH = 92
+const SPACE = 32
+
+/** The place of the next line feed or carriage return, or the end. Apart, so that it is compiled on its own. */
+function findLineEnd(bytes: Uint8Array, from: number): number {
+  const length = bytes.length
+  let end = from
+  while (end < length) {
+    const byte = bytes[end]!
+    if (byte === NEWLINE || byte === RETURN) return end
+    end++
+  }
+  return length
+}
 
 export function readObjStatements(bytes: Uint8Array, messages: MessageCollector): ObjStatements {
   const points = growingFloat64()
@@ -121,6 +135,12 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
   const creaseTags: number[] = []
   const cornerTags: number[] = []
 
+  /** Where indices go that an element has no use for. */
+  const ignored = growingInt32()
+
+  const length = bytes.length
+  let line = 0
+  let at = 0
   let colorComponents: 0 | 3 | 4 = 0
   let object = -1
   let groupSet = -1
@@ -131,7 +151,7 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
   let latin1Told = false
 
   const numbers = new Float64Array(16)
-  const scan: NumberScan = { found: 0, badStart: -1, badEnd: -1, badIndex: 0 }
+  const scan = createNumberScan()
 
   const nameText = (start: number, end: number): string => {
     let text = decodeUtf8(bytes, start, end)
@@ -150,8 +170,8 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
     messages.add('obj.malformed-number', { text, value: numbers[Math.min(scan.badIndex, 15)]! }, line)
   }
   /** Numbers of a statement into `numbers`, with those that are missing or not finite mended and reported. */
-  const takeNumbers = (start: number, end: number, needed: number, keyword: string): number => {
-    const found = parseNumbers(bytes, start, end, numbers, scan)
+  const takeNumbers = (start: number, needed: number, keyword: string): number => {
+    const found = parseNumbers(bytes, start, length, numbers, scan)
     if (scan.badStart >= 0) {
       const value = numbers[Math.min(scan.badIndex, 15)]!
       if (value - value === 0) reportNumbers()
@@ -172,8 +192,8 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
     return found
   }
 
-  const readVertex = (start: number, end: number): void => {
-    const found = takeNumbers(start, end, 3, 'v')
+  const readVertex = (start: number): void => {
+    const found = takeNumbers(start, 3, 'v')
     const at = points.length
     const array = at + 3 > points.array.length ? reserveFloat64(points, 3) : points.array
     array[at] = numbers[0]!
@@ -208,8 +228,8 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
       }
     }
   }
-  const readUv = (start: number, end: number): void => {
-    const found = takeNumbers(start, end, 1, 'vt')
+  const readUv = (start: number): void => {
+    const found = takeNumbers(start, 1, 'vt')
     const at = uvs.length
     const array = at + 2 > uvs.array.length ? reserveFloat64(uvs, 2) : uvs.array
     array[at] = numbers[0]!
@@ -223,8 +243,8 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
       uvDepths.length = uv + 1
     }
   }
-  const readNormal = (start: number, end: number): void => {
-    takeNumbers(start, end, 3, 'vn')
+  const readNormal = (start: number): void => {
+    takeNumbers(start, 3, 'vn')
     const at = normals.length
     const array = at + 3 > normals.array.length ? reserveFloat64(normals, 3) : normals.array
     array[at] = numbers[0]!
@@ -233,105 +253,44 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
     normals.length = at + 3
   }
 
-  /**
-   * Corners `v`, `v/vt`, `v//vn`, `v/vt/vn` up to `end` into three growing lists.
-   * @returns how many corners were read.
-   */
+  const corners: CornerScan = { points: 0, uvs: 0, normals: 0, badStart: -1, badEnd: -1, end: 0, joinedLines: 0 }
   const readCorners = (
     start: number,
-    end: number,
     intoPoints: GrowingInt32,
     intoUvs: GrowingInt32,
-    intoNormals: GrowingInt32 | null,
+    intoNormals: GrowingInt32,
   ): number => {
-    let at = start
-    let corners = 0
-    const pointCount = points.length / 3
-    for (;;) {
-      let byte = 0
-      while (at < end && ((byte = bytes[at]!) <= 32 || byte === 92)) at++
-      if (at >= end) return corners
-      let field = 0
-      let point = -1
-      let uv = -1
-      let normal = -1
-      const first = at
-      let bad = false
-      while (at < end && (byte = bytes[at]!) > 32 && byte !== 92) {
-        if (byte === 47) {
-          field++
-          at++
-          continue
-        }
-        let negative = false
-        if (byte === 45) {
-          negative = true
-          at++
-        } else if (byte === 43) at++
-        let value = 0
-        let digit = 0
-        const digitsFrom = at
-        while (at < end && (digit = bytes[at]! - 48) >= 0 && digit <= 9) {
-          value = value * 10 + digit
-          at++
-        }
-        if (at === digitsFrom) {
-          bad = true
-          at++
-          continue
-        }
-        if (value > 2147483646) value = 2147483646
-        let index: number
-        if (value === 0) index = INDEX_ZERO
-        else if (!negative) index = value - 1
-        else {
-          const total = field === 0 ? pointCount : field === 1 ? uvs.length / 2 : normals.length / 3
-          // an index before the first becomes a number below -1, told apart from "absent"
-          index = total - value
-          if (index < 0) index -= 1
-        }
-        if (field === 0) point = index
-        else if (field === 1) uv = index
-        else if (field === 2) normal = index
-        // a decimal point and what follows ("1.0/2.0") is skipped
-        if (at < end && bytes[at] === 46) {
-          at++
-          while (at < end && (digit = bytes[at]! - 48) >= 0 && digit <= 9) at++
-        }
-      }
-      if (bad) {
-        messages.add(
-          'obj.malformed-number',
-          { text: asciiText(bytes, first, at, 40), value: point < 0 ? 'nothing' : point + 1 },
-          line,
-        )
-        if (point === -1) point = INDEX_ZERO
-      }
-      pushInt32(intoPoints, point)
-      pushInt32(intoUvs, uv)
-      if (intoNormals) pushInt32(intoNormals, normal)
-      corners++
-    }
+    corners.points = points.length / 3
+    corners.uvs = uvs.length / 2
+    corners.normals = normals.length / 3
+    corners.badStart = -1
+    const read = scanCorners(bytes, start, corners, intoPoints, intoUvs, intoNormals)
+    if (corners.badStart >= 0)
+      messages.add(
+        'obj.malformed-number',
+        { text: asciiText(bytes, corners.badStart, corners.badEnd, 40), value: 'nothing' },
+        line,
+      )
+    return read
   }
-  const readFace = (start: number, end: number): void => {
+  const readFace = (start: number): void => {
     pushInt32(faceStarts, cornerPoints.length)
     pushInt32(faceLines, line)
     pushInt32(faceObjects, object)
     pushInt32(faceGroupSets, groupSet)
     pushInt32(faceSmoothing, smoothing)
     pushInt32(faceMaterials, material)
-    readCorners(start, end, cornerPoints, cornerUvs, cornerNormals)
+    readCorners(start, cornerPoints, cornerUvs, cornerNormals)
   }
-  const readLineElement = (start: number, end: number): void => {
+  const readLineElement = (start: number): void => {
     pushInt32(lineStarts, lineCorners.length)
     pushInt32(lineObjects, object)
     pushInt32(lineGroupSets, groupSet)
     pushInt32(lineMaterials, material)
-    readCorners(start, end, lineCorners, lineUvs, null)
+    readCorners(start, lineCorners, lineUvs, ignored)
   }
-  const ignored = growingInt32()
-  const readPointElements = (start: number, end: number): void => {
-    const read = readCorners(start, end, pointElements, ignored, null)
+  const readPointElements = (start: number): void => {
+    const read = readCorners(start, pointElements, ignored, ignored)
     for (let element = 0; element < read; element++) {
       pushInt32(pointObjects, object)
       pushInt32(pointGroupSets, groupSet)
@@ -428,11 +387,11 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
         libraries.push({ file: nameText(at, end), line })
         return
       case 'l':
-        return readLineElement(at, end)
+        return readLineElement(at)
       case 'p':
-        return readPointElements(at, end)
+        return readPointElements(at)
       case 'fo':
-        return readFace(at, end)
+        return readFace(at)
       case 't':
         return readTag(nameText(at, end))
     }
@@ -441,45 +400,41 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
       messages.add('obj.unknown-statement', { keyword: keyword.replace(/[^\x20-\x7e]/g, '·') }, line)
   }
 
-  let line = 0
-  let at = 0
-  const length = bytes.length
   while (at < length) {
     line++
     // leading blanks
-    while (at < length && (bytes[at] === 32 || bytes[at] === 9)) at++
+    while (at < length && (bytes[at] === SPACE || bytes[at] === 9)) at++
     const start = at
+    const first = at < length ? bytes[at]! : NEWLINE
+    const second = at + 1 < length ? bytes[at + 1]! : NEWLINE
+    const third = at + 2 < length ? bytes[at + 2]! : NEWLINE
+    let joinedLines = 0
     let end = at
-    let byte = 0
-    let newlines = 0
-    while (end < length) {
-      byte = bytes[end]!
-      if (byte === NEWLINE || byte === RETURN) {
-        // a backslash just before the end of a line goes on in the next one
-        if (end > start && bytes[end - 1] === 92 && bytes[start] !== 35) {
-          newlines++
-          if (byte === RETURN && bytes[end + 1] === NEWLINE) end++
-          end++
-          continue
-        }
-        break
+    if (first === 118 && second <= SPACE) {
+      readVertex(start + 1)
+      end = scan.end
+      joinedLines = scan.joinedLines
+    } else if (first === 118 && third <= SPACE && (second === 116 || second === 110)) {
+      if (second === 116) readUv(start + 2)
+      else readNormal(start + 2)
+      end = scan.end
+      joinedLines = scan.joinedLines
+    } else if (first === 102 && second <= SPACE) {
+      readFace(start + 1)
+      end = corners.end
+      joinedLines = corners.joinedLines
+    } else {
+      end = findLineEnd(bytes, start)
+      // a backslash just before the end of a line goes on in the next one
+      while (end < length && end > start && bytes[end - 1] === BACKSLASH && first !== 35) {
+        joinedLines++
+        end = findLineEnd(bytes, end + (bytes[end] === RETURN && bytes[end + 1] === NEWLINE ? 2 : 1))
       }
-      end++
+      if (end > start && first !== 35) readKeyword(start, end)
     }
     at = end + 1
-    if (byte === RETURN && bytes[at] === NEWLINE) at++
-    if (end > start) {
-      const first = bytes[start]!
-      const second = end > start + 1 ? bytes[start + 1]! : 32
-      if (first === 118 && second <= 32) readVertex(start + 1, end)
-      else if (first === 102 && second <= 32) readFace(start + 1, end)
-      else if (first === 118 && second === 116 && (end === start + 2 || bytes[start + 2]! <= 32))
-        readUv(start + 2, end)
-      else if (first === 118 && second === 110 && (end === start + 2 || bytes[start + 2]! <= 32))
-        readNormal(start + 2, end)
-      else if (first !== 35) readKeyword(start, end)
-    }
-    line += newlines
+    if (bytes[end] === RETURN && bytes[at] === NEWLINE) at++
+    line += joinedLines
   }
 
   return {
@@ -519,5 +474,110 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
     cornerTags,
     smoothingStated,
     lineCount: line,
+  }
+}
+
+interface CornerScan {
+  /** How many points, UVs and normals there are so far, for indices that count back. */
+  points: number
+  uvs: number
+  normals: number
+  /** Where an ill-formed corner stands, -1 if all were well-formed. */
+  badStart: number
+  badEnd: number
+  /** Where reading stopped: at the line's end character, or the end of the bytes. */
+  end: number
+  joinedLines: number
+}
+
+/** An index that counts back from the last; one before the first becomes a number below -1. */
+const countBack = (total: number, value: number): number => (total - value < 0 ? total - value - 1 : total - value)
+
+/**
+ * Reads corners `v`, `v/vt`, `v//vn`, `v/vt/vn` up to the line's end into three growing lists: 0-based, -1 absent,
+ * `INDEX_ZERO` for a 0. An ill-formed corner without a point gets `INDEX_ZERO` too.
+ *
+ * @returns how many corners were read.
+ */
+function scanCorners(
+  bytes: Uint8Array,
+  start: number,
+  scan: CornerScan,
+  intoPoints: GrowingInt32,
+  intoUvs: GrowingInt32,
+  intoNormals: GrowingInt32,
+): number {
+  const end = bytes.length
+  let at = start
+  let read = 0
+  scan.joinedLines = 0
+  for (;;) {
+    let byte = NEWLINE
+    while (at < end && ((byte = bytes[at]!) <= 32 || byte === BACKSLASH)) {
+      if (byte === NEWLINE || byte === RETURN) break
+      at++
+      if (byte === BACKSLASH && at < end && (bytes[at] === NEWLINE || bytes[at] === RETURN)) {
+        scan.joinedLines++
+        at += bytes[at] === RETURN && bytes[at + 1] === NEWLINE ? 2 : 1
+      }
+    }
+    if (at >= end || byte === NEWLINE || byte === RETURN) {
+      scan.end = at
+      return read
+    }
+    let field = 0
+    let point = -1
+    let uv = -1
+    let normal = -1
+    const first = at
+    let bad = false
+    while (at < end && (byte = bytes[at]!) > 32 && byte !== BACKSLASH) {
+      if (byte === 47) {
+        field++
+        at++
+        continue
+      }
+      let negative = false
+      if (byte === 45) {
+        negative = true
+        at++
+      } else if (byte === 43) at++
+      const digitsFrom = at
+      let value = 0
+      let digit = 0
+      while (at < end && (digit = bytes[at]! - 48) >= 0 && digit <= 9) {
+        // held below 2^30, so that it stays a small integer; no file has that many vertices
+        value = value < 100000000 ? value * 10 + digit : 1000000000
+        at++
+      }
+      if (at === digitsFrom) {
+        bad = true
+        at++
+        continue
+      }
+      let index: number
+      if (value === 0) index = INDEX_ZERO
+      else if (!negative) index = value - 1
+      else index = countBack(field === 0 ? scan.points : field === 1 ? scan.uvs : scan.normals, value)
+      if (field === 0) point = index
+      else if (field === 1) uv = index
+      else if (field === 2) normal = index
+      // a decimal point and what follows ("1.0/2.0") is skipped
+      if (at < end && bytes[at] === 46) {
+        at++
+        while (at < end && (digit = bytes[at]! - 48) >= 0 && digit <= 9) at++
+      }
+    }
+    if (bad) {
+      if (scan.badStart < 0) {
+        scan.badStart = first
+        scan.badEnd = at
+      }
+      if (point === -1) point = INDEX_ZERO
+    }
+    pushInt32(intoPoints, point)
+    pushInt32(intoUvs, uv)
+    pushInt32(intoNormals, normal)
+    read++
   }
 }

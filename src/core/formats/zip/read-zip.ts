@@ -22,6 +22,10 @@ const readableSize = (bytes: number): string =>
 /** How far deflate can shrink at the most (about 1032:1); a stated size beyond it is a lie. */
 const MOST_RATIO = 1040
 
+/** By its first bytes; names don't tell. */
+export const isZip = (file: PackageFile): boolean =>
+  file.bytes[0] === 0x50 && file.bytes[1] === 0x4b && (file.bytes[2] === 3 || file.bytes[2] === 5)
+
 /**
  * @throws KelboError `zip.broken`, `zip.too-large`, `zip.too-many`. Entries whose names lead outside the
  * package, and those that can't be unpacked, are left out with a finding.

@@ -1,0 +1,24 @@
+/** Starting programs, and the places that all scripts share. */
+import { spawn, spawnSync } from 'node:child_process'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+export const root = join(dirname(fileURLToPath(import.meta.url)), '..')
+export const stateFolder = join(root, '.kelbo')
+export const isRoot = process.getuid?.() === 0
+
+/** Runs a program to its end. @returns its exit status. */
+export const run = (program, args, options = {}) =>
+  spawnSync(program, args, { cwd: root, stdio: 'inherit', ...options }).status ?? 1
+
+/** Runs a program quietly. @returns status and output. */
+export function capture(program, args, options = {}) {
+  const result = spawnSync(program, args, { cwd: root, encoding: 'utf8', ...options })
+  return { status: result.status ?? 1, output: `${result.stdout ?? ''}${result.stderr ?? ''}` }
+}
+
+/** Runs one of the installed packages' programs with this Node. */
+export const node = (script, args, options) => run(process.execPath, [join(root, script), ...args], options)
+
+export const start = (args, options = {}) =>
+  spawn(process.execPath, args, { cwd: root, stdio: ['ignore', 'pipe', 'inherit'], ...options })

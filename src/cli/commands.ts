@@ -1,0 +1,191 @@
+import { mkdirSync, writeFileSync } from 'node:fs'
+import { basename, dirname, join } from 'node:path'
+import { DESTINATIONS, destinationOf } from '../core/destinations/destination.ts'
+import type { PackageFile } from '../core/formats/package-file.ts'
+import { readPackage } from '../core/formats/read-package.ts'
+import { FORMATS, formatOf } from '../core/formats/registry.ts'
+import { writeZip } from '../core/formats/zip/write-zip.ts'
+import { describeFindings, inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
+import type { Finding } from '../core/messages/catalogue.ts'
+import { reconcile } from '../core/reconcile/reconcile.ts'
+import type { Scene } from '../core/scene/scene.ts'
+import { compareScenes, type Ledger } from '../core/traits/compare-scenes.ts'
+import { noteText, TRAITS, type Trait, type TraitComparison } from '../core/traits/trait.ts'
+import { readBackOptions } from '../tasks/tasks.ts'
+import { loadModel, parseReadOptions, parseWriteOptions } from './load.ts'
+import { UsageError } from './usage.ts'
+
+export interface Arguments {
+  readonly json?: boolean
+  readonly to?: string
+  readonly take?: string[]
+  readonly option?: string[]
+  readonly read?: string[]
+}
+
+export interface Outcome {
+  readonly output: unknown
+  readonly text: string
+  readonly findings: readonly Finding[]
+  readonly status: 0 | 1
+}
+
+type Command = (paths: readonly string[], values: Arguments) => Outcome
+
+const wanted = (paths: readonly string[], ...names: string[]): string[] => {
+  if (paths.length !== names.length) throw new UsageError(`Expected ${names.join(' ')}.`)
+  return [...paths]
+}
+
+function inspectionText(inspection: SceneInspection): string {
+  const lines = [`${inspection.format}, ${inspection.unitMeters ? `1 unit = ${inspection.unitMeters} m` : 'unit not stated'}, ${inspection.upAxis} up`]
+  for (const node of inspection.nodes) {
+    if (node.mesh === null) continue
+    const mesh = inspection.meshes[node.mesh]!
+    const sets = mesh.uvSets.map((set) => `${set.name} (${set.islands} islands)`).join(', ') || 'none'
+    lines.push(
+      `${node.path}: ${mesh.vertices} vertices, ${mesh.faces['3']} triangles, ${mesh.faces['4']} quads, ${mesh.faces.n} larger; UVs ${sets}; ${mesh.hardEdges} hard edges; ${mesh.creases.edges} creases; materials ${mesh.materials.map((material) => material.name).join(', ') || 'none'}`,
+    )
+  }
+  return lines.join('\n')
+}
+
+const cellDocument = (cell: TraitComparison) => ({
+  state: cell.state,
+  empty: cell.empty,
+  deviation: cell.deviation,
+  changed: cell.changedCount,
+  total: cell.totalCount,
+  note: noteText(cell.note, cell.parameters),
+  places: cell.places && {
+    element: cell.places.element,
+    master: cell.places.master.length,
+    returned: cell.places.returned.length,
+  },
+})
+
+export function ledgerDocument(ledger: Ledger) {
+  return {
+    parts: ledger.rows.map((row) => ({
+      name: row.name,
+      matchedBy: row.match.by,
+      correspondence: row.correspondenceKind,
+      traits: Object.fromEntries(
+        Object.entries(row.cells).map(([trait, cell]) => [trait, cellDocument(cell as TraitComparison)]),
+      ),
+    })),
+    scene: cellDocument(ledger.scene),
+  }
+}
+
+/** The states that count as a difference. */
+const differs = (cell: TraitComparison): boolean => cell.state !== 'same' && cell.state !== 'within'
+
+const hasDifferences = (ledger: Ledger): boolean =>
+  differs(ledger.scene) || ledger.rows.some((row) => Object.values(row.cells).some((cell) => cell && differs(cell)))
+
+function ledgerText(ledger: Ledger): string {
+  const lines: string[] = []
+  for (const row of ledger.rows) {
+    const cells = Object.entries(row.cells).filter(([, cell]) => cell && differs(cell))
+    lines.push(`${row.name}: ${cells.length ? '' : 'everything the same'}`)
+    for (const [trait, cell] of cells)
+      lines.push(`  ${trait.padEnd(11)} ${cell!.state.padEnd(12)} ${noteText(cell!.note, cell!.parameters)}`)
+  }
+  if (differs(ledger.scene)) lines.push(`scene: ${noteText(ledger.scene.note, ledger.scene.parameters)}`)
+  return lines.join('\n')
+}
+
+/** Writes files beside each other; a ZIP where the name asks for one. */
+function save(path: string, files: readonly PackageFile[]): void {
+  mkdirSync(dirname(path), { recursive: true })
+  if (/\.zip$/i.test(path)) return writeFileSync(path, writeZip(files))
+  for (const file of files) {
+    const target = join(dirname(path), file.name)
+    mkdirSync(dirname(target), { recursive: true })
+    writeFileSync(target, file.bytes)
+  }
+}
+
+const outName = (path: string): string => basename(path).replace(/\.zip$/i, '.obj')
+
+function checkTarget(path: string): void {
+  if (!formatOf(outName(path)))
+    throw new UsageError(`“${path}” is no format that can be written: ${FORMATS.map((format) => format.name).join(', ')}, ZIP.`)
+}
+
+/** Writes a scene and reads it back. */
+function writeAndForecast(scene: Scene, path: string, options: Record<string, unknown>) {
+  const written = formatOf(outName(path))!.write(scene, outName(path), options)
+  const back = readPackage(written.files, readBackOptions('space' in written ? (written.space as Scene['space']) : scene.space, options))
+  save(path, written.files)
+  return { written, forecast: compareScenes(scene, back.scene) }
+}
+
+export const COMMANDS: Readonly<Record<string, Command>> = {
+  inspect(paths, values) {
+    const [path] = wanted(paths, 'FILE')
+    const { scene, findings } = loadModel(path!, parseReadOptions(values.read ?? []))
+    const inspection = inspectScene(scene, findings)
+    const serious = inspection.messages.some((message) => message.severity === 'error')
+    return { output: inspection, text: inspectionText(inspection), findings, status: serious ? 1 : 0 }
+  },
+
+  convert(paths, values) {
+    const [from, to] = wanted(paths, 'IN', 'OUT')
+    checkTarget(to!)
+    const destination = values.to ? destinationOf(values.to) : null
+    if (values.to && !destination)
+      throw new UsageError(`“${values.to}” is no destination: ${DESTINATIONS.map((entry) => entry.id).join(', ')}.`)
+    const { scene, findings } = loadModel(from!, parseReadOptions(values.read ?? []))
+    const options = { ...destination?.writeOptions, ...parseWriteOptions(values.option ?? []) }
+    const { written, forecast } = writeAndForecast(scene, to!, options)
+    return {
+      output: {
+        files: written.files.map((file) => ({ name: file.name, bytes: file.bytes.length })),
+        forecast: ledgerDocument(forecast),
+        messages: describeFindings([...findings, ...written.findings]),
+      },
+      text: ledgerText(forecast),
+      findings: [...findings, ...written.findings],
+      status: hasDifferences(forecast) ? 1 : 0,
+    }
+  },
+
+  compare(paths, values) {
+    const [a, b] = wanted(paths, 'A', 'B')
+    const options = parseReadOptions(values.read ?? [])
+    const master = loadModel(a!, options)
+    const returned = loadModel(b!, options)
+    const ledger = compareScenes(master.scene, returned.scene)
+    return {
+      output: ledgerDocument(ledger),
+      text: ledgerText(ledger),
+      findings: [...master.findings, ...returned.findings],
+      status: hasDifferences(ledger) ? 1 : 0,
+    }
+  },
+
+  reconcile(paths, values) {
+    const [masterPath, returnedPath, to] = wanted(paths, 'MASTER', 'RETURNED', 'OUT')
+    checkTarget(to!)
+    const take = (values.take ?? ['points']).flatMap((text) => text.split(',')).filter(Boolean)
+    for (const trait of take)
+      if (!TRAITS.includes(trait as Trait)) throw new UsageError(`“${trait}” is no trait: ${TRAITS.join(', ')}.`)
+    const options = parseReadOptions(values.read ?? [])
+    const master = loadModel(masterPath!, options)
+    const returned = loadModel(returnedPath!, options)
+    const result = reconcile(master.scene, returned.scene, { take: take as Trait[] })
+    const { written, forecast } = writeAndForecast(result.scene, to!, {})
+    return {
+      output: {
+        taken: result.taken,
+        files: written.files.map((file) => ({ name: file.name, bytes: file.bytes.length })),
+        againstMaster: ledgerDocument(compareScenes(master.scene, result.scene)),
+      },
+      text: `Took ${Object.entries(result.taken).map(([trait, parts]) => `${trait} (${parts} parts)`).join(', ') || 'nothing: no chosen trait differs'}.`,
+      findings: [...master.findings, ...returned.findings, ...written.findings],
+      status: hasDifferences(forecast) ? 1 : 0,
+    }
+  },
+}

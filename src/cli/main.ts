@@ -1,0 +1,57 @@
+/** The command line: the core without the interface. JSON on standard output, words on standard error. */
+import { parseArgs } from 'node:util'
+import { describeFindings } from '../core/inspect/inspect-scene.ts'
+import { CATALOGUE } from '../core/messages/catalogue.ts'
+import { KelboError } from '../core/messages/collector.ts'
+import { COMMANDS } from './commands.ts'
+import { UsageError } from './usage.ts'
+
+const USAGE = `Usage:
+  ./kelbo inspect FILE [--json]
+  ./kelbo convert IN OUT [--to DESTINATION] [--option KEY=VALUE ...] [--json]
+  ./kelbo compare A B [--json]
+  ./kelbo reconcile MASTER RETURNED OUT [--take TRAIT,TRAIT ...] [--json]
+
+Options of reading, for every command: --read KEY=VALUE (unitMeters, upAxis, frontAxis, mirrored, partsBy,
+normals, normalsAngle, materials, flipV, invertTransparency).
+Exit status: 0 done, 1 findings or differences, 2 a file or arguments that can't be used.`
+
+async function main(): Promise<number> {
+  const [command, ...rest] = process.argv.slice(2)
+  const run = command ? COMMANDS[command] : undefined
+  if (!run) {
+    console.error(USAGE)
+    return 2
+  }
+  try {
+    const { values, positionals } = parseArgs({
+      args: rest,
+      allowPositionals: true,
+      options: {
+        json: { type: 'boolean', default: false },
+        to: { type: 'string' },
+        take: { type: 'string', multiple: true },
+        option: { type: 'string', multiple: true },
+        read: { type: 'string', multiple: true },
+      },
+    })
+    const outcome = run(positionals, values)
+    if (values.json) process.stdout.write(JSON.stringify(outcome.output) + '\n')
+    else process.stdout.write(outcome.text + '\n')
+    for (const finding of describeFindings(outcome.findings))
+      console.error(`${finding.severity}: ${finding.where ? `${finding.where}: ` : ''}${finding.message}`)
+    return outcome.status
+  } catch (error) {
+    if (error instanceof KelboError) {
+      console.error(`${error.file ? `${error.file}: ` : ''}${error.message} ${CATALOGUE[error.code].advice}`)
+      return 2
+    }
+    if (error instanceof UsageError || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS')) {
+      console.error(`${(error as Error).message}\n\n${USAGE}`)
+      return 2
+    }
+    throw error
+  }
+}
+
+process.exitCode = await main()

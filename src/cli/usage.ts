@@ -1,0 +1,2 @@
+/** The arguments can't be used. */
+export class UsageError extends Error {}

@@ -1,0 +1,123 @@
+/** Shapes of the HTTP interface, shared by server and page. */
+import { z } from 'zod'
+import type { SceneInspection } from '../core/inspect/inspect-scene.ts'
+import { ledgerSchema } from './ledger.ts'
+import { objReadOptionsSchema, objWriteOptionsSchema, reconcileOptionsSchema, sculptorOptionsSchema } from './options.ts'
+
+export const idSchema = z.object({ id: z.uuid() })
+
+export const messageSchema = z.object({
+  code: z.string(),
+  severity: z.enum(['error', 'warning', 'info']),
+  message: z.string(),
+  where: z.string(),
+  total: z.number(),
+})
+export type MessageDocument = z.infer<typeof messageSchema>
+
+/** What every failed request answers. */
+export const errorSchema = z.object({ code: z.string(), message: z.string(), advice: z.string() })
+export type ErrorDocument = z.infer<typeof errorSchema>
+
+export const jobStateSchema = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
+export const jobSchema = z.object({
+  id: z.uuid(),
+  kind: z.enum(['import', 'forecast', 'send', 'receive', 'reconcile', 'practise']),
+  title: z.string(),
+  state: jobStateSchema,
+  progress: z.number(),
+  stage: z.string(),
+  assetId: z.uuid().nullable(),
+  tripId: z.uuid().nullable(),
+  /** What the job made: ids, or a forecast. */
+  result: z.record(z.string(), z.unknown()).nullable(),
+  error: errorSchema.nullable(),
+  createdAt: z.string(),
+  startedAt: z.string().nullable(),
+  finishedAt: z.string().nullable(),
+})
+export type JobDocument = z.infer<typeof jobSchema>
+export const jobsSchema = z.object({ jobs: z.array(jobSchema) })
+
+export const tripStateSchema = z.enum(['out', 'back', 'settled'])
+export const tripSchema = z.object({
+  id: z.uuid(),
+  assetId: z.uuid(),
+  number: z.number().int(),
+  destination: z.string(),
+  destinationName: z.string(),
+  state: tripStateSchema,
+  versionId: z.uuid(),
+  versionNumber: z.number().int(),
+  sentFileId: z.uuid(),
+  sentFileName: z.string(),
+  sentBytes: z.number(),
+  returnedFileName: z.string().nullable(),
+  resultVersionId: z.uuid().nullable(),
+  resultVersionNumber: z.number().int().nullable(),
+  sentAt: z.string(),
+  returnedAt: z.string().nullable(),
+})
+export type TripDocument = z.infer<typeof tripSchema>
+
+export const versionSummarySchema = z.object({
+  id: z.uuid(),
+  number: z.number().int(),
+  note: z.string(),
+  sceneId: z.uuid(),
+  vertices: z.number(),
+  polygons: z.number(),
+  parts: z.number(),
+  createdAt: z.string(),
+})
+export type VersionSummary = z.infer<typeof versionSummarySchema>
+
+export const assetSchema = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  createdAt: z.string(),
+  versions: z.array(versionSummarySchema),
+  trips: z.array(tripSchema),
+})
+export type AssetDocument = z.infer<typeof assetSchema>
+export const assetsSchema = z.object({ assets: z.array(assetSchema) })
+
+export const sceneSchema = z.object({
+  id: z.uuid(),
+  document: z.unknown(),
+  arrays: z.array(z.object({ hash: z.string(), type: z.enum(['f64', 'u32', 'i32', 'u8']), length: z.number() })),
+  inspection: z.custom<SceneInspection>((value) => value !== null && typeof value === 'object'),
+})
+export type SceneDocument = z.infer<typeof sceneSchema>
+
+export const tripDetailSchema = z.object({
+  trip: tripSchema,
+  forecast: ledgerSchema.nullable(),
+  ledger: ledgerSchema.nullable(),
+  sentSceneId: z.uuid(),
+  returnedSceneId: z.uuid().nullable(),
+  returnedMessages: z.array(messageSchema),
+  contents: z.array(z.object({ name: z.string(), byteLength: z.number() })),
+})
+export type TripDetail = z.infer<typeof tripDetailSchema>
+
+export const startedJobSchema = z.object({ jobId: z.uuid() })
+
+export const importFieldsSchema = z.object({
+  name: z.string().trim().min(1).max(120).optional(),
+  options: objReadOptionsSchema,
+})
+export const sendBodySchema = z
+  .object({ versionId: z.uuid(), destination: z.string().max(60), options: objWriteOptionsSchema })
+  .strict()
+export const reconcileBodySchema = reconcileOptionsSchema.extend({ note: z.string().max(300).optional() })
+export const practiseBodySchema = z.object({ options: sculptorOptionsSchema }).strict()
+export const renameBodySchema = z.object({ name: z.string().trim().min(1).max(120) }).strict()
+
+export const forecastResultSchema = z.object({
+  forecast: ledgerSchema,
+  modelBytes: z.number(),
+  contents: z.array(z.object({ name: z.string(), byteLength: z.number() })),
+  messages: z.array(messageSchema),
+})
+export type ForecastResult = z.infer<typeof forecastResultSchema>

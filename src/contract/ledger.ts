@@ -1,0 +1,39 @@
+import { z } from 'zod'
+import { STATES, TRAITS } from '../core/traits/trait.ts'
+
+export const traitSchema = z.enum(TRAITS)
+
+/** Where a difference lies: arrays of element numbers, fetched when they are to be shown. */
+export const placesSchema = z.object({
+  element: z.enum(['points', 'edges', 'faces', 'corners']),
+  /** Place of the array among the ledger's arrays; null for none. */
+  master: z.string().nullable(),
+  returned: z.string().nullable(),
+})
+
+export const cellSchema = z.object({
+  state: z.enum(STATES),
+  empty: z.boolean(),
+  deviation: z.number().nullable(),
+  changedCount: z.number(),
+  totalCount: z.number(),
+  note: z.string(),
+  parameters: z.record(z.string(), z.union([z.string(), z.number()])),
+  places: placesSchema.nullable(),
+})
+
+export const rowSchema = z.object({
+  name: z.string(),
+  masterNode: z.number().int(),
+  returnedNode: z.number().int(),
+  matchedBy: z.string(),
+  correspondence: z.string(),
+  faceCount: z.number().int(),
+  cells: z.partialRecord(traitSchema, cellSchema),
+})
+
+export const ledgerSchema = z.object({ rows: z.array(rowSchema), scene: cellSchema })
+
+export type LedgerDocument = z.infer<typeof ledgerSchema>
+export type LedgerRowDocument = z.infer<typeof rowSchema>
+export type LedgerCellDocument = z.infer<typeof cellSchema>

@@ -1,0 +1,71 @@
+/**
+ * A scene as a small JSON document and its arrays apart, for storing and for passing between threads.
+ * In the document an array stands as `{ "$array": k }`, k being its place among `arrays`.
+ */
+import type { Scene } from './scene.ts'
+
+export type PackedArray = Float64Array | Uint32Array | Int32Array | Uint8Array
+
+export type ArrayType = 'f64' | 'u32' | 'i32' | 'u8'
+
+export interface PackedScene {
+  /** Plain JSON. */
+  readonly document: unknown
+  readonly arrays: readonly PackedArray[]
+}
+
+export const arrayTypeOf = (array: PackedArray): ArrayType =>
+  array instanceof Float64Array
+    ? 'f64'
+    : array instanceof Uint32Array
+      ? 'u32'
+      : array instanceof Int32Array
+        ? 'i32'
+        : 'u8'
+
+/** A typed array over bytes (little-endian, as they were packed); copies where they are not aligned. */
+export function arrayFromBytes(type: ArrayType, bytes: Uint8Array): PackedArray {
+  if (type === 'u8') return bytes
+  const width = type === 'f64' ? 8 : 4
+  const aligned = bytes.byteOffset % width === 0 ? bytes : bytes.slice()
+  const length = Math.floor(aligned.byteLength / width)
+  if (type === 'f64') return new Float64Array(aligned.buffer, aligned.byteOffset, length)
+  return type === 'u32'
+    ? new Uint32Array(aligned.buffer, aligned.byteOffset, length)
+    : new Int32Array(aligned.buffer, aligned.byteOffset, length)
+}
+
+export function packScene(scene: Scene): PackedScene {
+  const arrays: PackedArray[] = []
+  const places = new Map<PackedArray, number>()
+  const pack = (value: unknown): unknown => {
+    if (ArrayBuffer.isView(value)) {
+      const array = value as PackedArray
+      let place = places.get(array)
+      if (place === undefined) {
+        place = arrays.length
+        places.set(array, place)
+        arrays.push(array)
+      }
+      return { $array: place }
+    }
+    if (Array.isArray(value)) return value.map(pack)
+    if (value !== null && typeof value === 'object')
+      return Object.fromEntries(Object.entries(value).map(([key, entry]) => [key, pack(entry)]))
+    return value
+  }
+  return { document: pack(scene), arrays }
+}
+
+export function unpackScene(packed: PackedScene): Scene {
+  const unpack = (value: unknown): unknown => {
+    if (Array.isArray(value)) return value.map(unpack)
+    if (value !== null && typeof value === 'object') {
+      const place = (value as { $array?: number }).$array
+      if (place !== undefined) return packed.arrays[place]
+      return Object.fromEntries(Object.entries(value).map(([key, entry]) => [key, unpack(entry)]))
+    }
+    return value
+  }
+  return unpack(packed.document) as Scene
+}

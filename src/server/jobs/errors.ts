@@ -1,0 +1,17 @@
+import type { ErrorDocument } from '../../contract/api.ts'
+import { CATALOGUE, messageText, type MessageCode, type MessageParameters } from '../../core/messages/catalogue.ts'
+import { KelboError } from '../../core/messages/collector.ts'
+
+/** A catalogued message as the page shows it. */
+export const errorDocument = (
+  code: MessageCode,
+  parameters: MessageParameters = {},
+  file: string | null = null,
+): ErrorDocument => ({
+  code,
+  message: (file ? `${file}: ` : '') + messageText(code, parameters),
+  advice: CATALOGUE[code].advice,
+})
+
+export const describeError = (error: unknown): ErrorDocument =>
+  error instanceof KelboError ? errorDocument(error.code, error.parameters, error.file) : errorDocument('job.failed')

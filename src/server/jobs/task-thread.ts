@@ -1,0 +1,47 @@
+/** A thread that does one task and ends. Ending it early is how a job is cancelled. */
+import { parentPort } from 'node:worker_threads'
+import { KelboError } from '../../core/messages/collector.ts'
+import { TASKS, transferList, type TaskName } from '../../tasks/tasks.ts'
+
+/** What the thread answers. */
+export type ThreadMessage =
+  | { readonly kind: 'progress'; readonly share: number; readonly stage: string }
+  | { readonly kind: 'done'; readonly result: unknown }
+  | {
+      readonly kind: 'impossible'
+      readonly code: string
+      readonly parameters: Record<string, string | number>
+      readonly file: string | null
+    }
+  | { readonly kind: 'fault'; readonly text: string }
+
+const port = parentPort!
+
+port.once('message', ({ task, request }: { task: TaskName; request: unknown }) => {
+  let lastTold = 0
+  const progress = (share: number, stage: string): void => {
+    const now = Date.now()
+    if (now - lastTold < 100) return
+    lastTold = now
+    port.postMessage({ kind: 'progress', share, stage } satisfies ThreadMessage)
+  }
+  try {
+    const run = TASKS[task] as (request: unknown, progress: (share: number, stage: string) => void) => unknown
+    const result = run(request, progress)
+    port.postMessage({ kind: 'done', result } satisfies ThreadMessage, transferList(result))
+  } catch (error) {
+    if (error instanceof KelboError)
+      port.postMessage({
+        kind: 'impossible',
+        code: error.code,
+        parameters: error.parameters,
+        file: error.file,
+      } satisfies ThreadMessage)
+    else
+      port.postMessage({
+        kind: 'fault',
+        text: error instanceof Error ? (error.stack ?? error.message) : String(error),
+      } satisfies ThreadMessage)
+  }
+  port.close()
+})

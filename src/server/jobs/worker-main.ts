@@ -1,0 +1,21 @@
+/** A worker process. Starts with the application; more may be started on other machines. */
+import { openDatabase } from '../db/database.ts'
+import { startWorker, WORKER_DEFAULTS } from './worker.ts'
+
+const url = process.env.KELBO_DATABASE_URL
+if (!url) {
+  console.error('KELBO_DATABASE_URL is not set: a worker needs the address of the database.')
+  process.exit(2)
+}
+const database = openDatabase(url, 4)
+const worker = await startWorker(database, {
+  lostAfterSeconds: Number(process.env.KELBO_LOST_AFTER ?? WORKER_DEFAULTS.lostAfterSeconds),
+})
+console.log('worker ready')
+for (const signal of ['SIGINT', 'SIGTERM'] as const)
+  process.once(signal, () => {
+    void worker
+      .close()
+      .then(() => database.close())
+      .then(() => process.exit(0))
+  })

@@ -1,0 +1,44 @@
+import type { FastifyError, FastifyInstance } from 'fastify'
+import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
+import type { ErrorDocument } from '../../contract/api.ts'
+import { KelboError } from '../../core/messages/collector.ts'
+import { describeError, errorDocument } from '../jobs/errors.ts'
+
+/** Something asked for is not there, or can't be done in its present state. */
+export class RequestRefused extends Error {
+  readonly status: number
+  readonly document: ErrorDocument
+  constructor(status: number, code: string, message: string, advice: string) {
+    super(message)
+    this.status = status
+    this.document = { code, message, advice }
+  }
+}
+
+export const notFound = (what: string): RequestRefused =>
+  new RequestRefused(404, 'http.not-found', `${what} is not here (any more).`, 'Go back to the assets.')
+
+const LARGE_FILE_CODES = new Set(['FST_REQ_FILE_TOO_LARGE', 'FST_ERR_CTP_BODY_TOO_LARGE'])
+
+/** The one place where errors become HTTP statuses. */
+export function handleErrors(app: FastifyInstance, fileLimit: string): void {
+  app.setErrorHandler((error: FastifyError, request, reply) => {
+    if (error instanceof RequestRefused) return reply.code(error.status).send(error.document)
+    if (error instanceof KelboError) return reply.code(422).send(describeError(error))
+    if (LARGE_FILE_CODES.has(error.code))
+      return reply.code(413).send(errorDocument('file.too-large', { limit: fileLimit }))
+    if (hasZodFastifySchemaValidationErrors(error) || (error.statusCode ?? 500) < 500)
+      return reply.code(error.statusCode ?? 400).send({
+        code: 'http.malformed',
+        message: 'The request was not understood.',
+        advice: `Reload the page and try again. (${error.message.slice(0, 200)})`,
+      } satisfies ErrorDocument)
+    request.log.error(error)
+    console.error(error)
+    return reply.code(500).send({
+      code: 'http.fault',
+      message: 'Kelbo has made a mistake. Nothing was saved.',
+      advice: 'Try again; if it happens once more, look at what the server printed.',
+    } satisfies ErrorDocument)
+  })
+}

@@ -1,0 +1,22 @@
+import { defineConfig } from 'vite'
+
+/** The server, its worker processes and threads, and the command line. */
+export default defineConfig({
+  build: {
+    ssr: true,
+    outDir: 'dist/server',
+    emptyOutDir: true,
+    target: 'node20',
+    minify: false,
+    rollupOptions: {
+      input: {
+        main: 'src/server/main.ts',
+        'worker-main': 'src/server/jobs/worker-main.ts',
+        'task-thread': 'src/server/jobs/task-thread.ts',
+        cli: 'src/cli/main.ts',
+        benchmark: 'benchmarks/main.ts',
+      },
+      output: { format: 'es', entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },
+    },
+  },
+})
