@@ -27,7 +27,9 @@ export async function startApplication({ databaseUrl, port, workers = 1, environ
     })
   try {
     await launch('dist/server/main.js', 'server ready')
-    await Promise.all(Array.from({ length: workers }, () => launch('dist/server/worker-main.js', 'worker ready')))
+    await Promise.all(
+      Array.from({ length: workers }, () => launch('dist/server/worker-main.js', 'worker ready')),
+    )
   } catch (error) {
     for (const child of children) child.kill('SIGTERM')
     throw error

@@ -3,7 +3,14 @@ import { join } from 'node:path'
 import { startApplication } from './application.mjs'
 import { startDatabase } from './database.mjs'
 import { node, root, run } from './run.mjs'
-import { build, FOR_START, FOR_TESTS, installDebianPackages, installPackages, nodeIsRecent } from './setup.mjs'
+import {
+  build,
+  FOR_START,
+  FOR_TESTS,
+  installDebianPackages,
+  installPackages,
+  nodeIsRecent,
+} from './setup.mjs'
 
 const fail = (text) => {
   console.error(text)
@@ -21,7 +28,9 @@ function prepare() {
 async function startCommand() {
   const ownDatabase = !process.env.KELBO_DATABASE_URL
   if (ownDatabase && !installDebianPackages(FOR_START))
-    return fail('Kelbo goes on when PostgreSQL is there, or with KELBO_DATABASE_URL set to a server’s address.')
+    return fail(
+      'Kelbo goes on when PostgreSQL is there, or with KELBO_DATABASE_URL set to a server’s address.',
+    )
   const prepared = prepare()
   if (prepared) return prepared
   let database = { url: process.env.KELBO_DATABASE_URL, stop: () => {} }
@@ -35,7 +44,8 @@ async function startCommand() {
   }
   let finish
   const finished = new Promise((resolve) => (finish = resolve))
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void end().then(() => finish(0)))
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+    process.on(signal, () => void end().then(() => finish(0)))
   try {
     if (ownDatabase) database = await startDatabase()
     application = await startApplication({
@@ -78,7 +88,9 @@ function commandLine(args) {
     if (prepared) return prepared
   } else if (!build()) return fail('The build failed.')
   if (args.length === 0)
-    console.error('  ./kelbo start       run the application with its demo\n  ./kelbo test        run all tests\n  ./kelbo benchmark   figures beside other libraries\n')
+    console.error(
+      '  ./kelbo start       run the application with its demo\n  ./kelbo test        run all tests\n  ./kelbo benchmark   figures beside other libraries\n',
+    )
   return node('dist/server/cli.js', args)
 }
 

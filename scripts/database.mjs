@@ -8,7 +8,9 @@ import { postgresFolder } from './setup.mjs'
 
 /** The server refuses to run as root, so it runs as Debian's own user for it. */
 const asUser = (program, args) =>
-  isRoot ? capture('runuser', ['-u', 'postgres', '--', program, ...args], { cwd: '/' }) : capture(program, args)
+  isRoot
+    ? capture('runuser', ['-u', 'postgres', '--', program, ...args], { cwd: '/' })
+    : capture(program, args)
 
 const freePort = () =>
   new Promise((resolve, reject) => {
@@ -54,7 +56,16 @@ export async function startDatabase(name = 'postgres', { fast = false } = {}) {
     chmodSync(handed, 0o600)
     if (isRoot) capture('chown', ['postgres:', handed])
     const made = asUser(join(programs, 'initdb'), [
-      '-D', data, '-U', 'kelbo', '-E', 'UTF8', '--locale=C.UTF-8', '-A', 'scram-sha-256', `--pwfile=${handed}`,
+      '-D',
+      data,
+      '-U',
+      'kelbo',
+      '-E',
+      'UTF8',
+      '--locale=C.UTF-8',
+      '-A',
+      'scram-sha-256',
+      `--pwfile=${handed}`,
     ])
     rmSync(handed, { force: true })
     if (made.status !== 0) throw new Error(`PostgreSQL could not be set up:\n${made.output}`)
@@ -70,7 +81,12 @@ export async function startDatabase(name = 'postgres', { fast = false } = {}) {
   const port = await freePort()
   const speed = fast ? ' -c fsync=off -c synchronous_commit=off -c full_page_writes=off' : ''
   const started = control([
-    '-l', log, '-w', '-o', `-p ${port} -k ${folder} -c listen_addresses=127.0.0.1${speed}`, 'start',
+    '-l',
+    log,
+    '-w',
+    '-o',
+    `-p ${port} -k ${folder} -c listen_addresses=127.0.0.1${speed}`,
+    'start',
   ])
   if (started.status !== 0) {
     const told = existsSync(log) ? readFileSync(log, 'utf8').split('\n').slice(-8).join('\n') : ''

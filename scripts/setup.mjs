@@ -15,7 +15,15 @@ const PACKAGES = {
   'assimp-testmodels': () => existsSync('/usr/share/assimp/models/OBJ/box.obj'),
 }
 export const FOR_START = ['postgresql']
-export const FOR_TESTS = ['postgresql', 'chromium', 'libgl1-mesa-dri', 'libegl1', 'fonts-dejavu-core', 'assimp-utils', 'assimp-testmodels']
+export const FOR_TESTS = [
+  'postgresql',
+  'chromium',
+  'libgl1-mesa-dri',
+  'libegl1',
+  'fonts-dejavu-core',
+  'assimp-utils',
+  'assimp-testmodels',
+]
 
 /** The newest PostgreSQL's programs; null where there is none. */
 export function postgresFolder() {
@@ -37,7 +45,10 @@ export function installDebianPackages(wanted) {
   }
   console.log(`Installing ${lacking.join(', ')} ...`)
   // the packages' own start scripts must not start a database server of their own
-  const options = { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }, stdio: ['ignore', 'ignore', 'inherit'] }
+  const options = {
+    env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  }
   run('apt-get', ['update', '-qq'], options)
   if (run('sh', ['-c', command], options) !== 0) {
     console.error(`Debian's packages could not be installed. Try: ${command}`)
@@ -71,7 +82,8 @@ export function build({ quiet = true } = {}) {
   mkdirSync(stateFolder, { recursive: true })
   const stamp = join(stateFolder, 'build-stamp')
   const digest = sourceDigest()
-  if (existsSync(join(root, 'dist')) && existsSync(stamp) && readFileSync(stamp, 'utf8') === digest) return true
+  if (existsSync(join(root, 'dist')) && existsSync(stamp) && readFileSync(stamp, 'utf8') === digest)
+    return true
   console.error('Building ...')
   const vite = 'node_modules/vite/bin/vite.js'
   // what the build says belongs on standard error: standard output may be JSON for a pipeline

@@ -38,7 +38,9 @@ const wanted = (paths: readonly string[], ...names: string[]): string[] => {
 }
 
 function inspectionText(inspection: SceneInspection): string {
-  const lines = [`${inspection.format}, ${inspection.unitMeters ? `1 unit = ${inspection.unitMeters} m` : 'unit not stated'}, ${inspection.upAxis} up`]
+  const lines = [
+    `${inspection.format}, ${inspection.unitMeters ? `1 unit = ${inspection.unitMeters} m` : 'unit not stated'}, ${inspection.upAxis} up`,
+  ]
   for (const node of inspection.nodes) {
     if (node.mesh === null) continue
     const mesh = inspection.meshes[node.mesh]!
@@ -82,7 +84,8 @@ export function ledgerDocument(ledger: Ledger) {
 const differs = (cell: TraitComparison): boolean => cell.state !== 'same' && cell.state !== 'within'
 
 const hasDifferences = (ledger: Ledger): boolean =>
-  differs(ledger.scene) || ledger.rows.some((row) => Object.values(row.cells).some((cell) => cell && differs(cell)))
+  differs(ledger.scene) ||
+  ledger.rows.some((row) => Object.values(row.cells).some((cell) => cell && differs(cell)))
 
 function ledgerText(ledger: Ledger): string {
   const lines: string[] = []
@@ -111,13 +114,18 @@ const outName = (path: string): string => basename(path).replace(/\.zip$/i, '.ob
 
 function checkTarget(path: string): void {
   if (!formatOf(outName(path)))
-    throw new UsageError(`“${path}” is no format that can be written: ${FORMATS.map((format) => format.name).join(', ')}, ZIP.`)
+    throw new UsageError(
+      `“${path}” is no format that can be written: ${FORMATS.map((format) => format.name).join(', ')}, ZIP.`,
+    )
 }
 
 /** Writes a scene and reads it back. */
 function writeAndForecast(scene: Scene, path: string, options: Record<string, unknown>) {
   const written = formatOf(outName(path))!.write(scene, outName(path), options)
-  const back = readPackage(written.files, readBackOptions('space' in written ? (written.space as Scene['space']) : scene.space, options))
+  const back = readPackage(
+    written.files,
+    readBackOptions('space' in written ? (written.space as Scene['space']) : scene.space, options),
+  )
   save(path, written.files)
   return { written, forecast: compareScenes(scene, back.scene) }
 }
@@ -136,7 +144,9 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     checkTarget(to!)
     const destination = values.to ? destinationOf(values.to) : null
     if (values.to && !destination)
-      throw new UsageError(`“${values.to}” is no destination: ${DESTINATIONS.map((entry) => entry.id).join(', ')}.`)
+      throw new UsageError(
+        `“${values.to}” is no destination: ${DESTINATIONS.map((entry) => entry.id).join(', ')}.`,
+      )
     const { scene, findings } = loadModel(from!, parseReadOptions(values.read ?? []))
     const options = { ...destination?.writeOptions, ...parseWriteOptions(values.option ?? []) }
     const { written, forecast } = writeAndForecast(scene, to!, options)
@@ -171,7 +181,8 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     checkTarget(to!)
     const take = (values.take ?? ['points']).flatMap((text) => text.split(',')).filter(Boolean)
     for (const trait of take)
-      if (!TRAITS.includes(trait as Trait)) throw new UsageError(`“${trait}” is no trait: ${TRAITS.join(', ')}.`)
+      if (!TRAITS.includes(trait as Trait))
+        throw new UsageError(`“${trait}” is no trait: ${TRAITS.join(', ')}.`)
     const options = parseReadOptions(values.read ?? [])
     const master = loadModel(masterPath!, options)
     const returned = loadModel(returnedPath!, options)
@@ -183,7 +194,11 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
         files: written.files.map((file) => ({ name: file.name, bytes: file.bytes.length })),
         againstMaster: ledgerDocument(compareScenes(master.scene, result.scene)),
       },
-      text: `Took ${Object.entries(result.taken).map(([trait, parts]) => `${trait} (${parts} parts)`).join(', ') || 'nothing: no chosen trait differs'}.`,
+      text: `Took ${
+        Object.entries(result.taken)
+          .map(([trait, parts]) => `${trait} (${parts} parts)`)
+          .join(', ') || 'nothing: no chosen trait differs'
+      }.`,
       findings: [...master.findings, ...returned.findings, ...written.findings],
       status: hasDifferences(forecast) ? 1 : 0,
     }

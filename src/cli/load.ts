@@ -42,10 +42,15 @@ function packageOf(path: string): PackageFile[] {
   ]
 }
 
-export const loadModel = (path: string, options: ReadOptions): PackageResult => readPackage(packageOf(path), options)
+export const loadModel = (path: string, options: ReadOptions): PackageResult =>
+  readPackage(packageOf(path), options)
 
 /** `KEY=VALUE` texts to options, typed as the defaults are. */
-function parseOptions(texts: readonly string[], defaults: object, nullableNumbers: readonly string[]): Record<string, unknown> {
+function parseOptions(
+  texts: readonly string[],
+  defaults: object,
+  nullableNumbers: readonly string[],
+): Record<string, unknown> {
   const options: Record<string, unknown> = {}
   for (const text of texts) {
     const [key, value] = [text.slice(0, text.indexOf('=')), text.slice(text.indexOf('=') + 1)]

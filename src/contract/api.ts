@@ -2,7 +2,12 @@
 import { z } from 'zod'
 import type { SceneInspection } from '../core/inspect/inspect-scene.ts'
 import { ledgerSchema } from './ledger.ts'
-import { objReadOptionsSchema, objWriteOptionsSchema, reconcileOptionsSchema, sculptorOptionsSchema } from './options.ts'
+import {
+  objReadOptionsSchema,
+  objWriteOptionsSchema,
+  reconcileOptionsSchema,
+  sculptorOptionsSchema,
+} from './options.ts'
 
 export const idSchema = z.object({ id: z.uuid() })
 
@@ -85,7 +90,9 @@ export const assetsSchema = z.object({ assets: z.array(assetSchema) })
 export const sceneSchema = z.object({
   id: z.uuid(),
   document: z.unknown(),
-  arrays: z.array(z.object({ hash: z.string(), type: z.enum(['f64', 'u32', 'i32', 'u8']), length: z.number() })),
+  arrays: z.array(
+    z.object({ hash: z.string(), type: z.enum(['f64', 'u32', 'i32', 'u8']), length: z.number() }),
+  ),
   inspection: z.custom<SceneInspection>((value) => value !== null && typeof value === 'object'),
 })
 export type SceneDocument = z.infer<typeof sceneSchema>

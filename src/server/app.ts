@@ -65,7 +65,9 @@ export async function buildApp(database: Database, pageFolder: string | null, po
     crossOriginEmbedderPolicy: { policy: 'require-corp' },
     strictTransportSecurity: false,
   })
-  await server.register(multipart, { limits: { fileSize: fileLimit(), files: 500, fields: 10, fieldSize: 2 ** 16 } })
+  await server.register(multipart, {
+    limits: { fileSize: fileLimit(), files: 500, fields: 10, fieldSize: 2 ** 16 },
+  })
   await server.register(
     async (api) => {
       await api.register(assetRoutes(services))

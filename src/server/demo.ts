@@ -70,7 +70,10 @@ export async function loadDemo(database: Database): Promise<boolean> {
         .update(trips)
         .set({
           state: 'back',
-          returnedFileId: await putFile(tx, { ...files[0]!, name: fileName.replace('.obj', '_sculpted.obj') }),
+          returnedFileId: await putFile(tx, {
+            ...files[0]!,
+            name: fileName.replace('.obj', '_sculpted.obj'),
+          }),
           returnedSceneId: await putScene(tx, returned),
           ledger: stored.document,
           returnedAt: sql`now()`,

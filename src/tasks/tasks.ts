@@ -104,7 +104,12 @@ export const TASKS = {
   },
 
   receive: (
-    request: { master: PackedScene; files: readonly PackageFile[]; options: Partial<ObjReadOptions>; limits: ZipLimits },
+    request: {
+      master: PackedScene
+      files: readonly PackageFile[]
+      options: Partial<ObjReadOptions>
+      limits: ZipLimits
+    },
     progress: Progress,
   ): { returned: DescribedScene; ledger: Ledger } => {
     progress(0.02, 'Reading')

@@ -12,7 +12,10 @@ export const growingFloat64 = (capacity = 1024): GrowingFloat64 => ({
   array: new Float64Array(capacity),
   length: 0,
 })
-export const growingInt32 = (capacity = 1024): GrowingInt32 => ({ array: new Int32Array(capacity), length: 0 })
+export const growingInt32 = (capacity = 1024): GrowingInt32 => ({
+  array: new Int32Array(capacity),
+  length: 0,
+})
 
 /** Makes room for `more` elements behind `length`. */
 export function reserveFloat64(growing: GrowingFloat64, more: number): Float64Array {

@@ -176,8 +176,7 @@ export function parseNumbers(
     else if (long) {
       if (numberEnd - first > LONGEST_NUMBER) wellFormed = false
       value = Number(asciiText(bytes, first, numberEnd, LONGEST_NUMBER))
-    }
-    else if (lowDigits === 0) {
+    } else if (lowDigits === 0) {
       if (scale === 0) value = high
       else if (scale < 0 && scale >= -22) value = high / POWERS[-scale]!
       else if (scale > 0 && scale <= 22) value = high * POWERS[scale]!

@@ -11,7 +11,7 @@ export function decodeUtf8(bytes: Uint8Array, start = 0, end = bytes.length): st
   if (ascii) return decodeLatin1(bytes, start, end)
   const pieces: string[] = []
   let units: number[] = []
-  for (let at = start; at < end; ) {
+  for (let at = start; at < end;) {
     const lead = bytes[at]!
     const length = lead < 0x80 ? 1 : lead < 0xc2 ? 0 : lead < 0xe0 ? 2 : lead < 0xf0 ? 3 : lead < 0xf5 ? 4 : 0
     if (length === 0 || at + length > end) return null

@@ -146,7 +146,8 @@ function buildBeak(): Mesh {
       capSmoothing: smoothing + 1,
       groups: () => ['beak', name],
       // the cutting edges and the ridge
-      columnCrease: (column) => (column % 6 === 1.5 ? 0 : column === 0 || column === 3 ? 6 : column === 6 || column === 9 ? 3.5 : 0),
+      columnCrease: (column) =>
+        column % 6 === 1.5 ? 0 : column === 0 || column === 3 ? 6 : column === 6 || column === 9 ? 3.5 : 0,
       rowCrease: (row) => (row === 0 ? 10 : 0),
     })
   half('upper', 0.75, [0.02, 0.02, 0.3, 0.48], 1)
@@ -187,7 +188,13 @@ function buildSatchel(): Mesh {
   for (let row = 0; row <= rows; row++) {
     const share = row / rows
     const swell = 1 + 0.08 * Math.sin(Math.PI * share)
-    rings.push({ center: [x, 42 + 11 * share, 2], along: [0, 1, 0], side: 2.6 * swell, up: 7.2 * swell, power: 7 })
+    rings.push({
+      center: [x, 42 + 11 * share, 2],
+      along: [0, 1, 0],
+      side: 2.6 * swell,
+      up: 7.2 * swell,
+      power: 7,
+    })
   }
   addLoft(builder, {
     rings,
@@ -254,7 +261,11 @@ function buildStrap(): Mesh {
     const angle = share * TWO_PI
     const c = Math.cos(angle)
     const s = Math.sin(angle)
-    return [-1.6 + 13.2 * c * -1, 62 + 12.6 * s - 7.5 * (c > 0 ? c * c : 0) + 1.5 * c, 4.2 + 3.4 * Math.sin(angle * 2) * 0.4]
+    return [
+      -1.6 + 13.2 * c * -1,
+      62 + 12.6 * s - 7.5 * (c > 0 ? c * c : 0) + 1.5 * c,
+      4.2 + 3.4 * Math.sin(angle * 2) * 0.4,
+    ]
   }
   addBand(builder, {
     path,
@@ -282,7 +293,11 @@ function buildGoggles(): Mesh {
     addBand(builder, {
       path: (share) => {
         const angle = share * TWO_PI
-        return [center[0] + side * 0.35, center[1] + 1.75 * Math.sin(angle), center[2] + 1.75 * Math.cos(angle) * side]
+        return [
+          center[0] + side * 0.35,
+          center[1] + 1.75 * Math.sin(angle),
+          center[2] + 1.75 * Math.cos(angle) * side,
+        ]
       },
       outward: (share) => {
         const angle = share * TWO_PI
@@ -317,7 +332,11 @@ function buildGoggles(): Mesh {
   addBand(builder, {
     path: (share) => {
       const angle = share * TWO_PI
-      return [4.25 * Math.sin(angle), 106 + 1.1 * Math.cos(angle), 23 + 4.6 * Math.cos(angle) * (Math.cos(angle) > 0 ? 0.9 : 1)]
+      return [
+        4.25 * Math.sin(angle),
+        106 + 1.1 * Math.cos(angle),
+        23 + 4.6 * Math.cos(angle) * (Math.cos(angle) > 0 ? 0.9 : 1),
+      ]
     },
     outward: (share) => [Math.sin(share * TWO_PI), 0, Math.cos(share * TWO_PI)],
     width: 1.2,

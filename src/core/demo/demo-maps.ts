@@ -18,7 +18,10 @@ function drawColor(shade: (u: number, v: number, x: number, y: number) => Color)
     for (let x = 0; x < DEMO_MAP_SIZE; x++) {
       const color = shade((x + 0.5) / DEMO_MAP_SIZE, 1 - (y + 0.5) / DEMO_MAP_SIZE, x, y)
       for (let channel = 0; channel < 3; channel++)
-        pixels[(y * DEMO_MAP_SIZE + x) * 3 + channel] = Math.max(0, Math.min(255, Math.round(color[channel]!)))
+        pixels[(y * DEMO_MAP_SIZE + x) * 3 + channel] = Math.max(
+          0,
+          Math.min(255, Math.round(color[channel]!)),
+        )
     }
   return writePng({ width: DEMO_MAP_SIZE, height: DEMO_MAP_SIZE, channels: 3, pixels })
 }
@@ -47,7 +50,11 @@ export const plumageMap = (): Uint8Array =>
     const along = (v * 36) % 1
     const scale = Math.hypot((across - 0.5) * 1.5, along - 0.15)
     const base = blend([96, 116, 138], [66, 82, 104], Math.min(1, scale * 1.1))
-    return blend(base, [178, 190, 200], 0.35 * Math.max(0, 0.4 - Math.abs(scale - 0.55) * 3) + 0.1 * grain(x, y))
+    return blend(
+      base,
+      [178, 190, 200],
+      0.35 * Math.max(0, 0.4 - Math.abs(scale - 0.55) * 3) + 0.1 * grain(x, y),
+    )
   })
 
 export const hornMap = (): Uint8Array =>
@@ -65,14 +72,20 @@ export const leatherMap = (): Uint8Array =>
 
 export const brassMap = (): Uint8Array =>
   drawColor((u, v, x, y) =>
-    blend([196, 160, 84], [128, 100, 52], 0.25 + 0.25 * grain(x, y >> 4) + 0.2 * Math.sin(u * 9) * Math.cos(v * 11)),
+    blend(
+      [196, 160, 84],
+      [128, 100, 52],
+      0.25 + 0.25 * grain(x, y >> 4) + 0.2 * Math.sin(u * 9) * Math.cos(v * 11),
+    ),
   )
 
 export const brassRoughness = (): Uint8Array =>
   drawGrey((u, v, x, y) => 0.32 + 0.12 * grain(x >> 1, y >> 3) + 0.06 * Math.sin(u * 30 + v * 17))
 
 export const glassMap = (): Uint8Array =>
-  drawColor((u, v, x, y) => blend([58, 74, 74], [120, 150, 146], 0.25 * grain(x, y) + 0.5 * (0.5 + 0.5 * Math.sin(u * 6 + v * 6))))
+  drawColor((u, v, x, y) =>
+    blend([58, 74, 74], [120, 150, 146], 0.25 * grain(x, y) + 0.5 * (0.5 + 0.5 * Math.sin(u * 6 + v * 6))),
+  )
 
 export const ropeMap = (): Uint8Array =>
   drawColor((u, v, x, y) =>
@@ -82,5 +95,7 @@ export const ropeMap = (): Uint8Array =>
 export const enamelMap = (): Uint8Array =>
   drawColor((u, v, x, y) => {
     const chipped = grain(x >> 3, y >> 3) > 0.985
-    return chipped ? [88, 82, 76] : blend([46, 92, 96], [32, 70, 76], 0.4 * grain(x, y) + 0.3 * Math.sin(u * 8 + v * 5))
+    return chipped
+      ? [88, 82, 76]
+      : blend([46, 92, 96], [32, 70, 76], 0.4 * grain(x, y) + 0.3 * Math.sin(u * 8 + v * 5))
   })

@@ -3,7 +3,11 @@ import type { Mesh } from '../scene/mesh.ts'
 import { EMPTY_SCENE, IDENTITY_MATRIX, type Scene, type SceneImage } from '../scene/scene.ts'
 
 /** A scene of the demo: centimetres, Y up, one root node a part. */
-export function demoScene(meshes: readonly Mesh[], materials: readonly Material[], images: readonly SceneImage[]): Scene {
+export function demoScene(
+  meshes: readonly Mesh[],
+  materials: readonly Material[],
+  images: readonly SceneImage[],
+): Scene {
   return {
     ...EMPTY_SCENE,
     format: 'obj',

@@ -37,7 +37,9 @@ export function curvePoint<T extends readonly number[]>(points: readonly T[], sh
     const b = p1[axis]!
     const c = p2[axis]!
     const d = p3[axis]!
-    return 0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t * t + (3 * b - a - 3 * c + d) * t * t * t)
+    return (
+      0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t * t + (3 * b - a - 3 * c + d) * t * t * t)
+    )
   })
 }
 
@@ -228,7 +230,10 @@ export function addBand(
       const [a, b] = outline[column]!
       return add(
         center,
-        add(scaled(across, (a * options.width) / 2), scaled(cross(across, along), (b * options.thickness) / 2)),
+        add(
+          scaled(across, (a * options.width) / 2),
+          scaled(cross(across, along), (b * options.thickness) / 2),
+        ),
       )
     },
     uv: options.uv,

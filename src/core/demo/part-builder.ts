@@ -95,7 +95,12 @@ export function createPartBuilder(): PartBuilder {
       for (let row = 0; row < rows; row++)
         for (let column = 0; column < columns; column++) {
           faces.push([at(column, row), at(column + 1, row), at(column + 1, row + 1), at(column, row + 1)])
-          faceUvs.push([uvAt(column, row), uvAt(column + 1, row), uvAt(column + 1, row + 1), uvAt(column, row + 1)])
+          faceUvs.push([
+            uvAt(column, row),
+            uvAt(column + 1, row),
+            uvAt(column + 1, row + 1),
+            uvAt(column, row + 1),
+          ])
           materials.push(options.material)
           smoothing.push(options.smoothing)
           faceSets.push(internSet(options.groups(column, row)))

@@ -14,7 +14,12 @@ const ROPE = 3
 
 /** Rings of a turned body from a profile of radius and height, with loops held close at the given corners. */
 function turned(profile: readonly (readonly [number, number])[]): Ring[] {
-  return profile.map(([radius, height]) => ({ center: [0, height, 0], along: [0, 1, 0], side: radius, up: radius }))
+  return profile.map(([radius, height]) => ({
+    center: [0, height, 0],
+    along: [0, 1, 0],
+    side: radius,
+    up: radius,
+  }))
 }
 
 function buildTurned(

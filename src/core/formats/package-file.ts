@@ -13,10 +13,16 @@ export interface FoundFile {
 
 /** Parts of a path, with both kinds of slashes understood. */
 function pathParts(path: string): { parts: string[]; outside: boolean } {
-  const slashed = path.trim().replace(/^"(.*)"$/, '$1').replace(/\\/g, '/')
+  const slashed = path
+    .trim()
+    .replace(/^"(.*)"$/, '$1')
+    .replace(/\\/g, '/')
   let outside = slashed.startsWith('/') || /^[a-z]:/i.test(slashed) || /^[a-z]+:\/\//i.test(slashed)
   const parts: string[] = []
-  for (const part of slashed.replace(/^[a-z]+:\/+/i, '').replace(/^[a-z]:/i, '').split('/')) {
+  for (const part of slashed
+    .replace(/^[a-z]+:\/+/i, '')
+    .replace(/^[a-z]:/i, '')
+    .split('/')) {
     if (part === '' || part === '.') continue
     if (part === '..') {
       if (parts.length) parts.pop()

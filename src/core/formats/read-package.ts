@@ -82,7 +82,8 @@ export function appendScene(scene: Scene, more: Scene): Scene {
   })
   const meshes: Mesh[] = more.meshes.map((mesh) => ({
     ...mesh,
-    faceMaterials: mesh.faceMaterials?.map((material) => (material < 0 ? -1 : materialMap[material]!)) ?? null,
+    faceMaterials:
+      mesh.faceMaterials?.map((material) => (material < 0 ? -1 : materialMap[material]!)) ?? null,
   }))
   const nodes: SceneNode[] = more.nodes.map((node) => ({
     ...node,

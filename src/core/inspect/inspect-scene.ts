@@ -55,7 +55,13 @@ export interface SceneInspection {
   readonly lights: number
   /** Bounds of everything in world space, the file's unit. */
   readonly bounds: Box | null
-  readonly messages: readonly { code: string; severity: Severity; message: string; where: string; total: number }[]
+  readonly messages: readonly {
+    code: string
+    severity: Severity
+    message: string
+    where: string
+    total: number
+  }[]
 }
 
 function tally(keys: Iterable<number>): [number, number][] {
@@ -73,7 +79,8 @@ function smoothingCounts(mesh: Mesh): { id: number; faces: number }[] {
       .map(([id, faces]) => ({ id, faces }))
   if (smoothing?.kind !== 'masks') return []
   const counts = new Array<number>(32).fill(0)
-  for (const mask of smoothing.faceMasks) for (let bit = 0; bit < 32; bit++) if (mask & (1 << bit)) counts[bit]!++
+  for (const mask of smoothing.faceMasks)
+    for (let bit = 0; bit < 32; bit++) if (mask & (1 << bit)) counts[bit]!++
   return counts.flatMap((faces, bit) => (faces ? [{ id: bit + 1, faces }] : []))
 }
 
@@ -100,7 +107,8 @@ export function inspectMesh(scene: Scene, mesh: Mesh): MeshInspection {
         }
   let maxSharpness = 0
   for (const sharpness of mesh.creases?.edgeSharpness ?? []) maxSharpness = Math.max(maxSharpness, sharpness)
-  for (const sharpness of mesh.creases?.cornerSharpness ?? []) maxSharpness = Math.max(maxSharpness, sharpness)
+  for (const sharpness of mesh.creases?.cornerSharpness ?? [])
+    maxSharpness = Math.max(maxSharpness, sharpness)
   return {
     name: mesh.name,
     vertices: pointCountOf(mesh),

@@ -96,7 +96,8 @@ function refineLabels(mesh: Mesh): Uint32Array {
         const before = labels[mesh.faceVertices[corner > start ? corner - 1 : end - 1]!]!
         const after = labels[mesh.faceVertices[corner + 1 < end ? corner + 1 : start]!]!
         const point = mesh.faceVertices[corner]!
-        sums[point] = sums[point]! + scramble(Math.imul(before, 31) ^ Math.imul(after, 17) ^ scramble(faceLabel))
+        sums[point] =
+          sums[point]! + scramble(Math.imul(before, 31) ^ Math.imul(after, 17) ^ scramble(faceLabel))
       }
     }
     const next = new Uint32Array(pointCount)
@@ -123,7 +124,8 @@ function matchByWalking(master: Mesh, returned: Mesh): Int32Array | null {
     const best = seeds.get(piece)
     if (
       best === undefined ||
-      frequency.get(a.labels[master.faceVertices[corner]!]!)! < frequency.get(a.labels[master.faceVertices[best]!]!)!
+      frequency.get(a.labels[master.faceVertices[corner]!]!)! <
+        frequency.get(a.labels[master.faceVertices[best]!]!)!
     )
       seeds.set(piece, corner)
   }

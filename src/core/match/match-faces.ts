@@ -8,7 +8,12 @@ export function matchFaces(
   master: Mesh,
   returned: Mesh,
   pointToReturned: Int32Array,
-): { faceToReturned: Int32Array; cornerToReturned: Int32Array; matchedFaceCount: number; turnedFaceCount: number } {
+): {
+  faceToReturned: Int32Array
+  cornerToReturned: Int32Array
+  matchedFaceCount: number
+  turnedFaceCount: number
+} {
   const masterFaces = faceCountOf(master)
   const returnedFaces = faceCountOf(returned)
   const faceToReturned = new Int32Array(masterFaces).fill(-1)
@@ -79,7 +84,8 @@ function alignFace(
       let fits = true
       for (let corner = 1; corner < size && fits; corner++)
         fits =
-          returned.faceVertices[otherStart + ((((first + step * corner) % size) + size) % size)] === wanted(corner)
+          returned.faceVertices[otherStart + ((((first + step * corner) % size) + size) % size)] ===
+          wanted(corner)
       if (fits) return { first, step }
     }
   }

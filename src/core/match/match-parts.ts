@@ -89,7 +89,9 @@ export function matchParts(master: Scene, returned: Scene): PartMatch[] {
     (node) => returned.nodes[node]!.name,
     'name',
   )
-  const masterSignatures = new Map([...masterOpen].map((node) => [node, shapeSignature(meshOf(master, node))]))
+  const masterSignatures = new Map(
+    [...masterOpen].map((node) => [node, shapeSignature(meshOf(master, node))]),
+  )
   const returnedSignatures = new Map(
     [...returnedOpen].map((node) => [node, shapeSignature(meshOf(returned, node))]),
   )
@@ -113,7 +115,8 @@ export function matchParts(master: Scene, returned: Scene): PartMatch[] {
     'similar-name',
   )
   // the only one left on either side: nothing else can be meant
-  if (masterOpen.size === 1 && returnedOpen.size === 1) take([...masterOpen][0]!, [...returnedOpen][0]!, 'none')
+  if (masterOpen.size === 1 && returnedOpen.size === 1)
+    take([...masterOpen][0]!, [...returnedOpen][0]!, 'none')
   for (const masterNode of masterOpen) matches.push({ masterNode, returnedNode: -1, by: 'none' })
   const order = (match: PartMatch): number =>
     match.masterNode >= 0 ? match.masterNode : master.nodes.length + match.returnedNode

@@ -11,7 +11,11 @@ export interface CatalogueEntry {
   readonly advice: string
 }
 
-const entry = (severity: Severity, text: string, advice: string): CatalogueEntry => ({ severity, text, advice })
+const entry = (severity: Severity, text: string, advice: string): CatalogueEntry => ({
+  severity,
+  text,
+  advice,
+})
 
 export const CATALOGUE = {
   'file.empty': entry('error', 'The file is empty.', 'Export it again and check its size before sending it.'),
@@ -25,7 +29,11 @@ export const CATALOGUE = {
     'Kelbo can’t read “{name}”: it knows {known}.',
     'Export the model in one of these formats.',
   ),
-  'file.too-large': entry('error', 'The file is larger than the limit of {limit}.', 'Split it, or raise the limit.'),
+  'file.too-large': entry(
+    'error',
+    'The file is larger than the limit of {limit}.',
+    'Split it, or raise the limit.',
+  ),
   'package.no-model': entry(
     'error',
     'There is no model among these files.',
@@ -37,7 +45,11 @@ export const CATALOGUE = {
     'Unpacked, this ZIP would be larger than {limit}; nothing of it was read.',
     'Pack only the model and its maps.',
   ),
-  'zip.too-many': entry('error', 'This ZIP holds more than {limit} entries.', 'Pack only the model and its maps.'),
+  'zip.too-many': entry(
+    'error',
+    'This ZIP holds more than {limit} entries.',
+    'Pack only the model and its maps.',
+  ),
   'zip.entry-outside': entry(
     'warning',
     'The entry “{entry}” points outside the ZIP and was left out.',
@@ -123,7 +135,11 @@ export const CATALOGUE = {
     'Names in this file are not UTF-8 and were read as Latin-1.',
     'If a name looks odd, export with UTF-8.',
   ),
-  'mtl.malformed': entry('warning', '“{keyword}” can’t be read and is kept as it stands.', 'Nothing is lost.'),
+  'mtl.malformed': entry(
+    'warning',
+    '“{keyword}” can’t be read and is kept as it stands.',
+    'Nothing is lost.',
+  ),
   'mtl.before-newmtl': entry(
     'warning',
     'A statement stands before the first material and was left out.',
@@ -145,13 +161,21 @@ export const CATALOGUE = {
     'Nothing to do when it was found; else drop it together with the model.',
   ),
   'write.part-skipped': entry('info', 'The part “{name}” has nothing to write.', 'Nothing to do.'),
-  'write.not-carried': entry('warning', 'OBJ can’t carry {what}.', 'It is kept in the master for the return.'),
+  'write.not-carried': entry(
+    'warning',
+    'OBJ can’t carry {what}.',
+    'It is kept in the master for the return.',
+  ),
   'match.no-parts': entry(
     'error',
     'None of the returned parts fits a part that was sent.',
     'Check that this is the file that came back from this trip.',
   ),
-  'job.failed': entry('error', 'The work stopped on a fault in Kelbo itself.', 'Nothing was saved. Try again.'),
+  'job.failed': entry(
+    'error',
+    'The work stopped on a fault in Kelbo itself.',
+    'Nothing was saved. Try again.',
+  ),
   'job.lost': entry('error', 'The worker stopped before it had finished.', 'Nothing was saved. Try again.'),
   'job.cancelled': entry('info', 'Cancelled. Nothing was saved.', 'Start it again whenever you like.'),
 } as const satisfies Record<string, CatalogueEntry>

@@ -27,14 +27,20 @@ export function computeFaceNormals(mesh: Mesh): Float64Array {
   return normals
 }
 
-function hardByAngle(edges: Edges, cornerFaces: Uint32Array, normals: Float64Array, bend: number): Uint8Array {
+function hardByAngle(
+  edges: Edges,
+  cornerFaces: Uint32Array,
+  normals: Float64Array,
+  bend: number,
+): Uint8Array {
   const hard = new Uint8Array(edges.edgeCount)
   const limit = Math.cos(bend)
   for (let edge = 0; edge < edges.edgeCount; edge++) {
     if (edges.edgeSides[edge] !== 2) continue
     const a = 3 * cornerFaces[edges.edgeCorners[2 * edge]!]!
     const b = 3 * cornerFaces[edges.edgeCorners[2 * edge + 1]!]!
-    const dot = normals[a]! * normals[b]! + normals[a + 1]! * normals[b + 1]! + normals[a + 2]! * normals[b + 2]!
+    const dot =
+      normals[a]! * normals[b]! + normals[a + 1]! * normals[b + 1]! + normals[a + 2]! * normals[b + 2]!
     const lengths =
       Math.hypot(normals[a]!, normals[a + 1]!, normals[a + 2]!) *
       Math.hypot(normals[b]!, normals[b + 1]!, normals[b + 2]!)

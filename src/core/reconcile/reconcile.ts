@@ -114,11 +114,13 @@ export function reconcile(
       nodes.push({ ...node, parent: -1, mesh: meshes.length })
       meshes.push({
         ...mesh,
-        faceMaterials: mesh.faceMaterials?.map((material) => (material < 0 ? -1 : materialOf(material))) ?? null,
+        faceMaterials:
+          mesh.faceMaterials?.map((material) => (material < 0 ? -1 : materialOf(material))) ?? null,
       })
       taken.topology = (taken.topology ?? 0) + 1
     }
-  const space = options.take.includes('scene') && returned.space.unitMeters !== null ? returned.space : master.space
+  const space =
+    options.take.includes('scene') && returned.space.unitMeters !== null ? returned.space : master.space
   return { scene: { ...master, space, nodes, meshes, materials, images }, findings: [], taken }
 }
 

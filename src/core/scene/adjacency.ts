@@ -127,7 +127,10 @@ export function findHardEdges(mesh: Mesh, edges: Edges, cornerFaces: Uint32Array
  * Which pieces hang together: a representative for each of `count` items after joining.
  * `join` merges two items, `rootOf` finds the representative (path halving).
  */
-export function createUnion(count: number): { join(a: number, b: number): void; rootOf(item: number): number } {
+export function createUnion(count: number): {
+  join(a: number, b: number): void
+  rootOf(item: number): number
+} {
   const parent = new Uint32Array(count)
   for (let item = 0; item < count; item++) parent[item] = item
   const rootOf = (item: number): number => {

@@ -9,7 +9,8 @@ export function turnFaces(mesh: Mesh): Mesh {
     cornerFrom[start] = start
     for (let step = 1; step < end - start; step++) cornerFrom[start + step] = end - step
   }
-  const turn = (indices: Int32Array): Int32Array => indices.map((_value, corner) => indices[cornerFrom[corner]!]!)
+  const turn = (indices: Int32Array): Int32Array =>
+    indices.map((_value, corner) => indices[cornerFrom[corner]!]!)
   return {
     ...mesh,
     faceVertices: mesh.faceVertices.map((_point, corner) => mesh.faceVertices[cornerFrom[corner]!]!),

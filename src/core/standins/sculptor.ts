@@ -88,7 +88,8 @@ export function carvePoints(mesh: Mesh, strength: number): Float64Array {
     const wave =
       Math.sin(9 * share(point, 0)) * Math.cos(7 * share(point, 1)) * Math.sin(5 * share(point, 2) + 1)
     for (let axis = 0; axis < 3; axis++)
-      carved[3 * point + axis] = mesh.points[3 * point + axis]! + amplitude * wave * normals[3 * point + axis]!
+      carved[3 * point + axis] =
+        mesh.points[3 * point + axis]! + amplitude * wave * normals[3 * point + axis]!
   }
   return carved
 }
@@ -113,7 +114,8 @@ export function renumberMesh(mesh: Mesh, seed: number): Mesh {
     for (let step = 0; step < size; step++) cornerFrom.push(start + ((step + turn) % size))
     faceOffsets[index + 1] = cornerFrom.length
   })
-  const byCorner = (indices: Int32Array): Int32Array => Int32Array.from(cornerFrom, (corner) => indices[corner]!)
+  const byCorner = (indices: Int32Array): Int32Array =>
+    Int32Array.from(cornerFrom, (corner) => indices[corner]!)
   return {
     ...mesh,
     points,
@@ -173,7 +175,8 @@ function ownGroups(mesh: Mesh, index: number): FaceGroups {
   const names = [...(mesh.groups?.names ?? []), own]
   const sets = [...(mesh.groups?.sets ?? []).map((set) => [...set, names.length - 1]), [names.length - 1]]
   const faceSets = new Int32Array(faceCountOf(mesh)).fill(sets.length - 1)
-  if (mesh.groups) mesh.groups.faceSets.forEach((set, face) => (faceSets[face] = set < 0 ? sets.length - 1 : set))
+  if (mesh.groups)
+    mesh.groups.faceSets.forEach((set, face) => (faceSets[face] = set < 0 ? sets.length - 1 : set))
   return { names, sets, faceSets }
 }
 

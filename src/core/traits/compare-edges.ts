@@ -106,7 +106,9 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
     master.subdivision.scheme === returned.subdivision.scheme &&
     master.subdivision.levels === returned.subdivision.levels
   if (from.size === 0 && to.size === 0)
-    return subdivisionSame ? NOTHING : compared('changed', 'creases-changed', { parameters: { changed: 0, total: 0, added: 0 } })
+    return subdivisionSame
+      ? NOTHING
+      : compared('changed', 'creases-changed', { parameters: { changed: 0, total: 0, added: 0 } })
   if (from.size === 0) return compared('gained', 'gained', { totalCount: to.size })
   const keyEdges = (keys: readonly number[]): Uint32Array =>
     Uint32Array.from(keys.flatMap((key) => (key < 0 ? [-1 - key, -1 - key] : edgeEnds(key))))
@@ -146,6 +148,10 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
       places: { element: 'edges', master: keyEdges(changed), returned: keyEdges(added) },
     })
   return largest > 0
-    ? compared('within', 'within', { totalCount: from.size, deviation: largest, parameters: { deviation: largest } })
+    ? compared('within', 'within', {
+        totalCount: from.size,
+        deviation: largest,
+        parameters: { deviation: largest },
+      })
     : compared('same', 'same', { totalCount: from.size })
 }

@@ -50,7 +50,11 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
       },
     })
   return largest > 0
-    ? compared('within', 'within', { totalCount: total, deviation: largest, parameters: { deviation: largest } })
+    ? compared('within', 'within', {
+        totalCount: total,
+        deviation: largest,
+        parameters: { deviation: largest },
+      })
     : compared('same', 'same', { totalCount: total })
 }
 

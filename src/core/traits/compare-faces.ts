@@ -21,7 +21,11 @@ function compareByFace(
   }
   return {
     changed: changed.length,
-    places: { element: 'faces', master: Uint32Array.from(changed), returned: Uint32Array.from(changedReturned) },
+    places: {
+      element: 'faces',
+      master: Uint32Array.from(changed),
+      returned: Uint32Array.from(changedReturned),
+    },
   }
 }
 
@@ -60,11 +64,7 @@ export function compareMaterials(
 }
 
 /** Parameters and maps of the materials that a part uses, paired by name. */
-export function compareSurfaces(
-  masterScene: Scene,
-  master: Mesh,
-  returnedScene: Scene,
-): TraitComparison {
+export function compareSurfaces(masterScene: Scene, master: Mesh, returnedScene: Scene): TraitComparison {
   const materials = usedMaterials(master).map((index) => masterScene.materials[index]!)
   const described = materials.filter((material) => material.properties.length || material.maps.length)
   if (described.length === 0) return NOTHING
@@ -92,8 +92,8 @@ const groupTextOf =
     const set = mesh.groups?.faceSets[face] ?? -1
     return set < 0
       ? null
-      : mesh.groups!.sets[set]!
-          .map((name) => mesh.groups!.names[name]!)
+      : mesh
+          .groups!.sets[set]!.map((name) => mesh.groups!.names[name]!)
           .sort()
           .join(' ')
   }
@@ -102,7 +102,8 @@ export function compareGroups(master: Mesh, returned: Mesh, match: Correspondenc
   const total = faceCountOf(master)
   const names = new Set(master.groups?.names ?? [])
   const otherNames = new Set(returned.groups?.names ?? [])
-  if (names.size === 0) return otherNames.size === 0 ? NOTHING : compared('gained', 'gained', { totalCount: total })
+  if (names.size === 0)
+    return otherNames.size === 0 ? NOTHING : compared('gained', 'gained', { totalCount: total })
   if (otherNames.size === 0) return compared('lost', 'lost', { totalCount: total })
   if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
   const { changed, places } = compareByFace(match, groupTextOf(master), groupTextOf(returned))

@@ -59,6 +59,10 @@ export function comparePoints(master: Mesh, returned: Mesh, match: Correspondenc
       places,
     })
   if (largest > 0)
-    return compared('within', 'within', { totalCount: total, deviation: largest, parameters: { deviation: largest } })
+    return compared('within', 'within', {
+      totalCount: total,
+      deviation: largest,
+      parameters: { deviation: largest },
+    })
   return compared('same', 'same', { totalCount: total, deviation: 0 })
 }

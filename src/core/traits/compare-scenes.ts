@@ -1,7 +1,14 @@
 import { correspond } from '../match/correspond.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 import { matchParts, type PartMatch } from '../match/match-parts.ts'
-import { isIdentity, isMirroring, multiplyMatrices, transformNormals, transformPoints, type Matrix } from '../math/matrix.ts'
+import {
+  isIdentity,
+  isMirroring,
+  multiplyMatrices,
+  transformNormals,
+  transformPoints,
+  type Matrix,
+} from '../math/matrix.ts'
 import { intoPartSpace } from '../scene/space.ts'
 import { faceCountOf, type Mesh } from '../scene/mesh.ts'
 import { turnFaces } from '../scene/turn-faces.ts'
@@ -114,7 +121,8 @@ export function compareScenes(
     const node = scene.nodes[lost ? match.masterNode : match.returnedNode]!
     const cells: Partial<Record<Trait, TraitComparison>> = {}
     for (const trait of TRAITS)
-      if (trait !== 'scene') cells[trait] = compared(lost ? 'lost' : 'gained', lost ? 'part-lost' : 'part-gained')
+      if (trait !== 'scene')
+        cells[trait] = compared(lost ? 'lost' : 'gained', lost ? 'part-lost' : 'part-gained')
     rows.push({
       name: node.name,
       match,
@@ -137,7 +145,7 @@ export function comparePart(
   const bothPlain = isIdentity(from.local) && isIdentity(to.local) && from.parent < 0 && to.parent < 0
   const sameTransform =
     from.local.every((value, index) => value === to.local[index]) &&
-    (from.parent < 0) === (to.parent < 0) &&
+    from.parent < 0 === to.parent < 0 &&
     (from.parent < 0 || masterScene.nodes[from.parent]!.name === returnedScene.nodes[to.parent]!.name)
   return {
     topology: compareTopology(master, returned, correspondence),
@@ -153,7 +161,9 @@ export function comparePart(
         : WITHOUT_TRANSFORMS.has(returnedScene.format)
           ? compared('lost', 'lost')
           : compared('changed', 'moved'),
-    names: sameName ? compared('same', 'same') : compared('changed', 'renamed', { parameters: { to: to.name } }),
+    names: sameName
+      ? compared('same', 'same')
+      : compared('changed', 'renamed', { parameters: { to: to.name } }),
     materials: compareMaterials(masterScene, master, returnedScene, returned, correspondence),
     surfaces: compareSurfaces(masterScene, master, returnedScene),
     groups: compareGroups(master, returned, correspondence),
@@ -171,7 +181,8 @@ function compareSceneSettings(master: Scene, returned: Scene): TraitComparison {
   if (a.handedness !== b.handedness) changes.push('handedness')
   if (master.cameras.length !== returned.cameras.length) changes.push('cameras')
   if (master.lights.length !== returned.lights.length) changes.push('lights')
-  if (JSON.stringify(master.properties) !== JSON.stringify(returned.properties)) changes.push('custom properties')
+  if (JSON.stringify(master.properties) !== JSON.stringify(returned.properties))
+    changes.push('custom properties')
   if (changes.length)
     return compared('changed', 'scene-changed', {
       changedCount: changes.length,

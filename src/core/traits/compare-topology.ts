@@ -43,7 +43,8 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
     })
   }
   if (match.kind === 'index') {
-    const lines = (mesh: Mesh): string => JSON.stringify([mesh.lines, mesh.pointElements].map((x) => x && Object.values(x)))
+    const lines = (mesh: Mesh): string =>
+      JSON.stringify([mesh.lines, mesh.pointElements].map((x) => x && Object.values(x)))
     if (lines(master) === lines(returned)) return compared('same', 'same', { totalCount: total })
   }
   if (pointCountOf(master) !== pointCountOf(returned)) {

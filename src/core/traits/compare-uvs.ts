@@ -55,7 +55,9 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
   const places = {
     element: 'corners' as const,
     master: corners,
-    returned: Uint32Array.from([...corners].map((corner) => match.cornerToReturned[corner]!).filter((c) => c >= 0)),
+    returned: Uint32Array.from(
+      [...corners].map((corner) => match.cornerToReturned[corner]!).filter((c) => c >= 0),
+    ),
   }
   const common = { changedCount: changed.size, totalCount: total, deviation: largest }
   if (lost.length)

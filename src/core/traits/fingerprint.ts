@@ -166,7 +166,8 @@ export function fingerprintPart(
   })
   print('groups', (hash) => addNamedSets(hash, mesh))
   print('colours', (hash) => {
-    for (const set of mesh.colorSets) hash.text(set.name).integer(set.components).numbers(set.values).numbers(set.indices)
+    for (const set of mesh.colorSets)
+      hash.text(set.name).integer(set.components).numbers(set.values).numbers(set.indices)
   })
   print('shapes', (hash) => {
     for (const shape of mesh.shapes) hash.text(shape.name).numbers(shape.points).numbers(shape.offsets)

@@ -69,13 +69,15 @@ export const NOTES = {
   'smoothing-lost': '{total} hard edges came back without smoothing; they can be restored.',
   'smoothing-renumbered': 'The hard edges are the same; the group numbers differ.',
   'normals-turned': '{changed} of {total} corner normals turned, the farthest by {degrees}°.',
-  'creases-changed': '{changed} of {total} creased edges and corners changed, {added} are new; they can be restored.',
+  'creases-changed':
+    '{changed} of {total} creased edges and corners changed, {added} are new; they can be restored.',
   'creases-lost': '{total} creased edges and corners came back smooth; they can be restored.',
   moved: 'The part’s transform or its place in the hierarchy changed.',
   renamed: 'It came back as “{to}”.',
   'materials-changed': '{changed} of {total} polygons have another material.',
   'surfaces-changed': 'The parameters or maps of {changed} of {total} materials changed.',
-  'groups-changed': '{changed} of {total} polygons are in other groups; {added} group names are new and {lost} are gone.',
+  'groups-changed':
+    '{changed} of {total} polygons are in other groups; {added} group names are new and {lost} are gone.',
   'colours-changed': 'The colours of {changed} of {total} elements changed.',
   'shapes-changed': 'The blend shapes or skin weights changed.',
   'scene-changed': 'Changed: {what}.',

@@ -15,7 +15,12 @@ export interface SpooledFile {
 }
 
 export async function putSpooledFile(tx: Tx, spooled: SpooledFile): Promise<string> {
-  await putBlobPieces(tx, spooled.hash, spooled.byteLength, createReadStream(spooled.path, { highWaterMark: 2 ** 20 }))
+  await putBlobPieces(
+    tx,
+    spooled.hash,
+    spooled.byteLength,
+    createReadStream(spooled.path, { highWaterMark: 2 ** 20 }),
+  )
   const [row] = await tx
     .insert(files)
     .values({ name: spooled.name, byteLength: spooled.byteLength, hash: spooled.hash })
@@ -39,7 +44,10 @@ export async function getFileRow(db: Db, id: string): Promise<typeof files.$infe
 
 /** Files with their bytes, in the order of the ids. */
 export async function getFiles(db: Db, ids: readonly string[]): Promise<PackageFile[]> {
-  const rows = await db.select().from(files).where(inArray(files.id, [...ids]))
+  const rows = await db
+    .select()
+    .from(files)
+    .where(inArray(files.id, [...ids]))
   const loaded: PackageFile[] = []
   for (const id of ids) {
     const row = rows.find((candidate) => candidate.id === id)

@@ -1,5 +1,10 @@
 import type { ErrorDocument } from '../../contract/api.ts'
-import { CATALOGUE, messageText, type MessageCode, type MessageParameters } from '../../core/messages/catalogue.ts'
+import {
+  CATALOGUE,
+  messageText,
+  type MessageCode,
+  type MessageParameters,
+} from '../../core/messages/catalogue.ts'
 import { KelboError } from '../../core/messages/collector.ts'
 
 /** A catalogued message as the page shows it. */
@@ -14,4 +19,6 @@ export const errorDocument = (
 })
 
 export const describeError = (error: unknown): ErrorDocument =>
-  error instanceof KelboError ? errorDocument(error.code, error.parameters, error.file) : errorDocument('job.failed')
+  error instanceof KelboError
+    ? errorDocument(error.code, error.parameters, error.file)
+    : errorDocument('job.failed')

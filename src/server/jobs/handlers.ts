@@ -82,20 +82,36 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
     const { db, job, progress, signal } = context
     progress(0.01, 'Fetching the files')
     const files = await getFiles(db, input.fileIds)
-    const scene = await runTask('read', { files, options: input.options, limits: zipLimits() }, progress, signal)
+    const scene = await runTask(
+      'read',
+      { files, options: input.options, limits: zipLimits() },
+      progress,
+      signal,
+    )
     progress(0.9, 'Saving')
     await db.transaction(async (tx) => {
       const sceneId = await putScene(tx, scene)
       const assetId = await createAsset(tx, input.name)
-      const version = await addVersion(tx, { assetId, sceneId, note: `Imported ${files.map((f) => f.name).join(', ')}` })
+      const version = await addVersion(tx, {
+        assetId,
+        sceneId,
+        note: `Imported ${files.map((f) => f.name).join(', ')}`,
+      })
       await finishJob(tx, job.id, { assetId, versionId: version.id }, { assetId })
     })
   },
 
   async forecast(context, input) {
-    const { result } = await writeAndForecast(context, input, await assetNameOf(context.db, context.job.assetId!))
+    const { result } = await writeAndForecast(
+      context,
+      input,
+      await assetNameOf(context.db, context.job.assetId!),
+    )
     // a forecast is looked at and forgotten: its places are not kept
-    const strip = { ...result.forecast, rows: result.forecast.rows.map((row) => ({ ...row, cells: withoutPlaces(row.cells) })) }
+    const strip = {
+      ...result.forecast,
+      rows: result.forecast.rows.map((row) => ({ ...row, cells: withoutPlaces(row.cells) })),
+    }
     await context.db.transaction(async (tx) => {
       const { document } = await storeLedger(tx, { ...strip, scene: { ...strip.scene, places: null } })
       await finishJob(tx, context.job.id, {
@@ -191,12 +207,11 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
     await db.transaction(async (tx) => {
       const sceneId = await putScene(tx, result)
       const taken = [...new Set([...input.take, ...Object.values(input.takeByPart ?? {}).flat()])]
-      const note = input.note?.trim() || `Trip ${trip.number}: ${taken.length ? `took ${taken.join(', ')}` : 'took nothing'}`
+      const note =
+        input.note?.trim() ||
+        `Trip ${trip.number}: ${taken.length ? `took ${taken.join(', ')}` : 'took nothing'}`
       const added = await addVersion(tx, { assetId: trip.assetId, sceneId, note })
-      await tx
-        .update(trips)
-        .set({ state: 'settled', resultVersionId: added.id })
-        .where(eq(trips.id, trip.id))
+      await tx.update(trips).set({ state: 'settled', resultVersionId: added.id }).where(eq(trips.id, trip.id))
       await finishJob(tx, job.id, { versionId: added.id, versionNumber: added.number })
     })
   },
@@ -214,7 +229,10 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
     )
     let nextJob = ''
     await db.transaction(async (tx) => {
-      const fileId = await putFile(tx, { ...made[0]!, name: made[0]!.name.replace(/\.obj$/i, '_sculpted.obj') })
+      const fileId = await putFile(tx, {
+        ...made[0]!,
+        name: made[0]!.name.replace(/\.obj$/i, '_sculpted.obj'),
+      })
       nextJob = await createJob(tx, {
         kind: 'receive',
         title: 'Take back from the sculptor',
@@ -229,4 +247,6 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
 }
 
 const withoutPlaces = <Cells extends Record<string, { places: unknown } | undefined>>(cells: Cells): Cells =>
-  Object.fromEntries(Object.entries(cells).map(([trait, cell]) => [trait, cell && { ...cell, places: null }])) as Cells
+  Object.fromEntries(
+    Object.entries(cells).map(([trait, cell]) => [trait, cell && { ...cell, places: null }]),
+  ) as Cells

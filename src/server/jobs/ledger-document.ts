@@ -5,7 +5,10 @@ import { putBlob } from '../db/blob-store.ts'
 import type { Tx } from '../db/database.ts'
 
 /** Stores the places of a ledger as content and gives its document, which names them by hash. */
-export async function storeLedger(tx: Tx, ledger: Ledger): Promise<{ document: LedgerDocument; hashes: string[] }> {
+export async function storeLedger(
+  tx: Tx,
+  ledger: Ledger,
+): Promise<{ document: LedgerDocument; hashes: string[] }> {
   const hashes: string[] = []
   const store = async (elements: Uint32Array): Promise<string | null> => {
     if (elements.length === 0) return null
@@ -25,7 +28,8 @@ export async function storeLedger(tx: Tx, ledger: Ledger): Promise<{ document: L
   const rows: LedgerDocument['rows'] = []
   for (const row of ledger.rows) {
     const cells: Partial<Record<Trait, LedgerCellDocument>> = {}
-    for (const [trait, comparison] of Object.entries(row.cells)) cells[trait as Trait] = await cell(comparison)
+    for (const [trait, comparison] of Object.entries(row.cells))
+      cells[trait as Trait] = await cell(comparison)
     rows.push({
       name: row.name,
       masterNode: row.match.masterNode,

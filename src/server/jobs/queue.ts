@@ -36,7 +36,10 @@ export async function openQueue(database: Database): Promise<Queue> {
 }
 
 /** Calls back with the id of every job that changes, on any machine; reconnects when the connection is lost. */
-export function listenToJobs(databaseUrl: string, onJob: (jobId: string) => void): { close(): Promise<void> } {
+export function listenToJobs(
+  databaseUrl: string,
+  onJob: (jobId: string) => void,
+): { close(): Promise<void> } {
   let client: pg.Client | null = null
   let closed = false
   const connect = async (): Promise<void> => {

@@ -4,13 +4,22 @@ import { fileURLToPath } from 'node:url'
 import { Worker } from 'node:worker_threads'
 import type { MessageCode } from '../../core/messages/catalogue.ts'
 import { KelboError } from '../../core/messages/collector.ts'
-import { transferList, type Progress, type TaskName, type TaskRequest, type TaskResult } from '../../tasks/tasks.ts'
+import {
+  transferList,
+  type Progress,
+  type TaskName,
+  type TaskRequest,
+  type TaskResult,
+} from '../../tasks/tasks.ts'
 import type { ThreadMessage } from './task-thread.ts'
 
 /** The built thread: beside the built server, or in dist where the sources run. */
 function threadFile(): string {
   const here = dirname(fileURLToPath(import.meta.url))
-  const places = [join(here, 'task-thread.js'), join(here, '..', '..', '..', 'dist', 'server', 'task-thread.js')]
+  const places = [
+    join(here, 'task-thread.js'),
+    join(here, '..', '..', '..', 'dist', 'server', 'task-thread.js'),
+  ]
   const found = places.find((place) => existsSync(place))
   if (!found) throw new Error('the task thread is not built; run ./kelbo build')
   return found

@@ -1,5 +1,13 @@
 import type { Database } from '../db/database.ts'
-import { failJob, getJob, JobGone, recoverLostJobs, reportProgress, startJob, type JobKind } from '../db/job-store.ts'
+import {
+  failJob,
+  getJob,
+  JobGone,
+  recoverLostJobs,
+  reportProgress,
+  startJob,
+  type JobKind,
+} from '../db/job-store.ts'
 import { describeError, errorDocument } from './errors.ts'
 import { HANDLERS, type JobContext } from './handlers.ts'
 import { listenToJobs, openQueue } from './queue.ts'

@@ -3,7 +3,8 @@ import type { FastifyInstance } from 'fastify'
 /** Names that this server answers to; a page elsewhere that reaches it under another name is turned away. */
 export function allowedHosts(port: number): Set<string> {
   const hosts = new Set([`127.0.0.1:${port}`, `localhost:${port}`, `[::1]:${port}`])
-  for (const host of (process.env.KELBO_HOSTS ?? '').split(',')) if (host.trim()) hosts.add(host.trim().toLowerCase())
+  for (const host of (process.env.KELBO_HOSTS ?? '').split(','))
+    if (host.trim()) hosts.add(host.trim().toLowerCase())
   return hosts
 }
 

@@ -58,7 +58,11 @@ export async function withUpload<Result>(
         createWriteStream(path, { mode: 0o600 }),
       )
       if (part.file.truncated)
-        throw new KelboError('file.too-large', { limit: `${Math.round(fileLimit() / 2 ** 20)} MB` }, safeName(part.filename))
+        throw new KelboError(
+          'file.too-large',
+          { limit: `${Math.round(fileLimit() / 2 ** 20)} MB` },
+          safeName(part.filename),
+        )
       files.push({ name: safeName(part.filename), path, byteLength, hash: hash.digest('hex') })
     }
     return await use({ files, fields })

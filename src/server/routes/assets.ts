@@ -29,11 +29,15 @@ export const assetRoutes =
       assets: await loadAssets(db),
     }))
 
-    app.get('/assets/:id', { schema: { params: idSchema, response: { 200: assetSchema } } }, async (request) => {
-      const [asset] = await loadAssets(db, [request.params.id])
-      if (!asset) throw notFound('This asset')
-      return asset
-    })
+    app.get(
+      '/assets/:id',
+      { schema: { params: idSchema, response: { 200: assetSchema } } },
+      async (request) => {
+        const [asset] = await loadAssets(db, [request.params.id])
+        if (!asset) throw notFound('This asset')
+        return asset
+      },
+    )
 
     app.post('/assets', { schema: { response: { 202: startedJobSchema } } }, async (request, reply) => {
       const jobId = await withUpload(request, async ({ files, fields }) => {
@@ -58,18 +62,25 @@ export const assetRoutes =
       return reply.code(202).send({ jobId })
     })
 
-    app.patch('/assets/:id', { schema: { params: idSchema, body: renameBodySchema } }, async (request, reply) => {
-      const rows = await db
-        .update(assets)
-        .set({ name: request.body.name })
-        .where(eq(assets.id, request.params.id))
-        .returning({ id: assets.id })
-      if (rows.length === 0) throw notFound('This asset')
-      return reply.code(204).send()
-    })
+    app.patch(
+      '/assets/:id',
+      { schema: { params: idSchema, body: renameBodySchema } },
+      async (request, reply) => {
+        const rows = await db
+          .update(assets)
+          .set({ name: request.body.name })
+          .where(eq(assets.id, request.params.id))
+          .returning({ id: assets.id })
+        if (rows.length === 0) throw notFound('This asset')
+        return reply.code(204).send()
+      },
+    )
 
     app.delete('/assets/:id', { schema: { params: idSchema } }, async (request, reply) => {
-      const rows = await db.delete(assets).where(eq(assets.id, request.params.id)).returning({ id: assets.id })
+      const rows = await db
+        .delete(assets)
+        .where(eq(assets.id, request.params.id))
+        .returning({ id: assets.id })
       if (rows.length === 0) throw notFound('This asset')
       // scenes and files that nothing names any more go with it, then their contents
       await database.pool.query(`

@@ -11,11 +11,15 @@ import type { Services } from './services.ts'
 export const sceneRoutes =
   ({ database: { db } }: Services): FastifyPluginAsyncZod =>
   async (app) => {
-    app.get('/scenes/:id', { schema: { params: idSchema, response: { 200: sceneSchema } } }, async (request) => {
-      const scene = await getSceneDocument(db, request.params.id)
-      if (!scene) throw notFound('This model')
-      return scene
-    })
+    app.get(
+      '/scenes/:id',
+      { schema: { params: idSchema, response: { 200: sceneSchema } } },
+      async (request) => {
+        const scene = await getSceneDocument(db, request.params.id)
+        if (!scene) throw notFound('This model')
+        return scene
+      },
+    )
 
     app.get(
       '/blobs/:hash',
@@ -39,7 +43,10 @@ export const sceneRoutes =
       return reply
         .header('content-type', 'application/octet-stream')
         .header('content-length', file.byteLength)
-        .header('content-disposition', `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(file.name)}`)
+        .header(
+          'content-disposition',
+          `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(file.name)}`,
+        )
         .send(Readable.from(readBlobChunks(db, file.hash)))
     })
   }

@@ -16,6 +16,11 @@ export function parseField(text: string | undefined): unknown {
   try {
     return JSON.parse(text)
   } catch {
-    throw new RequestRefused(400, 'http.malformed', 'The options can’t be read.', 'Reload the page and try again.')
+    throw new RequestRefused(
+      400,
+      'http.malformed',
+      'The options can’t be read.',
+      'Reload the page and try again.',
+    )
   }
 }

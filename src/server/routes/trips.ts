@@ -44,11 +44,15 @@ export const tripRoutes =
         },
       )
 
-    app.get('/trips/:id', { schema: { params: idSchema, response: { 200: tripDetailSchema } } }, async (request) => {
-      const detail = await loadTripDetail(db, request.params.id)
-      if (!detail) throw notFound('This trip')
-      return detail
-    })
+    app.get(
+      '/trips/:id',
+      { schema: { params: idSchema, response: { 200: tripDetailSchema } } },
+      async (request) => {
+        const detail = await loadTripDetail(db, request.params.id)
+        if (!detail) throw notFound('This trip')
+        return detail
+      },
+    )
 
     app.post(
       '/trips/:id/return',
@@ -60,7 +64,8 @@ export const tripRoutes =
           if (files.length === 0) throw new KelboError('package.no-model')
           const options = objReadOptionsSchema.parse(parseField(fields.options))
           const model = files.findIndex((file) => /\.(obj|zip)$/i.test(file.name))
-          const ordered = model > 0 ? [files[model]!, ...files.filter((_file, index) => index !== model)] : files
+          const ordered =
+            model > 0 ? [files[model]!, ...files.filter((_file, index) => index !== model)] : files
           return db.transaction(async (tx) => {
             const fileIds: string[] = []
             for (const file of ordered) fileIds.push(await putSpooledFile(tx, file))

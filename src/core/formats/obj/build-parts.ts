@@ -78,7 +78,15 @@ export function buildParts(
   const uvLocal = new Int32Array(uvStamp.length)
   const normalStamp = new Int32Array(statements.normals.length / 3)
   const normalLocal = new Int32Array(normalStamp.length)
-  const scratch: Scratch = { pointStamp, pointLocal, uvStamp, uvLocal, normalStamp, normalLocal, sharedPoints: 0 }
+  const scratch: Scratch = {
+    pointStamp,
+    pointLocal,
+    uvStamp,
+    uvLocal,
+    normalStamp,
+    normalLocal,
+    sharedPoints: 0,
+  }
   const groupSetMap = new Int32Array(statements.groupSets.length)
   const creasesOf = createCreaseIndex(statements)
 
@@ -202,7 +210,11 @@ function createPartKeys(
 }
 
 /** Items sorted by their part, keeping their order. */
-function bucket(partOf: Int32Array, partCount: number, left: Uint8Array | null): (part: number) => Int32Array {
+function bucket(
+  partOf: Int32Array,
+  partCount: number,
+  left: Uint8Array | null,
+): (part: number) => Int32Array {
   const starts = new Uint32Array(partCount + 1)
   for (let item = 0; item < partOf.length; item++) if (!left?.[item]) starts[partOf[item]! + 1]!++
   for (let part = 0; part < partCount; part++) starts[part + 1]! += starts[part]!
@@ -260,7 +272,8 @@ function gather(
 function pick(source: Float64Array, wanted: Int32Array, width: number): Float64Array {
   const picked = new Float64Array(wanted.length * width)
   for (let index = 0, at = 0; index < wanted.length; index++)
-    for (let part = 0, from = wanted[index]! * width; part < width; part++) picked[at++] = source[from + part]!
+    for (let part = 0, from = wanted[index]! * width; part < width; part++)
+      picked[at++] = source[from + part]!
   return picked
 }
 
@@ -310,10 +323,11 @@ function buildPart(
         add(vertex)
       }
       for (let corner = 0; corner < cornerCount; corner++) once(faceVertices[corner]!)
-      for (const line of lines) eachLineCorner(statements, line, (corner) => {
-        const vertex = statements.lineCorners.array[corner]!
-        if (valid(vertex)) once(vertex)
-      })
+      for (const line of lines)
+        eachLineCorner(statements, line, (corner) => {
+          const vertex = statements.lineCorners.array[corner]!
+          if (valid(vertex)) once(vertex)
+        })
       for (const element of elements) {
         const vertex = statements.pointElements.array[element]!
         if (valid(vertex)) once(vertex)
@@ -349,7 +363,8 @@ function buildPart(
       }
     } else {
       const list = gather(scratch.uvStamp, scratch.uvLocal, stampValue, (add) => {
-        for (let corner = 0; corner < cornerCount; corner++) if (cornerUvs[corner]! >= 0) add(cornerUvs[corner]!)
+        for (let corner = 0; corner < cornerCount; corner++)
+          if (cornerUvs[corner]! >= 0) add(cornerUvs[corner]!)
         for (const uv of lineUvs) if (uv >= 0) add(uv)
       })
       uvValues = pick(statements.uvs.array, list, 2)
@@ -368,7 +383,10 @@ function buildPart(
   let normals: Mesh['normals'] = null
   if (cornerNormals.some((normal) => normal >= 0)) {
     if (whole)
-      normals = { values: statements.normals.array.slice(0, statements.normals.length), indices: cornerNormals }
+      normals = {
+        values: statements.normals.array.slice(0, statements.normals.length),
+        indices: cornerNormals,
+      }
     else {
       const list = gather(scratch.normalStamp, scratch.normalLocal, stampValue, (add) => {
         for (let corner = 0; corner < cornerCount; corner++)
@@ -401,7 +419,9 @@ function buildPart(
       ? [{ name: OBJ_UV_SET_NAME, values: uvValues, indices: cornerUvs, depths: uvDepths }]
       : [],
     normals,
-    smoothing: faceSmoothing.some((group) => group >= 0) ? { kind: 'groups', faceGroups: faceSmoothing } : null,
+    smoothing: faceSmoothing.some((group) => group >= 0)
+      ? { kind: 'groups', faceGroups: faceSmoothing }
+      : null,
     creases: creasesOf(everyPoint, scratch.pointLocal),
     faceMaterials: faceMaterials.some((material) => material >= 0) ? faceMaterials : null,
     groups: pickGroups(statements, faceState(statements.faceGroupSets), groupSetMap),

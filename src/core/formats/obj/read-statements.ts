@@ -74,11 +74,13 @@ export interface ObjStatements {
 export const INDEX_ZERO = -2147483648
 
 const FREE_FORM = new Set(
-  (
-    'vp cstype deg bmat step curv curv2 surf parm trim hole scrv sp end con stech ctech bsp bzp cdc cdp res'
-  ).split(' '),
+  'vp cstype deg bmat step curv curv2 surf parm trim hole scrv sp end con stech ctech bsp bzp cdc cdp res'.split(
+    ' ',
+  ),
 )
-const DISPLAY_ONLY = new Set('mg bevel c_interp d_interp lod shadow_obj trace_obj maplib usemap call csh'.split(' '))
+const DISPLAY_ONLY = new Set(
+  'mg bevel c_interp d_interp lod shadow_obj trace_obj maplib usemap call csh'.split(' '),
+)
 
 const NEWLINE = 10
 const RETURN = 13
@@ -253,7 +255,15 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
     normals.length = at + 3
   }
 
-  const corners: CornerScan = { points: 0, uvs: 0, normals: 0, badStart: -1, badEnd: -1, end: 0, joinedLines: 0 }
+  const corners: CornerScan = {
+    points: 0,
+    uvs: 0,
+    normals: 0,
+    badStart: -1,
+    badEnd: -1,
+    end: 0,
+    joinedLines: 0,
+  }
   const readCorners = (
     start: number,
     intoPoints: GrowingInt32,
@@ -362,7 +372,8 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
       case 's': {
         const text = nameText(at, end)
         const group = text === '' || text === 'off' ? 0 : text === 'on' ? 1 : Number.parseInt(text, 10)
-        if (Number.isNaN(group)) messages.add('obj.malformed-number', { text: text.slice(0, 40), value: 0 }, line)
+        if (Number.isNaN(group))
+          messages.add('obj.malformed-number', { text: text.slice(0, 40), value: 0 }, line)
         smoothing = Number.isNaN(group) ? 0 : Math.min(Math.abs(group), 2147483647)
         smoothingStated = true
         return
@@ -491,7 +502,8 @@ interface CornerScan {
 }
 
 /** An index that counts back from the last; one before the first becomes a number below -1. */
-const countBack = (total: number, value: number): number => (total - value < 0 ? total - value - 1 : total - value)
+const countBack = (total: number, value: number): number =>
+  total - value < 0 ? total - value - 1 : total - value
 
 /**
  * Reads corners `v`, `v/vt`, `v//vn`, `v/vt/vn` up to the line's end into three growing lists: 0-based, -1 absent,

@@ -40,15 +40,18 @@ const wordText = (text: string): string => text.trim().replace(/\s+/g, '_')
  * @param fileName name of the OBJ; the MTL gets the same stem.
  * Findings: `write.not-carried` for what OBJ has no words for.
  */
-export function writeObj(scene: Scene, fileName: string, options: Partial<ObjWriteOptions> = {}): WriteResult {
+export function writeObj(
+  scene: Scene,
+  fileName: string,
+  options: Partial<ObjWriteOptions> = {},
+): WriteResult {
   const settings: ObjWriteOptions = { ...OBJ_WRITE_DEFAULTS, ...options }
   const messages = collectMessages(fileName)
   const space: Space = {
     unitMeters: settings.unitMeters ?? scene.space.unitMeters,
     upAxis: settings.upAxis ?? scene.space.upAxis,
     frontAxis: settings.frontAxis ?? scene.space.frontAxis,
-    handedness:
-      settings.mirrored === null ? scene.space.handedness : settings.mirrored ? 'left' : 'right',
+    handedness: settings.mirrored === null ? scene.space.handedness : settings.mirrored ? 'left' : 'right',
   }
   const matrices = nodeMatricesIn(scene, space)
   const out = createByteWriter()

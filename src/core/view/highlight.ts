@@ -1,0 +1,85 @@
+/** Places of a difference as things to draw, in the solid and in the flat view. */
+import { edgeKey } from '../scene/adjacency.ts'
+import { computeFaceNormals } from '../normals/compute-normals.ts'
+import { faceCountOf, type Mesh } from '../scene/mesh.ts'
+import type { Places } from '../traits/trait.ts'
+import { triangulateFace } from './prepare-mesh.ts'
+
+export interface Highlight {
+  /** Pairs of points: line segments in the solid view. */
+  readonly lines: Uint32Array
+  /** Triples of points: triangles in the solid view. */
+  readonly triangles: Uint32Array
+  readonly points: Uint32Array
+  /** Pairs of UVs (first set): line segments in the flat view. */
+  readonly uvLines: Uint32Array
+  /** Triples of UVs: triangles in the flat view. */
+  readonly uvTriangles: Uint32Array
+}
+
+/** @param elements of the given kind, in this mesh's numbering; an edge is two points. */
+export function placeHighlight(mesh: Mesh, element: Places['element'], elements: Uint32Array): Highlight {
+  const lines: number[] = []
+  const triangles: number[] = []
+  const points: number[] = []
+  const uvLines: number[] = []
+  const uvTriangles: number[] = []
+  const uvIndices = mesh.uvSets[0]?.indices ?? null
+
+  const addFaces = (faces: Iterable<number>): void => {
+    const normals = computeFaceNormals(mesh)
+    const cut: number[] = []
+    for (const face of faces) {
+      cut.length = 0
+      triangulateFace(mesh, face, normals.subarray(3 * face, 3 * face + 3), cut)
+      const start = mesh.faceOffsets[face]!
+      for (const corner of cut) triangles.push(mesh.faceVertices[start + corner]!)
+      if (uvIndices && cut.every((corner) => uvIndices[start + corner]! >= 0))
+        for (const corner of cut) uvTriangles.push(uvIndices[start + corner]!)
+    }
+  }
+  if (element === 'faces') addFaces(elements)
+  else if (element === 'points') for (const point of elements) points.push(point)
+  else if (element === 'edges') {
+    const wanted = new Set<number>()
+    for (let at = 0; at + 1 < elements.length; at += 2) {
+      const from = elements[at]!
+      const to = elements[at + 1]!
+      if (from === to) points.push(from)
+      else {
+        lines.push(from, to)
+        wanted.add(edgeKey(from, to))
+      }
+    }
+    if (uvIndices)
+      eachSide(mesh, (a, b) => {
+        if (!wanted.has(edgeKey(mesh.faceVertices[a]!, mesh.faceVertices[b]!))) return
+        if (uvIndices[a]! >= 0 && uvIndices[b]! >= 0) uvLines.push(uvIndices[a]!, uvIndices[b]!)
+      })
+  } else {
+    const corners = new Set(elements)
+    const faces: number[] = []
+    for (let face = 0; face < faceCountOf(mesh); face++)
+      for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
+        if (corners.has(corner)) {
+          faces.push(face)
+          break
+        }
+    addFaces(faces)
+  }
+  return {
+    lines: Uint32Array.from(lines),
+    triangles: Uint32Array.from(triangles),
+    points: Uint32Array.from(points),
+    uvLines: Uint32Array.from(uvLines),
+    uvTriangles: Uint32Array.from(uvTriangles),
+  }
+}
+
+function eachSide(mesh: Mesh, visit: (from: number, to: number) => void): void {
+  for (let face = 0; face < faceCountOf(mesh); face++) {
+    const start = mesh.faceOffsets[face]!
+    const end = mesh.faceOffsets[face + 1]!
+    for (let corner = start; corner < end; corner++) visit(corner, corner + 1 < end ? corner + 1 : start)
+  }
+}

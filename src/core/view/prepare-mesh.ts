@@ -1,0 +1,247 @@
+/** Buffers for drawing a mesh: single precision about an origin, in pieces small enough to upload one a frame. */
+import earcut from 'earcut'
+import { transformNormals, transformPoints, isIdentity, type Matrix } from '../math/matrix.ts'
+import { computeFaceNormals, computeNormals } from '../normals/compute-normals.ts'
+import { buildEdges } from '../scene/adjacency.ts'
+import { faceCountOf, type Mesh } from '../scene/mesh.ts'
+
+/** Faces of one piece. */
+export const FACES_PER_PIECE = 60000
+
+/** Radians; edges that bend more look hard where a mesh says nothing of its shading. */
+const PLAIN_BEND = Math.PI / 4
+
+export interface DrawPiece {
+  /** 3 x vertexCount. */
+  readonly positions: Float32Array
+  readonly normals: Float32Array
+  /** 2 x vertexCount, V up; zero where there is none. */
+  readonly uvs: Float32Array
+  /** 3 x triangleCount, sorted by material. */
+  readonly indices: Uint32Array
+  /** triangleCount; the face of each triangle. */
+  readonly triangleFaces: Uint32Array
+  /** Runs of triangles of one material: first index, index count, material (-1 for none). */
+  readonly runs: readonly { readonly start: number; readonly size: number; readonly material: number }[]
+}
+
+export interface DrawMesh {
+  readonly pieces: readonly DrawPiece[]
+  /** 3 x pointCount, relative to the origin. */
+  readonly pointPositions: Float32Array
+  /** 2 x edgeCount; the polygons' own edges. */
+  readonly edges: Uint32Array
+  /** 2 x uvCount of the first UV set; empty without one. */
+  readonly uvPositions: Float32Array
+  /** 2 x line count; pairs of UVs along the polygons' edges. */
+  readonly uvLines: Uint32Array
+}
+
+/** Triangles of one face as corner numbers within it; concave polygons and bent ones are cut by ear clipping. */
+export function triangulateFace(mesh: Mesh, face: number, normal: ArrayLike<number>, into: number[]): void {
+  const start = mesh.faceOffsets[face]!
+  const size = mesh.faceOffsets[face + 1]! - start
+  if (size === 3) {
+    into.push(0, 1, 2)
+    return
+  }
+  const axis = dominantAxis(normal)
+  const flat: number[] = []
+  for (let corner = 0; corner < size; corner++) {
+    const point = 3 * mesh.faceVertices[start + corner]!
+    flat.push(mesh.points[point + axis[0]]!, mesh.points[point + axis[1]]!)
+  }
+  if (size === 4) {
+    // a quad is cut along the diagonal that leaves both halves facing the same way; the first where both do
+    const turn = (a: number, b: number, c: number): number =>
+      (flat[2 * b]! - flat[2 * a]!) * (flat[2 * c + 1]! - flat[2 * a + 1]!) -
+      (flat[2 * b + 1]! - flat[2 * a + 1]!) * (flat[2 * c]! - flat[2 * a]!)
+    if (turn(0, 1, 2) * turn(0, 2, 3) >= 0) into.push(0, 1, 2, 0, 2, 3)
+    else into.push(1, 2, 3, 1, 3, 0)
+    return
+  }
+  const cut = earcut(flat)
+  if (cut.length === 0) for (let corner = 1; corner + 1 < size; corner++) into.push(0, corner, corner + 1)
+  else {
+    // ear clipping does not keep the winding
+    let area = 0
+    for (let corner = 0; corner < size; corner++) {
+      const next = (corner + 1) % size
+      area += flat[2 * corner]! * flat[2 * next + 1]! - flat[2 * next]! * flat[2 * corner + 1]!
+    }
+    for (let at = 0; at < cut.length; at += 3) {
+      const [a, b, c] = [cut[at]!, cut[at + 1]!, cut[at + 2]!]
+      const turn =
+        (flat[2 * b]! - flat[2 * a]!) * (flat[2 * c + 1]! - flat[2 * a + 1]!) -
+        (flat[2 * b + 1]! - flat[2 * a + 1]!) * (flat[2 * c]! - flat[2 * a]!)
+      if (turn * area >= 0) into.push(a, b, c)
+      else into.push(a, c, b)
+    }
+  }
+}
+
+function dominantAxis(normal: ArrayLike<number>): [number, number] {
+  const x = Math.abs(normal[0]!)
+  const y = Math.abs(normal[1]!)
+  const z = Math.abs(normal[2]!)
+  if (x >= y && x >= z) return [1, 2]
+  return y >= z ? [2, 0] : [0, 1]
+}
+
+/**
+ * @param world the mesh's world matrix; positions are in world space minus `origin`.
+ */
+export function prepareMesh(mesh: Mesh, world: Matrix, origin: readonly [number, number, number]): DrawMesh {
+  const placed: Mesh = isIdentity(world)
+    ? mesh
+    : {
+        ...mesh,
+        points: transformPoints(mesh.points, world),
+        normals: mesh.normals && { ...mesh.normals, values: transformNormals(mesh.normals.values, world) },
+      }
+  const faceNormals = computeFaceNormals(placed)
+  const normals = placed.normals ?? computeNormals(placed, placed.smoothing ? null : PLAIN_BEND)
+  const pointPositions = new Float32Array(placed.points.length)
+  for (let at = 0; at < placed.points.length; at++) pointPositions[at] = placed.points[at]! - origin[at % 3]!
+  const uvSet = placed.uvSets[0] ?? null
+  const faceCount = faceCountOf(placed)
+  const pieces: DrawPiece[] = []
+  for (let from = 0; from < faceCount; from += FACES_PER_PIECE)
+    pieces.push(
+      preparePiece(
+        placed,
+        faceNormals,
+        normals,
+        pointPositions,
+        from,
+        Math.min(from + FACES_PER_PIECE, faceCount),
+      ),
+    )
+  return {
+    pieces,
+    pointPositions,
+    edges: buildEdges(placed).edgePoints,
+    uvPositions: uvSet ? Float32Array.from(uvSet.values) : new Float32Array(0),
+    uvLines: uvSet ? uvEdges(placed, uvSet.indices) : new Uint32Array(0),
+  }
+}
+
+function preparePiece(
+  mesh: Mesh,
+  faceNormals: Float64Array,
+  normals: { values: Float64Array; indices: Int32Array },
+  pointPositions: Float32Array,
+  firstFace: number,
+  endFace: number,
+): DrawPiece {
+  const uvSet = mesh.uvSets[0] ?? null
+  const firstCorner = mesh.faceOffsets[firstFace]!
+  const cornerCount = mesh.faceOffsets[endFace]! - firstCorner
+  // corners that share point, normal and UV share a vertex
+  let tableSize = 16
+  while (tableSize < cornerCount * 2) tableSize *= 2
+  const mask = tableSize - 1
+  const table = new Int32Array(tableSize).fill(-1)
+  const vertexCorner = new Uint32Array(cornerCount)
+  const cornerVertex = new Uint32Array(cornerCount)
+  let vertexCount = 0
+  for (let corner = 0; corner < cornerCount; corner++) {
+    const global = firstCorner + corner
+    const point = mesh.faceVertices[global]!
+    const normal = normals.indices[global]!
+    const uv = uvSet ? uvSet.indices[global]! : -1
+    let slot =
+      (Math.imul(point, 0x9e3779b1) ^ Math.imul(normal, 0x85ebca6b) ^ Math.imul(uv, 0xc2b2ae35)) & mask
+    for (;;) {
+      const vertex = table[slot]!
+      if (vertex < 0) {
+        table[slot] = vertexCount
+        vertexCorner[vertexCount] = global
+        cornerVertex[corner] = vertexCount++
+        break
+      }
+      const other = vertexCorner[vertex]!
+      if (
+        mesh.faceVertices[other] === point &&
+        normals.indices[other] === normal &&
+        (!uvSet || uvSet.indices[other] === uv)
+      ) {
+        cornerVertex[corner] = vertex
+        break
+      }
+      slot = (slot + 1) & mask
+    }
+  }
+  const positions = new Float32Array(3 * vertexCount)
+  const vertexNormals = new Float32Array(3 * vertexCount)
+  const uvs = new Float32Array(2 * vertexCount)
+  const cornerFace = (corner: number): number => {
+    let low = firstFace
+    let high = endFace - 1
+    while (low < high) {
+      const middle = (low + high + 1) >> 1
+      if (mesh.faceOffsets[middle]! <= corner) low = middle
+      else high = middle - 1
+    }
+    return low
+  }
+  for (let vertex = 0; vertex < vertexCount; vertex++) {
+    const corner = vertexCorner[vertex]!
+    const point = 3 * mesh.faceVertices[corner]!
+    const normal = normals.indices[corner]!
+    const from = normal >= 0 ? normals.values : faceNormals
+    const at = 3 * (normal >= 0 ? normal : cornerFace(corner))
+    for (let axis = 0; axis < 3; axis++) {
+      positions[3 * vertex + axis] = pointPositions[point + axis]!
+      vertexNormals[3 * vertex + axis] = from[at + axis]!
+    }
+    const uv = uvSet ? uvSet.indices[corner]! : -1
+    if (uv >= 0) {
+      uvs[2 * vertex] = uvSet!.values[2 * uv]!
+      uvs[2 * vertex + 1] = uvSet!.values[2 * uv + 1]!
+    }
+  }
+  const byMaterial = new Map<number, { indices: number[]; faces: number[] }>()
+  const cut: number[] = []
+  for (let face = firstFace; face < endFace; face++) {
+    const material = mesh.faceMaterials?.[face] ?? -1
+    let run = byMaterial.get(material)
+    if (!run) byMaterial.set(material, (run = { indices: [], faces: [] }))
+    cut.length = 0
+    triangulateFace(mesh, face, faceNormals.subarray(3 * face, 3 * face + 3), cut)
+    const start = mesh.faceOffsets[face]! - firstCorner
+    for (let at = 0; at < cut.length; at++) run.indices.push(cornerVertex[start + cut[at]!]!)
+    for (let at = 0; at < cut.length; at += 3) run.faces.push(face)
+  }
+  const runs: { start: number; size: number; material: number }[] = []
+  let total = 0
+  for (const run of byMaterial.values()) total += run.indices.length
+  const indices = new Uint32Array(total)
+  const triangleFaces = new Uint32Array(total / 3)
+  let at = 0
+  for (const [material, run] of byMaterial) {
+    runs.push({ start: at, size: run.indices.length, material })
+    indices.set(run.indices, at)
+    triangleFaces.set(run.faces, at / 3)
+    at += run.indices.length
+  }
+  return { positions, normals: vertexNormals, uvs, indices, triangleFaces, runs }
+}
+
+/** Pairs of UVs along edges, each once. */
+function uvEdges(mesh: Mesh, indices: Int32Array): Uint32Array {
+  // an edge of the mesh of UVs: faces over UV indices instead of points
+  const faceOffsets: number[] = [0]
+  const vertices: number[] = []
+  for (let face = 0; face < faceCountOf(mesh); face++) {
+    const start = mesh.faceOffsets[face]!
+    const end = mesh.faceOffsets[face + 1]!
+    let whole = true
+    for (let corner = start; corner < end; corner++) if (indices[corner]! < 0) whole = false
+    if (!whole) continue
+    for (let corner = start; corner < end; corner++) vertices.push(indices[corner]!)
+    faceOffsets.push(vertices.length)
+  }
+  return buildEdges({ faceOffsets: Uint32Array.from(faceOffsets), faceVertices: Uint32Array.from(vertices) })
+    .edgePoints
+}

@@ -1,0 +1,126 @@
+import type { z } from 'zod'
+import {
+  assetSchema,
+  assetsSchema,
+  errorSchema,
+  jobSchema,
+  jobsSchema,
+  sceneSchema,
+  startedJobSchema,
+  tripDetailSchema,
+  type ErrorDocument,
+} from '../contract/api.ts'
+import type { ReconcileChoice } from '../contract/options.ts'
+import type { ObjReadOptions, ObjWriteOptions } from '../core/formats/obj/options.ts'
+import type { SculptorOptions } from '../core/standins/sculptor.ts'
+
+/** A refused request, in the server's own words. */
+export class ApiError extends Error {
+  readonly document: ErrorDocument
+  constructor(document: ErrorDocument) {
+    super(document.message)
+    this.document = document
+  }
+}
+
+const unreachable: ErrorDocument = {
+  code: 'http.unreachable',
+  message: 'Kelbo’s server does not answer.',
+  advice: 'Check that it is still running; what you see stays as it is.',
+}
+
+async function failureOf(answer: Response): Promise<ApiError> {
+  const parsed = errorSchema.safeParse(await answer.json().catch(() => null))
+  return new ApiError(parsed.success ? parsed.data : unreachable)
+}
+
+async function ask<Schema extends z.ZodType>(
+  schema: Schema | null,
+  path: string,
+  init: RequestInit = {},
+): Promise<z.output<Schema>> {
+  let answer: Response
+  try {
+    answer = await fetch(`/api${path}`, init)
+  } catch {
+    throw new ApiError(unreachable)
+  }
+  if (!answer.ok) throw await failureOf(answer)
+  return (schema ? schema.parse(await answer.json()) : undefined) as z.output<Schema>
+}
+
+const json = (method: string, body: unknown): RequestInit => ({
+  method,
+  headers: { 'content-type': 'application/json' },
+  body: JSON.stringify(body),
+})
+
+/** Sends files with progress, which fetch can't tell. */
+function upload(
+  path: string,
+  files: readonly File[],
+  fields: Record<string, string>,
+  progress: (share: number) => void,
+): Promise<{ jobId: string }> {
+  const form = new FormData()
+  for (const [name, value] of Object.entries(fields)) form.append(name, value)
+  for (const file of files) form.append('file', file, file.name)
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest()
+    request.open('POST', `/api${path}`)
+    request.upload.onprogress = (event) => event.lengthComputable && progress(event.loaded / event.total)
+    request.onerror = () => reject(new ApiError(unreachable))
+    request.onload = () => {
+      let body: unknown = null
+      try {
+        body = JSON.parse(request.responseText)
+      } catch {
+        // the answer is judged by its shape below
+      }
+      const started = startedJobSchema.safeParse(body)
+      if (request.status < 300 && started.success) return resolve(started.data)
+      const refused = errorSchema.safeParse(body)
+      reject(new ApiError(refused.success ? refused.data : unreachable))
+    }
+    request.send(form)
+  })
+}
+
+export const api = {
+  assets: () => ask(assetsSchema, '/assets'),
+  asset: (id: string) => ask(assetSchema, `/assets/${id}`),
+  rename: (id: string, name: string) => ask(null, `/assets/${id}`, json('PATCH', { name })),
+  remove: (id: string) => ask(null, `/assets/${id}`, { method: 'DELETE' }),
+  scene: (id: string) => ask(sceneSchema, `/scenes/${id}`),
+  trip: (id: string) => ask(tripDetailSchema, `/trips/${id}`),
+  jobs: () => ask(jobsSchema, '/jobs'),
+  job: (id: string) => ask(jobSchema, `/jobs/${id}`),
+  cancelJob: (id: string) => ask(null, `/jobs/${id}/cancel`, { method: 'POST' }),
+  importFiles: (
+    files: readonly File[],
+    name: string,
+    options: Partial<ObjReadOptions>,
+    progress: (share: number) => void,
+  ) => upload('/assets', files, { name, options: JSON.stringify(options) }, progress),
+  returnFiles: (
+    tripId: string,
+    files: readonly File[],
+    options: Partial<ObjReadOptions>,
+    progress: (share: number) => void,
+  ) => upload(`/trips/${tripId}/return`, files, { options: JSON.stringify(options) }, progress),
+  forecast: (assetId: string, versionId: string, destination: string, options: Partial<ObjWriteOptions>) =>
+    ask(startedJobSchema, `/assets/${assetId}/forecast`, json('POST', { versionId, destination, options })),
+  send: (assetId: string, versionId: string, destination: string, options: Partial<ObjWriteOptions>) =>
+    ask(startedJobSchema, `/assets/${assetId}/trips`, json('POST', { versionId, destination, options })),
+  reconcile: (tripId: string, choice: ReconcileChoice) =>
+    ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),
+  practise: (tripId: string, options: Partial<SculptorOptions>) =>
+    ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { options })),
+  /** Element numbers that a ledger names by hash. */
+  async elements(hash: string): Promise<Uint32Array> {
+    const answer = await fetch(`/api/blobs/${hash}`)
+    if (!answer.ok) throw await failureOf(answer)
+    return new Uint32Array(await answer.arrayBuffer())
+  },
+  fileAddress: (id: string) => `/api/files/${id}`,
+}

@@ -1,0 +1,272 @@
+<script setup lang="ts">
+import { onMounted, reactive, ref, watch } from 'vue'
+import { useViewer } from '../composables/use-viewer.ts'
+import { DEFAULT_VIEW_SETTINGS } from '../viewport/view-settings.ts'
+import type { HighlightItem, Slot } from '../viewport/viewer-messages.ts'
+
+/** The solid and the flat view of one model, or of two that are compared; they share the selection. */
+const props = defineProps<{
+  masterScene: string | null
+  returnedScene?: string | null
+  selectedNode: number | null
+  highlights?: readonly HighlightItem[]
+  stacked?: boolean
+}>()
+const emit = defineEmits<{ select: [node: number | null] }>()
+
+const solid = ref<HTMLCanvasElement>()
+const flat = ref<HTMLCanvasElement>()
+const face = ref<number | null>(null)
+const settings = reactive({ ...DEFAULT_VIEW_SETTINGS, shown: 'master' as Slot, wipe: null as number | null })
+const wiping = ref(false)
+
+const { attach, send, progress, failure, loadedSlots } = useViewer((node, pickedFace) => {
+  face.value = pickedFace
+  if (node === props.selectedNode) tellSelection()
+  else emit('select', node)
+})
+
+function tellSelection(): void {
+  send({ type: 'select', node: props.selectedNode, face: face.value })
+}
+
+onMounted(() => {
+  attach(solid.value!, flat.value!)
+  send({ type: 'settings', settings: { ...settings } })
+  watch(
+    () => props.masterScene,
+    (sceneId) => send({ type: 'load', slot: 'master', sceneId }),
+    { immediate: true },
+  )
+  watch(
+    () => props.returnedScene ?? null,
+    (sceneId, before) => {
+      if (sceneId || before) send({ type: 'load', slot: 'returned', sceneId })
+      if (sceneId && settings.wipe === null) settings.wipe = 0.5
+    },
+    { immediate: true },
+  )
+  watch(settings, () => send({ type: 'settings', settings: { ...settings } }), { deep: true })
+  watch(
+    () => props.selectedNode,
+    (_node, before) => {
+      if (before !== undefined && !pickedHere()) face.value = null
+      tellSelection()
+    },
+  )
+  watch(
+    () => props.highlights ?? [],
+    (items) => send({ type: 'highlight', items: items.map((item) => ({ ...item })) }),
+    { immediate: true },
+  )
+})
+
+/** A selection that came from a click in these views keeps its polygon. */
+let lastPick = -1
+function pickedHere(): boolean {
+  const picked = face.value !== null && lastPick !== face.value
+  lastPick = face.value ?? -1
+  return picked
+}
+
+function drawWipe(event: PointerEvent): void {
+  if (!wiping.value) return
+  const box = solid.value!.getBoundingClientRect()
+  settings.wipe = Math.min(0.98, Math.max(0.02, (event.clientX - box.left) / box.width))
+}
+
+const frame = (): void => send({ type: 'frame', node: props.selectedNode })
+function onKey(event: KeyboardEvent): void {
+  if (event.ctrlKey || event.metaKey || event.altKey) return
+  if (event.key === 'v') frame()
+  else if (event.key === 'g') settings.edges = !settings.edges
+  else if (event.key === 'k') settings.backFaces = !settings.backFaces
+  else if (event.key === 'm') settings.maps = !settings.maps
+  else if (event.key === 'o') settings.isolate = !settings.isolate
+  else if (event.key === 'Escape') emit('select', null)
+}
+defineExpose({ frame, loadedSlots })
+</script>
+
+<template>
+  <div class="views" :class="{ stacked }" @keydown="onKey">
+    <div class="bar" role="toolbar" aria-label="How the model is shown">
+      <el-checkbox v-model="settings.edges" size="small">Edges</el-checkbox>
+      <el-checkbox v-model="settings.maps" size="small">Maps</el-checkbox>
+      <el-checkbox v-model="settings.backFaces" size="small">Back faces striped</el-checkbox>
+      <el-checkbox v-model="settings.isolate" size="small" :disabled="selectedNode === null"
+        >Only this part</el-checkbox
+      >
+      <span class="gap"></span>
+      <el-button size="small" text @click="frame">{{
+        selectedNode === null ? 'View all' : 'View part'
+      }}</el-button>
+    </div>
+    <div class="pane">
+      <canvas
+        ref="solid"
+        tabindex="0"
+        aria-label="Solid view: drag to turn, Shift and drag to move, wheel to come closer"
+        data-view="solid"
+      ></canvas>
+      <span class="label">Solid</span>
+      <template v-if="returnedScene && settings.wipe !== null">
+        <div
+          class="wipe"
+          role="slider"
+          tabindex="0"
+          aria-label="Wipe between before and after"
+          :aria-valuenow="Math.round(settings.wipe * 100)"
+          :style="{ left: `${settings.wipe * 100}%` }"
+          @pointerdown="
+            (event: PointerEvent) => {
+              wiping = true
+              ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
+            }
+          "
+          @pointermove="drawWipe"
+          @pointerup="wiping = false"
+          @keydown.left.stop="settings.wipe = Math.max(0.02, settings.wipe! - 0.05)"
+          @keydown.right.stop="settings.wipe = Math.min(0.98, settings.wipe! + 0.05)"
+        >
+          <span class="before">before</span><span class="after">after</span>
+        </div>
+      </template>
+      <div v-if="progress" class="progress" role="status">
+        {{ progress.stage }} {{ Math.round(progress.share * 100) }} %
+        <i :style="{ width: `${progress.share * 100}%` }"></i>
+      </div>
+      <div v-if="failure" class="progress" role="alert">{{ failure }}</div>
+    </div>
+    <div class="pane">
+      <canvas
+        ref="flat"
+        tabindex="0"
+        aria-label="Flat view of the UVs: drag to move, wheel to come closer"
+        data-view="flat"
+      ></canvas>
+      <span class="label">Flat</span>
+      <div v-if="returnedScene" class="side">
+        <el-radio-group v-model="settings.shown" size="small">
+          <el-radio-button value="master">before</el-radio-button>
+          <el-radio-button value="returned">after</el-radio-button>
+        </el-radio-group>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.views {
+  display: grid;
+  grid-template: 34px minmax(0, 1fr) / minmax(0, 3fr) minmax(0, 2fr);
+  height: 100%;
+  min-height: 0;
+  gap: 0 1px;
+}
+.views.stacked {
+  grid-template: 34px minmax(0, 3fr) minmax(0, 2fr) / minmax(0, 1fr);
+  gap: 1px 0;
+}
+.bar {
+  grid-column: 1 / -1;
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  padding: 0 12px;
+  border-bottom: 1px solid var(--hairline);
+}
+.bar :deep(.el-checkbox) {
+  margin-right: 12px;
+}
+.gap {
+  flex: 1;
+}
+.pane {
+  position: relative;
+  background: var(--viewport);
+  overflow: hidden;
+  min-height: 0;
+}
+canvas {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  touch-action: none;
+  cursor: grab;
+}
+canvas:active {
+  cursor: grabbing;
+}
+canvas:focus-visible {
+  outline-offset: -3px;
+}
+.label,
+.before,
+.after {
+  position: absolute;
+  color: #17181b;
+  background: rgb(247 244 237 / 82%);
+  padding: 1px 7px;
+  border-radius: 2px;
+  font-size: 11.5px;
+  pointer-events: none;
+}
+.label {
+  left: 10px;
+  top: 10px;
+}
+.side {
+  position: absolute;
+  right: 10px;
+  top: 8px;
+}
+.wipe {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 15px;
+  margin-left: -7px;
+  cursor: ew-resize;
+  touch-action: none;
+}
+.wipe::before {
+  content: '';
+  position: absolute;
+  left: 7px;
+  top: 0;
+  bottom: 0;
+  width: 1.5px;
+  background: var(--paper-raised);
+}
+.before,
+.after {
+  bottom: 10px;
+}
+.before {
+  right: 14px;
+}
+.after {
+  left: 15px;
+}
+.progress {
+  position: absolute;
+  left: 50%;
+  bottom: 18px;
+  transform: translateX(-50%);
+  background: var(--paper-raised);
+  color: var(--ink);
+  padding: 6px 14px 8px;
+  border-radius: 3px;
+  overflow: hidden;
+  white-space: nowrap;
+}
+.progress i {
+  position: absolute;
+  left: 0;
+  bottom: 0;
+  height: 3px;
+  background: var(--accent);
+}
+</style>

@@ -1,0 +1,47 @@
+import type { Box } from '../../core/math/box.ts'
+
+const grouped = new Intl.NumberFormat('en-US')
+export const formatCount = (count: number): string => grouped.format(count)
+
+export function formatBytes(bytes: number): string {
+  if (bytes < 1000) return `${bytes} B`
+  const units = ['kB', 'MB', 'GB']
+  let value = bytes
+  let unit = -1
+  while (value >= 1000 && unit < 2) {
+    value /= 1000
+    unit++
+  }
+  return `${value < 10 ? value.toFixed(1) : Math.round(value)} ${units[unit]}`
+}
+
+/** A length in metres in the unit that people would say it in. */
+export function formatMeters(meters: number): string {
+  if (meters === 0) return '0'
+  const size = Math.abs(meters)
+  if (size >= 1) return `${round(meters)} m`
+  if (size >= 0.01) return `${round(meters * 100)} cm`
+  return `${round(meters * 1000)} mm`
+}
+
+const round = (value: number): string => {
+  const size = Math.abs(value)
+  return value.toFixed(size >= 100 ? 0 : size >= 10 ? 1 : 2)
+}
+
+/** Real-world size of a box, or plain units where the unit is unknown. */
+export function formatSize(box: Box | null, unitMeters: number | null): string {
+  if (!box) return '–'
+  const sides = [0, 1, 2].map((axis) => box.max[axis]! - box.min[axis]!)
+  return unitMeters === null
+    ? `${sides.map(round).join(' × ')} units`
+    : sides.map((side) => formatMeters(side * unitMeters)).join(' × ')
+}
+
+export const formatTime = (iso: string): string =>
+  new Intl.DateTimeFormat('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).format(new Date(iso))

@@ -1,0 +1,244 @@
+/** The flat view: UVs over the tile grid and the material's map. */
+import * as THREE from 'three'
+import { placeHighlight } from '../../core/view/highlight.ts'
+import { faceCountOf } from '../../core/scene/mesh.ts'
+import type { LoadedModel, LoadedPart } from './loaded-model.ts'
+import type { Picked } from './solid-view.ts'
+import { VIEW_COLORS, type ViewState } from './view-state.ts'
+
+/** Parts drawn together without a selection; more would only be a tangle. */
+const MOST_UV_LINES = 4000000
+
+export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
+  const renderer = new THREE.WebGLRenderer({ canvas, antialias: true })
+  renderer.setClearColor(VIEW_COLORS.ground)
+  const scene = new THREE.Scene()
+  const camera = new THREE.OrthographicCamera(-0.1, 1.1, 1.1, -0.1, -10, 10)
+  const content = new THREE.Group()
+  scene.add(content)
+  const center = new THREE.Vector2(0.5, 0.5)
+  /** UV units across the shorter side. */
+  let span = 1.12
+  let width = 1
+  let height = 1
+  let stale = true
+
+  const shownModel = (): LoadedModel | null =>
+    state.models[state.settings.shown] ?? state.models.master ?? state.models.returned
+
+  const shownParts = (model: LoadedModel): LoadedPart[] =>
+    state.selectedNode === null
+      ? model.parts
+      : model.parts.filter((part) => part.node === state.selectedNode || model.parts.length === 1)
+
+  function addLines(
+    positions: Float32Array,
+    indices: Uint32Array,
+    color: number,
+    opacity: number,
+    z: number,
+  ): void {
+    if (indices.length === 0) return
+    const geometry = new THREE.BufferGeometry()
+    geometry.setAttribute('position', new THREE.BufferAttribute(positions, 2))
+    geometry.setIndex(new THREE.BufferAttribute(indices, 1))
+    const lines = new THREE.LineSegments(
+      geometry,
+      new THREE.LineBasicMaterial({ color, transparent: opacity < 1, opacity, depthTest: false }),
+    )
+    lines.frustumCulled = false
+    lines.renderOrder = z
+    content.add(lines)
+  }
+
+  function addTriangles(
+    positions: Float32Array,
+    indices: Uint32Array,
+    color: number,
+    opacity: number,
+    z: number,
+  ): void {
+    if (indices.length === 0) return
+    const geometry = new THREE.BufferGeometry()
+    geometry.setAttribute('position', new THREE.BufferAttribute(positions, 2))
+    geometry.setIndex(new THREE.BufferAttribute(indices, 1))
+    const mesh = new THREE.Mesh(
+      geometry,
+      new THREE.MeshBasicMaterial({
+        color,
+        transparent: true,
+        opacity,
+        side: THREE.DoubleSide,
+        depthTest: false,
+      }),
+    )
+    mesh.frustumCulled = false
+    mesh.renderOrder = z
+    content.add(mesh)
+  }
+
+  /** The tile grid: every tile that UVs reach, the unit tile strongest. */
+  function addGrid(parts: readonly LoadedPart[]): void {
+    let u1 = 1
+    let v1 = 1
+    for (const part of parts)
+      for (let at = 0; at < part.drawn.uvPositions.length; at += 2) {
+        u1 = Math.max(u1, Math.min(10, Math.ceil(part.drawn.uvPositions[at]! - 1e-6)))
+        v1 = Math.max(v1, Math.min(10, Math.ceil(part.drawn.uvPositions[at + 1]! - 1e-6)))
+      }
+    const fine: number[] = []
+    for (let step = 1; step < 10; step++)
+      if (step !== 0) fine.push(step / 10, 0, step / 10, 1, 0, step / 10, 1, step / 10)
+    const tiles: number[] = []
+    for (let u = 0; u <= u1; u++) tiles.push(u, 0, u, v1)
+    for (let v = 0; v <= v1; v++) tiles.push(0, v, u1, v)
+    const range = (length: number): Uint32Array => Uint32Array.from({ length }, (_value, index) => index)
+    addLines(Float32Array.from(fine), range(fine.length / 2), 0xffffff, 0.14, 1)
+    addLines(Float32Array.from(tiles), range(tiles.length / 2), 0xffffff, 0.75, 1)
+  }
+
+  /** The base colour map of the part's most used material, under its islands. */
+  function addMap(model: LoadedModel, parts: readonly LoadedPart[]): void {
+    if (!state.settings.maps || state.selectedNode === null || parts.length !== 1) return
+    const counts = new Map<number, number>()
+    for (const piece of parts[0]!.drawn.pieces)
+      for (const run of piece.runs) counts.set(run.material, (counts.get(run.material) ?? 0) + run.size)
+    const [material] = [...counts].sort((a, b) => b[1] - a[1])[0] ?? [-1]
+    const texture = model.textures.get(material)
+    if (!texture) return
+    const plane = new THREE.Mesh(
+      new THREE.PlaneGeometry(1, 1),
+      new THREE.MeshBasicMaterial({ map: texture, transparent: true, opacity: 0.85, depthTest: false }),
+    )
+    plane.position.set(0.5, 0.5, 0)
+    plane.renderOrder = 0
+    content.add(plane)
+  }
+
+  function rebuild(): void {
+    for (const child of [...content.children]) {
+      content.remove(child)
+      const drawn = child as THREE.Mesh
+      drawn.geometry.dispose()
+      ;(drawn.material as THREE.Material).dispose()
+    }
+    const model = shownModel()
+    if (!model) return
+    const parts = shownParts(model)
+    addMap(model, parts)
+    addGrid(parts)
+    let budget = MOST_UV_LINES
+    for (const part of parts) {
+      budget -= part.drawn.uvLines.length
+      if (budget < 0) break
+      addLines(
+        part.drawn.uvPositions,
+        part.drawn.uvLines,
+        state.selectedNode === null ? 0x1d1f24 : 0x063f47,
+        0.8,
+        2,
+      )
+    }
+    for (const item of state.highlights) {
+      const source = state.models[item.slot]
+      const part = source?.parts.find((candidate) => candidate.node === item.node)
+      if (!source || !part || source !== model) continue
+      const placed = placeHighlight(
+        source.scene.meshes[source.scene.nodes[item.node]!.mesh]!,
+        item.element,
+        item.elements,
+      )
+      addTriangles(part.drawn.uvPositions, placed.uvTriangles, VIEW_COLORS.mark, 0.45, 3)
+      addLines(part.drawn.uvPositions, placed.uvLines, VIEW_COLORS.mark, 1, 4)
+    }
+    if (state.selectedNode !== null && state.selectedFace !== null) {
+      const part = model.parts.find((candidate) => candidate.node === state.selectedNode)
+      if (part) {
+        const mesh = model.scene.meshes[model.scene.nodes[part.node]!.mesh]!
+        if (state.selectedFace < faceCountOf(mesh)) {
+          const placed = placeHighlight(mesh, 'faces', Uint32Array.of(state.selectedFace))
+          addTriangles(part.drawn.uvPositions, placed.uvTriangles, VIEW_COLORS.face, 0.9, 5)
+        }
+      }
+    }
+  }
+
+  const toUv = (x: number, y: number): [number, number] => {
+    const scale = span / Math.min(width, height)
+    return [center.x + (x - width / 2) * scale, center.y - (y - height / 2) * scale]
+  }
+
+  return {
+    resize(nextWidth: number, nextHeight: number, ratio: number): void {
+      width = Math.max(1, nextWidth)
+      height = Math.max(1, nextHeight)
+      renderer.setPixelRatio(ratio)
+      renderer.setSize(width, height, false)
+    },
+    modelChanged(): void {
+      stale = true
+    },
+    frame(): void {
+      center.set(0.5, 0.5)
+      span = 1.12
+    },
+    drag(dx: number, dy: number): void {
+      const scale = span / Math.min(width, height)
+      center.x -= dx * scale
+      center.y += dy * scale
+    },
+    zoom(x: number, y: number, steps: number): void {
+      const [u, v] = toUv(x, y)
+      const factor = 1.12 ** steps
+      span = Math.max(1e-4, Math.min(100, span * factor))
+      const [u2, v2] = toUv(x, y)
+      center.x += u - u2
+      center.y += v - v2
+    },
+    /** The polygon whose UVs hold the place; the selected part's first. */
+    pick(x: number, y: number): Picked | null {
+      const model = shownModel()
+      if (!model) return null
+      const [u, v] = toUv(x, y)
+      for (const part of shownParts(model)) {
+        const mesh = model.scene.meshes[model.scene.nodes[part.node]!.mesh]!
+        const set = mesh.uvSets[0]
+        if (!set) continue
+        for (let face = 0; face < faceCountOf(mesh); face++) {
+          const start = mesh.faceOffsets[face]!
+          const end = mesh.faceOffsets[face + 1]!
+          let inside = false
+          for (let corner = start, last = end - 1; corner < end; last = corner++) {
+            const a = set.indices[corner]!
+            const b = set.indices[last]!
+            if (a < 0 || b < 0) {
+              inside = false
+              break
+            }
+            const au = set.values[2 * a]!
+            const av = set.values[2 * a + 1]!
+            const bu = set.values[2 * b]!
+            const bv = set.values[2 * b + 1]!
+            if (av > v !== bv > v && u < ((bu - au) * (v - av)) / (bv - av) + au) inside = !inside
+          }
+          if (inside) return { node: part.node, face }
+        }
+      }
+      return null
+    },
+    draw(): boolean {
+      if (stale) {
+        stale = false
+        rebuild()
+      }
+      const scale = span / Math.min(width, height)
+      camera.left = center.x - (width / 2) * scale
+      camera.right = center.x + (width / 2) * scale
+      camera.top = center.y + (height / 2) * scale
+      camera.bottom = center.y - (height / 2) * scale
+      camera.updateProjectionMatrix()
+      renderer.render(scene, camera)
+      return true
+    },
+  }
+}

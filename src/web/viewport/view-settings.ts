@@ -1,0 +1,10 @@
+import type { ViewSettings } from './viewer-messages.ts'
+
+export const DEFAULT_VIEW_SETTINGS: ViewSettings = {
+  edges: true,
+  backFaces: false,
+  maps: true,
+  isolate: false,
+  wipe: null,
+  shown: 'master',
+}

@@ -1,0 +1,32 @@
+import type { LoadedModel } from './loaded-model.ts'
+import { DEFAULT_VIEW_SETTINGS } from './view-settings.ts'
+import type { HighlightItem, Slot, ViewSettings } from './viewer-messages.ts'
+
+/** What both views share: the models, what is selected, and how it is shown. */
+export interface ViewState {
+  models: Record<Slot, LoadedModel | null>
+  settings: ViewSettings
+  selectedNode: number | null
+  selectedFace: number | null
+  highlights: readonly HighlightItem[]
+  /** The first model that comes decides the camera; later ones keep it, so that they can be compared. */
+  needsFraming: boolean
+}
+
+export const createViewState = (): ViewState => ({
+  models: { master: null, returned: null },
+  settings: DEFAULT_VIEW_SETTINGS,
+  selectedNode: null,
+  selectedFace: null,
+  highlights: [],
+  needsFraming: true,
+})
+
+/** Colours of what the views mark; each is told apart by shape as well (line, fill, stripes, dots). */
+export const VIEW_COLORS = {
+  ground: 0x8d8d8d,
+  edge: 0x24262b,
+  selected: 0x0e6d78,
+  mark: 0xd9480f,
+  face: 0xf2c14e,
+} as const

@@ -1,0 +1,60 @@
+/** What the page and the viewer's worker tell each other. */
+import type { Places } from '../../core/traits/trait.ts'
+
+export type Slot = 'master' | 'returned'
+export type ViewName = 'solid' | 'flat'
+
+export interface HighlightItem {
+  readonly slot: Slot
+  readonly node: number
+  readonly element: Places['element']
+  readonly elements: Uint32Array
+}
+
+export interface ViewSettings {
+  readonly edges: boolean
+  readonly backFaces: boolean
+  readonly maps: boolean
+  /** Show only the selected part. */
+  readonly isolate: boolean
+  /** Share of the width that shows the master; null: no wipe, the shown slot only. */
+  readonly wipe: number | null
+  readonly shown: Slot
+}
+
+export type ToViewer =
+  | { readonly type: 'init'; readonly solid: OffscreenCanvas; readonly flat: OffscreenCanvas }
+  | {
+      readonly type: 'resize'
+      readonly view: ViewName
+      readonly width: number
+      readonly height: number
+      readonly ratio: number
+    }
+  | { readonly type: 'load'; readonly slot: Slot; readonly sceneId: string | null }
+  | { readonly type: 'settings'; readonly settings: ViewSettings }
+  | { readonly type: 'select'; readonly node: number | null; readonly face: number | null }
+  | { readonly type: 'highlight'; readonly items: readonly HighlightItem[] }
+  | { readonly type: 'frame'; readonly node: number | null }
+  | {
+      readonly type: 'drag'
+      readonly view: ViewName
+      readonly dx: number
+      readonly dy: number
+      readonly pan: boolean
+    }
+  | {
+      readonly type: 'zoom'
+      readonly view: ViewName
+      readonly x: number
+      readonly y: number
+      readonly steps: number
+    }
+  | { readonly type: 'pick'; readonly view: ViewName; readonly x: number; readonly y: number }
+
+export type FromViewer =
+  | { readonly type: 'progress'; readonly slot: Slot; readonly share: number; readonly stage: string }
+  | { readonly type: 'loaded'; readonly slot: Slot; readonly faceCount: number }
+  | { readonly type: 'picked'; readonly node: number | null; readonly face: number | null }
+  | { readonly type: 'failed'; readonly text: string }
+  | { readonly type: 'drawn'; readonly view: ViewName; readonly frames: number }

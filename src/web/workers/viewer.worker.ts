@@ -1,0 +1,114 @@
+/**
+ * The viewer's worker: loads models, prepares their buffers and draws both views on canvases that the page
+ * has handed over, so that a million polygons never hold up the page.
+ */
+import type { FromViewer, ToViewer } from '../viewport/viewer-messages.ts'
+import { createFlatView } from '../viewport/flat-view.ts'
+import { loadModel, type LoadedModel } from '../viewport/loaded-model.ts'
+import { createSolidView } from '../viewport/solid-view.ts'
+import { createViewState } from '../viewport/view-state.ts'
+
+const state = createViewState()
+const tell = (message: FromViewer): void => postMessage(message)
+let solid: ReturnType<typeof createSolidView> | null = null
+let flat: ReturnType<typeof createFlatView> | null = null
+/** The newest load of each slot; what an older one brings is thrown away. */
+const loads = { master: 0, returned: 0 }
+let queued = false
+const frames = { solid: 0, flat: 0 }
+
+function redraw(): void {
+  if (queued) return
+  queued = true
+  requestAnimationFrame(() => {
+    queued = false
+    if (solid?.draw()) tell({ type: 'drawn', view: 'solid', frames: ++frames.solid })
+    if (flat?.draw()) tell({ type: 'drawn', view: 'flat', frames: ++frames.flat })
+  })
+}
+
+async function load(slot: 'master' | 'returned', sceneId: string | null): Promise<void> {
+  const ticket = ++loads[slot]
+  state.models[slot]?.dispose()
+  state.models[slot] = null
+  solid?.modelChanged(slot)
+  flat?.modelChanged()
+  redraw()
+  if (!sceneId) return
+  const model: LoadedModel | null = await loadModel(
+    sceneId,
+    (share, stage) => tell({ type: 'progress', slot, share, stage }),
+    () => ticket === loads[slot],
+  )
+  if (!model || ticket !== loads[slot]) return
+  state.models[slot] = model
+  if (state.needsFraming) {
+    state.needsFraming = false
+    solid?.frame(null)
+  }
+  // pieces go to the graphics memory a few a frame
+  while (ticket === loads[slot] && model.uploadNext()) {
+    solid?.modelChanged(slot)
+    redraw()
+    await new Promise((resolve) => requestAnimationFrame(resolve))
+  }
+  solid?.modelChanged(slot)
+  flat?.modelChanged()
+  redraw()
+  tell({ type: 'loaded', slot, faceCount: model.faceCount })
+}
+
+onmessage = (event: MessageEvent<ToViewer>) => {
+  const message = event.data
+  switch (message.type) {
+    case 'init':
+      try {
+        solid = createSolidView(message.solid, state)
+        flat = createFlatView(message.flat, state)
+      } catch (error) {
+        tell({ type: 'failed', text: `This browser can’t draw the model: ${(error as Error).message}` })
+      }
+      break
+    case 'resize':
+      ;(message.view === 'solid' ? solid : flat)?.resize(message.width, message.height, message.ratio)
+      break
+    case 'load':
+      load(message.slot, message.sceneId).catch((error: Error) =>
+        tell({ type: 'failed', text: error.message }),
+      )
+      return
+    case 'settings':
+      state.settings = message.settings
+      solid?.settingsChanged()
+      flat?.modelChanged()
+      break
+    case 'select':
+      state.selectedNode = message.node
+      state.selectedFace = message.face
+      solid?.selectionChanged()
+      flat?.modelChanged()
+      break
+    case 'highlight':
+      state.highlights = message.items
+      solid?.highlightChanged()
+      flat?.modelChanged()
+      break
+    case 'frame':
+      solid?.frame(message.node)
+      flat?.frame()
+      break
+    case 'drag':
+      if (message.view === 'solid') solid?.drag(message.dx, message.dy, message.pan)
+      else flat?.drag(message.dx, message.dy)
+      break
+    case 'zoom':
+      ;(message.view === 'solid' ? solid : flat)?.zoom(message.x, message.y, message.steps)
+      break
+    case 'pick': {
+      const picked = (message.view === 'solid' ? solid : flat)?.pick(message.x, message.y) ?? null
+      tell({ type: 'picked', node: picked?.node ?? null, face: picked?.face ?? null })
+      return
+    }
+  }
+  redraw()
+}
