@@ -8,6 +8,8 @@ export interface Ring {
   /** Half widths to the side and upward. */
   readonly side: number
   readonly up: number
+  /** Direction to the side; without it, level. Given along a path, so that rings don't twist against each other. */
+  readonly right?: Vec
   /** 2: an ellipse; more: a rounded box; 1: a diamond. */
   readonly power?: number
 }
@@ -48,7 +50,7 @@ export function ringPoint(ring: Ring, step: number, steps: number): Vec {
   const angle = (2 * Math.PI * step) / steps - Math.PI / 4
   const along = unit(ring.along)
   const reference: Vec = Math.abs(along[1]) > 0.97 ? [0, 0, -Math.sign(along[1])] : [0, 1, 0]
-  const right = unit(cross(reference, along))
+  const right = ring.right ?? unit(cross(reference, along))
   const upward = cross(along, right)
   const power = 2 / (ring.power ?? 2)
   const bend = (value: number): number => Math.sign(value) * Math.abs(value) ** power
@@ -174,13 +176,20 @@ export function pathRings(
 ): Ring[] {
   const at = (share: number): number[] => curvePoint(path, share)
   const rings: Ring[] = []
+  let right: Vec | null = null
   for (let row = 0; row <= rows; row++) {
     const share = row / rows
     const [x, y, z, side, up] = at(share) as [number, number, number, number, number]
     const before = at(share - 0.01)
     const after = at(share + 0.01)
     const along: Vec = [after[0]! - before[0]!, after[1]! - before[1]!, after[2]! - before[2]!]
-    rings.push({ center: [x, y, z], along: unit(along), side, up, power })
+    const ahead = unit(along)
+    // the frame is carried along the path without turning about it
+    const level: Vec = Math.abs(ahead[1]) > 0.97 ? [0, 0, -Math.sign(ahead[1])] : [0, 1, 0]
+    const carried: Vec = right ?? cross(level, ahead)
+    const slip = carried[0] * ahead[0] + carried[1] * ahead[1] + carried[2] * ahead[2]
+    right = unit(add(carried, scaled(ahead, -slip)))
+    rings.push({ center: [x, y, z], along: ahead, right, side, up, power })
   }
   return rings
 }

@@ -22,6 +22,19 @@ const edgeEnds = (key: number): [number, number] => {
 
 const edgeArray = (keys: readonly number[]): Uint32Array => Uint32Array.from(keys.flatMap(edgeEnds))
 
+/** Edges and corners in the returned part's numbering, so that both sides show the same places. */
+function followEdges(edges: Uint32Array, match: Correspondence): Uint32Array {
+  const followed: number[] = []
+  for (let at = 0; at < edges.length; at += 2) {
+    const from = match.pointToReturned[edges[at]!]!
+    const to = match.pointToReturned[edges[at + 1]!]!
+    if (from >= 0 && to >= 0) followed.push(from, to)
+  }
+  return Uint32Array.from(followed)
+}
+
+const joined = (a: Uint32Array, b: Uint32Array): Uint32Array => Uint32Array.from([...a, ...b])
+
 /** Master point of each returned point, -1 for none. */
 function invertMap(map: Int32Array, length: number): Int32Array {
   const inverse = new Int32Array(length).fill(-1)
@@ -39,7 +52,7 @@ export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspond
       changedCount: total,
       totalCount: total,
       parameters: { total },
-      places: { element: 'edges', master: masterEdges, returned: new Uint32Array(0) },
+      places: { element: 'edges', master: masterEdges, returned: followEdges(masterEdges, match) },
     })
   if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
   const a = master.smoothing
@@ -78,7 +91,7 @@ export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspond
     places: {
       element: 'edges',
       master: edgeArray([...softened, ...added]),
-      returned: edgeArray(addedReturned),
+      returned: joined(followEdges(edgeArray(softened), match), edgeArray(addedReturned)),
     },
   })
 }
@@ -117,7 +130,11 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
       changedCount: from.size,
       totalCount: from.size,
       parameters: { total: from.size },
-      places: { element: 'edges', master: keyEdges([...from.keys()]), returned: new Uint32Array(0) },
+      places: {
+        element: 'edges',
+        master: keyEdges([...from.keys()]),
+        returned: followEdges(keyEdges([...from.keys()]), match),
+      },
     })
   if (match.kind === 'none') return compared('incomparable', 'not-matched', { totalCount: from.size })
   const changed: number[] = []
@@ -145,7 +162,11 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
       totalCount: from.size,
       deviation: largest,
       parameters: { changed: changed.length, total: from.size, added: added.length },
-      places: { element: 'edges', master: keyEdges(changed), returned: keyEdges(added) },
+      places: {
+        element: 'edges',
+        master: keyEdges(changed),
+        returned: joined(followEdges(keyEdges(changed), match), keyEdges(added)),
+      },
     })
   return largest > 0
     ? compared('within', 'within', {

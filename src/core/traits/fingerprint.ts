@@ -59,7 +59,8 @@ export function surfaceText(material: Material): string {
 /** Names of the groups of each face, as one number a face into a list of texts, by first use. */
 function addNamedSets(hash: ContentHash, mesh: Mesh): void {
   const groups = mesh.groups
-  if (!groups) return
+  // a list of groups that no face is in says nothing
+  if (!groups || groups.faceSets.every((set) => set < 0)) return
   const newOf = new Map<number, number>()
   const renumbered = new Int32Array(groups.faceSets.length)
   for (let face = 0; face < renumbered.length; face++) {

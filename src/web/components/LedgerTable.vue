@@ -48,6 +48,10 @@ const sentence = computed(() => {
   return { part: row.name, trait: at!.trait, cell, text: sentenceOf(cell) }
 })
 
+const isShown = computed(
+  () => focused.value?.row === props.shownCell?.row && focused.value?.trait === props.shownCell?.trait,
+)
+
 /** Over all parts: the strongest thing that happened to a trait. */
 const ORDER = ['lost', 'changed', 'incomparable', 'gained', 'within', 'same'] as const
 const summary = computed(() =>
@@ -154,7 +158,9 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
       <template v-if="sentence">
         <StateMark :state="sentence.cell.state" :empty="sentence.cell.empty" />
         <b>{{ sentence.part }}, {{ sentence.trait }}:</b> {{ sentence.text }}
-        <span v-if="sentence.cell.places && !forecast" class="soft">Click the mark to see where.</span>
+        <span v-if="sentence.cell.places && !forecast && !isShown" class="soft"
+          >Click the mark to see where.</span
+        >
       </template>
       <template v-else>
         <span class="key"><StateMark state="same" /> same</span>
@@ -265,6 +271,9 @@ tr.selected td.taken {
   padding: 8px 16px;
   border-top: 1px solid var(--ink);
   line-height: 1.45;
+}
+.sentence > svg {
+  margin-right: 6px;
 }
 .key {
   margin-right: 14px;

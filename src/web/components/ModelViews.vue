@@ -32,7 +32,10 @@ function tellSelection(): void {
 
 onMounted(() => {
   attach(solid.value!, flat.value!)
-  send({ type: 'settings', settings: { ...settings } })
+  watch(settings, () => send({ type: 'settings', settings: { ...settings } }), {
+    deep: true,
+    immediate: true,
+  })
   watch(
     () => props.masterScene,
     (sceneId) => send({ type: 'load', slot: 'master', sceneId }),
@@ -46,7 +49,6 @@ onMounted(() => {
     },
     { immediate: true },
   )
-  watch(settings, () => send({ type: 'settings', settings: { ...settings } }), { deep: true })
   watch(
     () => props.selectedNode,
     (_node, before) => {
@@ -76,6 +78,14 @@ function drawWipe(event: PointerEvent): void {
 }
 
 const frame = (): void => send({ type: 'frame', node: props.selectedNode })
+/** What is marked is brought close, so that it can be seen. */
+watch(
+  () => props.highlights ?? [],
+  (items) => {
+    if (items.length)
+      send({ type: 'frame', node: items.find((item) => item.slot === 'master')?.node ?? null })
+  },
+)
 function onKey(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey) return
   if (event.key === 'v') frame()
@@ -153,6 +163,7 @@ defineExpose({ frame, loadedSlots })
         </el-radio-group>
       </div>
     </div>
+    <div v-if="$slots.foot" class="foot"><slot name="foot"></slot></div>
   </div>
 </template>
 
@@ -163,6 +174,19 @@ defineExpose({ frame, loadedSlots })
   height: 100%;
   min-height: 0;
   gap: 0 1px;
+}
+.views:has(.foot) {
+  grid-template: 34px minmax(0, 1fr) auto / minmax(0, 3fr) minmax(0, 2fr);
+}
+.views:has(.foot) > .pane:nth-of-type(2) {
+  grid-row: 2 / 4;
+}
+.foot {
+  grid-column: 2;
+  background: var(--paper);
+  border-top: 1px solid var(--hairline);
+  max-height: 330px;
+  overflow: auto;
 }
 .views.stacked {
   grid-template: 34px minmax(0, 3fr) minmax(0, 2fr) / minmax(0, 1fr);

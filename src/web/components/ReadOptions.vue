@@ -22,7 +22,7 @@ const setUp = (up: 'y' | 'z'): void => {
 
 <template>
   <div class="options">
-    <label>
+    <label class="field">
       One unit is
       <el-select
         :model-value="options.unitMeters ?? 0"
@@ -33,13 +33,13 @@ const setUp = (up: 'y' | 'z'): void => {
         <el-option v-for="unit in UNITS" :key="unit.value" :label="unit.label" :value="unit.value" />
       </el-select>
     </label>
-    <label>
+    <label class="field">
       Up is
       <el-select :model-value="options.upAxis" size="small" aria-label="Up axis" @update:model-value="setUp">
         <el-option label="Y" value="y" /><el-option label="Z" value="z" />
       </el-select>
     </label>
-    <label>
+    <label class="field">
       One part for each
       <el-select
         :model-value="options.partsBy"
@@ -51,7 +51,7 @@ const setUp = (up: 'y' | 'z'): void => {
         <el-option label="material" value="material" /><el-option label="file (all in one)" value="one" />
       </el-select>
     </label>
-    <label>
+    <label class="field">
       Normals
       <el-select
         :model-value="options.normals"
@@ -66,7 +66,7 @@ const setUp = (up: 'y' | 'z'): void => {
         <el-option label="from an angle" value="angle" />
       </el-select>
     </label>
-    <label v-if="options.normals === 'angle'">
+    <label v-if="options.normals === 'angle'" class="field">
       Hard above
       <el-input-number
         :model-value="options.normalsAngle"
@@ -77,7 +77,7 @@ const setUp = (up: 'y' | 'z'): void => {
         @update:model-value="(value: number | undefined) => set('normalsAngle', value ?? 60)"
       />
     </label>
-    <label>
+    <label class="field">
       Materials
       <el-select
         :model-value="options.materials"
@@ -120,7 +120,7 @@ const setUp = (up: 'y' | 'z'): void => {
   grid-template-columns: 1fr 1fr;
   gap: 8px 18px;
 }
-label {
+.field {
   display: grid;
   grid-template-columns: 112px 1fr;
   align-items: center;

@@ -44,10 +44,11 @@ const layout = computed(() => {
     for (const trip of trips.filter((candidate) => candidate.versionId === version.id)) {
       if (placed.has(trip.id)) continue
       placed.add(trip.id)
-      loops.push({ trip, x0: from + 16, x1: from + 16 + LOOP, middle: from + 16 + LOOP / 2 })
-      from += LOOP + 22
+      const x0 = from === x ? from : from + 14
+      loops.push({ trip, x0, x1: x0 + LOOP + 24, middle: x0 + LOOP / 2 + 12 })
+      from = x0 + LOOP + 24
     }
-    x = Math.max(from + (from > x ? 24 : 90), x + 90)
+    x = from > x ? from + 30 : x + 76
   }
   return { stops, loops, end: x, width: x + STEP }
 })
@@ -111,7 +112,7 @@ const tripWords: Record<TripDocument['state'], string> = {
               />
               <text
                 :x="loop.middle"
-                :y="BASE + 22"
+                :y="BASE - 14"
                 text-anchor="middle"
                 class="trip-state"
                 :class="loop.trip.state"
@@ -267,6 +268,7 @@ a:hover .arc {
 .version.newest {
   fill: var(--ink);
 }
+.version.newest.current,
 .version.current {
   stroke: var(--accent);
   stroke-width: 4;

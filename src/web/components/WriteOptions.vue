@@ -51,7 +51,7 @@ const setParts = (nodes: number[]): void =>
         >{{ label }}</el-checkbox
       >
     </div>
-    <label>
+    <label class="field">
       Materials
       <el-select
         :model-value="options.materials"
@@ -65,7 +65,7 @@ const setParts = (nodes: number[]): void =>
         /><el-option label="none" value="none" />
       </el-select>
     </label>
-    <label>
+    <label class="field">
       Unit
       <el-select
         :model-value="options.unitMeters ?? 0"
@@ -77,7 +77,7 @@ const setParts = (nodes: number[]): void =>
         <el-option v-for="unit in UNITS" :key="unit.value" :label="unit.label" :value="unit.value" />
       </el-select>
     </label>
-    <label>
+    <label class="field">
       Up axis
       <el-select
         :model-value="options.upAxis ?? 'same'"
@@ -91,7 +91,7 @@ const setParts = (nodes: number[]): void =>
         /><el-option label="Z" value="z" />
       </el-select>
     </label>
-    <label>
+    <label class="field">
       Digits
       <el-select
         :model-value="options.digits ?? 0"
@@ -107,7 +107,7 @@ const setParts = (nodes: number[]): void =>
         />
       </el-select>
     </label>
-    <label>
+    <label class="field">
       Parts
       <el-select
         :model-value="chosen"
@@ -134,9 +134,9 @@ const setParts = (nodes: number[]): void =>
   display: grid;
   gap: 5px;
 }
-label {
+.field {
   display: grid;
-  grid-template-columns: 76px 1fr;
+  grid-template-columns: 76px minmax(0, 1fr);
   align-items: center;
   color: var(--ink-soft);
 }

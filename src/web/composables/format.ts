@@ -29,13 +29,15 @@ const round = (value: number): string => {
   return value.toFixed(size >= 100 ? 0 : size >= 10 ? 1 : 2)
 }
 
-/** Real-world size of a box, or plain units where the unit is unknown. */
-export function formatSize(box: Box | null, unitMeters: number | null): string {
+/** Real-world size of a box in words, or plain units where the unit is unknown. */
+export function formatSize(box: Box | null, unitMeters: number | null, upAxis = 'y'): string {
   if (!box) return '–'
   const sides = [0, 1, 2].map((axis) => box.max[axis]! - box.min[axis]!)
-  return unitMeters === null
-    ? `${sides.map(round).join(' × ')} units`
-    : sides.map((side) => formatMeters(side * unitMeters)).join(' × ')
+  const [wide, tall, deep] = upAxis.endsWith('z')
+    ? [sides[0]!, sides[2]!, sides[1]!]
+    : [sides[0]!, sides[1]!, sides[2]!]
+  const say = (side: number): string => (unitMeters === null ? round(side) : formatMeters(side * unitMeters))
+  return `${say(tall)} tall, ${say(wide)} wide, ${say(deep)} deep${unitMeters === null ? ' (unit unknown)' : ''}`
 }
 
 export const formatTime = (iso: string): string =>

@@ -4,10 +4,13 @@ import { placeHighlight } from '../../core/view/highlight.ts'
 import { faceCountOf } from '../../core/scene/mesh.ts'
 import type { LoadedModel, LoadedPart } from './loaded-model.ts'
 import type { Picked } from './solid-view.ts'
+import { thickLines } from './thick-lines.ts'
 import { VIEW_COLORS, type ViewState } from './view-state.ts'
 
 /** Parts drawn together without a selection; more would only be a tangle. */
 const MOST_UV_LINES = 4000000
+
+const EVERYWHERE = new THREE.Sphere(new THREE.Vector3(), Infinity)
 
 export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
   const renderer = new THREE.WebGLRenderer({ canvas, antialias: true })
@@ -42,6 +45,8 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     const geometry = new THREE.BufferGeometry()
     geometry.setAttribute('position', new THREE.BufferAttribute(positions, 2))
     geometry.setIndex(new THREE.BufferAttribute(indices, 1))
+    // two coordinates have no sphere; nothing is culled here
+    geometry.boundingSphere = EVERYWHERE
     const lines = new THREE.LineSegments(
       geometry,
       new THREE.LineBasicMaterial({ color, transparent: opacity < 1, opacity, depthTest: false }),
@@ -62,6 +67,8 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     const geometry = new THREE.BufferGeometry()
     geometry.setAttribute('position', new THREE.BufferAttribute(positions, 2))
     geometry.setIndex(new THREE.BufferAttribute(indices, 1))
+    // two coordinates have no sphere; nothing is culled here
+    geometry.boundingSphere = EVERYWHERE
     const mesh = new THREE.Mesh(
       geometry,
       new THREE.MeshBasicMaterial({
@@ -131,11 +138,13 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     for (const part of parts) {
       budget -= part.drawn.uvLines.length
       if (budget < 0) break
+      // islands of several materials lie over each other: faint, until one part is chosen
+      const alone = state.selectedNode !== null
       addLines(
         part.drawn.uvPositions,
         part.drawn.uvLines,
-        state.selectedNode === null ? 0x1d1f24 : 0x063f47,
-        0.8,
+        alone ? 0x063f47 : 0x1d1f24,
+        alone ? 0.85 : 0.22,
         2,
       )
     }
@@ -149,7 +158,18 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
         item.elements,
       )
       addTriangles(part.drawn.uvPositions, placed.uvTriangles, VIEW_COLORS.mark, 0.45, 3)
-      addLines(part.drawn.uvPositions, placed.uvLines, VIEW_COLORS.mark, 1, 4)
+      if (placed.uvLines.length) {
+        const lines = thickLines(part.drawn.uvPositions, 2, placed.uvLines, {
+          color: VIEW_COLORS.mark,
+          lineWidth: 3,
+          opacity: 1,
+          depthTest: false,
+          width,
+          height,
+        })
+        lines.renderOrder = 4
+        content.add(lines)
+      }
     }
     if (state.selectedNode !== null && state.selectedFace !== null) {
       const part = model.parts.find((candidate) => candidate.node === state.selectedNode)
@@ -174,6 +194,7 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       height = Math.max(1, nextHeight)
       renderer.setPixelRatio(ratio)
       renderer.setSize(width, height, false)
+      stale = true
     },
     modelChanged(): void {
       stale = true

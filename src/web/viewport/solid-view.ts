@@ -4,6 +4,7 @@ import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh'
 import type { Box } from '../../core/math/box.ts'
 import { placeHighlight } from '../../core/view/highlight.ts'
 import type { LoadedModel } from './loaded-model.ts'
+import { thickLines } from './thick-lines.ts'
 import { VIEW_COLORS, type ViewState } from './view-state.ts'
 import type { Slot } from './viewer-messages.ts'
 
@@ -13,7 +14,7 @@ export interface Picked {
 }
 
 /** Share of the view that a framed model fills. */
-const FRAME_MARGIN = 1.12
+const FRAME_MARGIN = 1.0
 
 export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
   const renderer = new THREE.WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
@@ -117,31 +118,15 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
         const node = model.scene.nodes[item.node]
         if (!node || node.mesh < 0) continue
         const placed = placeHighlight(model.scene.meshes[node.mesh]!, item.element, item.elements)
-        const lines = overlayGeometry(model, item.node, placed.lines)
-        if (lines) {
+        if (placed.lines.length) {
+          const part = model.parts.find((candidate) => candidate.node === item.node)!
           // drawn twice: full where it can be seen, faint where the model hides it
+          const look = { color: VIEW_COLORS.mark, width, height }
+          const positions = part.drawn.pointPositions
+          add(thickLines(positions, 3, placed.lines, { ...look, lineWidth: 3, opacity: 1, depthTest: true }))
           add(
-            new THREE.LineSegments(
-              lines,
-              new THREE.LineBasicMaterial({
-                color: VIEW_COLORS.mark,
-                depthTest: false,
-                transparent: true,
-                opacity: 0.35,
-              }),
-            ),
+            thickLines(positions, 3, placed.lines, { ...look, lineWidth: 2, opacity: 0.3, depthTest: false }),
           )
-          for (const nudge of [-2, -4])
-            add(
-              new THREE.LineSegments(
-                lines,
-                new THREE.LineBasicMaterial({
-                  color: VIEW_COLORS.mark,
-                  polygonOffset: true,
-                  polygonOffsetFactor: nudge,
-                }),
-              ),
-            )
         }
         const faces = overlayGeometry(model, item.node, placed.triangles)
         if (faces)
@@ -213,6 +198,7 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
       height = Math.max(1, nextHeight)
       renderer.setPixelRatio(ratio)
       renderer.setSize(width, height, false)
+      rebuildOverlays()
     },
     modelChanged(slot: Slot): void {
       const scene = scenes[slot]
@@ -237,14 +223,32 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
     frame(node: number | null): void {
       const box = boundsFor(node)
       if (!box) return
-      const size = [0, 1, 2].map((k) => box.max[k]! - box.min[k]!)
-      radius = Math.max(Math.hypot(...size) / 2, 1e-9)
       orbit.target.set(...([0, 1, 2].map((k) => (box.min[k]! + box.max[k]!) / 2) as [number, number, number]))
-      const vertical = (camera.fov * Math.PI) / 360
-      const angle = Math.min(vertical, Math.atan(Math.tan(vertical) * (width / height)))
-      orbit.distance = (radius / Math.sin(angle)) * FRAME_MARGIN * 0.92
+      placeCamera()
+      camera.updateMatrixWorld()
+      // the least distance at which all eight corners of the box are in view
+      const right = new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 0)
+      const up = new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 1)
+      const toward = new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 2)
+      const tangent = Math.tan((camera.fov * Math.PI) / 360)
+      let distance = 0
+      for (let corner = 0; corner < 8; corner++) {
+        const offset = new THREE.Vector3(
+          ...([0, 1, 2].map((k) => (corner & (1 << k) ? box.max[k]! : box.min[k]!)) as [
+            number,
+            number,
+            number,
+          ]),
+        ).sub(orbit.target)
+        const across = Math.max(
+          Math.abs(offset.dot(up)) / tangent,
+          Math.abs(offset.dot(right)) / (tangent * (width / height)),
+        )
+        distance = Math.max(distance, across + offset.dot(toward))
+      }
+      orbit.distance = Math.max(distance * FRAME_MARGIN, 1e-9)
       const whole = boundsFor(null)
-      if (whole) radius = Math.hypot(...[0, 1, 2].map((k) => whole.max[k]! - whole.min[k]!)) / 2
+      if (whole) radius = 1e-9 + Math.hypot(...[0, 1, 2].map((k) => whole.max[k]! - whole.min[k]!)) / 2
     },
     drag(dx: number, dy: number, pan: boolean): void {
       if (!pan) {

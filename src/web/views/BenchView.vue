@@ -68,7 +68,7 @@ function onRowKey(event: KeyboardEvent, index: number): void {
           }}<template v-if="version.id === masterOf(asset).id">, the master</template>
         </h2>
         <p class="soft">{{ version.note }} · {{ formatTime(version.createdAt) }}</p>
-        <p v-if="inspection" class="size">{{ formatSize(inspection.bounds, unit) }}</p>
+        <p v-if="inspection" class="size">{{ formatSize(inspection.bounds, unit, inspection.upAxis) }}</p>
       </div>
       <div class="list">
         <el-input
@@ -112,51 +112,7 @@ function onRowKey(event: KeyboardEvent, index: number): void {
           </tfoot>
         </table>
       </div>
-      <div v-if="part" class="detail">
-        <h2>{{ part.name }}</h2>
-        <dl>
-          <dt>Size</dt>
-          <dd>{{ formatSize(part.mesh.bounds, unit) }}</dd>
-          <dt>Polygons</dt>
-          <dd>
-            {{ formatCount(part.mesh.faces['4']) }} quads, {{ formatCount(part.mesh.faces['3']) }} triangles,
-            {{ formatCount(part.mesh.faces.n) }} larger
-          </dd>
-          <dt>UVs</dt>
-          <dd>
-            <template v-if="part.mesh.uvSets.length">
-              <span v-for="set in part.mesh.uvSets" :key="set.name"
-                >“{{ set.name }}”, {{ set.islands }} islands</span
-              >
-            </template>
-            <template v-else>none</template>
-          </dd>
-          <dt>Smoothing</dt>
-          <dd>
-            {{
-              part.mesh.smoothingGroups.length
-                ? `${part.mesh.smoothingGroups.length} groups, ${formatCount(part.mesh.hardEdges)} hard edges`
-                : 'none'
-            }}
-          </dd>
-          <dt>Creases</dt>
-          <dd>
-            {{
-              part.mesh.creases.edges || part.mesh.creases.corners
-                ? `${formatCount(part.mesh.creases.edges)} edges, ${part.mesh.creases.corners} corners, up to ${part.mesh.creases.maxSharpness}`
-                : 'none'
-            }}
-          </dd>
-          <dt>Normals</dt>
-          <dd>{{ part.mesh.normals ? 'authored' : 'follow from the smoothing' }}</dd>
-          <dt>Groups</dt>
-          <dd>{{ part.mesh.groups.map((group) => group.name).join(', ') || 'none' }}</dd>
-          <dt>Materials</dt>
-          <dd>{{ part.mesh.materials.map((material) => material.name).join(', ') || 'none' }}</dd>
-        </dl>
-        <EdgeLengthChart :scene-id="version.sceneId" :node="part.node" :unit-meters="unit" />
-      </div>
-      <div v-else-if="inspection" class="detail">
+      <div v-if="inspection" class="detail">
         <h2>Materials</h2>
         <ul class="materials">
           <li v-for="material in materials" :key="material.name">
@@ -180,7 +136,55 @@ function onRowKey(event: KeyboardEvent, index: number): void {
       :master-scene="version.sceneId"
       :selected-node="selected"
       @select="(node) => (selected = node)"
-    />
+      ><template v-if="part" #foot
+        ><div class="facts">
+          <h2>{{ part.name }}</h2>
+          <dl>
+            <dt>Size</dt>
+            <dd>{{ formatSize(part.mesh.bounds, unit, inspection?.upAxis) }}</dd>
+            <dt>Polygons</dt>
+            <dd>
+              {{ formatCount(part.mesh.faces['4']) }} quads,
+              {{ formatCount(part.mesh.faces['3']) }} triangles, {{ formatCount(part.mesh.faces.n) }} larger
+            </dd>
+            <dt>UVs</dt>
+            <dd>
+              <template v-if="part.mesh.uvSets.length">
+                <span v-for="set in part.mesh.uvSets" :key="set.name"
+                  >“{{ set.name }}”, {{ set.islands }} islands</span
+                >
+              </template>
+              <template v-else>none</template>
+            </dd>
+            <dt>Smoothing</dt>
+            <dd>
+              {{
+                part.mesh.smoothingGroups.length
+                  ? `${part.mesh.smoothingGroups.length} groups, ${formatCount(part.mesh.hardEdges)} hard edges`
+                  : 'none'
+              }}
+            </dd>
+            <dt>Creases</dt>
+            <dd>
+              {{
+                part.mesh.creases.edges || part.mesh.creases.corners
+                  ? `${formatCount(part.mesh.creases.edges)} edges, ${part.mesh.creases.corners} corners, up to ${part.mesh.creases.maxSharpness}`
+                  : 'none'
+              }}
+            </dd>
+            <dt>Normals</dt>
+            <dd>{{ part.mesh.normals ? 'authored' : 'follow from the smoothing' }}</dd>
+            <dt>Groups</dt>
+            <dd>{{ part.mesh.groups.map((group) => group.name).join(', ') || 'none' }}</dd>
+            <dt>Materials</dt>
+            <dd>{{ part.mesh.materials.map((material) => material.name).join(', ') || 'none' }}</dd>
+          </dl>
+          <EdgeLengthChart
+            :scene-id="version.sceneId"
+            :node="part.node"
+            :unit-meters="unit"
+          /></div></template
+    ></ModelViews>
   </div>
 </template>
 
@@ -248,6 +252,10 @@ tr.selected td {
   white-space: nowrap;
 }
 tfoot td {
+  position: sticky;
+  bottom: 0;
+  background: var(--paper);
+  border-top: 1px solid var(--ink);
   border-bottom: 0;
   color: var(--ink-soft);
 }
@@ -263,6 +271,9 @@ dt {
 dd {
   margin: 0;
   overflow-wrap: anywhere;
+}
+.facts {
+  padding: 10px 16px;
 }
 .materials {
   list-style: none;

@@ -64,7 +64,7 @@ async function practise(): Promise<void> {
         numbers, adds groups of its own, and writes an OBJ with six digits.
       </p>
       <div class="settings">
-        <label>
+        <label class="field">
           How far it moves points
           <el-slider
             v-model="options.strength"
@@ -93,7 +93,7 @@ async function practise(): Promise<void> {
           {{ asset.name }}, trip {{ trip.number }}
           <span class="soft"
             >version {{ trip.versionNumber }}, sent {{ formatTime(trip.sentAt)
-            }}{{ trip.state === 'out' ? ', waiting' : ', has come back; this replaces the return' }}</span
+            }}{{ trip.state === 'out' ? ', waiting' : ', has come back (this replaces it)' }}</span
           >
         </el-radio>
       </el-radio-group>
@@ -129,11 +129,21 @@ h2 {
   justify-items: start;
   margin-top: 12px;
 }
-.settings label {
+.field {
   display: grid;
   grid-template-columns: 170px 240px 60px;
   gap: 16px;
   align-items: center;
+}
+.choices :deep(.el-radio) {
+  height: auto;
+  padding: 6px 0;
+  white-space: normal;
+  font-weight: 500;
+}
+.choices .soft {
+  display: block;
+  font-weight: 400;
 }
 .choices {
   display: grid;

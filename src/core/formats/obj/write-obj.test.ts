@@ -1,0 +1,198 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { CUBE, CUBE_MTL, file, readText } from '../../../../tests/meshes.ts'
+import { decodeLatin1 } from '../../bytes/text.ts'
+import { buildCourierHeron } from '../../demo/courier-heron.ts'
+import { buildStormLantern } from '../../demo/storm-lantern.ts'
+import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { compareScenes } from '../../traits/compare-scenes.ts'
+import { fingerprintScene } from '../../traits/fingerprint.ts'
+import { readPackage } from '../read-package.ts'
+import { FORMATS } from '../registry.ts'
+import { demoScene } from '../../demo/demo-scene.ts'
+import { writeObj } from './write-obj.ts'
+
+const textOf = (scene: Scene, options = {}): string =>
+  decodeLatin1(writeObj(scene, 'model.obj', options).files[0]!.bytes)
+const again = (scene: Scene, options = {}, read = {}) =>
+  readPackage(writeObj(scene, 'model.obj', options).files, { unitMeters: scene.space.unitMeters, ...read })
+    .scene
+
+/** All traits that OBJ carries have the same fingerprint. */
+function expectSamePrints(a: Scene, b: Scene): void {
+  const before = fingerprintScene(a)
+  const after = fingerprintScene(b)
+  for (const trait of FORMATS[0]!.carries) expect([trait, after[trait]]).toEqual([trait, before[trait]])
+}
+
+describe('write, read: every trait that OBJ carries is the same', () => {
+  test.each([
+    ['the heron', buildCourierHeron],
+    ['the lantern', buildStormLantern],
+    ['a cube with everything', () => readText(CUBE, {}, [file('cube.mtl', CUBE_MTL)]).scene],
+  ])('%s', (_name, build) => {
+    const scene = build()
+    const back = again(scene)
+    expectSamePrints(scene, back)
+    expectSamePrints(back, again(back))
+  })
+
+  test('any mesh of random polygons, UVs, groups, smoothing and creases', () => {
+    const mesh = fc
+      .record({
+        points: fc.array(fc.double({ noNaN: true, noDefaultInfinity: true, min: -1e6, max: 1e6 }), {
+          minLength: 9,
+          maxLength: 60,
+        }),
+        sizes: fc.array(fc.integer({ min: 3, max: 6 }), { minLength: 1, maxLength: 12 }),
+        seed: fc.nat(),
+      })
+      .map(({ points, sizes, seed }): Mesh => {
+        let state = seed
+        const next = (below: number): number => {
+          state = (Math.imul(state, 1103515245) + 12345) >>> 0
+          return (state >>> 8) % below
+        }
+        const pointCount = Math.floor(points.length / 3)
+        const faceOffsets = Uint32Array.from([
+          0,
+          ...sizes.map((_s, i) => sizes.slice(0, i + 1).reduce((a, b) => a + b)),
+        ])
+        const corners = faceOffsets[sizes.length]!
+        const pick = (length: number, below: number): Int32Array =>
+          Int32Array.from({ length }, () => next(below + 1) - 1)
+        return {
+          ...EMPTY_MESH,
+          name: `part ${next(9)}`,
+          points: Float64Array.from(points.slice(0, pointCount * 3)),
+          faceOffsets,
+          faceVertices: Uint32Array.from({ length: corners }, () => next(pointCount)),
+          uvSets: [
+            {
+              name: 'uv',
+              values: Float64Array.from({ length: 8 }, () => next(1000) / 7),
+              indices: pick(corners, 4),
+              depths: null,
+            },
+          ],
+          smoothing: { kind: 'groups', faceGroups: Int32Array.from(sizes, () => next(4)) },
+          groups: { names: ['a', 'b'], sets: [[0], [1, 0]], faceSets: pick(sizes.length, 2) },
+          creases: {
+            edgePoints: Uint32Array.of(0, 1),
+            edgeSharpness: Float64Array.of(next(50) / 7),
+            cornerPoints: Uint32Array.of(2),
+            cornerSharpness: Float64Array.of(10),
+          },
+        }
+      })
+      .filter(
+        (made) =>
+          made.uvSets[0]!.indices.some((uv) => uv >= 0) && made.groups!.faceSets.some((set) => set >= 0),
+      )
+    fc.assert(
+      fc.property(fc.array(mesh, { minLength: 1, maxLength: 3 }), (meshes) => {
+        const scene = demoScene(meshes, [], [])
+        expectSamePrints(scene, again(scene))
+      }),
+      { numRuns: 300 },
+    )
+  })
+})
+
+test('statements are written as they came', () => {
+  const text = textOf(readText(CUBE, {}, [file('cube.mtl', CUBE_MTL)]).scene)
+  const statements = text.split('\n').filter((line) => /^(o|g|s|usemtl|t) /.test(line))
+  expect(statements).toEqual([
+    'o crate',
+    'g lid',
+    'usemtl brass',
+    's 1',
+    'g walls sides',
+    'usemtl oak wood',
+    's 2',
+    's 4',
+    'g walls',
+    's off',
+    't crease 2/1/0 4 5 2.5',
+    't crease 2/1/0 5 6 2.5',
+    't corner 1/1/0 6 10',
+  ])
+})
+
+test('options leave out what they name, and nothing else', () => {
+  const scene = buildStormLantern()
+  const bare = again(scene, {
+    uvs: false,
+    smoothing: false,
+    creases: false,
+    groups: false,
+    materials: 'none',
+  })
+  const ledger = compareScenes(scene, bare)
+  const tank = ledger.rows.find((row) => row.name === 'tank')!.cells
+  for (const trait of ['uvs', 'smoothing', 'creases', 'groups', 'materials', 'surfaces'] as const)
+    expect([trait, tank[trait]!.state]).toEqual([trait, 'lost'])
+  for (const trait of ['topology', 'points', 'names'] as const)
+    expect([trait, tank[trait]!.state]).toEqual([trait, 'same'])
+})
+
+test('a chosen part alone', () => {
+  expect(again(buildStormLantern(), { selection: [2] }).nodes.map((node) => node.name)).toEqual(['hood'])
+})
+
+test('another unit and up axis: the numbers change, the model does not', () => {
+  const scene = buildStormLantern()
+  const options = { unitMeters: 1, upAxis: 'z', frontAxis: '-y' } as const
+  const back = again(scene, options, options)
+  const height = (mesh: Mesh, axis: number): number =>
+    Math.max(...mesh.points.filter((_v, at) => at % 3 === axis))
+  expect(height(back.meshes[0]!, 2)).toBeCloseTo(height(scene.meshes[0]!, 1) / 100, 12)
+  const cells = compareScenes(scene, back).rows[0]!.cells
+  expect(cells.points!.state).toBe('within')
+  expect(cells.points!.deviation).toBeLessThan(1e-12)
+  expect(cells.topology!.state).toBe('same')
+})
+
+test('a mirrored space keeps the fronts of faces', () => {
+  const scene = readText(CUBE).scene
+  const back = again(scene, { mirrored: true }, { mirrored: true })
+  const cells = compareScenes(scene, back).rows[0]!.cells
+  expect([cells.points!.state, cells.topology!.state, cells.smoothing!.state]).toEqual([
+    'same',
+    'same',
+    'same',
+  ])
+  // read as if it were not mirrored, it is another shape
+  expect(compareScenes(scene, again(scene, { mirrored: true })).rows[0]!.cells.points!.state).toBe('changed')
+})
+
+test('four digits are within the tolerance only where they are exact enough', () => {
+  const scene = buildStormLantern()
+  expect(compareScenes(scene, again(scene, { digits: 8 })).rows[0]!.cells.points!.state).toMatch(
+    /same|within/,
+  )
+  expect(compareScenes(scene, again(scene, { digits: 1 })).rows[0]!.cells.points!.state).toBe('changed')
+})
+
+test('the same scene written twice gives the same bytes', () => {
+  expect(textOf(buildCourierHeron())).toBe(textOf(buildCourierHeron()))
+})
+
+test('what OBJ has no words for is said', () => {
+  const scene = buildStormLantern()
+  const [first] = scene.meshes
+  const two = {
+    ...scene,
+    meshes: [
+      { ...first!, uvSets: [...first!.uvSets, { ...first!.uvSets[0]!, name: 'second' }] },
+      ...scene.meshes.slice(1),
+    ],
+  }
+  expect(writeObj(two, 'a.obj').findings).toMatchObject([
+    { code: 'write.not-carried', parameters: { what: 'more than one UV set' } },
+  ])
+  expect(writeObj(scene, 'a.obj').findings).toEqual([])
+  const cell = compareScenes(two, again(two)).rows[0]!.cells.uvs!
+  expect([cell.state, cell.note, cell.parameters.names]).toEqual(['changed', 'uv-sets-lost', 'second'])
+})
