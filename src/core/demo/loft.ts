@@ -214,13 +214,13 @@ export function addBand(
   // eight points round: corners doubled by their middles, so that edges can be creased and stay quads
   const outline: readonly [number, number][] = [
     [-1, -1],
-    [0, -1],
-    [1, -1],
-    [1, 0],
-    [1, 1],
-    [0, 1],
-    [-1, 1],
     [-1, 0],
+    [-1, 1],
+    [0, 1],
+    [1, 1],
+    [1, 0],
+    [1, -1],
+    [0, -1],
   ]
   const corner = new Set([0, 2, 4, 6])
   builder.grid({

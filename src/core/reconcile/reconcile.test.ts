@@ -1,0 +1,132 @@
+import { describe, expect, test } from 'vitest'
+import { CUBE, CUBE_MTL, file, readText } from '../../../tests/meshes.ts'
+import { buildCourierHeron } from '../demo/courier-heron.ts'
+import { buildStormLantern } from '../demo/storm-lantern.ts'
+import { readPackage } from '../formats/read-package.ts'
+import { writeObj } from '../formats/obj/write-obj.ts'
+import type { Scene } from '../scene/scene.ts'
+import { carvePoints, sculptFiles, sculptScene } from '../standins/sculptor.ts'
+import { fingerprintScene } from '../traits/fingerprint.ts'
+import { TRAITS, type Trait } from '../traits/trait.ts'
+import { reconcile } from './reconcile.ts'
+
+const cube = (text = CUBE): Scene => readText(text, { unitMeters: 0.01 }, [file('cube.mtl', CUBE_MTL)]).scene
+/** Traits whose fingerprints differ. */
+const changed = (a: Scene, b: Scene): Trait[] => {
+  const before = fingerprintScene(a)
+  const after = fingerprintScene(b)
+  return TRAITS.filter((trait) => before[trait] !== after[trait])
+}
+
+describe.each([
+  ['heron', buildCourierHeron],
+  ['lantern', buildStormLantern],
+])('the %s comes home from the sculptor', (_name, build) => {
+  const master = build()
+  const sent = writeObj(master, 'sent.obj', { normals: false }).files
+  const home = (options: object): Scene =>
+    readPackage(sculptFiles(sent, options, { unitMeters: 0.01 }), { unitMeters: 0.01 }).scene
+
+  test('untouched: whatever is taken, every fingerprint is the master’s', () => {
+    const returned = home({ strength: 0, renumber: false, addGroups: false, dropMaterials: false })
+    const take: Trait[] = ['topology', 'points', 'uvs', 'names', 'materials', 'groups', 'transforms']
+    expect(changed(master, reconcile(master, returned, { take }).scene)).toEqual([])
+  })
+  test('renumbered and stripped, but not moved: points taken, all as it was', () => {
+    expect(changed(master, reconcile(master, home({ strength: 0 }), { take: ['points'] }).scene)).toEqual([])
+  })
+  test('carved: the points are the carve’s, on the master’s numbering, and nothing else changed', () => {
+    const { scene } = reconcile(master, home({ strength: 0.01 }), { take: ['points'] })
+    expect(changed(master, scene)).toEqual(['points'])
+    scene.meshes.forEach((mesh, index) => {
+      const expected = carvePoints(master.meshes[index]!, 0.01)
+      // the sculptor writes six digits
+      mesh.points.forEach((value, at) => expect(Math.abs(value - expected[at]!)).toBeLessThan(2e-4))
+    })
+  })
+})
+
+describe('one trait is taken, the rest is kept', () => {
+  const elsewhere: Partial<Record<Trait, string>> = {
+    points: CUBE.replace('v 1 1 1', 'v 2 2 2'),
+    uvs: CUBE.replace('vt 0.5 0.5', 'vt 0.75 0.5'),
+    smoothing: CUBE.replace('s 2', 's 4'),
+    creases: CUBE.replace('4 5 2.5', '4 5 7'),
+    materials: CUBE.replace('usemtl oak wood\n', ''),
+    groups: CUBE.replace('g lid', 'g cover'),
+    names: CUBE.replace('o crate', 'o box'),
+  }
+  /** The return with all those changes at once. */
+  const all = CUBE.replace('v 1 1 1', 'v 2 2 2')
+    .replace('vt 0.5 0.5', 'vt 0.75 0.5')
+    .replace('s 2', 's 4')
+    .replace('4 5 2.5', '4 5 7')
+    .replace('usemtl oak wood\n', '')
+    .replace('g lid', 'g cover')
+    .replace('o crate', 'o box')
+  test.each(Object.keys(elsewhere) as Trait[])('%s', (trait) => {
+    const { scene, taken } = reconcile(cube(), cube(all), { take: [trait] })
+    expect(taken).toEqual({ [trait]: 1 })
+    const alone = fingerprintScene(cube(elsewhere[trait]!))
+    expect(fingerprintScene(scene)[trait]).toBe(alone[trait])
+    // which materials a part has decides which surfaces it shows
+    expect(
+      changed(cube(), scene).filter((other) => !(trait === 'materials' && other === 'surfaces')),
+    ).toEqual([trait])
+  })
+})
+
+test('traits can be chosen for single parts', () => {
+  const master = buildStormLantern()
+  const returned = sculptScene(master, { strength: 0.01 })
+  const { scene } = reconcile(master, returned, { take: ['points'], takeByPart: { 0: [] } })
+  expect(scene.meshes[0]).toBe(master.meshes[0])
+  expect(scene.meshes[1]!.points).not.toEqual(master.meshes[1]!.points)
+})
+
+describe('changed polygons are taken', () => {
+  const cut = CUBE.replace('f 4/1 1/2 5/3 8/5\n', 'f 4/1 1/2 5/3\nf 4/1 5/3 8/5\n')
+    .replace(/^(s|t|usemtl|g) .*\n/gm, '')
+    .replace('mtllib cube.mtl\n', '')
+  test('what was on the polygons that stayed is carried over', () => {
+    const { scene } = reconcile(cube(), cube(cut), { take: ['topology'] })
+    const mesh = scene.meshes[0]!
+    expect([...mesh.faceOffsets]).toEqual([0, 4, 8, 12, 16, 20, 23, 26])
+    expect(mesh.smoothing).toEqual({ kind: 'groups', faceGroups: Int32Array.of(1, 2, 4, 4, 4, 0, 0) })
+    expect([...mesh.faceMaterials!]).toEqual([0, 1, 1, 1, 1, -1, -1])
+    expect([...mesh.creases!.edgePoints]).toEqual([4, 5, 5, 6])
+    expect(mesh.groups!.names).toEqual(['lid', 'walls', 'sides'])
+    expect(scene.materials.map((material) => material.name)).toEqual(['brass', 'oak wood'])
+  })
+})
+
+test('parts that did not come back stay; new ones are added with the polygons', () => {
+  const master = buildStormLantern()
+  const less: Scene = {
+    ...master,
+    nodes: [...master.nodes.slice(2), { ...master.nodes[0]!, name: 'spare_hood', mesh: 0 }],
+  }
+  const moved: Scene = {
+    ...less,
+    meshes: less.meshes.map((mesh) => ({ ...mesh, points: mesh.points.map((v) => v + 100) })),
+  }
+  expect(reconcile(master, moved, { take: ['points'] }).scene.nodes.map((node) => node.name)).toEqual(
+    master.nodes.map((node) => node.name),
+  )
+})
+
+test('a file that fits nothing is refused', () => {
+  const other = readText(
+    'o tent\nv 0 0 0\nv 50 0 0\nv 0 90 0\nv 7 7 80\nv 3 3 3\nf 1 2 3\nf 1 2 4\nf 2 3 5\no pole\nv 0 0 9\nv 1 2 3\nv 4 5 6\nf 6 7 8\n',
+  ).scene
+  expect(() => reconcile(buildStormLantern(), other, { take: ['points'] })).toThrow(
+    expect.objectContaining({ code: 'match.no-parts' }),
+  )
+})
+
+test('the master is never changed in place', () => {
+  const master = buildStormLantern()
+  const before = fingerprintScene(master)
+  reconcile(master, sculptScene(master, { strength: 0.02 }), { take: [...TRAITS] })
+  expect(fingerprintScene(master)).toEqual(before)
+})
