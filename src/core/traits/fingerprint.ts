@@ -13,6 +13,15 @@ import { TRAITS, type Trait } from './trait.ts'
 
 export type Fingerprints = Readonly<Record<Trait, string>>
 
+/** JSON with its keys in order: the store does not keep the order of keys. */
+function canonicalText(value: unknown): string {
+  return JSON.stringify(value, (_key, entry: unknown) =>
+    entry !== null && typeof entry === 'object' && !Array.isArray(entry)
+      ? Object.fromEntries(Object.entries(entry).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : entry,
+  )
+}
+
 /** Indices renumbered by first use, and the values in that order; unused values drop out. */
 function canonicalIndices(
   indices: Int32Array,
@@ -143,11 +152,11 @@ export function fingerprintPart(
     if (mesh.normals) addShared(hash, mesh.normals.indices, mesh.normals.values, 3)
   })
   print('creases', (hash) => {
-    hash.text(JSON.stringify([creaseLines(mesh), mesh.subdivision]))
+    hash.text(canonicalText([creaseLines(mesh), mesh.subdivision]))
   })
   print('transforms', (hash) => {
     const parent = node.parent < 0 ? null : scene.nodes[node.parent]!.name
-    hash.text(JSON.stringify([parent, node.local, node.transform]))
+    hash.text(canonicalText([parent, node.local, node.transform]))
     hash.numbers(Float64Array.from(worlds[nodeIndex]!))
   })
   print('names', (hash) => {
@@ -155,7 +164,7 @@ export function fingerprintPart(
   })
   print('materials', (hash) => {
     const used = usedMaterials(mesh)
-    hash.text(JSON.stringify(used.map((material) => scene.materials[material]!.name)))
+    hash.text(canonicalText(used.map((material) => scene.materials[material]!.name)))
     if (mesh.faceMaterials && used.length) {
       const newOf = new Int32Array(scene.materials.length).fill(-1)
       used.forEach((material, index) => (newOf[material] = index))
@@ -175,7 +184,7 @@ export function fingerprintPart(
     if (mesh.skin) hash.numbers(mesh.skin.offsets).numbers(mesh.skin.joints).numbers(mesh.skin.weights)
   })
   print('scene', (hash) => {
-    hash.text(JSON.stringify([scene.space, scene.properties, scene.cameras, scene.lights]))
+    hash.text(canonicalText([scene.space, scene.properties, scene.cameras, scene.lights]))
   })
   return prints
 }
@@ -190,7 +199,7 @@ export function fingerprintScene(scene: Scene): Fingerprints {
   for (const trait of TRAITS) {
     const hash = createContentHash()
     for (const part of parts) hash.text(part[trait])
-    if (trait === 'scene') hash.text(JSON.stringify([scene.space, scene.properties]))
+    if (trait === 'scene') hash.text(canonicalText([scene.space, scene.properties]))
     prints[trait] = hash.digest()
   }
   return prints

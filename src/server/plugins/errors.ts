@@ -24,7 +24,8 @@ const LARGE_FILE_CODES = new Set(['FST_REQ_FILE_TOO_LARGE', 'FST_ERR_CTP_BODY_TO
 export function handleErrors(app: FastifyInstance, fileLimit: string): void {
   app.setErrorHandler((error: FastifyError, request, reply) => {
     if (error instanceof RequestRefused) return reply.code(error.status).send(error.document)
-    if (error instanceof KelboError) return reply.code(422).send(describeError(error))
+    if (error instanceof KelboError)
+      return reply.code(error.code === 'file.too-large' ? 413 : 422).send(describeError(error))
     if (LARGE_FILE_CODES.has(error.code))
       return reply.code(413).send(errorDocument('file.too-large', { limit: fileLimit }))
     if (hasZodFastifySchemaValidationErrors(error) || (error.statusCode ?? 500) < 500)

@@ -87,7 +87,7 @@ const tripWords: Record<TripDocument['state'], string> = {
               :aria-label="`Trip ${loop.trip.number}, sent to the ${loop.trip.destinationName}`"
               @click="navigate"
             >
-              <path :d="arcOut(loop)" class="hit" />
+              <path :d="`${arcOut(loop)} V${BASE - 4} Z`" class="hit" />
               <path :d="arcOut(loop)" class="arc" :class="{ current: isCurrent('sent', loop.trip.id) }" />
               <text :x="loop.middle" :y="TOP - 9" text-anchor="middle" class="stop-name">
                 {{ loop.trip.destinationName }}
@@ -104,7 +104,7 @@ const tripWords: Record<TripDocument['state'], string> = {
               :aria-label="`Trip ${loop.trip.number}, return: ${tripWords[loop.trip.state]}`"
               @click="navigate"
             >
-              <path :d="arcBack(loop)" class="hit" />
+              <path :d="`${arcBack(loop)} H${loop.middle} Z`" class="hit" />
               <path
                 :d="arcBack(loop)"
                 class="arc"
@@ -169,7 +169,7 @@ const tripWords: Record<TripDocument['state'], string> = {
         </g>
         <RouterLink v-slot="{ href, navigate }" custom :to="{ name: 'send', params: { assetId: asset.id } }">
           <a :href="href" aria-label="Send the master on a new trip" @click="navigate">
-            <path :d="`M${layout.end + 6} ${BASE} c0 -34 22 -44 50 -44`" class="hit" />
+            <rect :x="layout.end - 2" :y="TOP - 6" width="140" :height="BASE - TOP + 12" class="hit" />
             <path
               :d="`M${layout.end + 6} ${BASE} c0 -34 22 -44 50 -44`"
               class="arc next"
@@ -246,8 +246,14 @@ path {
   stroke-width: 3;
 }
 .hit {
+  fill: transparent;
   stroke: transparent;
-  stroke-width: 18;
+  stroke-width: 12;
+  pointer-events: all;
+}
+.stop,
+.here {
+  pointer-events: none;
 }
 a:hover .arc {
   stroke: var(--accent);

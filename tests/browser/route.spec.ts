@@ -1,0 +1,236 @@
+/** The whole route in a real browser: drop, look, send, stand-in, return, ledger, reconcile, new version. */
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { expect, test, type Page } from '@playwright/test'
+import { buildStormLantern } from '../../src/core/demo/storm-lantern.ts'
+import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
+import { boundsOf, joinBoxes } from '../../src/core/math/box.ts'
+import { readPackage } from '../../src/core/formats/read-package.ts'
+import { carvePoints, sculptFiles } from '../../src/core/standins/sculptor.ts'
+
+const folder = mkdtempSync(join(tmpdir(), 'kelbo-browser-'))
+const save = (name: string, bytes: Uint8Array | string): string => {
+  const path = join(folder, name)
+  writeFileSync(path, bytes)
+  return path
+}
+const scene = buildStormLantern()
+
+/** Drops files on the page as a person would. */
+async function drop(page: Page, files: readonly { name: string; bytes: Uint8Array }[]): Promise<void> {
+  const transfer = await page.evaluateHandle(
+    (list) => {
+      const data = new DataTransfer()
+      for (const { name, content } of list)
+        data.items.add(new File([Uint8Array.from(atob(content), (letter) => letter.charCodeAt(0))], name))
+      return data
+    },
+    files.map(({ name, bytes }) => ({
+      name: name.split('/').pop()!,
+      content: Buffer.from(bytes).toString('base64'),
+    })),
+  )
+  await page.dispatchEvent('.page', 'dragover', { dataTransfer: transfer })
+  await page.dispatchEvent('.page', 'drop', { dataTransfer: transfer })
+}
+
+/** Every complaint of the page, so that none goes unseen. */
+function watchConsole(page: Page): string[] {
+  const complaints: string[] = []
+  page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()))
+  page.on('pageerror', (error) => complaints.push(error.message))
+  return complaints
+}
+
+const fits = (page: Page): Promise<boolean> =>
+  page.evaluate(
+    () =>
+      document.documentElement.scrollHeight <= innerHeight &&
+      document.documentElement.scrollWidth <= innerWidth,
+  )
+
+/** Share of a canvas that is not its ground colour. */
+async function drawnShare(page: Page, view: 'solid' | 'flat'): Promise<number> {
+  const shot = (await page.locator(`canvas[data-view=${view}]`).screenshot()).toString('base64')
+  return page.evaluate(async (content) => {
+    const image = new Image()
+    image.src = `data:image/png;base64,${content}`
+    await image.decode()
+    const canvas = document.createElement('canvas')
+    canvas.width = image.width
+    canvas.height = image.height
+    const context = canvas.getContext('2d')!
+    context.drawImage(image, 0, 0)
+    const { data } = context.getImageData(0, 0, image.width, image.height)
+    let drawn = 0
+    for (let at = 0; at < data.length; at += 4)
+      if (Math.abs(data[at]! - 0x8d) + Math.abs(data[at + 1]! - 0x8d) + Math.abs(data[at + 2]! - 0x8d) > 24)
+        drawn++
+    return drawn / (data.length / 4)
+  }, shot)
+}
+
+test('the whole route', async ({ page }) => {
+  const complaints = watchConsole(page)
+  await page.goto('/')
+  await expect(page.getByRole('heading', { name: 'Assets' })).toBeVisible()
+
+  // drop
+  await drop(page, writeObj(scene, 'harbour_lantern.obj').files)
+  await expect(page.getByText('harbour_lantern.mtl')).toBeVisible()
+  await expect(page.getByLabel('Name of the asset')).toHaveValue('harbour lantern')
+  await page.getByRole('button', { name: 'Bring it in' }).click()
+
+  // look
+  await expect(page).toHaveURL(/\/asset\//)
+  await expect(page.getByRole('heading', { name: 'harbour lantern' })).toBeVisible()
+  const bounds = scene.meshes.map((mesh) => boundsOf(mesh.points)).reduce(joinBoxes)!
+  const tall = (bounds.max[1] - bounds.min[1]).toFixed(1)
+  await expect(page.getByText(`${tall} cm tall`)).toBeVisible()
+  await page.getByRole('row', { name: /wire_guard/ }).click()
+  await expect(page.getByText('1,824 quads, 0 triangles, 0 larger')).toBeVisible()
+  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60000 }).toBeGreaterThan(0.03)
+  await expect.poll(() => drawnShare(page, 'flat'), { timeout: 60000 }).toBeGreaterThan(0.1)
+  expect(await fits(page)).toBe(true)
+  // a click in the view selects what is under it
+  await page.keyboard.press('Escape')
+  const solid = page.locator('canvas[data-view=solid]')
+  const box = (await solid.boundingBox())!
+  await solid.click({ position: { x: box.width / 2, y: box.height * 0.8 } })
+  await expect(page.locator('tr.selected')).toHaveCount(1)
+
+  // send
+  await page.getByRole('link', { name: /Send the master/ }).click()
+  await expect(page.getByLabel(/^tank, creases: Carried, to the last bit/)).toBeVisible()
+  await page.getByText('Creases (tag lines)').click()
+  await expect(page.getByLabel(/^tank, creases: The file will not carry the 120 creases/)).toBeVisible()
+  await page.getByText('Creases (tag lines)').click()
+  await expect(page.getByLabel(/^tank, creases: Carried, to the last bit/)).toBeVisible()
+  expect(await fits(page)).toBe(true)
+  const downloading = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Send and download' }).click()
+  const download = await downloading
+  expect(download.suggestedFilename()).toBe('harbour_lantern_v1.zip')
+  await expect(page.getByText('Out at the sculpting tool')).toBeVisible()
+  const sent = readFileSync((await download.path())!)
+
+  // the tool: the same stand-in as a function, so that the result is known
+  const [sculpted] = sculptFiles([{ name: 'sent.zip', bytes: sent }], { strength: 0.02 })
+  await drop(page, [{ name: 'from_the_sculptor.obj', bytes: sculpted!.bytes }])
+  await page.getByRole('button', { name: 'Take it back' }).click()
+
+  // ledger
+  await expect(page).toHaveURL(/\/return$/)
+  await expect(page.getByText('from_the_sculptor.obj')).toBeVisible()
+  const creases = page.getByLabel(
+    /^tank, creases: 120 creased edges and corners came back smooth; they can be restored/,
+  )
+  await creases.hover()
+  await expect(page.locator('.sentence')).toContainText('Click the mark to see where')
+  await creases.click()
+  await expect(creases).toHaveClass(/shown/)
+  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60000 }).toBeGreaterThan(0.1)
+  for (const trait of ['points', 'smoothing', 'materials', 'groups'])
+    await expect(page.getByLabel(new RegExp(`^tank, ${trait}:`))).toBeVisible()
+  await expect(page.getByLabel('Take points from the returned file')).toBeChecked()
+  await expect(
+    page.getByText('smoothing, creases, materials, surfaces, groups kept from the master'),
+  ).toBeVisible()
+  expect(await fits(page)).toBe(true)
+
+  // reconcile
+  await page.getByRole('button', { name: 'Reconcile' }).click()
+  await expect(page.getByText('Version 2 is the new master.')).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Version 2, the master' })).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Version 1, on the bench' })).toBeVisible()
+
+  // what is in the new version, on the next way out
+  await page.getByRole('link', { name: /Send the master/ }).click()
+  await expect(page.getByLabel(/^tank, creases: Carried/)).toBeVisible()
+  const again = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Send and download' }).click()
+  const { scene: second } = readPackage([
+    { name: 'v2.zip', bytes: readFileSync((await (await again).path())!) },
+  ])
+  second.meshes.forEach((mesh, index) => {
+    const expected = carvePoints(scene.meshes[index]!, 0.02)
+    // one comparison: a check for each of twenty thousand numbers takes minutes here
+    const farthest = mesh.points.reduce((most, value, at) => Math.max(most, Math.abs(value - expected[at]!)), 0)
+    expect(farthest).toBeLessThan(2e-4)
+    expect(mesh.creases).toEqual(scene.meshes[index]!.creases)
+    expect(mesh.smoothing).toEqual(scene.meshes[index]!.smoothing)
+  })
+  expect(complaints).toEqual([])
+})
+
+test('the demo shows a trip on its way and one that has come back; practice takes the waiting one', async ({
+  page,
+}) => {
+  const complaints = watchConsole(page)
+  await page.goto('/')
+  await expect(page.getByText('Back from the sculpting tool, waiting to be looked at')).toBeVisible()
+  await page.getByRole('link', { name: 'Practice' }).click()
+  await page.getByText('Storm lantern, trip 1').click()
+  await page.getByRole('button', { name: 'Sculpt and bring it back' }).click()
+  await expect(page.getByRole('heading', { name: 'Trip 1: what came back' })).toBeVisible()
+  await expect(page.getByLabel(/^rope, points: .* points moved/)).toBeVisible()
+  expect(complaints).toEqual([])
+})
+
+test.describe('bad files get a calm sentence', () => {
+  const cases: [string, string | Uint8Array, RegExp][] = [
+    ['empty.obj', '', /The file is empty/],
+    [
+      'noise.obj',
+      Uint8Array.from({ length: 5000 }, (_v, at) => (at * 7919) % 256),
+      /This does not look like a model/,
+    ],
+    ['notes.txt', 'hello', /Kelbo can’t read “notes.txt”/],
+    ['broken.zip', Uint8Array.of(0x50, 0x4b, 3, 4, 1, 2, 3), /The ZIP can’t be opened/],
+  ]
+  for (const [name, content, sentence] of cases)
+    test(name, async ({ page }) => {
+      await page.goto('/')
+      await expect(page.getByText('Courier heron')).toBeVisible()
+      const before = await page.locator('tbody tr').count()
+      await page.locator('[data-test=chooser]').setInputFiles(save(name, content))
+      await page.getByRole('button', { name: 'Bring it in' }).click()
+      const alert = page.getByRole('alert')
+      await expect(alert).toContainText(sentence)
+      await expect(alert).toContainText('Nothing was saved')
+      await page.getByRole('button', { name: 'Leave it' }).click()
+      await page.reload()
+      await expect(page.locator('tbody tr')).toHaveCount(before)
+    })
+  test('what was left out is listed on the bench with its line', async ({ page }) => {
+    await page.goto('/')
+    const text = 'v 0 0 0\nv 1 0 0\nv 1 1 0\nmtllib lost.mtl\nusemtl brick\nf 1 2 3\nf 1 2 99\n'
+    await page.locator('[data-test=chooser]').setInputFiles(save('half.obj', text))
+    await page.getByRole('button', { name: 'Bring it in' }).click()
+    await expect(
+      page.getByText('A polygon asks for vertex 99, but there are only 3. The polygon was left out.'),
+    ).toBeVisible()
+    await expect(page.getByText('half.obj, line 7')).toBeVisible()
+    await expect(page.getByText('The material file “lost.mtl” is not in the package')).toBeVisible()
+  })
+})
+
+test('keyboard: shortcuts, the parts list, the ledger', async ({ page }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Courier heron' }).click()
+  await page.getByRole('row', { name: /wing_left/ }).focus()
+  await page.keyboard.press('Enter')
+  await expect(page.locator('tr.selected')).toContainText('wing_left')
+  await page.keyboard.press('ArrowDown')
+  await expect(page.locator('tr.selected')).toContainText('wing_right')
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Shortcuts' })).toBeVisible()
+  await page.keyboard.press('Escape')
+  await page.getByRole('link', { name: /Trip 1, return/ }).click()
+  await page.getByLabel(/^body, topology:/).focus()
+  await page.keyboard.press('ArrowRight')
+  await expect(page.locator('.sentence')).toContainText('body, points:')
+  await page.keyboard.press('ArrowDown')
+  await expect(page.locator('.sentence')).toContainText('wing_left, points:')
+})
