@@ -156,7 +156,10 @@ test('the whole route', async ({ page }) => {
   second.meshes.forEach((mesh, index) => {
     const expected = carvePoints(scene.meshes[index]!, 0.02)
     // one comparison: a check for each of twenty thousand numbers takes minutes here
-    const farthest = mesh.points.reduce((most, value, at) => Math.max(most, Math.abs(value - expected[at]!)), 0)
+    const farthest = mesh.points.reduce(
+      (most, value, at) => Math.max(most, Math.abs(value - expected[at]!)),
+      0,
+    )
     expect(farthest).toBeLessThan(2e-4)
     expect(mesh.creases).toEqual(scene.meshes[index]!.creases)
     expect(mesh.smoothing).toEqual(scene.meshes[index]!.smoothing)

@@ -188,6 +188,28 @@ describe('jobs', () => {
     await harness.close()
   })
 
+  test('a job whose worker died three times is given up as job.lost; a fault of our own is job.failed', async () => {
+    const harness = await startHarness({ worker: false })
+    const insert = async (attempts: number, state: string): Promise<string> => {
+      const { rows } = await harness.database.pool.query<{ id: string }>(
+        `insert into jobs (kind, title, state, input, attempts, heartbeat_at)
+         values ('import', 'test', $1, '{"fileIds": ["00000000-0000-4000-8000-000000000000"], "name": "x", "options": {}}', $2, now() - interval '1 hour')
+         returning id`,
+        [state, attempts],
+      )
+      return rows[0]!.id
+    }
+    const lost = await insert(3, 'running')
+    const again = await insert(2, 'running')
+    const worker = await startWorker(harness.database, { lostAfterSeconds: 5 })
+    expect((await harness.finished(lost)).error!.code).toBe('job.lost')
+    // its file is gone, which no user's file can bring about
+    const failed = await harness.finished(again)
+    expect([failed.state, failed.error!.code]).toEqual(['failed', 'job.failed'])
+    await worker.close()
+    await harness.close()
+  })
+
   test('two workers share the queue and each job is done once', async () => {
     const harness = await startHarness()
     const second = await startWorker(harness.database)

@@ -41,7 +41,10 @@ describe.each([
     scene.meshes.forEach((mesh, index) => {
       const expected = carvePoints(master.meshes[index]!, 0.01)
       // the sculptor writes six digits
-      const farthest = mesh.points.reduce((most, value, at) => Math.max(most, Math.abs(value - expected[at]!)), 0)
+      const farthest = mesh.points.reduce(
+        (most, value, at) => Math.max(most, Math.abs(value - expected[at]!)),
+        0,
+      )
       expect(farthest).toBeLessThan(2e-4)
     })
   })

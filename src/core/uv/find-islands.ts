@@ -7,35 +7,50 @@ export interface Islands {
   readonly faceIslands: Int32Array
 }
 
-/** UV islands: faces that share UVs (by index, or by an equal value at the same point) hang together. */
+/**
+ * UV islands: faces hang together where they have the same UV at the same point. Which index the UV has does
+ * not matter: some programs write a UV for every corner, others one for equal values of different points.
+ */
 export function findIslands(mesh: Mesh, set: UvSet): Islands {
   const faceCount = faceCountOf(mesh)
   const union = createUnion(faceCount)
-  // one key a (point, UV value): exporters that write a UV for every corner split no island
-  const firstFace = new Map<string, number>()
-  const faceOfUv = new Int32Array(set.values.length / 2).fill(-1)
-  const pointOfUv = new Int32Array(set.values.length / 2).fill(-1)
   const mapped = new Uint8Array(faceCount).fill(1)
+  let tableSize = 16
+  while (tableSize < mesh.faceVertices.length * 2) tableSize *= 2
+  const table = new Int32Array(tableSize).fill(-1)
+  const cornerFace = new Int32Array(mesh.faceVertices.length)
+  const words = new Uint32Array(set.values.buffer, set.values.byteOffset, set.values.length * 2)
   for (let face = 0; face < faceCount; face++)
     for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
+      cornerFace[corner] = face
       const uv = set.indices[corner]!
       if (uv < 0) {
         mapped[face] = 0
         continue
       }
-      if (faceOfUv[uv]! >= 0) union.join(face, faceOfUv[uv]!)
-      else {
-        faceOfUv[uv] = face
-        pointOfUv[uv] = mesh.faceVertices[corner]!
+      const point = mesh.faceVertices[corner]!
+      let hash = Math.imul(point, 0x9e3779b1)
+      for (let word = 4 * uv; word < 4 * uv + 4; word++)
+        hash = Math.imul(hash ^ words[word]!, 0x85ebca6b) ^ (hash >>> 13)
+      let slot = hash & (tableSize - 1)
+      for (;;) {
+        const other = table[slot]!
+        if (other < 0) {
+          table[slot] = corner
+          break
+        }
+        const otherUv = set.indices[other]!
+        if (
+          mesh.faceVertices[other] === point &&
+          set.values[2 * otherUv] === set.values[2 * uv] &&
+          set.values[2 * otherUv + 1] === set.values[2 * uv + 1]
+        ) {
+          union.join(cornerFace[other]!, face)
+          break
+        }
+        slot = (slot + 1) & (tableSize - 1)
       }
     }
-  for (let uv = 0; uv < faceOfUv.length; uv++) {
-    if (faceOfUv[uv]! < 0) continue
-    const key = `${pointOfUv[uv]} ${set.values[2 * uv]} ${set.values[2 * uv + 1]}`
-    const known = firstFace.get(key)
-    if (known === undefined) firstFace.set(key, faceOfUv[uv]!)
-    else union.join(known, faceOfUv[uv]!)
-  }
   const islandOf = new Map<number, number>()
   const faceIslands = new Int32Array(faceCount)
   for (let face = 0; face < faceCount; face++) {

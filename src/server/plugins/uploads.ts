@@ -20,10 +20,8 @@ export interface Upload {
 
 /** A name without folders or control characters; the bytes never touch a path that a user names. */
 const safeName = (name: string): string =>
-  (name.replace(/\\/g, '/').split('/').pop() ?? '')
-    // eslint-disable-next-line no-control-regex
-    .replace(/[\u0000-\u001f\u007f]/g, '')
-    .slice(0, 200) || 'file'
+  (name.replace(/\\/g, '/').split('/').pop() ?? '').replace(/[\u0000-\u001f\u007f]/g, '').slice(0, 200) ||
+  'file'
 
 /**
  * Streams a request's files to a folder of their own, hashing them as they pass, hands them to `use`, and

@@ -157,6 +157,10 @@ describe('what is left out is said', () => {
     expect(findings).toHaveLength(20)
     expect(findings[0]!.total).toBe(500)
   })
+  test('a cloud of points is told as obj.no-faces, with one polygon it is not', () => {
+    expect(codesOf(readText(POINTS).findings)).toEqual(['obj.no-faces'])
+    expect(readText(`${POINTS}f 1 2 3\n`).findings).toEqual([])
+  })
   test('an empty file and garbage are no models', () => {
     expect(() => readText('')).toThrow(expect.objectContaining({ code: 'file.empty' }))
     const garbage = Uint8Array.from({ length: 20000 }, (_value, index) => (index * 7919) % 251)

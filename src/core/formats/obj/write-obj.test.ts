@@ -196,3 +196,10 @@ test('what OBJ has no words for is said', () => {
   const cell = compareScenes(two, again(two)).rows[0]!.cells.uvs!
   expect([cell.state, cell.note, cell.parameters.names]).toEqual(['changed', 'uv-sets-lost', 'second'])
 })
+
+test('a part without points is left out and told as write.part-skipped', () => {
+  const scene = demoScene([{ ...EMPTY_MESH, name: 'nothing' }, ...readText(CUBE).scene.meshes], [], [])
+  const { findings, files } = writeObj(scene, 'a.obj')
+  expect(findings).toMatchObject([{ code: 'write.part-skipped', parameters: { name: 'nothing' } }])
+  expect(decodeLatin1(files[0]!.bytes)).not.toContain('nothing')
+})
