@@ -107,6 +107,35 @@ export function parseNumbers(
       negative = true
       at++
     } else if (byte === 43) at++
+    // Most numbers have at most nine digits and a blank behind them: they fit a 32-bit integer, which is three
+    // times as fast as what follows. A longer one overflows here, is told by its length, and starts again.
+    const digitsFrom = at
+    let small = 0
+    let quick = at
+    let quickDigit = 0
+    let fraction = 0
+    while (quick < end && (quickDigit = bytes[quick]! - 48) >= 0 && quickDigit <= 9) {
+      small = (Math.imul(small, 10) + quickDigit) | 0
+      quick++
+    }
+    let digitCount = quick - digitsFrom
+    if (quick < end && bytes[quick] === 46) {
+      quick++
+      const fractionFrom = quick
+      while (quick < end && (quickDigit = bytes[quick]! - 48) >= 0 && quickDigit <= 9) {
+        small = (Math.imul(small, 10) + quickDigit) | 0
+        quick++
+      }
+      fraction = quick - fractionFrom
+      digitCount += fraction
+    }
+    if (digitCount > 0 && digitCount <= 9 && (quick >= end || bytes[quick]! <= 32)) {
+      const quotient = fraction > 0 ? small / POWERS[fraction]! : small
+      if (found < out.length) out[found] = negative ? -quotient : quotient
+      found++
+      at = quick
+      continue
+    }
     // high holds up to 15 digits, low the next 4
     let high = 0
     let highDigits = 0

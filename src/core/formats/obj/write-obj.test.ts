@@ -198,7 +198,14 @@ test('what OBJ has no words for is said', () => {
 })
 
 test('a part without points is left out and told as write.part-skipped', () => {
-  const scene = demoScene([{ ...EMPTY_MESH, name: 'nothing' }, ...readText(CUBE).scene.meshes], [], [])
+  const scene = demoScene(
+    [
+      { ...EMPTY_MESH, name: 'nothing' },
+      { ...readText(CUBE).scene.meshes[0]!, faceMaterials: null },
+    ],
+    [],
+    [],
+  )
   const { findings, files } = writeObj(scene, 'a.obj')
   expect(findings).toMatchObject([{ code: 'write.part-skipped', parameters: { name: 'nothing' } }])
   expect(decodeLatin1(files[0]!.bytes)).not.toContain('nothing')

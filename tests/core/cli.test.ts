@@ -1,0 +1,142 @@
+/** The command line as a pipeline uses it: the built program in a process of its own. */
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+import { beforeAll, expect, test } from 'vitest'
+import { buildStormLantern } from '../../src/core/demo/storm-lantern.ts'
+import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
+import { sculptFiles } from '../../src/core/standins/sculptor.ts'
+import { CUBE, CUBE_MTL } from '../meshes.ts'
+
+const program = resolve(import.meta.dirname, '../../dist/server/cli.js')
+const folder = mkdtempSync(join(tmpdir(), 'kelbo-cli-'))
+const at = (name: string): string => join(folder, name)
+
+function kelbo(...args: string[]) {
+  const result = spawnSync(process.execPath, [program, ...args], { encoding: 'utf8' })
+  return {
+    status: result.status,
+    json: () => JSON.parse(result.stdout),
+    out: result.stdout,
+    err: result.stderr,
+  }
+}
+
+beforeAll(() => {
+  expect(existsSync(program)).toBe(true)
+  writeFileSync(at('crate.obj'), CUBE)
+  writeFileSync(at('cube.mtl'), CUBE_MTL)
+  writeFileSync(at('broken.obj'), CUBE + 'f 1 2 99\n')
+  const sent = writeObj(buildStormLantern(), 'lantern.obj').files
+  for (const file of sent) {
+    mkdirSync(at('maps'), { recursive: true })
+    writeFileSync(at(file.name), file.bytes)
+  }
+  writeFileSync(at('returned.obj'), sculptFiles(sent)[0]!.bytes)
+})
+
+test('inspect prints the agreed shape', () => {
+  const { status, json, err } = kelbo('inspect', at('crate.obj'), '--json', '--read', 'unitMeters=0.01')
+  expect(status).toBe(0)
+  expect(json()).toMatchObject({
+    format: 'obj',
+    formatVersion: null,
+    unitMeters: 0.01,
+    upAxis: 'y',
+    frontAxis: 'z',
+    handedness: 'right',
+    nodes: [{ path: 'crate', name: 'crate', visible: true, mesh: 0 }],
+    meshes: [
+      {
+        name: 'crate',
+        vertices: 8,
+        faces: { '3': 0, '4': 6, n: 0 },
+        corners: 24,
+        edges: 12,
+        uvSets: [{ name: 'uv', mappedCorners: 24 }],
+        normals: false,
+        hardEdges: 10,
+        smoothingGroups: [
+          { id: 1, faces: 1 },
+          { id: 2, faces: 1 },
+          { id: 4, faces: 3 },
+        ],
+        creases: { edges: 2, corners: 1, maxSharpness: 10 },
+        subdivision: { scheme: 'none', levels: 0 },
+        materials: [
+          { name: 'brass', faces: 1 },
+          { name: 'oak wood', faces: 5 },
+        ],
+        colorSets: [],
+        shapes: [],
+        bounds: { min: [0, 0, 0], max: [1, 1, 1] },
+      },
+    ],
+    materials: [
+      {
+        name: 'brass',
+        model: 'mtl',
+        maps: [{ slot: 'baseColor', file: 'maps/brass color.png', found: false }],
+      },
+      { name: 'oak wood' },
+    ],
+    cameras: 0,
+    lights: 0,
+    messages: [{ code: 'image.missing', severity: 'warning' }],
+  })
+  expect(err).toContain('warning: cube.mtl: The map “maps/brass color.png” is not in the package.')
+})
+
+test('inspect of a file with faults ends with 1, of one that can’t be used with 2', () => {
+  expect(kelbo('inspect', at('broken.obj')).status).toBe(1)
+  const missing = kelbo('inspect', at('nothing.obj'))
+  expect([missing.status, missing.err.split('\n')[0]]).toEqual([
+    2,
+    `There is no file “${at('nothing.obj')}”.`,
+  ])
+  expect(kelbo('inspect').status).toBe(2)
+  expect(kelbo('wiggle').status).toBe(2)
+})
+
+test('convert writes what it says, and 1 tells that something is not carried', () => {
+  const whole = kelbo('convert', at('lantern.obj'), at('out/copy.obj'), '--json')
+  expect(whole.status).toBe(0)
+  expect(whole.json().files.map((file: { name: string }) => file.name)).toContain('maps/rope_color.png')
+  expect(readFileSync(at('out/maps/rope_color.png'))).toEqual(readFileSync(at('maps/rope_color.png')))
+  expect(kelbo('compare', at('lantern.obj'), at('out/copy.obj')).status).toBe(0)
+  const less = kelbo('convert', at('lantern.obj'), at('less.obj'), '--option', 'creases=off', '--json')
+  expect(less.status).toBe(1)
+  expect(less.json().forecast.parts[0].traits.creases).toMatchObject({
+    state: 'lost',
+    note: '120 creased edges and corners came back smooth; they can be restored.',
+  })
+  expect(kelbo('convert', at('lantern.obj'), at('x.obj'), '--option', 'wings=3').status).toBe(2)
+  expect(kelbo('convert', at('lantern.obj'), at('x.xyz')).status).toBe(2)
+})
+
+test('compare and reconcile bring a sculpted model home', () => {
+  const compared = kelbo('compare', at('lantern.obj'), at('returned.obj'), '--json')
+  expect(compared.status).toBe(1)
+  expect(compared.json().parts[0].traits.points.state).toBe('changed')
+  const reconciled = kelbo(
+    'reconcile',
+    at('lantern.obj'),
+    at('returned.obj'),
+    at('home.obj'),
+    '--take',
+    'points',
+    '--json',
+  )
+  expect([reconciled.status, reconciled.json().taken]).toEqual([0, { points: 7 }])
+  const after = kelbo('compare', at('lantern.obj'), at('home.obj'), '--json').json()
+  for (const part of after.parts)
+    expect(
+      Object.entries(part.traits)
+        .filter(([, cell]) => (cell as { state: string }).state !== 'same')
+        .map(([trait]) => trait),
+    ).toEqual(['points'])
+  expect(
+    kelbo('reconcile', at('lantern.obj'), at('returned.obj'), at('home.obj'), '--take', 'everything').status,
+  ).toBe(2)
+})
