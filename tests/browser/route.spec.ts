@@ -103,9 +103,9 @@ test('the whole route', async ({ page }) => {
   // send
   await page.getByRole('link', { name: /Send the master/ }).click()
   await expect(page.getByLabel(/^tank, creases: Carried, to the last bit/)).toBeVisible()
-  await page.getByText('Creases (tag lines)').click()
+  await page.getByText('Creases', { exact: true }).click()
   await expect(page.getByLabel(/^tank, creases: The file will not carry the 120 creases/)).toBeVisible()
-  await page.getByText('Creases (tag lines)').click()
+  await page.getByText('Creases', { exact: true }).click()
   await expect(page.getByLabel(/^tank, creases: Carried, to the last bit/)).toBeVisible()
   expect(await fits(page)).toBe(true)
   const downloading = page.waitForEvent('download')

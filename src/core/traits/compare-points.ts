@@ -9,8 +9,29 @@ export const POINT_TOLERANCE = 1e-6
 /** Absolute tolerance for a part's positions, in its own unit. */
 export const pointToleranceOf = (mesh: Mesh): number => diagonalOf(boundsOf(mesh.points)) * POINT_TOLERANCE
 
-/** Positions of paired points, in the master part's own space. */
-export function comparePoints(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
+/** How a length in a scene's unit is written: ' cm' for a hundredth of a metre, nothing for an unknown unit. */
+export function unitSuffix(unitMeters: number | null): string {
+  const names: Record<string, string> = {
+    1: ' m',
+    0.1: ' dm',
+    0.01: ' cm',
+    0.001: ' mm',
+    0.0254: ' in',
+    0.3048: ' ft',
+  }
+  return unitMeters === null ? '' : (names[String(unitMeters)] ?? ` × ${unitMeters} m`)
+}
+
+/**
+ * Positions of paired points, in the master part's own space.
+ * @param unitMeters the master's unit, for the sentence.
+ */
+export function comparePoints(
+  master: Mesh,
+  returned: Mesh,
+  match: Correspondence,
+  unitMeters: number | null,
+): TraitComparison {
   const total = pointCountOf(master)
   if (total === 0) return NOTHING
   const tolerance = pointToleranceOf(master)
@@ -55,7 +76,7 @@ export function comparePoints(master: Mesh, returned: Mesh, match: Correspondenc
       changedCount: moved.length,
       totalCount: total,
       deviation: largest,
-      parameters: { changed: moved.length, total, deviation: largest },
+      parameters: { changed: moved.length, total, deviation: largest, unit: unitSuffix(unitMeters) },
       places,
     })
   if (largest > 0)

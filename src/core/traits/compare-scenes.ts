@@ -149,7 +149,7 @@ export function comparePart(
     (from.parent < 0 || masterScene.nodes[from.parent]!.name === returnedScene.nodes[to.parent]!.name)
   return {
     topology: compareTopology(master, returned, correspondence),
-    points: comparePoints(master, returned, correspondence),
+    points: comparePoints(master, returned, correspondence, masterScene.space.unitMeters),
     uvs: compareUvs(master, returned, correspondence),
     smoothing: compareSmoothing(master, returned, correspondence),
     normals: compareNormals(master, returned, correspondence),

@@ -38,7 +38,7 @@ describe('one change shows in its own trait and in no other', () => {
     const cell = cellsOf(cube(), moved).points!
     expect([cell.changedCount, cell.totalCount, cell.deviation]).toEqual([1, 8, 0.25])
     expect([...cell.places!.master]).toEqual([1])
-    expect(noteText(cell.note, cell.parameters)).toBe('1 of 8 points moved, the farthest by 0.25.')
+    expect(noteText(cell.note, cell.parameters)).toBe('1 of 8 points moved, the farthest by 0.25 cm.')
   })
   test('a point within the tolerance, and just past it', () => {
     const diagonal = Math.sqrt(3)

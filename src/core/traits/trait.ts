@@ -60,7 +60,7 @@ export const NOTES = {
   renumbered: 'The same polygons, with the vertices or polygons in another order.',
   'topology-changed': '{changed} of {total} polygons are not in the returned part, and {added} are new.',
   'points-added': 'The polygons are the same; {lost} loose vertices are gone and {added} are new.',
-  'points-moved': '{changed} of {total} points moved, the farthest by {deviation}.',
+  'points-moved': '{changed} of {total} points moved, the farthest by {deviation}{unit}.',
   'points-partly': '{changed} of {total} points moved or have no counterpart.',
   'uvs-moved': '{changed} of {total} corners have another UV, the farthest by {deviation}.',
   'uv-sets-lost': '{lost} of {total} UV sets did not come back: {names}.',
@@ -98,6 +98,9 @@ export function readableNumber(value: number): string {
   if (Number.isInteger(value) && Math.abs(value) < 1e15) return value.toLocaleString('en-US')
   return Number(value.toPrecision(4)).toString()
 }
+
+/** What a trait is called where people read it. */
+export const traitLabel = (trait: Trait): string => (trait === 'uvs' ? 'UVs' : trait)
 
 export const compared = (
   state: TraitState,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../../contract/ledger.ts'
-import { noteText, TRAITS, type NoteCode, type Trait } from '../../core/traits/trait.ts'
+import { noteText, traitLabel, TRAITS, type NoteCode, type Trait } from '../../core/traits/trait.ts'
 import StateMark from './StateMark.vue'
 
 /** The ledger: parts down, traits across, a mark in each cell and a sentence for the one under the cursor. */
@@ -97,7 +97,9 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
               <span v-else class="soft">{{ ledger.rows.length }} parts</span>
             </th>
             <th v-for="trait in COLUMNS" :key="trait" scope="col" class="trait">
-              <span class="turned" :class="{ purpose: purpose?.includes(trait) }">{{ trait }}</span>
+              <span class="turned" :class="{ purpose: purpose?.includes(trait) }">{{
+                traitLabel(trait)
+              }}</span>
               <el-checkbox
                 v-if="take"
                 :model-value="take.includes(trait)"
@@ -157,7 +159,7 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
     <p class="sentence" aria-live="polite">
       <template v-if="sentence">
         <StateMark :state="sentence.cell.state" :empty="sentence.cell.empty" />
-        <b>{{ sentence.part }}, {{ sentence.trait }}:</b> {{ sentence.text }}
+        <b>{{ sentence.part }}, {{ traitLabel(sentence.trait) }}:</b> {{ sentence.text }}
         <span v-if="sentence.cell.places && !forecast && !isShown" class="soft"
           >Click the mark to see where.</span
         >

@@ -15,8 +15,8 @@ const set = <Key extends keyof ObjWriteOptions>(key: Key, value: ObjWriteOptions
 const TICKS = [
   ['uvs', 'UVs'],
   ['normals', 'Normals'],
-  ['smoothing', 'Smoothing groups'],
-  ['creases', 'Creases (tag lines)'],
+  ['smoothing', 'Smoothing'],
+  ['creases', 'Creases'],
   ['groups', 'Face groups'],
   ['colors', 'Vertex colours'],
 ] as const

@@ -4,7 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../contract/api.ts'
 import type { LedgerCellDocument, LedgerRowDocument } from '../../contract/ledger.ts'
 import { destinationOf } from '../../core/destinations/destination.ts'
-import { TRAITS, type Trait } from '../../core/traits/trait.ts'
+import { traitLabel, TRAITS, type Trait } from '../../core/traits/trait.ts'
 import { api } from '../api.ts'
 import DropDialog from '../components/DropDialog.vue'
 import JobProgress from '../components/JobProgress.vue'
@@ -146,10 +146,12 @@ async function reconcile(): Promise<void> {
         <p>
           <b>New version</b> from version {{ trip?.versionNumber }} with
           <template v-if="take.length"
-            ><b class="takes">{{ take.join(', ') }}</b> from the return</template
+            ><b class="takes">{{ take.map(traitLabel).join(', ') }}</b> from the return</template
           >
           <template v-else>nothing from the return</template
-          ><template v-if="restored.length">; {{ restored.join(', ') }} kept from the master</template>.
+          ><template v-if="restored.length"
+            >; {{ restored.map(traitLabel).join(', ') }} kept from the master</template
+          >.
         </p>
         <JobProgress v-if="job" :job-id="job" />
         <template v-else>
