@@ -91,6 +91,7 @@ function main(): void {
     console.log(JSON.stringify(MEASURES[name!]!(target!)))
     return
   }
+  if (flag === '--grid') return writeGridObj(name!, 1000)
   const folder = mkdtempSync(join(tmpdir(), 'kelbo-benchmark-'))
   try {
     const path = join(folder, 'grid.obj')

@@ -75,11 +75,17 @@ async function testCommand(args) {
   return runTests(args.slice(1))
 }
 
-function benchmarkCommand(args) {
-  installDebianPackages(['assimp-utils'])
+async function benchmarkCommand(args) {
+  installDebianPackages(['assimp-utils', 'postgresql', 'chromium', 'libgl1-mesa-dri', 'libegl1'])
   const prepared = prepare()
   if (prepared) return prepared
-  return run(process.execPath, ['--expose-gc', join(root, 'dist/server/benchmark.js'), ...args.slice(1)])
+  const { benchmarkPage } = await import('./benchmark-page.mjs')
+  if (!args.includes('--page')) {
+    const status = run(process.execPath, [join(root, 'dist/server/benchmark.js'), ...args.slice(1)])
+    if (status !== 0) return status
+  }
+  await benchmarkPage()
+  return 0
 }
 
 function commandLine(args) {

@@ -1,6 +1,6 @@
 import type { Material } from '../scene/material.ts'
 import type { Mesh } from '../scene/mesh.ts'
-import { EMPTY_SCENE, IDENTITY_MATRIX, type Scene, type SceneImage } from '../scene/scene.ts'
+import { EMPTY_SCENE, rootNodes, type Scene, type SceneImage } from '../scene/scene.ts'
 
 /** A scene of the demo: centimetres, Y up, one root node a part. */
 export function demoScene(
@@ -12,15 +12,7 @@ export function demoScene(
     ...EMPTY_SCENE,
     format: 'obj',
     space: { unitMeters: 0.01, upAxis: 'y', frontAxis: 'z', handedness: 'right' },
-    nodes: meshes.map((mesh, index) => ({
-      name: mesh.name,
-      parent: -1,
-      mesh: index,
-      visible: true,
-      local: IDENTITY_MATRIX,
-      transform: null,
-      properties: {},
-    })),
+    nodes: rootNodes(meshes),
     meshes,
     materials,
     images,

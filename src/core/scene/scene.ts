@@ -96,3 +96,15 @@ export const EMPTY_SCENE: Scene = {
   lights: [],
   properties: {},
 }
+
+/** One visible root node for each mesh, where a format has no hierarchy. */
+export const rootNodes = (meshes: readonly Mesh[]): SceneNode[] =>
+  meshes.map((mesh, index) => ({
+    name: mesh.name,
+    parent: -1,
+    mesh: index,
+    visible: true,
+    local: IDENTITY_MATRIX,
+    transform: null,
+    properties: {},
+  }))

@@ -11,6 +11,9 @@ const inflate = promisify(inflateRaw)
 
 const CHUNK_BYTES = 4 * 2 ** 20
 
+/** Writers of content hold this together, a sweep alone: content must not go while it is being named. */
+const BLOB_LOCK = 5127302
+
 export const hashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex')
 
 /** Pieces of at most `CHUNK_BYTES`, whatever sizes come in. */
@@ -39,6 +42,7 @@ export async function putBlobPieces(
   byteLength: number,
   pieces: AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
 ): Promise<void> {
+  await tx.execute(sql`select pg_advisory_xact_lock_shared(${BLOB_LOCK})`)
   // a second writer of the same content waits here for the first one's transaction
   const inserted = await tx
     .insert(blobs)
@@ -93,8 +97,12 @@ export async function getBlob(db: Tx | Db, hash: string): Promise<Uint8Array> {
   return bytes
 }
 
-/** Removes content that no scene, trip or file names. @returns how many. */
-export async function sweepBlobs(db: Db): Promise<number> {
+/** Waits for all transactions that store content, and holds new ones off until this transaction ends. */
+export const lockBlobsForSweeping = (tx: Tx): Promise<unknown> =>
+  tx.execute(sql`select pg_advisory_xact_lock(${BLOB_LOCK})`)
+
+/** Removes content that no scene, trip or file names; the sweep's lock must be held. @returns how many. */
+export async function sweepBlobs(db: Tx): Promise<number> {
   const orphans = await db.execute<{ hash: string }>(sql`
     select hash from blobs b
     where not exists (select 1 from scene_blobs s where s.hash = b.hash)

@@ -8,6 +8,7 @@ import {
   startJob,
   type JobKind,
 } from '../db/job-store.ts'
+import { sweepUnused } from '../db/sweep.ts'
 import { describeError, errorDocument } from './errors.ts'
 import { HANDLERS, type JobContext } from './handlers.ts'
 import { listenToJobs, openQueue } from './queue.ts'
@@ -16,6 +17,9 @@ export interface WorkerSettings {
   /** Seconds without a sign after which a running job's worker is taken for dead. */
   readonly lostAfterSeconds: number
 }
+
+/** Milliseconds between two sweeps of what nothing names any more. */
+const SWEEP_EVERY = 3600 * 1000
 
 export const WORKER_DEFAULTS: WorkerSettings = { lostAfterSeconds: 30 }
 
@@ -92,6 +96,7 @@ export async function startWorker(
     })
 
   let lastRecovery = 0
+  let lastSweep = Date.now()
   const loop = async (): Promise<void> => {
     while (!closing) {
       try {
@@ -103,6 +108,10 @@ export async function startWorker(
             errorDocument('job.lost'),
           ))
             await queue.enqueue(jobId)
+        }
+        if (Date.now() - lastSweep > SWEEP_EVERY) {
+          lastSweep = Date.now()
+          await sweepUnused(database.db, 60)
         }
         const jobId = await queue.take()
         if (jobId) await runJob(jobId)

@@ -11,8 +11,8 @@ import {
 import { KelboError } from '../../core/messages/collector.ts'
 import { stemOf } from '../../core/formats/package-file.ts'
 import { loadAssets } from '../db/asset-store.ts'
-import { sweepBlobs } from '../db/blob-store.ts'
 import { putSpooledFile } from '../db/files.ts'
+import { sweepUnused } from '../db/sweep.ts'
 import { createJob } from '../db/job-store.ts'
 import { assets } from '../db/schema.ts'
 import type { JobInputs } from '../jobs/handlers.ts'
@@ -82,14 +82,7 @@ export const assetRoutes =
         .where(eq(assets.id, request.params.id))
         .returning({ id: assets.id })
       if (rows.length === 0) throw notFound('This asset')
-      // scenes and files that nothing names any more go with it, then their contents
-      await database.pool.query(`
-        delete from scenes s where not exists (select 1 from versions v where v.scene_id = s.id)
-          and not exists (select 1 from trips t where t.returned_scene_id = s.id)`)
-      await database.pool.query(`
-        delete from files f where not exists (select 1 from trips t where t.sent_file_id = f.id or t.returned_file_id = f.id)
-          and not exists (select 1 from jobs j where j.state in ('queued', 'running') and j.input::text like '%' || f.id || '%')`)
-      await sweepBlobs(db)
+      await sweepUnused(db, 0)
       return reply.code(204).send()
     })
   }

@@ -99,7 +99,7 @@ defineExpose({ frame, loadedSlots })
 </script>
 
 <template>
-  <div class="views" :class="{ stacked }" @keydown="onKey">
+  <div class="views" :class="{ stacked }" :data-loaded="loadedSlots.join(' ')" @keydown="onKey">
     <div class="bar" role="toolbar" aria-label="How the model is shown">
       <el-checkbox v-model="settings.edges" size="small">Edges</el-checkbox>
       <el-checkbox v-model="settings.maps" size="small">Maps</el-checkbox>

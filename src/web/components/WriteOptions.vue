@@ -35,8 +35,11 @@ const setUp = (up: string): void => {
       : { ...options.value, upAxis: up as 'y' | 'z', frontAxis: up === 'y' ? 'z' : '-y' }
 }
 const chosen = computed(() => options.value.selection ?? props.parts.map((part) => part.node))
-const setParts = (nodes: number[]): void =>
-  set('selection', nodes.length === props.parts.length ? null : [...nodes].sort((a, b) => a - b))
+// a file without parts is no file: the last one stays
+const setParts = (nodes: number[]): void => {
+  if (nodes.length)
+    set('selection', nodes.length === props.parts.length ? null : [...nodes].sort((a, b) => a - b))
+}
 </script>
 
 <template>

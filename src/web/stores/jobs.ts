@@ -41,8 +41,9 @@ export const useJobs = defineStore('jobs', () => {
 
   /** Resolves when the job is done; rejects with its message when it failed or was cancelled. */
   async function finished(jobId: string): Promise<JobDocument> {
-    const known = jobs.value.find((job) => job.id === jobId) ?? (await api.job(jobId))
-    take(known)
+    if (!find(jobId)) take(await api.job(jobId))
+    // an event may have come in while the answer was on its way
+    const known = find(jobId)!
     const job = over(known)
       ? known
       : await new Promise<JobDocument>((resolve) =>

@@ -34,12 +34,12 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       ? model.parts
       : model.parts.filter((part) => part.node === state.selectedNode || model.parts.length === 1)
 
-  function addLines(
+  /** Adds lines (pairs) or triangles (triples) over UVs; `order` says what lies above what. */
+  function add(
+    kind: 'lines' | 'triangles',
     positions: Float32Array,
     indices: Uint32Array,
-    color: number,
-    opacity: number,
-    z: number,
+    look: { color: number; opacity: number; order: number },
   ): void {
     if (indices.length === 0) return
     const geometry = new THREE.BufferGeometry()
@@ -47,41 +47,15 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     geometry.setIndex(new THREE.BufferAttribute(indices, 1))
     // two coordinates have no sphere; nothing is culled here
     geometry.boundingSphere = EVERYWHERE
-    const lines = new THREE.LineSegments(
-      geometry,
-      new THREE.LineBasicMaterial({ color, transparent: opacity < 1, opacity, depthTest: false }),
-    )
-    lines.frustumCulled = false
-    lines.renderOrder = z
-    content.add(lines)
-  }
-
-  function addTriangles(
-    positions: Float32Array,
-    indices: Uint32Array,
-    color: number,
-    opacity: number,
-    z: number,
-  ): void {
-    if (indices.length === 0) return
-    const geometry = new THREE.BufferGeometry()
-    geometry.setAttribute('position', new THREE.BufferAttribute(positions, 2))
-    geometry.setIndex(new THREE.BufferAttribute(indices, 1))
-    // two coordinates have no sphere; nothing is culled here
-    geometry.boundingSphere = EVERYWHERE
-    const mesh = new THREE.Mesh(
-      geometry,
-      new THREE.MeshBasicMaterial({
-        color,
-        transparent: true,
-        opacity,
-        side: THREE.DoubleSide,
-        depthTest: false,
-      }),
-    )
-    mesh.frustumCulled = false
-    mesh.renderOrder = z
-    content.add(mesh)
+    const { color, opacity } = look
+    const shared = { color, transparent: true, opacity, depthTest: false }
+    const drawn =
+      kind === 'lines'
+        ? new THREE.LineSegments(geometry, new THREE.LineBasicMaterial(shared))
+        : new THREE.Mesh(geometry, new THREE.MeshBasicMaterial({ ...shared, side: THREE.DoubleSide }))
+    drawn.frustumCulled = false
+    drawn.renderOrder = look.order
+    content.add(drawn)
   }
 
   /** The tile grid: every tile that UVs reach, the unit tile strongest. */
@@ -100,8 +74,16 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     for (let u = 0; u <= u1; u++) tiles.push(u, 0, u, v1)
     for (let v = 0; v <= v1; v++) tiles.push(0, v, u1, v)
     const range = (length: number): Uint32Array => Uint32Array.from({ length }, (_value, index) => index)
-    addLines(Float32Array.from(fine), range(fine.length / 2), 0xffffff, 0.14, 1)
-    addLines(Float32Array.from(tiles), range(tiles.length / 2), 0xffffff, 0.75, 1)
+    add('lines', Float32Array.from(fine), range(fine.length / 2), {
+      color: 0xffffff,
+      opacity: 0.14,
+      order: 1,
+    })
+    add('lines', Float32Array.from(tiles), range(tiles.length / 2), {
+      color: 0xffffff,
+      opacity: 0.75,
+      order: 1,
+    })
   }
 
   /** The base colour map of the part's most used material, under its islands. */
@@ -140,13 +122,11 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       if (budget < 0) break
       // islands of several materials lie over each other: faint, until one part is chosen
       const alone = state.selectedNode !== null
-      addLines(
-        part.drawn.uvPositions,
-        part.drawn.uvLines,
-        alone ? 0x063f47 : 0x1d1f24,
-        alone ? 0.85 : 0.22,
-        2,
-      )
+      add('lines', part.drawn.uvPositions, part.drawn.uvLines, {
+        color: alone ? 0x063f47 : 0x1d1f24,
+        opacity: alone ? 0.85 : 0.22,
+        order: 2,
+      })
     }
     for (const item of state.highlights) {
       const source = state.models[item.slot]
@@ -157,7 +137,11 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
         item.element,
         item.elements,
       )
-      addTriangles(part.drawn.uvPositions, placed.uvTriangles, VIEW_COLORS.mark, 0.45, 3)
+      add('triangles', part.drawn.uvPositions, placed.uvTriangles, {
+        color: VIEW_COLORS.mark,
+        opacity: 0.45,
+        order: 3,
+      })
       if (placed.uvLines.length) {
         const lines = thickLines(part.drawn.uvPositions, 2, placed.uvLines, {
           color: VIEW_COLORS.mark,
@@ -177,7 +161,11 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
         const mesh = model.scene.meshes[model.scene.nodes[part.node]!.mesh]!
         if (state.selectedFace < faceCountOf(mesh)) {
           const placed = placeHighlight(mesh, 'faces', Uint32Array.of(state.selectedFace))
-          addTriangles(part.drawn.uvPositions, placed.uvTriangles, VIEW_COLORS.face, 0.9, 5)
+          add('triangles', part.drawn.uvPositions, placed.uvTriangles, {
+            color: VIEW_COLORS.face,
+            opacity: 0.9,
+            order: 5,
+          })
         }
       }
     }

@@ -3,8 +3,8 @@ import type { Finding } from '../../messages/catalogue.ts'
 import { collectMessages, KelboError } from '../../messages/collector.ts'
 import { computeNormals } from '../../normals/compute-normals.ts'
 import type { Material } from '../../scene/material.ts'
-import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
-import { IDENTITY_MATRIX, type Scene, type SceneImage } from '../../scene/scene.ts'
+import { faceCountOf } from '../../scene/mesh.ts'
+import { rootNodes, type Scene, type SceneImage } from '../../scene/scene.ts'
 import { readMtl } from '../mtl/read-mtl.ts'
 import { findInPackage, stemOf, type PackageFile } from '../package-file.ts'
 import { buildParts } from './build-parts.ts'
@@ -81,15 +81,7 @@ export function readObj(
         frontAxis: settings.frontAxis,
         handedness: settings.mirrored ? 'left' : 'right',
       },
-      nodes: meshes.map((mesh: Mesh, index) => ({
-        name: mesh.name,
-        parent: -1,
-        mesh: index,
-        visible: true,
-        local: IDENTITY_MATRIX,
-        transform: null,
-        properties: {},
-      })),
+      nodes: rootNodes(meshes),
       meshes,
       materials,
       images,
