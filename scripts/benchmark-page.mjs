@@ -46,12 +46,13 @@ export async function benchmarkPage() {
     await page.locator('[data-test=chooser]').setInputFiles(path)
     await page.getByRole('button', { name: 'Bring it in' }).waitFor()
     await page.evaluate(() => {
-      const beats = { longest: 0, last: performance.now(), pauses: [] }
+      const beats = { longest: 0, start: performance.now(), last: performance.now(), pauses: [] }
       window.kelboBeats = beats
       setInterval(() => {
         const now = performance.now()
         const pause = now - beats.last - 10
-        if (pause > 50) beats.pauses.push(Math.round(pause))
+        if (pause > 50)
+          beats.pauses.push(`${Math.round(pause)} ms at ${((now - beats.start) / 1000).toFixed(1)} s`)
         beats.longest = Math.max(beats.longest, pause)
         beats.last = now
       }, 10)

@@ -31,7 +31,7 @@ export function placeHighlight(mesh: Mesh, element: Places['element'], elements:
     const cut: number[] = []
     for (const face of faces) {
       cut.length = 0
-      triangulateFace(mesh, face, normals.subarray(3 * face, 3 * face + 3), cut)
+      triangulateFace(mesh, face, normals, cut)
       const start = mesh.faceOffsets[face]!
       for (const corner of cut) triangles.push(mesh.faceVertices[start + corner]!)
       if (uvIndices && cut.every((corner) => uvIndices[start + corner]! >= 0))

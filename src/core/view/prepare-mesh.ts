@@ -38,27 +38,19 @@ export interface DrawMesh {
 }
 
 /** Triangles of one face as corner numbers within it; concave polygons and bent ones are cut by ear clipping. */
-export function triangulateFace(mesh: Mesh, face: number, normal: ArrayLike<number>, into: number[]): void {
+export function triangulateFace(mesh: Mesh, face: number, faceNormals: Float64Array, into: number[]): void {
   const start = mesh.faceOffsets[face]!
   const size = mesh.faceOffsets[face + 1]! - start
   if (size === 3) {
     into.push(0, 1, 2)
     return
   }
-  const axis = dominantAxis(normal)
+  const [first, second] = dominantAxes(faceNormals, 3 * face)
+  if (size === 4) return cutQuad(mesh, start, first, second, into)
   const flat: number[] = []
   for (let corner = 0; corner < size; corner++) {
     const point = 3 * mesh.faceVertices[start + corner]!
-    flat.push(mesh.points[point + axis[0]]!, mesh.points[point + axis[1]]!)
-  }
-  if (size === 4) {
-    // a quad is cut along the diagonal that leaves both halves facing the same way; the first where both do
-    const turn = (a: number, b: number, c: number): number =>
-      (flat[2 * b]! - flat[2 * a]!) * (flat[2 * c + 1]! - flat[2 * a + 1]!) -
-      (flat[2 * b + 1]! - flat[2 * a + 1]!) * (flat[2 * c]! - flat[2 * a]!)
-    if (turn(0, 1, 2) * turn(0, 2, 3) >= 0) into.push(0, 1, 2, 0, 2, 3)
-    else into.push(1, 2, 3, 1, 3, 0)
-    return
+    flat.push(mesh.points[point + first]!, mesh.points[point + second]!)
   }
   const cut = earcut(flat)
   if (cut.length === 0) for (let corner = 1; corner + 1 < size; corner++) into.push(0, corner, corner + 1)
@@ -80,10 +72,29 @@ export function triangulateFace(mesh: Mesh, face: number, normal: ArrayLike<numb
   }
 }
 
-function dominantAxis(normal: ArrayLike<number>): [number, number] {
-  const x = Math.abs(normal[0]!)
-  const y = Math.abs(normal[1]!)
-  const z = Math.abs(normal[2]!)
+/** A quad is cut along the diagonal that leaves both halves facing the same way; the first where both do. */
+function cutQuad(mesh: Mesh, start: number, first: number, second: number, into: number[]): void {
+  const { points, faceVertices } = mesh
+  const a = 3 * faceVertices[start]!
+  const b = 3 * faceVertices[start + 1]!
+  const c = 3 * faceVertices[start + 2]!
+  const d = 3 * faceVertices[start + 3]!
+  const acx = points[c + first]! - points[a + first]!
+  const acy = points[c + second]! - points[a + second]!
+  const turnB =
+    (points[b + first]! - points[a + first]!) * acy - (points[b + second]! - points[a + second]!) * acx
+  const turnD =
+    (points[d + first]! - points[a + first]!) * acy - (points[d + second]! - points[a + second]!) * acx
+  // the other two corners lie on either side of the diagonal
+  if (turnB * turnD <= 0) into.push(0, 1, 2, 0, 2, 3)
+  else into.push(1, 2, 3, 1, 3, 0)
+}
+
+/** The two axes in which a face is seen largest. */
+function dominantAxes(normals: Float64Array, at: number): [number, number] {
+  const x = Math.abs(normals[at]!)
+  const y = Math.abs(normals[at + 1]!)
+  const z = Math.abs(normals[at + 2]!)
   if (x >= y && x >= z) return [1, 2]
   return y >= z ? [2, 0] : [0, 1]
 }
@@ -201,29 +212,42 @@ function preparePiece(
       uvs[2 * vertex + 1] = uvSet!.values[2 * uv + 1]!
     }
   }
-  const byMaterial = new Map<number, { indices: number[]; faces: number[] }>()
+  // triangles are counted by material first, then put in their places
+  const triangleCounts = new Map<number, number>()
+  for (let face = firstFace; face < endFace; face++) {
+    const material = mesh.faceMaterials ? mesh.faceMaterials[face]! : -1
+    // a polygon of n corners is n - 2 triangles; one that can't be cut cleanly may give fewer
+    const triangles = mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]! - 2
+    triangleCounts.set(material, (triangleCounts.get(material) ?? 0) + triangles)
+  }
+  let total = 0
+  const places = new Map<number, number>()
+  for (const [material, triangles] of triangleCounts) {
+    places.set(material, total)
+    total += triangles
+  }
+  const indices = new Uint32Array(3 * total)
+  const triangleFaces = new Uint32Array(total)
   const cut: number[] = []
   for (let face = firstFace; face < endFace; face++) {
-    const material = mesh.faceMaterials?.[face] ?? -1
-    let run = byMaterial.get(material)
-    if (!run) byMaterial.set(material, (run = { indices: [], faces: [] }))
+    const material = mesh.faceMaterials ? mesh.faceMaterials[face]! : -1
     cut.length = 0
-    triangulateFace(mesh, face, faceNormals.subarray(3 * face, 3 * face + 3), cut)
+    triangulateFace(mesh, face, faceNormals, cut)
     const start = mesh.faceOffsets[face]! - firstCorner
-    for (let at = 0; at < cut.length; at++) run.indices.push(cornerVertex[start + cut[at]!]!)
-    for (let at = 0; at < cut.length; at += 3) run.faces.push(face)
+    let triangle = places.get(material)!
+    for (let at = 0; at < cut.length; at += 3, triangle++) {
+      indices[3 * triangle] = cornerVertex[start + cut[at]!]!
+      indices[3 * triangle + 1] = cornerVertex[start + cut[at + 1]!]!
+      indices[3 * triangle + 2] = cornerVertex[start + cut[at + 2]!]!
+      triangleFaces[triangle] = face
+    }
+    places.set(material, triangle)
   }
   const runs: { start: number; size: number; material: number }[] = []
-  let total = 0
-  for (const run of byMaterial.values()) total += run.indices.length
-  const indices = new Uint32Array(total)
-  const triangleFaces = new Uint32Array(total / 3)
-  let at = 0
-  for (const [material, run] of byMaterial) {
-    runs.push({ start: at, size: run.indices.length, material })
-    indices.set(run.indices, at)
-    triangleFaces.set(run.faces, at / 3)
-    at += run.indices.length
+  let runStart = 0
+  for (const [material, triangles] of triangleCounts) {
+    runs.push({ start: 3 * runStart, size: 3 * (places.get(material)! - runStart), material })
+    runStart += triangles
   }
   return { positions, normals: vertexNormals, uvs, indices, triangleFaces, runs }
 }
@@ -231,6 +255,8 @@ function preparePiece(
 /** Pairs of UVs along edges, each once. */
 function uvEdges(mesh: Mesh, indices: Int32Array): Uint32Array {
   // an edge of the mesh of UVs: faces over UV indices instead of points
+  if (indices.every((uv) => uv >= 0))
+    return buildEdges({ faceOffsets: mesh.faceOffsets, faceVertices: Uint32Array.from(indices) }).edgePoints
   const faceOffsets: number[] = [0]
   const vertices: number[] = []
   for (let face = 0; face < faceCountOf(mesh); face++) {

@@ -10,6 +10,8 @@ const deflate = promisify(deflateRaw)
 const inflate = promisify(inflateRaw)
 
 const CHUNK_BYTES = 4 * 2 ** 20
+/** Chunks compressed side by side; each holds its memory meanwhile. */
+const CHUNKS_AT_ONCE = 4
 
 /** Writers of content hold this together, a sweep alone: content must not go while it is being named. */
 const BLOB_LOCK = 5127302
@@ -51,11 +53,23 @@ export async function putBlobPieces(
     .returning({ hash: blobs.hash })
   if (inserted.length === 0) return
   let place = 0
-  for await (const plain of inChunks(pieces)) {
-    const small = await deflate(plain, { level: 1 })
-    const deflated = small.length < plain.length * 0.95
-    await tx.insert(blobChunks).values({ hash, place: place++, deflated, bytes: deflated ? small : plain })
+  let batch: Promise<{ deflated: boolean; bytes: Buffer }>[] = []
+  const flush = async (): Promise<void> => {
+    for (const chunk of await Promise.all(batch))
+      await tx.insert(blobChunks).values({ hash, place: place++, ...chunk })
+    batch = []
   }
+  for await (const plain of inChunks(pieces)) {
+    batch.push(
+      deflate(plain, { level: 1 }).then((small) =>
+        small.length < plain.length * 0.95
+          ? { deflated: true, bytes: small }
+          : { deflated: false, bytes: plain },
+      ),
+    )
+    if (batch.length === CHUNKS_AT_ONCE) await flush()
+  }
+  await flush()
 }
 
 /** Stores bytes under their hash. @returns the hash. */

@@ -30,8 +30,14 @@ function tellSelection(): void {
   send({ type: 'select', node: props.selectedNode, face: face.value })
 }
 
-onMounted(() => {
-  attach(solid.value!, flat.value!)
+/** The page is painted first: laying it out and handing the canvases over in one go held it up for 0.2 s. */
+const painted = (): Promise<void> =>
+  new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(() => resolve())))
+
+onMounted(async () => {
+  await painted()
+  if (!solid.value || !flat.value) return
+  attach(solid.value, flat.value)
   watch(settings, () => send({ type: 'settings', settings: { ...settings } }), {
     deep: true,
     immediate: true,
