@@ -27,7 +27,8 @@ export function computeFaceNormals(mesh: Mesh): Float64Array {
   return normals
 }
 
-function hardByAngle(
+/** edgeCount flags of the edges over which two faces bend by more than `bend` radians. */
+export function hardByAngle(
   edges: Edges,
   cornerFaces: Uint32Array,
   normals: Float64Array,

@@ -121,6 +121,11 @@ export interface Mesh {
   readonly lines: PolyLines | null
   /** Point elements: points drawn as such. */
   readonly pointElements: Uint32Array | null
+  /**
+   * faceCount; for faces that a step has cut out of larger polygons the number of that polygon, the same for
+   * all its pieces, so that it can be put together again. Absent or null where nothing was cut.
+   */
+  readonly cutFrom?: Uint32Array | null
 }
 
 export const NO_SUBDIVISION: Subdivision = { scheme: 'none', levels: 0 }

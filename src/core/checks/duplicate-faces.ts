@@ -1,0 +1,66 @@
+import type { MeshFacts } from '../scene/mesh-facts.ts'
+import { eachElement, type CheckDescriptor } from './check.ts'
+
+/** Faces over the same points as an earlier face, in whatever order. Hashed; linear. */
+export function findDuplicateFaces(facts: MeshFacts): number[] {
+  const { mesh, faceCount } = facts
+  let tableSize = 16
+  while (tableSize < faceCount * 2) tableSize *= 2
+  const table = new Int32Array(tableSize).fill(-1)
+  const found: number[] = []
+  const sorted = (face: number): number[] =>
+    [...mesh.faceVertices.subarray(mesh.faceOffsets[face]!, mesh.faceOffsets[face + 1]!)].sort(
+      (a, b) => a - b,
+    )
+  const sums = new Uint32Array(faceCount)
+  for (let face = 0; face < faceCount; face++) {
+    let sum = 0
+    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
+      // a sum of mixed words does not depend on the order
+      let word = Math.imul(mesh.faceVertices[corner]! + 1, 0x9e3779b1)
+      word = Math.imul(word ^ (word >>> 15), 0x85ebca6b)
+      sum = (sum + (word ^ (word >>> 13))) | 0
+    }
+    sums[face] = sum
+    let slot = sum & (tableSize - 1)
+    for (;;) {
+      const other = table[slot]!
+      if (other < 0) {
+        table[slot] = face
+        break
+      }
+      if (sums[other] === sums[face]) {
+        const own = sorted(face)
+        const theirs = sorted(other)
+        if (own.length === theirs.length && own.every((point, at) => point === theirs[at])) {
+          found.push(face)
+          break
+        }
+      }
+      slot = (slot + 1) & (tableSize - 1)
+    }
+  }
+  return found
+}
+
+export const duplicateFaces: CheckDescriptor = {
+  id: 'duplicate-faces',
+  area: 'mesh',
+  scope: 'part',
+  title: 'Doubled polygons',
+  why: 'Two polygons over the same points flicker against each other and double the weight of the part.',
+  reads: ['faceVertices', 'faceOffsets'],
+  problems: {
+    doubled: { severity: 'error', text: '{count} polygons lie over the same points as another one.' },
+  },
+  run({ facts }, report) {
+    const found = findDuplicateFaces(facts)
+    if (found.length)
+      report({
+        problem: 'doubled',
+        count: found.length,
+        places: eachElement('faces', found),
+        fix: { step: 'remove-doubles', params: {} },
+      })
+  },
+}

@@ -1,0 +1,36 @@
+import { countWelds, findWelds, weldGroups } from '../edit/find-welds.ts'
+import { groupedElements, type CheckDescriptor, type PartContext } from './check.ts'
+import { WELD_SHARE } from './settings.ts'
+
+/** The distance within which points are one, in the part's own unit. */
+export const weldDistanceOf = ({ settings, facts }: Pick<PartContext, 'settings' | 'facts'>): number =>
+  settings.weldDistance ?? facts.diagonal() * WELD_SHARE
+
+export const unweldedPoints: CheckDescriptor = {
+  id: 'unwelded-points',
+  area: 'mesh',
+  scope: 'part',
+  title: 'Unwelded points',
+  why: 'Points on one spot that are not one point split the surface: it tears when sculpted and shades in facets.',
+  reads: ['points'],
+  problems: {
+    coincident: {
+      severity: 'warning',
+      text: '{count} points lie within {distance} of another one, at {spots} spots.',
+    },
+  },
+  run(context, report) {
+    const distance = weldDistanceOf(context)
+    const target = findWelds(context.facts.points(), distance)
+    const count = countWelds(target)
+    if (count === 0) return
+    const groups = weldGroups(target)
+    report({
+      problem: 'coincident',
+      count,
+      parameters: { distance: Number(distance.toPrecision(2)), spots: groups.length },
+      places: groupedElements('points', groups),
+      fix: { step: 'weld-by-distance', params: { distance } },
+    })
+  },
+}

@@ -1,0 +1,98 @@
+import { boundsOf, diagonalOf } from '../math/box.ts'
+
+/**
+ * Which points become one when all within `distance` (absolute, in the points' unit) are welded.
+ *
+ * Points are taken in order: one that lies within the distance of an earlier point that stayed goes to the
+ * nearest such, others stay. So no two points that stay are within the distance of each other, and none moves
+ * by more than the distance, which merging whole chains would not promise. Exact by distance: a hashed grid
+ * only finds candidates. Cells hold points that stayed, and those keep apart, so that a million points on one
+ * spot take no longer than a million points in order.
+ *
+ * @param points 3 x n, finite.
+ * @param chosen n flags; points that are not chosen neither move nor take others. Null: all.
+ * @param mayJoin refuses pairs (the later point, the one that stayed); such a pair is passed over.
+ * @returns n; the point each goes to, itself where it stays.
+ */
+export function findWelds(
+  points: Float64Array,
+  distance: number,
+  chosen: Uint8Array | null = null,
+  mayJoin: ((point: number, kept: number) => boolean) | null = null,
+): Uint32Array {
+  const pointCount = points.length / 3
+  const target = new Uint32Array(pointCount)
+  for (let point = 0; point < pointCount; point++) target[point] = point
+  if (!(distance >= 0) || pointCount === 0) return target
+  const diagonal = diagonalOf(boundsOf(points))
+  // on a surface about one point a cell; twice the distance at least, so that few cells are looked at
+  const cell = Math.max(2 * distance, diagonal / Math.sqrt(pointCount), diagonal * 1e-9, 1e-300)
+  let tableSize = 16
+  while (tableSize < pointCount * 2) tableSize *= 2
+  const mask = tableSize - 1
+  const heads = new Int32Array(tableSize).fill(-1)
+  const next = new Int32Array(pointCount)
+  const distanceSquared = distance * distance
+  const inverse = 1 / cell
+  for (let point = 0; point < pointCount; point++) {
+    if (chosen && !chosen[point]) continue
+    const x = points[3 * point]!
+    const y = points[3 * point + 1]!
+    const z = points[3 * point + 2]!
+    const x0 = Math.floor((x - distance) * inverse)
+    const x1 = Math.floor((x + distance) * inverse)
+    const y0 = Math.floor((y - distance) * inverse)
+    const y1 = Math.floor((y + distance) * inverse)
+    const z0 = Math.floor((z - distance) * inverse)
+    const z1 = Math.floor((z + distance) * inverse)
+    let best = -1
+    let bestSquared = Infinity
+    for (let cx = x0; cx <= x1; cx++)
+      for (let cy = y0; cy <= y1; cy++)
+        for (let cz = z0; cz <= z1; cz++) {
+          const slot = (Math.imul(cx, 73856093) ^ Math.imul(cy, 19349663) ^ Math.imul(cz, 83492791)) & mask
+          for (let other = heads[slot]!; other >= 0; other = next[other]!) {
+            const dx = points[3 * other]! - x
+            const dy = points[3 * other + 1]! - y
+            const dz = points[3 * other + 2]! - z
+            const squared = dx * dx + dy * dy + dz * dz
+            if (squared > distanceSquared || squared >= bestSquared) continue
+            if (mayJoin && !mayJoin(point, other)) continue
+            best = other
+            bestSquared = squared
+          }
+        }
+    if (best >= 0) {
+      target[point] = best
+      continue
+    }
+    const slot =
+      (Math.imul(Math.floor(x * inverse), 73856093) ^
+        Math.imul(Math.floor(y * inverse), 19349663) ^
+        Math.imul(Math.floor(z * inverse), 83492791)) &
+      mask
+    next[point] = heads[slot]!
+    heads[slot] = point
+  }
+  return target
+}
+
+/** How many points a weld takes away. */
+export function countWelds(target: Uint32Array): number {
+  let welded = 0
+  for (let point = 0; point < target.length; point++) if (target[point] !== point) welded++
+  return welded
+}
+
+/** Points that become one, each group with the one that stays first. */
+export function weldGroups(target: Uint32Array): number[][] {
+  const groups = new Map<number, number[]>()
+  for (let point = 0; point < target.length; point++) {
+    const kept = target[point]!
+    if (kept === point) continue
+    const group = groups.get(kept)
+    if (group) group.push(point)
+    else groups.set(kept, [kept, point])
+  }
+  return [...groups.values()]
+}

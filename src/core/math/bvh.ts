@@ -1,0 +1,195 @@
+/**
+ * A tree of boxes over polygons, for rays. Built bottom-up over polygons sorted along a space-filling curve
+ * (Morton order; Lauterbach et al., "Fast BVH Construction on GPUs", 2009): not the best tree, but a million
+ * polygons are sorted in a third of the time that splitting by surface area took.
+ */
+import { boundsOf } from './box.ts'
+
+export interface RayScene {
+  /** 3 x pointCount, all in one space. */
+  readonly points: Float64Array
+  readonly faceOffsets: Uint32Array
+  readonly faceVertices: Uint32Array
+}
+
+export interface Bvh {
+  /** Whether a ray from (ox, oy, oz) along (dx, dy, dz) meets any polygon but `except`. */
+  readonly hits: (
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    except: number,
+  ) => boolean
+}
+
+const LEAF_FACES = 4
+
+const spread = (value: number): number => {
+  let v = value & 1023
+  v = (v | (v << 16)) & 0x030000ff
+  v = (v | (v << 8)) & 0x0300f00f
+  v = (v | (v << 4)) & 0x030c30c3
+  return (v | (v << 2)) & 0x09249249
+}
+
+/** Numbers 0 to n - 1 by rising key (30 bits), by radix. */
+function sortByKey(keys: Uint32Array): Uint32Array {
+  let from = Uint32Array.from(keys, (_key, index) => index)
+  let to = new Uint32Array(keys.length)
+  for (let shift = 0; shift < 30; shift += 10) {
+    const counts = new Uint32Array(1025)
+    for (let at = 0; at < keys.length; at++) counts[((keys[at]! >>> shift) & 1023) + 1]!++
+    for (let bin = 0; bin < 1024; bin++) counts[bin + 1]! += counts[bin]!
+    for (let at = 0; at < from.length; at++) to[counts[(keys[from[at]!]! >>> shift) & 1023]!++] = from[at]!
+    const swap = from
+    from = to
+    to = swap
+  }
+  return from
+}
+
+export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
+  const faceCount = faceOffsets.length - 1
+  const box = boundsOf(points)
+  const keys = new Uint32Array(faceCount)
+  const scale = box ? [0, 1, 2].map((axis) => 1023 / (box.max[axis]! - box.min[axis]! || 1)) : [1, 1, 1]
+  for (let face = 0; face < faceCount; face++) {
+    const point = 3 * faceVertices[faceOffsets[face]!]!
+    keys[face] =
+      (spread((points[point]! - box!.min[0]) * scale[0]!) << 2) |
+      (spread((points[point + 1]! - box!.min[1]) * scale[1]!) << 1) |
+      spread((points[point + 2]! - box!.min[2]) * scale[2]!)
+  }
+  const order = sortByKey(keys)
+  const leafCount = Math.max(1, Math.ceil(faceCount / LEAF_FACES))
+  // levels from the leaves up; node k of a level holds nodes 2k and 2k + 1 of the one below
+  const levelStarts: number[] = [0]
+  let total = leafCount
+  for (let size = leafCount; size > 1;) {
+    size = (size + 1) >> 1
+    levelStarts.push(total)
+    total += size
+  }
+  const boxes = new Float64Array(6 * total)
+  for (let node = 0; node < total; node++) {
+    boxes.fill(Infinity, 6 * node, 6 * node + 3)
+    boxes.fill(-Infinity, 6 * node + 3, 6 * node + 6)
+  }
+  for (let place = 0; place < faceCount; place++) {
+    const face = order[place]!
+    const at = 6 * Math.floor(place / LEAF_FACES)
+    for (let corner = faceOffsets[face]!; corner < faceOffsets[face + 1]!; corner++) {
+      const point = 3 * faceVertices[corner]!
+      for (let axis = 0; axis < 3; axis++) {
+        const value = points[point + axis]!
+        if (value < boxes[at + axis]!) boxes[at + axis] = value
+        if (value > boxes[at + 3 + axis]!) boxes[at + 3 + axis] = value
+      }
+    }
+  }
+  const levelSizes = levelStarts.map((start, level) => (levelStarts[level + 1] ?? total) - start)
+  for (let level = 1; level < levelStarts.length; level++)
+    for (let node = 0; node < levelSizes[level]!; node++)
+      for (let child = 2 * node; child < Math.min(2 * node + 2, levelSizes[level - 1]!); child++) {
+        const from = 6 * (levelStarts[level - 1]! + child)
+        const into = 6 * (levelStarts[level]! + node)
+        for (let axis = 0; axis < 3; axis++) {
+          if (boxes[from + axis]! < boxes[into + axis]!) boxes[into + axis] = boxes[from + axis]!
+          if (boxes[from + 3 + axis]! > boxes[into + 3 + axis]!)
+            boxes[into + 3 + axis] = boxes[from + 3 + axis]!
+        }
+      }
+  const stackLevels = new Int32Array(128)
+  const stackNodes = new Int32Array(128)
+  const top = levelStarts.length - 1
+
+  return {
+    hits(ox, oy, oz, dx, dy, dz, except) {
+      const ix = 1 / dx
+      const iy = 1 / dy
+      const iz = 1 / dz
+      let depth = 0
+      stackLevels[0] = top
+      stackNodes[0] = 0
+      depth = 1
+      while (depth > 0) {
+        depth--
+        const level = stackLevels[depth]!
+        const node = stackNodes[depth]!
+        const at = 6 * (levelStarts[level]! + node)
+        let near = 0
+        let far = Infinity
+        const ax = (boxes[at]! - ox) * ix
+        const bx = (boxes[at + 3]! - ox) * ix
+        // a ray along a side of the box gives 0 times infinity; such a side decides nothing
+        if (ax === ax && bx === bx) {
+          near = Math.max(near, ax < bx ? ax : bx)
+          far = ax < bx ? bx : ax
+        }
+        const ay = (boxes[at + 1]! - oy) * iy
+        const by = (boxes[at + 4]! - oy) * iy
+        if (ay === ay && by === by) {
+          near = Math.max(near, ay < by ? ay : by)
+          far = Math.min(far, ay < by ? by : ay)
+        }
+        const az = (boxes[at + 2]! - oz) * iz
+        const bz = (boxes[at + 5]! - oz) * iz
+        if (az === az && bz === bz) {
+          near = Math.max(near, az < bz ? az : bz)
+          far = Math.min(far, az < bz ? bz : az)
+        }
+        if (near > far * (1 + 1e-12)) continue
+        if (level > 0) {
+          const below = levelSizes[level - 1]!
+          for (let child = 2 * node; child < 2 * node + 2 && child < below; child++) {
+            stackLevels[depth] = level - 1
+            stackNodes[depth++] = child
+          }
+          continue
+        }
+        const end = Math.min((node + 1) * LEAF_FACES, faceCount)
+        for (let place = node * LEAF_FACES; place < end; place++) {
+          const face = order[place]!
+          if (face !== except && rayMeetsFace(face)) return true
+        }
+      }
+      return false
+
+      // Möller and Trumbore 1997, over the polygon's fan
+      function rayMeetsFace(face: number): boolean {
+        const start = faceOffsets[face]!
+        const a = 3 * faceVertices[start]!
+        for (let corner = start + 1; corner + 1 < faceOffsets[face + 1]!; corner++) {
+          const b = 3 * faceVertices[corner]!
+          const c = 3 * faceVertices[corner + 1]!
+          const e1x = points[b]! - points[a]!
+          const e1y = points[b + 1]! - points[a + 1]!
+          const e1z = points[b + 2]! - points[a + 2]!
+          const e2x = points[c]! - points[a]!
+          const e2y = points[c + 1]! - points[a + 1]!
+          const e2z = points[c + 2]! - points[a + 2]!
+          const px = dy * e2z - dz * e2y
+          const py = dz * e2x - dx * e2z
+          const pz = dx * e2y - dy * e2x
+          const det = e1x * px + e1y * py + e1z * pz
+          if (det === 0) continue
+          const tx = ox - points[a]!
+          const ty = oy - points[a + 1]!
+          const tz = oz - points[a + 2]!
+          const u = (tx * px + ty * py + tz * pz) / det
+          if (u < 0 || u > 1) continue
+          const qx = ty * e1z - tz * e1y
+          const qy = tz * e1x - tx * e1z
+          const qz = tx * e1y - ty * e1x
+          const v = (dx * qx + dy * qy + dz * qz) / det
+          if (v < 0 || u + v > 1) continue
+          if ((e2x * qx + e2y * qy + e2z * qz) / det > 0) return true
+        }
+        return false
+      }
+    },
+  }
+}

@@ -1,0 +1,78 @@
+import { transformMesh } from '../edit/transform-mesh.ts'
+import { invertAffine, multiplyMatrices } from '../math/matrix.ts'
+import type { Axis, Space } from '../scene/scene.ts'
+import { axesFit, spaceMatrix } from '../scene/space.ts'
+import { outcome, StepRefusal, type StepDescriptor } from './step.ts'
+
+const AXES = ['keep', 'x', 'y', 'z', '-x', '-y', '-z'] as const
+
+export const changeSpace: StepDescriptor = {
+  id: 'change-space',
+  area: 'scene',
+  title: 'Change unit and axes',
+  description:
+    'Turns and scales the numbers into another unit and other axes; in the world everything stays as it is.',
+  changes: ['points', 'normals', 'transforms', 'topology', 'shapes', 'scene'],
+  parameters: [
+    {
+      name: 'unitMeters',
+      title: 'One unit is',
+      type: 'number',
+      unit: 'metres',
+      default: null,
+      min: 1e-9,
+      max: 1e9,
+    },
+    { name: 'upAxis', title: 'Up', type: 'choice', unit: null, default: 'keep', choices: AXES },
+    { name: 'frontAxis', title: 'Front', type: 'choice', unit: null, default: 'keep', choices: AXES },
+    {
+      name: 'handedness',
+      title: 'Handedness',
+      type: 'choice',
+      unit: null,
+      default: 'keep',
+      choices: ['keep', 'right', 'left'],
+    },
+  ],
+  run: (context) => {
+    const { scene } = context
+    const from = scene.space
+    const axis = (name: string, own: Axis): Axis =>
+      context.text(name) === 'keep' ? own : (context.text(name) as Axis)
+    const upAxis = axis('upAxis', from.upAxis)
+    let frontAxis = axis('frontAxis', from.frontAxis)
+    // with a new up axis alone, front moves out of its way as the usual pairs have it
+    if (!axesFit(upAxis, frontAxis) && context.text('frontAxis') === 'keep')
+      frontAxis = upAxis.endsWith('z') ? '-y' : 'z'
+    if (!axesFit(upAxis, frontAxis)) throw new StepRefusal('Up and front can’t be the same axis.')
+    const handedness = context.text('handedness')
+    const to: Space = {
+      unitMeters: context.numberOrNull('unitMeters') ?? from.unitMeters,
+      upAxis,
+      frontAxis,
+      handedness: handedness === 'keep' ? from.handedness : (handedness as Space['handedness']),
+    }
+    if (JSON.stringify(to) === JSON.stringify(from)) return outcome(scene, 0, 'parts')
+    const matrix = spaceMatrix(from, to)
+    const inverse = invertAffine(matrix)!
+    const meshes = scene.meshes.map((mesh) => transformMesh(mesh, matrix))
+    const nodes = scene.nodes.map((node) => ({
+      ...node,
+      local: exactIdentity(multiplyMatrices(multiplyMatrices(matrix, node.local), inverse)),
+      transform: null,
+    }))
+    return outcome({ ...scene, space: to, meshes, nodes }, Math.max(1, scene.meshes.length), 'parts', {
+      notes:
+        from.unitMeters === null && to.unitMeters !== null
+          ? ['The unit was not known before, so the numbers stay as they are.']
+          : [],
+    })
+  },
+}
+
+/** Scaling to and back leaves rests of 1e-16 where there was nothing. */
+const exactIdentity = (matrix: readonly number[]): number[] =>
+  matrix.map((value) => {
+    const whole = Math.round(value)
+    return Math.abs(value - whole) < 1e-12 ? whole + 0 : value
+  })

@@ -1,0 +1,75 @@
+import { findBorderLoops } from '../edit/border-loops.ts'
+import { mergePoints } from '../edit/edit-faces.ts'
+import { countWelds, findWelds } from '../edit/find-welds.ts'
+import type { MeshFacts } from '../scene/mesh-facts.ts'
+import { changeMeshes, chosenPoints, type StepDescriptor } from './step.ts'
+
+/** Share of the diagonal within which borders are taken to belong together where no distance is given. */
+const BORDER_SHARE = 1e-3
+
+/**
+ * Points of different open borders that lie within the distance, in pairs: never two points of the same
+ * border, and of one border only the nearest point goes to a point of another.
+ */
+export function findBorderWelds(facts: MeshFacts, distance: number, chosen: Uint8Array | null): Uint32Array {
+  const { pointLoops } = findBorderLoops(facts)
+  const points = facts.points()
+  const onBorder = Uint8Array.from(pointLoops, (loop, point) =>
+    loop >= 0 && (!chosen || chosen[point]) ? 1 : 0,
+  )
+  const target = findWelds(
+    points,
+    distance,
+    onBorder,
+    (point, kept) => pointLoops[point] !== pointLoops[kept],
+  )
+  // two points of one border that would go to the same point would be welded to each other
+  const nearest = new Map<string, { point: number; squared: number }>()
+  for (let point = 0; point < target.length; point++) {
+    const kept = target[point]!
+    if (kept === point) continue
+    const squared = [0, 1, 2].reduce(
+      (sum, axis) => sum + (points[3 * point + axis]! - points[3 * kept + axis]!) ** 2,
+      0,
+    )
+    const key = `${kept} ${pointLoops[point]}`
+    const known = nearest.get(key)
+    if (known && known.squared <= squared) target[point] = point
+    else {
+      if (known) target[known.point] = known.point
+      nearest.set(key, { point, squared })
+    }
+  }
+  return target
+}
+
+export const weldBorders: StepDescriptor = {
+  id: 'weld-borders',
+  area: 'clean',
+  title: 'Weld open borders',
+  description:
+    'Closes gaps between open borders: points of one border go to the nearest point of another within the distance, never two of the same border together.',
+  changes: ['topology', 'points'],
+  parameters: [
+    {
+      name: 'distance',
+      title: 'Distance',
+      type: 'number',
+      unit: 'file unit',
+      default: null,
+      min: 0,
+      max: 1e12,
+    },
+  ],
+  run: (context) =>
+    changeMeshes(context, 'points', (mesh, facts, node) => {
+      const distance = context.numberOrNull('distance') ?? facts.diagonal() * BORDER_SHARE
+      const target = findBorderWelds(facts, distance, chosenPoints(context, node, mesh))
+      const changedCount = countWelds(target)
+      const moved: number[] = []
+      for (let point = 0; point < target.length; point++) if (target[point] !== point) moved.push(point)
+      return changedCount === 0
+        ? null
+        : { mesh: mergePoints(mesh, target), changedCount, element: 'points', elements: moved }
+    }),
+}
