@@ -1,5 +1,9 @@
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
+import { placeCountOf } from '../core/checks/check.ts'
+import { checkOf } from '../core/checks/registry.ts'
+import { findingText, runChecks } from '../core/checks/run-checks.ts'
+import { CHECK_SETTINGS_DEFAULTS } from '../core/checks/settings.ts'
 import { DESTINATIONS, destinationOf } from '../core/destinations/destination.ts'
 import type { PackageFile } from '../core/formats/package-file.ts'
 import { readPackage } from '../core/formats/read-package.ts'
@@ -9,15 +13,23 @@ import { describeFindings, inspectScene, type SceneInspection } from '../core/in
 import type { Finding } from '../core/messages/catalogue.ts'
 import { reconcile } from '../core/reconcile/reconcile.ts'
 import type { Scene } from '../core/scene/scene.ts'
+import { nodePaths } from '../core/scene/world.ts'
+import type { Recipe } from '../core/steps/recipe.ts'
+import { STEPS } from '../core/steps/registry.ts'
+import { parseRecipe, runRecipe } from '../core/steps/run-steps.ts'
+import type { ParameterDescriptor } from '../core/steps/step.ts'
 import { compareScenes, type Ledger } from '../core/traits/compare-scenes.ts'
 import { noteText, TRAITS, type Trait, type TraitComparison } from '../core/traits/trait.ts'
 import { readBackOptions } from '../tasks/tasks.ts'
-import { loadModel, parseReadOptions, parseWriteOptions } from './load.ts'
+import { loadModel, parseCheckSettings, parseReadOptions, parseWriteOptions } from './load.ts'
 import { UsageError } from './usage.ts'
 
 export interface Arguments {
   readonly json?: boolean
   readonly to?: string
+  readonly for?: string
+  readonly recipe?: string
+  readonly list?: boolean
   readonly take?: string[]
   readonly option?: string[]
   readonly read?: string[]
@@ -130,6 +142,39 @@ function writeAndForecast(scene: Scene, path: string, options: Record<string, un
   return { written, forecast: compareScenes(scene, back.scene) }
 }
 
+function destinationNamed(id: string | undefined) {
+  if (!id) return null
+  const destination = destinationOf(id)
+  if (!destination)
+    throw new UsageError(`“${id}” is no destination: ${DESTINATIONS.map((entry) => entry.id).join(', ')}.`)
+  return destination
+}
+
+function loadRecipe(path: string): Recipe {
+  let text: string
+  try {
+    text = readFileSync(path, 'utf8')
+  } catch {
+    throw new UsageError(`There is no file “${path}”.`)
+  }
+  try {
+    return parseRecipe(JSON.parse(text))
+  } catch (error) {
+    if (error instanceof SyntaxError) throw new UsageError(`“${path}” is no JSON: ${error.message}.`)
+    throw error
+  }
+}
+
+const parameterText = (parameter: ParameterDescriptor): string =>
+  [
+    parameter.name,
+    parameter.type === 'choice' ? parameter.choices.join('|') : parameter.type,
+    parameter.unit,
+    `default ${String(parameter.default)}`,
+  ]
+    .filter(Boolean)
+    .join(', ')
+
 export const COMMANDS: Readonly<Record<string, Command>> = {
   inspect(paths, values) {
     const [path] = wanted(paths, 'FILE')
@@ -142,11 +187,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
   convert(paths, values) {
     const [from, to] = wanted(paths, 'IN', 'OUT')
     checkTarget(to!)
-    const destination = values.to ? destinationOf(values.to) : null
-    if (values.to && !destination)
-      throw new UsageError(
-        `“${values.to}” is no destination: ${DESTINATIONS.map((entry) => entry.id).join(', ')}.`,
-      )
+    const destination = destinationNamed(values.to)
     const { scene, findings } = loadModel(from!, parseReadOptions(values.read ?? []))
     const options = { ...destination?.writeOptions, ...parseWriteOptions(values.option ?? []) }
     const { written, forecast } = writeAndForecast(scene, to!, options)
@@ -201,6 +242,99 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
       }.`,
       findings: [...master.findings, ...returned.findings, ...written.findings],
       status: hasDifferences(forecast) ? 1 : 0,
+    }
+  },
+
+  check(paths, values) {
+    const [path] = wanted(paths, 'FILE')
+    const destination = destinationNamed(values.for)
+    const { scene, findings: said } = loadModel(path!, parseReadOptions(values.read ?? []))
+    const settings = { ...destination?.checkSettings, ...parseCheckSettings(values.option ?? []) }
+    const findings = runChecks(scene, { settings })
+    const names = nodePaths(scene)
+    const rank = { error: 0, warning: 1, info: 2 }
+    const sorted = [...findings].sort((a, b) => rank[a.severity] - rank[b.severity])
+    return {
+      output: {
+        settings: { ...CHECK_SETTINGS_DEFAULTS, ...settings },
+        findings: sorted.map((finding) => ({
+          check: finding.check,
+          problem: finding.problem,
+          severity: finding.severity,
+          part: finding.node === null ? null : names[finding.node]!,
+          parts: finding.nodes.map((node) => names[node]!),
+          count: finding.count,
+          message: findingText(finding),
+          why: checkOf(finding.check)!.why,
+          places: finding.places && {
+            element: finding.places.element,
+            places: placeCountOf(finding.places),
+            elements: [...finding.places.elements],
+          },
+          fix: finding.fix,
+        })),
+      },
+      text:
+        sorted
+          .map(
+            (finding) =>
+              `${finding.severity.padEnd(7)} ${finding.node === null ? '' : `${names[finding.node]!}: `}${findingText(finding)}${finding.fix ? `  (mended by ${finding.fix.step})` : ''}`,
+          )
+          .join('\n') || 'Nothing found.',
+      findings: said,
+      // what is only worth knowing is no fault
+      status: findings.some((finding) => finding.severity !== 'info') ? 1 : 0,
+    }
+  },
+
+  prepare(paths, values) {
+    if (values.list) {
+      wanted(paths)
+      return {
+        output: STEPS.map(({ id, area, title, description, changes, parameters }) => ({
+          step: id,
+          area,
+          title,
+          description,
+          changes,
+          parameters,
+        })),
+        text: STEPS.map(
+          (step) =>
+            `${step.id}\n  ${step.description}${step.parameters.map((parameter) => `\n  ${parameterText(parameter)}`).join('')}`,
+        ).join('\n'),
+        findings: [],
+        status: 0,
+      }
+    }
+    const [from, to] = wanted(paths, 'IN', 'OUT')
+    if (!values.recipe) throw new UsageError('“prepare” needs --recipe FILE, or --list.')
+    checkTarget(to!)
+    const recipe = loadRecipe(values.recipe)
+    const { scene, findings } = loadModel(from!, parseReadOptions(values.read ?? []))
+    const { scene: prepared, records } = runRecipe(scene, recipe)
+    const { written } = writeAndForecast(prepared, to!, parseWriteOptions(values.option ?? []))
+    return {
+      output: {
+        recipe: recipe.name,
+        steps: records.map(({ step, changedCount, of, notes, warning }) => ({
+          step: step.step,
+          changed: changedCount,
+          of,
+          notes,
+          warning,
+        })),
+        files: written.files.map((file) => ({ name: file.name, bytes: file.bytes.length })),
+        messages: describeFindings([...findings, ...written.findings]),
+      },
+      text: records
+        .map(
+          ({ step, changedCount, of, notes }) =>
+            `${step.step}: ${changedCount} ${of}${notes.length ? `. ${notes.join(' ')}` : ''}`,
+        )
+        .join('\n'),
+      findings: [...findings, ...written.findings],
+      status: 0,
     }
   },
 }

@@ -4,6 +4,7 @@ import type { PackageFile } from '../core/formats/package-file.ts'
 import { OBJ_READ_DEFAULTS, OBJ_WRITE_DEFAULTS } from '../core/formats/obj/options.ts'
 import { readPackage, type PackageResult } from '../core/formats/read-package.ts'
 import type { ReadOptions } from '../core/formats/registry.ts'
+import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../core/checks/settings.ts'
 import { UsageError } from './usage.ts'
 
 const BESIDE = /\.(mtl|png|jpe?g|tga|tiff?|exr|hdr|bmp|webp)$/i
@@ -64,6 +65,7 @@ function parseOptions(
       if (!/^(true|false|on|off|yes|no)$/.test(value)) throw new UsageError(`“${key}” is on or off.`)
       options[key] = /^(true|on|yes)$/.test(value)
     } else if (key === 'selection') options[key] = value.split(',').map(Number)
+    else if (Array.isArray(initial)) options[key] = value.split(',').filter(Boolean)
     else options[key] = value
   }
   return options
@@ -74,3 +76,11 @@ export const parseReadOptions = (texts: readonly string[]): ReadOptions =>
 
 export const parseWriteOptions = (texts: readonly string[]): Record<string, unknown> =>
   parseOptions(texts, OBJ_WRITE_DEFAULTS, ['unitMeters', 'digits'])
+
+export const parseCheckSettings = (texts: readonly string[]): Partial<CheckSettings> =>
+  parseOptions(texts, CHECK_SETTINGS_DEFAULTS, [
+    'weldDistance',
+    'triangleBudget',
+    'heightMeters',
+    'unitMeters',
+  ])

@@ -3,6 +3,7 @@ import { parseArgs } from 'node:util'
 import { describeFindings } from '../core/inspect/inspect-scene.ts'
 import { CATALOGUE } from '../core/messages/catalogue.ts'
 import { KelboError } from '../core/messages/collector.ts'
+import { StepRefusal } from '../core/steps/step.ts'
 import { COMMANDS } from './commands.ts'
 import { UsageError } from './usage.ts'
 
@@ -11,6 +12,9 @@ const USAGE = `Usage:
   ./kelbo convert IN OUT [--to DESTINATION] [--option KEY=VALUE ...] [--json]
   ./kelbo compare A B [--json]
   ./kelbo reconcile MASTER RETURNED OUT [--take TRAIT,TRAIT ...] [--json]
+  ./kelbo check FILE [--for DESTINATION] [--option KEY=VALUE ...] [--json]
+  ./kelbo prepare IN OUT --recipe FILE [--json]
+  ./kelbo prepare --list [--json]
 
 Options of reading, for every command: --read KEY=VALUE (unitMeters, upAxis, frontAxis, mirrored, partsBy,
 normals, normalsAngle, materials, flipV, invertTransparency).
@@ -30,6 +34,9 @@ async function main(): Promise<number> {
       options: {
         json: { type: 'boolean', default: false },
         to: { type: 'string' },
+        for: { type: 'string' },
+        recipe: { type: 'string' },
+        list: { type: 'boolean', default: false },
         take: { type: 'string', multiple: true },
         option: { type: 'string', multiple: true },
         read: { type: 'string', multiple: true },
@@ -44,6 +51,10 @@ async function main(): Promise<number> {
   } catch (error) {
     if (error instanceof KelboError) {
       console.error(`${error.file ? `${error.file}: ` : ''}${error.message} ${CATALOGUE[error.code].advice}`)
+      return 2
+    }
+    if (error instanceof StepRefusal) {
+      console.error(error.message)
       return 2
     }
     if (error instanceof UsageError || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS')) {

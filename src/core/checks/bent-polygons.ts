@@ -55,8 +55,8 @@ export const bentPolygons: CheckDescriptor = {
   why: 'Every tool cuts such a polygon into triangles its own way, so it looks different after every hop.',
   reads: ['points', 'faceVertices', 'faceOffsets'],
   problems: {
-    concave: { severity: 'warning', text: '{count} polygons are concave.' },
-    bent: { severity: 'info', text: '{count} polygons are bent by more than {limit}°.' },
+    concave: { severity: 'warning', text: '{count} [polygon|polygons] [is|are] concave.' },
+    bent: { severity: 'info', text: '{count} [polygon|polygons] [is|are] bent by more than {limit}°.' },
   },
   run({ facts, settings }, report) {
     const { concave, bent } = findBentPolygons(facts, (settings.bendLimit * Math.PI) / 180)

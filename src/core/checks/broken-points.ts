@@ -8,7 +8,10 @@ export const brokenPoints: CheckDescriptor = {
   why: 'A coordinate that is no finite number makes other tools drop the part or draw spikes across the scene.',
   reads: ['points', 'faceVertices'],
   problems: {
-    infinite: { severity: 'error', text: '{count} points have a coordinate that is not a finite number.' },
+    infinite: {
+      severity: 'error',
+      text: '{count} [point|points] [has|have] a coordinate that is not a finite number.',
+    },
     empty: { severity: 'warning', text: 'The part has no polygons, lines or points.' },
   },
   run({ mesh, facts }, report) {

@@ -14,7 +14,7 @@ import type { CheckSettings } from './settings.ts'
 export type CheckArea = 'mesh' | 'uvs' | 'shading' | 'scene' | 'materials'
 export const CHECK_AREAS: readonly CheckArea[] = ['mesh', 'uvs', 'shading', 'scene', 'materials']
 
-/** Something a check can find. `{name}` in a text stands for a parameter. */
+/** Something a check can find. `{name}` in a text stands for a parameter, `[one|many]` for a word that goes by the count. */
 export interface CheckProblem {
   readonly severity: Severity
   readonly text: string

@@ -51,7 +51,10 @@ export const duplicateFaces: CheckDescriptor = {
   why: 'Two polygons over the same points flicker against each other and double the weight of the part.',
   reads: ['faceVertices', 'faceOffsets'],
   problems: {
-    doubled: { severity: 'error', text: '{count} polygons lie over the same points as another one.' },
+    doubled: {
+      severity: 'error',
+      text: '{count} [polygon|polygons] [lies|lie] over the same points as another one.',
+    },
   },
   run({ facts }, report) {
     const found = findDuplicateFaces(facts)

@@ -18,8 +18,11 @@ export const flippedIslands: CheckDescriptor = {
   why: 'A mirrored island shows letters backwards, and normal maps light it from the wrong side in some tools.',
   reads: ['faceVertices', 'faceOffsets', 'uvSets'],
   problems: {
-    flipped: { severity: 'info', text: '{count} islands are mirrored ({faces} polygons).' },
-    folded: { severity: 'warning', text: '{count} polygons are folded over inside their island.' },
+    flipped: { severity: 'info', text: '{count} [island|islands] [is|are] mirrored ({faces} polygons).' },
+    folded: {
+      severity: 'warning',
+      text: '{count} [polygon|polygons] [is|are] folded over inside their island.',
+    },
   },
   run({ mesh }, report) {
     const set = mesh.uvSets[0]

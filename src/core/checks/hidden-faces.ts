@@ -13,7 +13,7 @@ export const hiddenFaces: CheckDescriptor = {
   why: 'Insides that no view from outside reaches take room in the UV tile and weight in the file for nothing.',
   reads: ['meshes', 'nodes'],
   problems: {
-    hidden: { severity: 'info', text: '{count} polygons can’t be seen from any side.' },
+    hidden: { severity: 'info', text: '{count} [polygon|polygons] can’t be seen from any side.' },
     unfinished: {
       severity: 'info',
       text: 'So much of the model is hidden that not all of it was looked at; {count} hidden polygons were found.',

@@ -11,7 +11,7 @@ export const inexpressibleHardEdges: CheckDescriptor = {
   problems: {
     inside: {
       severity: 'warning',
-      text: '{count} hard edges end inside a soft area; groups will make them soft.',
+      text: '{count} [hard edge|hard edges] [ends|end] inside a soft area; groups will make them soft.',
     },
   },
   run({ mesh, facts, settings }, report) {

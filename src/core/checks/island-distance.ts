@@ -13,7 +13,7 @@ export const islandDistance: CheckDescriptor = {
   problems: {
     close: {
       severity: 'info',
-      text: '{count} pairs of islands are closer than {padding} pixels at {size} pixels (the closest {least}).',
+      text: '{count} [pair|pairs] of islands [is|are] closer than {padding} pixels at {size} pixels (the closest {least}).',
     },
   },
   run({ mesh, facts, settings }, report) {

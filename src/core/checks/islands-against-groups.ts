@@ -10,8 +10,14 @@ export const islandsAgainstGroups: CheckDescriptor = {
   why: 'With one group an island, islands can be picked, hidden and masked by name in the next tool.',
   reads: ['faceVertices', 'faceOffsets', 'uvSets', 'groups'],
   problems: {
-    mixed: { severity: 'info', text: '{count} islands hold polygons of more than one face group.' },
-    spread: { severity: 'info', text: '{count} face groups are spread over several islands.' },
+    mixed: {
+      severity: 'info',
+      text: '{count} [island|islands] [holds|hold] polygons of more than one face group.',
+    },
+    spread: {
+      severity: 'info',
+      text: '{count} [face group|face groups] [is|are] spread over several islands.',
+    },
   },
   run({ mesh }, report) {
     const set = mesh.uvSets[0]

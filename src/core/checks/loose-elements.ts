@@ -8,8 +8,8 @@ export const looseElements: CheckDescriptor = {
   why: 'Points and edges without a polygon are forgotten rests; they stretch bounds and break other tools’ counts.',
   reads: ['points', 'faceVertices', 'lines', 'pointElements'],
   problems: {
-    points: { severity: 'warning', text: '{count} points belong to no polygon.' },
-    edges: { severity: 'warning', text: '{count} edges belong to no polygon.' },
+    points: { severity: 'warning', text: '{count} [point|points] [belongs|belong] to no polygon.' },
+    edges: { severity: 'warning', text: '{count} [edge|edges] [belongs|belong] to no polygon.' },
   },
   run({ mesh, facts }, report) {
     const used = new Uint8Array(facts.pointCount)

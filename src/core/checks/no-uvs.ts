@@ -10,7 +10,7 @@ export const noUvs: CheckDescriptor = {
   reads: ['faceVertices', 'faceOffsets', 'uvSets'],
   problems: {
     none: { severity: 'warning', text: 'The part has no UVs.' },
-    some: { severity: 'warning', text: '{count} polygons have no UVs in “{set}”.' },
+    some: { severity: 'warning', text: '{count} [polygon|polygons] [has|have] no UVs in “{set}”.' },
   },
   run({ mesh, facts }, report) {
     if (facts.faceCount === 0) return

@@ -42,8 +42,11 @@ export const nonManifold: CheckDescriptor = {
   why: 'Where more than two polygons meet in an edge, or two surfaces in a point, inside and outside are not defined.',
   reads: ['faceVertices', 'faceOffsets'],
   problems: {
-    edges: { severity: 'error', text: '{count} edges have more than two polygons.' },
-    points: { severity: 'warning', text: 'At {count} points two surfaces touch without sharing an edge.' },
+    edges: { severity: 'error', text: '{count} [edge|edges] [has|have] more than two polygons.' },
+    points: {
+      severity: 'warning',
+      text: 'At {count} [point|points] two surfaces touch without sharing an edge.',
+    },
   },
   run({ facts }, report) {
     const { edgeCount, edgeSides, edgePoints } = facts.edges()

@@ -11,9 +11,9 @@ export const normalsAgainstSmoothing: CheckDescriptor = {
   problems: {
     differ: {
       severity: 'info',
-      text: '{count} corners have a normal that is more than {limit}° from what the smoothing gives (the worst {worst}°).',
+      text: '{count} [corner|corners] [has|have] a normal that is more than {limit}° from what the smoothing gives (the worst {worst}°).',
     },
-    none: { severity: 'warning', text: '{count} corners have a normal without a direction.' },
+    none: { severity: 'warning', text: '{count} [corner|corners] [has|have] a normal without a direction.' },
   },
   run({ mesh, facts, settings }, report) {
     const { normals } = mesh

@@ -8,10 +8,10 @@ export const notQuads: CheckDescriptor = {
   why: 'Sculpting and subdividing tools make the cleanest surface of quads; triangles pinch and n-gons ripple.',
   reads: ['faceOffsets'],
   problems: {
-    triangles: { severity: 'info', text: '{count} triangles, {share} % of the polygons.' },
+    triangles: { severity: 'info', text: '{count} [triangle|triangles], {share} % of the polygons.' },
     ngons: {
       severity: 'info',
-      text: '{count} polygons with more than four corners; the largest has {largest}.',
+      text: '{count} [polygon|polygons] with more than four corners; the largest has {largest}.',
     },
   },
   run({ mesh, facts, settings }, report) {

@@ -12,8 +12,8 @@ export const outsideTiles: CheckDescriptor = {
   why: 'A map covers one tile. What lies outside repeats the map or is cut off; what crosses a border is torn.',
   reads: ['faceVertices', 'faceOffsets', 'uvSets'],
   problems: {
-    outside: { severity: 'warning', text: '{count} polygons lie outside the {where}.' },
-    across: { severity: 'error', text: '{count} polygons cross the border of a tile.' },
+    outside: { severity: 'warning', text: '{count} [polygon|polygons] [lies|lie] outside the {where}.' },
+    across: { severity: 'error', text: '{count} [polygon|polygons] [crosses|cross] the border of a tile.' },
   },
   run({ mesh, facts, settings }, report) {
     const set = mesh.uvSets[0]

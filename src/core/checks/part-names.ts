@@ -11,13 +11,16 @@ export const partNames: CheckDescriptor = {
   why: 'Names are how parts find each other again after a hop; tools silently change those they don’t like.',
   reads: ['nodes', 'materials'],
   problems: {
-    empty: { severity: 'error', text: '{count} parts have no name.' },
-    doubled: { severity: 'error', text: '{count} parts are called “{name}”.' },
-    characters: { severity: 'warning', text: '{count} names hold characters that tools replace: {names}.' },
-    long: { severity: 'warning', text: '{count} names are longer than {limit} characters.' },
+    empty: { severity: 'error', text: '{count} [part|parts] [has|have] no name.' },
+    doubled: { severity: 'error', text: '{count} [part|parts] [is|are] called “{name}”.' },
+    characters: {
+      severity: 'warning',
+      text: '{count} [name|names] [holds|hold] characters that tools replace: {names}.',
+    },
+    long: { severity: 'warning', text: '{count} [name|names] [is|are] longer than {limit} characters.' },
     materials: {
       severity: 'warning',
-      text: '{count} material names hold characters that tools replace: {names}.',
+      text: '{count} [material name|material names] [holds|hold] characters that tools replace: {names}.',
     },
   },
   run({ scene, settings }, report) {

@@ -10,7 +10,10 @@ export const pivots: CheckDescriptor = {
   why: 'A part turns and scales about its pivot; one that lies far off swings the part through the room.',
   reads: ['nodes', 'meshes'],
   problems: {
-    away: { severity: 'info', text: '{count} parts have their pivot farther away than they are large.' },
+    away: {
+      severity: 'info',
+      text: '{count} [part|parts] [has|have] their pivot farther away than they are large.',
+    },
   },
   run({ scene, worlds }, report) {
     const away: number[] = []

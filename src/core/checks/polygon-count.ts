@@ -9,7 +9,10 @@ export const polygonCount: CheckDescriptor = {
   why: 'A real-time scene shares its frame among everything in it; a prop over its budget takes from the others.',
   reads: ['meshes', 'nodes'],
   problems: {
-    over: { severity: 'warning', text: '{count} triangles, {over} more than the budget of {budget}.' },
+    over: {
+      severity: 'warning',
+      text: '{count} [triangle|triangles], {over} more than the budget of {budget}.',
+    },
   },
   run({ scene, settings }, report) {
     if (settings.triangleBudget === null) return

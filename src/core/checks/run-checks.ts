@@ -192,10 +192,13 @@ function sourceKey(
 /** A finding's sentence. */
 export function findingText(finding: Pick<CheckFinding, 'check' | 'problem' | 'parameters'>): string {
   const problem = CHECKS.find((check) => check.id === finding.check)?.problems[finding.problem]
-  return (problem?.text ?? finding.problem).replace(/\{(\w+)\}/g, (_whole, name: string) => {
-    const value = finding.parameters[name]
-    return typeof value === 'number'
-      ? value.toLocaleString('en-US', { maximumSignificantDigits: 6 })
-      : String(value ?? '?')
-  })
+  const one = finding.parameters.count === 1
+  return (problem?.text ?? finding.problem)
+    .replace(/\[([^|\]]*)\|([^\]]*)\]/g, (_whole, single: string, many: string) => (one ? single : many))
+    .replace(/\{(\w+)\}/g, (_whole, name: string) => {
+      const value = finding.parameters[name]
+      return typeof value === 'number'
+        ? value.toLocaleString('en-US', { maximumSignificantDigits: 6 })
+        : String(value ?? '?')
+    })
 }

@@ -9,8 +9,8 @@ export const seamsAndHardEdges: CheckDescriptor = {
   why: 'A hard edge that is no seam bakes with a dark line; a seam that is soft needs its tangents to match.',
   reads: ['faceVertices', 'faceOffsets', 'uvSets', 'smoothing'],
   problems: {
-    unseamed: { severity: 'warning', text: '{count} hard edges are not seams.' },
-    soft: { severity: 'info', text: '{count} seams are not hard edges.' },
+    unseamed: { severity: 'warning', text: '{count} [hard edge|hard edges] [is|are] not seams.' },
+    soft: { severity: 'info', text: '{count} [seam|seams] [is|are] not hard edges.' },
   },
   run({ mesh, facts }, report) {
     const set = mesh.uvSets[0]

@@ -9,7 +9,10 @@ export const severalMaterials: CheckDescriptor = {
   why: 'Each material is drawn on its own in a real-time engine, and a painting tool makes a map set of each.',
   reads: ['materials', 'meshes'],
   problems: {
-    several: { severity: 'warning', text: 'The model has {count} materials; the destination wants one.' },
+    several: {
+      severity: 'warning',
+      text: 'The model has {count} [material|materials]; the destination wants one.',
+    },
   },
   run({ scene, settings }, report) {
     const { size } = usedMaterials(scene)

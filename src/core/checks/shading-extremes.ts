@@ -11,8 +11,11 @@ export const shadingExtremes: CheckDescriptor = {
   why: 'All hard is how faceted files come back from a hop; all soft on a box makes it look like a pillow.',
   reads: ['points', 'faceVertices', 'faceOffsets', 'smoothing'],
   problems: {
-    hard: { severity: 'warning', text: 'All {count} edges are hard: the part is faceted.' },
-    soft: { severity: 'info', text: 'No edge is hard, though {count} edges bend by more than 60°.' },
+    hard: { severity: 'warning', text: 'All {count} [edge|edges] [is|are] hard: the part is faceted.' },
+    soft: {
+      severity: 'info',
+      text: 'No edge is hard, though {count} [edge|edges] [bends|bend] by more than 60°.',
+    },
   },
   run({ mesh, facts }, report) {
     if (!mesh.smoothing || facts.faceCount < 2) return

@@ -15,7 +15,7 @@ export const tJunctions: CheckDescriptor = {
   problems: {
     junction: {
       severity: 'warning',
-      text: '{count} points lie in the middle of an edge they do not belong to.',
+      text: '{count} [point|points] [lies|lie] in the middle of an edge they do not belong to.',
     },
   },
   run(context, report) {

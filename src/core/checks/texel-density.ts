@@ -54,7 +54,7 @@ export const texelDensity: CheckDescriptor = {
   problems: {
     spread: {
       severity: 'info',
-      text: '{count} islands are off: from {low} to {high} pixels a {unit} at {size} pixels, {mean} in the middle.',
+      text: '{count} [island|islands] [is|are] off: from {low} to {high} pixels a {unit} at {size} pixels, {mean} in the middle.',
     },
   },
   run({ scene, mesh, facts, world, settings }, report) {

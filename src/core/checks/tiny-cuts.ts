@@ -104,8 +104,11 @@ export const tinyCuts: CheckDescriptor = {
   why: 'A cut of an edge or two is mostly a slip: it shows as a seam in the paint and gains nothing in the UVs.',
   reads: ['faceVertices', 'faceOffsets', 'uvSets'],
   problems: {
-    nicks: { severity: 'info', text: '{count} seams of an edge or two nick an island.' },
-    slivers: { severity: 'info', text: '{count} islands of a polygon or two are cut out of a larger one.' },
+    nicks: { severity: 'info', text: '{count} [seam|seams] of an edge or two [nicks|nick] an island.' },
+    slivers: {
+      severity: 'info',
+      text: '{count} [island|islands] of a polygon or two [is|are] cut out of a larger one.',
+    },
   },
   run({ mesh, facts }, report) {
     const set = mesh.uvSets[0]

@@ -9,9 +9,9 @@ export const transforms: CheckDescriptor = {
   why: 'Scale and turn that stay on a part multiply into brushes, bevels and rigs; a negative scale turns it inside out.',
   reads: ['nodes'],
   problems: {
-    negative: { severity: 'error', text: '{count} parts have a negative scale.' },
-    uneven: { severity: 'warning', text: '{count} parts are scaled unevenly.' },
-    unbaked: { severity: 'info', text: '{count} parts have a transform that is not baked.' },
+    negative: { severity: 'error', text: '{count} [part|parts] [has|have] a negative scale.' },
+    uneven: { severity: 'warning', text: '{count} [part|parts] [is|are] scaled unevenly.' },
+    unbaked: { severity: 'info', text: '{count} [part|parts] [has|have] a transform that is not baked.' },
   },
   run({ scene, worlds }, report) {
     const negative: number[] = []

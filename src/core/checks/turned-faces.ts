@@ -9,11 +9,14 @@ export const turnedFaces: CheckDescriptor = {
   why: 'A polygon seen from behind is a hole in a real-time engine and black when maps are baked.',
   reads: ['points', 'faceVertices', 'faceOffsets'],
   problems: {
-    turned: { severity: 'error', text: '{count} polygons are turned against their neighbours.' },
-    inward: { severity: 'error', text: '{count} shells are inside out ({faces} polygons).' },
+    turned: {
+      severity: 'error',
+      text: '{count} [polygon|polygons] [is|are] turned against their neighbours.',
+    },
+    inward: { severity: 'error', text: '{count} [shell|shells] [is|are] inside out ({faces} polygons).' },
     onesided: {
       severity: 'error',
-      text: '{count} shells are twisted into one side: their polygons can’t all agree.',
+      text: '{count} [shell|shells] [is|are] twisted into one side: their polygons can’t all agree.',
     },
   },
   run({ facts }, report) {

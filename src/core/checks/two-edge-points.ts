@@ -22,7 +22,7 @@ export const twoEdgePoints: CheckDescriptor = {
   title: 'Points with only two edges',
   why: 'A point that two polygons share in the middle of one side folds the shading and makes subdividing lumpy.',
   reads: ['faceVertices', 'faceOffsets'],
-  problems: { between: { severity: 'warning', text: '{count} points have only two edges.' } },
+  problems: { between: { severity: 'warning', text: '{count} [point|points] [has|have] only two edges.' } },
   run({ facts }, report) {
     const found = findTwoEdgePoints(facts)
     if (found.length)

@@ -8,7 +8,10 @@ export const unassignedFaces: CheckDescriptor = {
   why: 'They come out in the next tool’s default grey, or not at all.',
   reads: ['faceOffsets', 'faceMaterials'],
   problems: {
-    some: { severity: 'warning', text: '{count} polygons have no material while others have.' },
+    some: {
+      severity: 'warning',
+      text: '{count} [polygon|polygons] [has|have] no material while others have.',
+    },
     all: { severity: 'info', text: 'The part has no material.' },
   },
   run({ mesh, facts }, report) {

@@ -63,11 +63,11 @@ export const unevenPolygons: CheckDescriptor = {
   problems: {
     long: {
       severity: 'info',
-      text: '{count} polygons are more than {limit} times as long as they are wide.',
+      text: '{count} [polygon|polygons] [is|are] more than {limit} times as long as they are wide.',
     },
     uneven: {
       severity: 'info',
-      text: '{count} polygons are more than {limit} times larger or smaller than those around them.',
+      text: '{count} [polygon|polygons] [is|are] more than {limit} times larger or smaller than those around them.',
     },
   },
   run({ facts, settings }, report) {

@@ -16,7 +16,9 @@ export const unusedMaterials: CheckDescriptor = {
   title: 'Unused materials',
   why: 'They travel with their maps and clutter every list they pass.',
   reads: ['materials', 'meshes'],
-  problems: { unused: { severity: 'info', text: '{count} materials are on no polygon: {names}.' } },
+  problems: {
+    unused: { severity: 'info', text: '{count} [material|materials] [is|are] on no polygon: {names}.' },
+  },
   run({ scene }, report) {
     const used = usedMaterials(scene)
     const unused = scene.materials.filter((_material, index) => !used.has(index))

@@ -9,8 +9,14 @@ export const unusedSmoothing: CheckDescriptor = {
   reads: ['faceVertices', 'faceOffsets', 'smoothing'],
   problems: {
     none: { severity: 'info', text: 'The part says nothing about its smoothing.' },
-    zero: { severity: 'warning', text: '{count} polygons are in no smoothing group while others are.' },
-    lone: { severity: 'info', text: '{count} smoothing groups join no two polygons.' },
+    zero: {
+      severity: 'warning',
+      text: '{count} [polygon|polygons] [is|are] in no smoothing group while others are.',
+    },
+    lone: {
+      severity: 'info',
+      text: '{count} [smoothing group|smoothing groups] [joins|join] no two polygons.',
+    },
   },
   run({ mesh, facts }, report) {
     const { smoothing } = mesh

@@ -16,7 +16,7 @@ export const unweldedPoints: CheckDescriptor = {
   problems: {
     coincident: {
       severity: 'warning',
-      text: '{count} points lie within {distance} of another one, at {spots} spots.',
+      text: '{count} [point|points] [lies|lie] within {distance} of another one, at {spots} spots.',
     },
   },
   run(context, report) {

@@ -11,14 +11,14 @@ export const uvOverlaps: CheckDescriptor = {
   why: 'Two places of the model on one place of the map share whatever is painted or baked there.',
   reads: ['meshes', 'nodes'],
   problems: {
-    own: { severity: 'warning', text: '{count} polygons overlap within the part.' },
+    own: { severity: 'warning', text: '{count} [polygon|polygons] [overlaps|overlap] within the part.' },
     between: {
       severity: 'warning',
-      text: '{count} polygons overlap with other parts of the material “{material}”; {area} % of a tile is covered twice in all.',
+      text: '{count} [polygon|polygons] [overlaps|overlap] with other parts of the material “{material}”; {area} % of a tile is covered twice in all.',
     },
     unfinished: {
       severity: 'warning',
-      text: 'So many islands are stacked on “{material}” that not all pairs were looked at; {count} polygons overlap at least.',
+      text: 'So many islands are stacked on “{material}” that not all pairs were looked at; {count} [polygon|polygons] [overlaps|overlap] at least.',
     },
   },
   run({ scene, worlds: _worlds }, report) {

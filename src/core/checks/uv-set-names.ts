@@ -8,12 +8,12 @@ export const uvSetNames: CheckDescriptor = {
   why: 'Many tools take the first set only, or the one whose name they know; the rest is lost or, worse, used.',
   reads: ['uvSets'],
   problems: {
-    several: { severity: 'info', text: 'The part has {count} UV sets: {names}.' },
+    several: { severity: 'info', text: 'The part has {count} [UV set|UV sets]: {names}.' },
     unknown: {
       severity: 'warning',
       text: 'The UV set “{name}” has a name the destination does not expect ({known}).',
     },
-    doubled: { severity: 'warning', text: '{count} UV sets share the name “{name}”.' },
+    doubled: { severity: 'warning', text: '{count} [UV set|UV sets] [shares|share] the name “{name}”.' },
   },
   run({ mesh, settings }, report) {
     const names = mesh.uvSets.map((set) => set.name)

@@ -11,11 +11,11 @@ export const uvStretch: CheckDescriptor = {
   problems: {
     area: {
       severity: 'info',
-      text: '{count} polygons have more than {limit} times too much or too little room (the worst {worst} times).',
+      text: '{count} [polygon|polygons] [has|have] more than {limit} times too much or too little room (the worst {worst} times).',
     },
     angle: {
       severity: 'info',
-      text: '{count} polygons are drawn out more than {limit} times one way (the worst {worst} times).',
+      text: '{count} [polygon|polygons] [is|are] drawn out more than {limit} times one way (the worst {worst} times).',
     },
   },
   run({ mesh, facts, settings }, report) {

@@ -31,8 +31,8 @@ export const zeroSize: CheckDescriptor = {
   why: 'They have no direction: normals, tangents and baked maps come out black or broken there.',
   reads: ['points', 'faceVertices', 'faceOffsets'],
   problems: {
-    faces: { severity: 'error', text: '{count} polygons have no area.' },
-    edges: { severity: 'warning', text: '{count} edges have no length.' },
+    faces: { severity: 'error', text: '{count} [polygon|polygons] [has|have] no area.' },
+    edges: { severity: 'warning', text: '{count} [edge|edges] [has|have] no length.' },
   },
   run({ facts }, report) {
     const { faces, edges } = findZeroSize(facts)

@@ -13,8 +13,11 @@ export const zeroUvFaces: CheckDescriptor = {
   why: 'Tangents can’t be worked out there, so normal maps shade wrongly or not at all.',
   reads: ['points', 'faceVertices', 'faceOffsets', 'uvSets'],
   problems: {
-    faces: { severity: 'warning', text: '{count} polygons have no area in the UVs.' },
-    corners: { severity: 'info', text: 'At {count} corners of other polygons tangents can’t be worked out.' },
+    faces: { severity: 'warning', text: '{count} [polygon|polygons] [has|have] no area in the UVs.' },
+    corners: {
+      severity: 'info',
+      text: 'At {count} [corner|corners] of other polygons tangents can’t be worked out.',
+    },
   },
   run({ mesh, facts }, report) {
     const set = mesh.uvSets[0]

@@ -1,4 +1,5 @@
 import type { ObjReadOptions, ObjWriteOptions } from '../formats/obj/options.ts'
+import type { CheckSettings } from '../checks/settings.ts'
 import type { Trait } from '../traits/trait.ts'
 
 /** The description of a tool that files go to. */
@@ -10,6 +11,8 @@ export interface Destination {
   readonly format: 'obj'
   readonly writeOptions: Partial<ObjWriteOptions>
   readonly readOptions: Partial<ObjReadOptions>
+  /** What a model is held against before it leaves for this destination. */
+  readonly checkSettings: Partial<CheckSettings>
   /** What the hop is for: the traits offered for taking when the model comes back. */
   readonly purpose: readonly Trait[]
   /** The stand-in to practise this destination with. */
@@ -27,6 +30,7 @@ export const DESTINATIONS: readonly Destination[] = [
     format: 'obj',
     writeOptions: { normals: false },
     readOptions: {},
+    checkSettings: { wantQuads: true },
     purpose: ['points'],
     standIn: 'sculptor',
   },
@@ -38,6 +42,7 @@ export const DESTINATIONS: readonly Destination[] = [
     format: 'obj',
     writeOptions: {},
     readOptions: {},
+    checkSettings: { wantQuads: true },
     purpose: ['topology', 'points', 'uvs', 'smoothing', 'materials', 'groups'],
     standIn: null,
   },
@@ -49,6 +54,7 @@ export const DESTINATIONS: readonly Destination[] = [
     format: 'obj',
     writeOptions: { creases: false },
     readOptions: {},
+    checkSettings: { wantQuads: false, mapSize: 4096, paddingPixels: 8 },
     purpose: ['uvs', 'surfaces'],
     standIn: null,
   },

@@ -64,7 +64,7 @@ export const splitNonManifold: StepDescriptor = {
   title: 'Part surfaces that touch',
   description:
     'Where more than two polygons meet in an edge, or surfaces in a point, each surface gets points of its own. Nothing moves.',
-  changes: ['topology'],
+  changes: ['topology', 'points'],
   parameters: [],
   run: (context) =>
     changeMeshes(context, 'edges and points', (_mesh, facts) => {

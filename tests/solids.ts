@@ -1,0 +1,173 @@
+/** Small meshes and scenes for tests of checks and steps, as data. */
+import { EMPTY_MESH, type Mesh, type UvSet } from '../src/core/scene/mesh.ts'
+import { EMPTY_SCENE, rootNodes, type Scene, type SceneNode } from '../src/core/scene/scene.ts'
+import type { Material } from '../src/core/scene/material.ts'
+
+export type Point = readonly [number, number, number]
+
+export function meshOf(
+  points: readonly Point[],
+  faces: readonly (readonly number[])[],
+  more: Partial<Mesh> = {},
+): Mesh {
+  const faceOffsets = new Uint32Array(faces.length + 1)
+  faces.forEach((face, at) => (faceOffsets[at + 1] = faceOffsets[at]! + face.length))
+  return {
+    ...EMPTY_MESH,
+    name: 'part',
+    points: Float64Array.from(points.flat()),
+    faceOffsets,
+    faceVertices: Uint32Array.from(faces.flat()),
+    ...more,
+  }
+}
+
+/** A UV set with one UV for each corner, given in face order. */
+export const uvsOf = (uvs: readonly (readonly [number, number])[], name = 'uv'): UvSet => ({
+  name,
+  values: Float64Array.from(uvs.flat()),
+  indices: Int32Array.from(uvs, (_uv, at) => at),
+  depths: null,
+})
+
+/** A UV set over shared UVs: one index a corner. */
+export const sharedUvs = (
+  uvs: readonly (readonly [number, number])[],
+  indices: readonly number[],
+  name = 'uv',
+): UvSet => ({
+  name,
+  values: Float64Array.from(uvs.flat()),
+  indices: Int32Array.from(indices),
+  depths: null,
+})
+
+/** A flat grid of quads in x and z (facing up), `columns` by `rows` cells of one unit, with UVs that fill the tile. */
+export function gridOf(
+  columns: number,
+  rows: number,
+  more: Partial<Mesh> = {},
+  height: (x: number, z: number) => number = () => 0,
+): Mesh {
+  const points: Point[] = []
+  const uvs: [number, number][] = []
+  for (let row = 0; row <= rows; row++)
+    for (let column = 0; column <= columns; column++) {
+      points.push([column, height(column, row), -row])
+      uvs.push([column / columns, row / rows])
+    }
+  const faces: number[][] = []
+  for (let row = 0; row < rows; row++)
+    for (let column = 0; column < columns; column++) {
+      const a = row * (columns + 1) + column
+      faces.push([a, a + 1, a + columns + 2, a + columns + 1])
+    }
+  return meshOf(points, faces, { uvSets: [sharedUvs(uvs, faces.flat())], ...more })
+}
+
+export const CUBE_POINTS: readonly Point[] = [
+  [0, 0, 0],
+  [1, 0, 0],
+  [1, 1, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+  [1, 0, 1],
+  [1, 1, 1],
+  [0, 1, 1],
+]
+export const CUBE_FACES: readonly (readonly number[])[] = [
+  [4, 5, 6, 7],
+  [0, 3, 2, 1],
+  [0, 1, 5, 4],
+  [1, 2, 6, 5],
+  [2, 3, 7, 6],
+  [3, 0, 4, 7],
+]
+/** Six quads facing out, each in a cell of its own of the UV tile, with room between. */
+export function cubeOf(more: Partial<Mesh> = {}, size = 1, at: Point = [0, 0, 0]): Mesh {
+  const uvs = CUBE_FACES.flatMap((_face, cell) => {
+    const u = (cell % 3) / 3 + 0.01
+    const v = Math.floor(cell / 3) / 3 + 0.01
+    return [
+      [u, v],
+      [u + 0.3, v],
+      [u + 0.3, v + 0.3],
+      [u, v + 0.3],
+    ] as [number, number][]
+  })
+  return meshOf(
+    CUBE_POINTS.map((point) => point.map((value, axis) => value * size + at[axis]!) as unknown as Point),
+    CUBE_FACES,
+    { uvSets: [uvsOf(uvs)], ...more },
+  )
+}
+
+export const materialOf = (name: string, more: Partial<Material> = {}): Material => ({
+  name,
+  model: 'mtl',
+  properties: [],
+  maps: [],
+  kept: [],
+  ...more,
+})
+
+/** A scene of parts, a root each, in centimetres. */
+export function sceneOf(meshes: readonly Mesh[], more: Partial<Scene> = {}): Scene {
+  const named = meshes.map((mesh, at) => ({
+    ...mesh,
+    name: mesh.name === 'part' ? `part_${at + 1}` : mesh.name,
+  }))
+  return {
+    ...EMPTY_SCENE,
+    space: { unitMeters: 0.01, upAxis: 'y', frontAxis: 'z', handedness: 'right' },
+    nodes: rootNodes(named),
+    meshes: named,
+    ...more,
+  }
+}
+
+/** The scene with something else about its nodes. */
+export const withNodes = (
+  scene: Scene,
+  change: (node: SceneNode, index: number) => Partial<SceneNode>,
+): Scene => ({
+  ...scene,
+  nodes: scene.nodes.map((node, index) => ({ ...node, ...change(node, index) })),
+})
+
+export const moved = (x: number, y: number, z: number): number[] => [
+  1,
+  0,
+  0,
+  0,
+  0,
+  1,
+  0,
+  0,
+  0,
+  0,
+  1,
+  0,
+  x,
+  y,
+  z,
+  1,
+]
+export const scaled = (x: number, y: number, z: number): number[] => [
+  x,
+  0,
+  0,
+  0,
+  0,
+  y,
+  0,
+  0,
+  0,
+  0,
+  z,
+  0,
+  0,
+  0,
+  0,
+  1,
+]
