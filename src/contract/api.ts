@@ -2,6 +2,7 @@
 import { z } from 'zod'
 import type { SceneInspection } from '../core/inspect/inspect-scene.ts'
 import { ledgerSchema } from './ledger.ts'
+import { partMarksSchema } from './recipes.ts'
 import {
   objReadOptionsSchema,
   objWriteOptionsSchema,
@@ -27,7 +28,7 @@ export type ErrorDocument = z.infer<typeof errorSchema>
 export const jobStateSchema = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 export const jobSchema = z.object({
   id: z.uuid(),
-  kind: z.enum(['import', 'forecast', 'send', 'receive', 'reconcile', 'practise']),
+  kind: z.enum(['import', 'forecast', 'send', 'receive', 'reconcile', 'practise', 'prepare']),
   title: z.string(),
   state: jobStateSchema,
   progress: z.number(),
@@ -81,6 +82,7 @@ export const assetSchema = z.object({
   id: z.uuid(),
   name: z.string(),
   createdAt: z.string(),
+  partMarks: partMarksSchema,
   versions: z.array(versionSummarySchema),
   trips: z.array(tripSchema),
 })

@@ -12,9 +12,13 @@ import type { ZipLimits } from '../core/formats/zip/read-zip.ts'
 import { writeZip } from '../core/formats/zip/write-zip.ts'
 import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
 import type { Finding } from '../core/messages/catalogue.ts'
+import { KelboError } from '../core/messages/collector.ts'
 import { reconcile, type ReconcileOptions } from '../core/reconcile/reconcile.ts'
 import { packScene, unpackScene, type PackedScene } from '../core/scene/pack-scene.ts'
 import type { Scene, Space } from '../core/scene/scene.ts'
+import type { Recipe } from '../core/steps/recipe.ts'
+import { runRecipe, type StepRecord } from '../core/steps/run-steps.ts'
+import { StepRefusal } from '../core/steps/step.ts'
 import { sculptFiles, type SculptorOptions } from '../core/standins/sculptor.ts'
 import { compareScenes, type Ledger } from '../core/traits/compare-scenes.ts'
 import { fingerprintScene, type Fingerprints } from '../core/traits/fingerprint.ts'
@@ -133,6 +137,23 @@ export const TASKS = {
       (share) => progress(share * 0.8, 'Reconciling'),
     )
     return { result: describe(scene, findings), taken }
+  },
+
+  prepare: (
+    request: { scene: PackedScene; recipe: Recipe },
+    progress: Progress,
+  ): { result: DescribedScene; records: readonly StepRecord[] } => {
+    progress(0.02, 'Preparing')
+    try {
+      const { scene, records } = runRecipe(unpackScene(request.scene), request.recipe, (share, title) =>
+        progress(0.02 + 0.8 * share, title),
+      )
+      progress(0.85, 'Counting')
+      return { result: describe(scene), records }
+    } catch (error) {
+      if (error instanceof StepRefusal) throw new KelboError('step.refused', { reason: error.message })
+      throw error
+    }
   },
 
   practise: (

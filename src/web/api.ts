@@ -10,8 +10,10 @@ import {
   tripDetailSchema,
   type ErrorDocument,
 } from '../contract/api.ts'
+import { recipesSchema, savedRecipeSchema, type PartMark } from '../contract/recipes.ts'
 import type { ReconcileChoice } from '../contract/options.ts'
 import type { ObjReadOptions, ObjWriteOptions } from '../core/formats/obj/options.ts'
+import type { Recipe } from '../core/steps/recipe.ts'
 import type { SculptorOptions } from '../core/standins/sculptor.ts'
 
 /** A refused request, in the server's own words. */
@@ -116,6 +118,14 @@ export const api = {
     ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),
   practise: (tripId: string, options: Partial<SculptorOptions>) =>
     ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { options })),
+  recipes: () => ask(recipesSchema, '/recipes'),
+  addRecipe: (recipe: Recipe) => ask(savedRecipeSchema, '/recipes', json('POST', recipe)),
+  changeRecipe: (id: string, recipe: Recipe) => ask(savedRecipeSchema, `/recipes/${id}`, json('PUT', recipe)),
+  removeRecipe: (id: string) => ask(null, `/recipes/${id}`, { method: 'DELETE' }),
+  prepare: (assetId: string, versionId: string, recipe: Recipe) =>
+    ask(startedJobSchema, `/assets/${assetId}/prepare`, json('POST', { versionId, recipe })),
+  markParts: (assetId: string, marks: Record<string, PartMark>) =>
+    ask(null, `/assets/${assetId}/parts`, json('PATCH', { marks })),
   /** Element numbers that a ledger names by hash. */
   async elements(hash: string): Promise<Uint32Array> {
     const answer = await fetch(`/api/blobs/${hash}`)

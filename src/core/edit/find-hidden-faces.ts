@@ -7,8 +7,8 @@ import { newellNormals } from '../scene/mesh-facts.ts'
 /** Directions in which a face is looked for, on either side of it. */
 const DIRECTIONS = 40
 
-/** Rays in all; a model whose faces are mostly hidden would else take minutes. */
-const MOST_RAYS = 8000000
+/** Rays beyond two a face; a model whose faces are mostly hidden would else take minutes. */
+const SPARE_RAYS = 1000000
 
 export interface HiddenFaces {
   /** One list of faces for each given part. */
@@ -101,7 +101,7 @@ export function findHiddenFaces(parts: readonly { facts: MeshFacts; world: Matri
   for (const { facts } of parts) {
     const hidden: number[] = []
     for (let face = 0; face < facts.faceCount; face++) {
-      if (rays > MOST_RAYS) {
+      if (rays > SPARE_RAYS + 2 * faceTotal) {
         complete = false
         break
       }

@@ -24,9 +24,11 @@ export function findWelds(
   const target = new Uint32Array(pointCount)
   for (let point = 0; point < pointCount; point++) target[point] = point
   if (!(distance >= 0) || pointCount === 0) return target
-  const diagonal = diagonalOf(boundsOf(points))
+  const bounds = boundsOf(points)!
+  const [ox, oy, oz] = bounds.min
+  const diagonal = diagonalOf(bounds)
   // on a surface about one point a cell; twice the distance at least, so that few cells are looked at
-  const cell = Math.max(2 * distance, diagonal / Math.sqrt(pointCount), diagonal * 1e-9, 1e-300)
+  const cell = Math.max(2 * distance, diagonal / Math.sqrt(pointCount), diagonal * 1e-9, 1e-150)
   let tableSize = 16
   while (tableSize < pointCount * 2) tableSize *= 2
   const mask = tableSize - 1
@@ -36,9 +38,10 @@ export function findWelds(
   const inverse = 1 / cell
   for (let point = 0; point < pointCount; point++) {
     if (chosen && !chosen[point]) continue
-    const x = points[3 * point]!
-    const y = points[3 * point + 1]!
-    const z = points[3 * point + 2]!
+    // counted from the lowest corner, cell numbers stay small however far off the points lie
+    const x = points[3 * point]! - ox
+    const y = points[3 * point + 1]! - oy
+    const z = points[3 * point + 2]! - oz
     const x0 = Math.floor((x - distance) * inverse)
     const x1 = Math.floor((x + distance) * inverse)
     const y0 = Math.floor((y - distance) * inverse)
@@ -52,9 +55,9 @@ export function findWelds(
         for (let cz = z0; cz <= z1; cz++) {
           const slot = (Math.imul(cx, 73856093) ^ Math.imul(cy, 19349663) ^ Math.imul(cz, 83492791)) & mask
           for (let other = heads[slot]!; other >= 0; other = next[other]!) {
-            const dx = points[3 * other]! - x
-            const dy = points[3 * other + 1]! - y
-            const dz = points[3 * other + 2]! - z
+            const dx = points[3 * other]! - points[3 * point]!
+            const dy = points[3 * other + 1]! - points[3 * point + 1]!
+            const dz = points[3 * other + 2]! - points[3 * point + 2]!
             const squared = dx * dx + dy * dy + dz * dz
             if (squared > distanceSquared || squared >= bestSquared) continue
             if (mayJoin && !mayJoin(point, other)) continue

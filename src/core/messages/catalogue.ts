@@ -171,6 +171,11 @@ export const CATALOGUE = {
     'None of the returned parts fits a part that was sent.',
     'Check that this is the file that came back from this trip.',
   ),
+  'step.refused': entry(
+    'error',
+    '{reason} Nothing was changed.',
+    'Change the step, or take it out of the recipe.',
+  ),
   'job.failed': entry(
     'error',
     'The work stopped on a fault in Kelbo itself.',

@@ -21,8 +21,12 @@ export interface Overlaps {
   readonly complete: boolean
 }
 
-/** Pairs looked at in all. Ten thousand faces stacked on one place are fifty million pairs. */
-const MOST_PAIRS = 60000000
+/**
+ * Pairs looked at, at least, and for each piece. An atlas needs about four a piece; ten thousand faces stacked
+ * on one place are fifty million pairs.
+ */
+const LEAST_PAIRS = 5000000
+const PAIRS_PER_PIECE = 24
 
 /** Share of the smaller face's area that two faces must have in common to count; below it is rounding. */
 export const OVERLAP_SHARE = 1e-4
@@ -44,6 +48,7 @@ export function findOverlaps(parts: readonly OverlapPart[]): Overlaps {
   let pairCount = 0
   let looked = 0
   let complete = true
+  const mostPairs = Math.max(LEAST_PAIRS, PAIRS_PER_PIECE * count)
   const clipper = createClipper()
   cells: for (let cell = 0; cell < grid.cellCount; cell++) {
     const end = grid.offsets[cell + 1]!
@@ -66,7 +71,7 @@ export function findOverlaps(parts: readonly OverlapPart[]): Overlaps {
         const low = grid.cellAt(Math.max(a0, boxes[4 * b]!), Math.max(a1, boxes[4 * b + 1]!))
         if (low !== cell) continue
         if (pieceFace[a] === pieceFace[b] && piecePart[a] === piecePart[b]) continue
-        if (++looked > MOST_PAIRS) {
+        if (++looked > mostPairs) {
           complete = false
           break cells
         }

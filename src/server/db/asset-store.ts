@@ -105,6 +105,7 @@ export async function loadAssets(db: Db, ids: readonly string[] | null = null): 
   return rows.map((asset) => ({
     id: asset.id,
     name: asset.name,
+    partMarks: asset.partMarks as AssetDocument['partMarks'],
     createdAt: asset.createdAt.toISOString(),
     versions: versionRows
       .filter(({ version }) => version.assetId === asset.id)

@@ -65,7 +65,18 @@ export const sceneBlobs = pgTable(
 export const assets = pgTable('assets', {
   id: uuid('id').primaryKey().defaultRandom(),
   name: text('name').notNull(),
+  /** What the artist has noted of parts, by their path: { role, label }. */
+  partMarks: jsonb('part_marks').notNull().default({}),
   createdAt: time('created_at').notNull().defaultNow(),
+})
+
+/** Saved lists of steps, for any asset. */
+export const recipes = pgTable('recipes', {
+  id: uuid('id').primaryKey().defaultRandom(),
+  name: text('name').notNull(),
+  steps: jsonb('steps').notNull(),
+  createdAt: time('created_at').notNull().defaultNow(),
+  updatedAt: time('updated_at').notNull().defaultNow(),
 })
 
 export const versions = pgTable(

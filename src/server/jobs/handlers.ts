@@ -5,6 +5,7 @@ import type { ObjReadOptions, ObjWriteOptions } from '../../core/formats/obj/opt
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
 import type { Space } from '../../core/scene/scene.ts'
 import type { SculptorOptions } from '../../core/standins/sculptor.ts'
+import type { Recipe } from '../../core/steps/recipe.ts'
 import type { Trait } from '../../core/traits/trait.ts'
 import { readBackOptions, type Progress } from '../../tasks/tasks.ts'
 import { addTrip, addVersion, createAsset, getTrip, getVersion, keepTripBlobs } from '../db/asset-store.ts'
@@ -33,6 +34,7 @@ export interface JobInputs {
   receive: { tripId: string; fileIds: string[]; options: Partial<ObjReadOptions> }
   reconcile: { tripId: string; take: Trait[]; takeByPart?: Record<string, Trait[]>; note?: string }
   practise: { tripId: string; options: Partial<SculptorOptions> }
+  prepare: { versionId: string; recipe: Recipe }
 }
 
 /** Limits of unpacking, which an installation may set. */
@@ -213,6 +215,37 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
       const added = await addVersion(tx, { assetId: trip.assetId, sceneId, note })
       await tx.update(trips).set({ state: 'settled', resultVersionId: added.id }).where(eq(trips.id, trip.id))
       await finishJob(tx, job.id, { versionId: added.id, versionNumber: added.number })
+    })
+  },
+
+  async prepare(context, input) {
+    const { db, job, progress, signal } = context
+    const version = await getVersion(db, input.versionId)
+    if (!version) throw missing('the version')
+    const { result, records } = await runTask(
+      'prepare',
+      { scene: await getScene(db, version.sceneId), recipe: input.recipe },
+      progress,
+      signal,
+    )
+    progress(0.9, 'Saving')
+    await db.transaction(async (tx) => {
+      const sceneId = await putScene(tx, result)
+      const added = await addVersion(tx, {
+        assetId: version.assetId,
+        sceneId,
+        note: `${input.recipe.name}: ${records.length} ${records.length === 1 ? 'step' : 'steps'} on version ${version.number}`,
+      })
+      await finishJob(tx, job.id, {
+        versionId: added.id,
+        versionNumber: added.number,
+        records: records.map(({ step, changedCount, of, notes }) => ({
+          step: step.step,
+          changedCount,
+          of,
+          notes,
+        })),
+      })
     })
   },
 

@@ -1,0 +1,48 @@
+/** Recipes and what an artist notes of parts. */
+import { z } from 'zod'
+
+const parameterSchema = z.union([z.string().max(1000), z.number(), z.boolean(), z.null()])
+
+export const recipeStepSchema = z
+  .object({
+    step: z.string().max(60),
+    params: z.record(z.string().max(60), parameterSchema),
+    parts: z.array(z.string().max(2000)).max(10000).optional(),
+    only: z
+      .array(
+        z.object({
+          part: z.string().max(2000),
+          element: z.enum(['points', 'edges', 'faces', 'corners']),
+          elements: z.array(z.number().int().nonnegative()).max(2000000),
+        }),
+      )
+      .max(10000)
+      .optional(),
+  })
+  .strict()
+
+export const recipeSchema = z
+  .object({ name: z.string().trim().min(1).max(120), steps: z.array(recipeStepSchema).min(1).max(200) })
+  .strict()
+
+export const savedRecipeSchema = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  steps: z.array(recipeStepSchema),
+  updatedAt: z.string(),
+})
+export type SavedRecipe = z.infer<typeof savedRecipeSchema>
+export const recipesSchema = z.object({ recipes: z.array(savedRecipeSchema) })
+
+export const prepareBodySchema = z.object({ versionId: z.uuid(), recipe: recipeSchema }).strict()
+
+/** travels: goes along; reference: goes along to look at, and is not taken back; home: stays here. */
+export const PART_ROLES = ['travels', 'reference', 'home'] as const
+export type PartRole = (typeof PART_ROLES)[number]
+export const PART_LABELS = ['none', 'rose', 'ochre', 'moss', 'teal', 'slate', 'plum'] as const
+export type PartLabel = (typeof PART_LABELS)[number]
+
+export const partMarkSchema = z.object({ role: z.enum(PART_ROLES), label: z.enum(PART_LABELS) }).strict()
+export type PartMark = z.infer<typeof partMarkSchema>
+export const partMarksSchema = z.record(z.string().max(2000), partMarkSchema)
+export const partMarksBodySchema = z.object({ marks: partMarksSchema }).strict()
