@@ -2,6 +2,34 @@ import { createUnion } from '../scene/adjacency.ts'
 import { nextCorner, previousCorner, type MeshFacts } from '../scene/mesh-facts.ts'
 import { eachElement, type CheckDescriptor } from './check.ts'
 
+/** True where walking round the point from one of its corners, over edges of two sides, meets all of them. */
+function isOneFan(facts: MeshFacts, first: number, size: number): boolean {
+  const { mesh } = facts
+  const { cornerEdges, edgeSides, edgeCorners } = facts.edges()
+  const cornerFaces = facts.cornerFaces()
+  const point = mesh.faceVertices[first]!
+  let met = 1
+  for (let direction = 0; direction < 2; direction++) {
+    let corner = first
+    let edge =
+      direction === 0
+        ? cornerEdges[corner]!
+        : cornerEdges[previousCorner(mesh, cornerFaces[corner]!, corner)]!
+    for (;;) {
+      if (edgeSides[edge] !== 2) break
+      const side = edgeCorners[2 * edge]!
+      const other = cornerFaces[side] === cornerFaces[corner] ? edgeCorners[2 * edge + 1]! : side
+      const face = cornerFaces[other]!
+      corner = mesh.faceVertices[other] === point ? other : nextCorner(mesh, face, other)
+      if (corner === first) return met === size
+      if (++met > size) return false
+      const before = cornerEdges[previousCorner(mesh, face, corner)]!
+      edge = before === edge ? cornerEdges[corner]! : before
+    }
+  }
+  return met === size
+}
+
 /** Points whose polygons hang together in more than one fan: two surfaces that touch in a point. */
 export function findPinchedPoints(facts: MeshFacts): number[] {
   const { mesh } = facts
@@ -12,7 +40,7 @@ export function findPinchedPoints(facts: MeshFacts): number[] {
   for (let point = 0; point < facts.pointCount; point++) {
     const start = offsets[point]!
     const size = offsets[point + 1]! - start
-    if (size < 2) continue
+    if (size < 2 || isOneFan(facts, corners[start]!, size)) continue
     // most points have a closed fan: as many edges as corners, each met twice
     const union = createUnion(size)
     const edgeCorner = new Map<number, number>()

@@ -1,5 +1,6 @@
 /** Faces that no ray from outside can reach. */
-import { buildBvh } from '../math/bvh.ts'
+import { buildBvh, type Bvh } from '../math/bvh.ts'
+import { markSeenFaces } from './mark-seen-faces.ts'
 import { transformPoints, isIdentity, type Matrix } from '../math/matrix.ts'
 import type { MeshFacts } from '../scene/mesh-facts.ts'
 import { newellNormals } from '../scene/mesh-facts.ts'
@@ -32,8 +33,8 @@ function spherePoints(count: number): Float64Array {
 }
 
 /**
- * Looks outwards from the middle of each face, first straight off its front and back, then in 40 directions:
- * a face from which no ray leaves the model is hidden. A face that can be seen only through a gap narrower
+ * What is nearest along an axis is seen. From the middle of every other face rays look outwards, first straight
+ * off its front and back, then in 40 directions: a face from which no ray leaves the model is hidden. A face that can be seen only through a gap narrower
  * than the directions lie apart may be taken for hidden.
  */
 export function findHiddenFaces(parts: readonly { facts: MeshFacts; world: Matrix }[]): HiddenFaces {
@@ -64,11 +65,14 @@ export function findHiddenFaces(parts: readonly { facts: MeshFacts; world: Matri
     cornerBase += mesh.faceVertices.length
   }
   const normals = newellNormals({ faceOffsets, faceVertices }, points)
-  const bvh = buildBvh({ points, faceOffsets, faceVertices })
+  const seen = markSeenFaces(points, faceOffsets, faceVertices)
+  // where everything is seen at once no tree is needed
+  let bvh: Bvh | null = null
   const directions = spherePoints(DIRECTIONS)
   let rays = 0
   let complete = true
   const isHidden = (face: number): boolean => {
+    bvh ??= buildBvh({ points, faceOffsets, faceVertices })
     let x = 0
     let y = 0
     let z = 0
@@ -101,6 +105,7 @@ export function findHiddenFaces(parts: readonly { facts: MeshFacts; world: Matri
   for (const { facts } of parts) {
     const hidden: number[] = []
     for (let face = 0; face < facts.faceCount; face++) {
+      if (seen[first + face]) continue
       if (rays > SPARE_RAYS + 2 * faceTotal) {
         complete = false
         break

@@ -106,6 +106,47 @@ export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
   const stackNodes = new Int32Array(128)
   const top = levelStarts.length - 1
 
+  // Möller and Trumbore 1997, over the polygon's fan
+  function rayMeetsFace(
+    face: number,
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+  ): boolean {
+    const start = faceOffsets[face]!
+    const a = 3 * faceVertices[start]!
+    for (let corner = start + 1; corner + 1 < faceOffsets[face + 1]!; corner++) {
+      const b = 3 * faceVertices[corner]!
+      const c = 3 * faceVertices[corner + 1]!
+      const e1x = points[b]! - points[a]!
+      const e1y = points[b + 1]! - points[a + 1]!
+      const e1z = points[b + 2]! - points[a + 2]!
+      const e2x = points[c]! - points[a]!
+      const e2y = points[c + 1]! - points[a + 1]!
+      const e2z = points[c + 2]! - points[a + 2]!
+      const px = dy * e2z - dz * e2y
+      const py = dz * e2x - dx * e2z
+      const pz = dx * e2y - dy * e2x
+      const det = e1x * px + e1y * py + e1z * pz
+      if (det === 0) continue
+      const tx = ox - points[a]!
+      const ty = oy - points[a + 1]!
+      const tz = oz - points[a + 2]!
+      const u = (tx * px + ty * py + tz * pz) / det
+      if (u < 0 || u > 1) continue
+      const qx = ty * e1z - tz * e1y
+      const qy = tz * e1x - tx * e1z
+      const qz = tx * e1y - ty * e1x
+      const v = (dx * qx + dy * qy + dz * qz) / det
+      if (v < 0 || u + v > 1) continue
+      if ((e2x * qx + e2y * qy + e2z * qz) / det > 0) return true
+    }
+    return false
+  }
+
   return {
     hits(ox, oy, oz, dx, dy, dz, except) {
       const ix = 1 / dx
@@ -153,43 +194,10 @@ export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
         const end = Math.min((node + 1) * LEAF_FACES, faceCount)
         for (let place = node * LEAF_FACES; place < end; place++) {
           const face = order[place]!
-          if (face !== except && rayMeetsFace(face)) return true
+          if (face !== except && rayMeetsFace(face, ox, oy, oz, dx, dy, dz)) return true
         }
       }
       return false
-
-      // Möller and Trumbore 1997, over the polygon's fan
-      function rayMeetsFace(face: number): boolean {
-        const start = faceOffsets[face]!
-        const a = 3 * faceVertices[start]!
-        for (let corner = start + 1; corner + 1 < faceOffsets[face + 1]!; corner++) {
-          const b = 3 * faceVertices[corner]!
-          const c = 3 * faceVertices[corner + 1]!
-          const e1x = points[b]! - points[a]!
-          const e1y = points[b + 1]! - points[a + 1]!
-          const e1z = points[b + 2]! - points[a + 2]!
-          const e2x = points[c]! - points[a]!
-          const e2y = points[c + 1]! - points[a + 1]!
-          const e2z = points[c + 2]! - points[a + 2]!
-          const px = dy * e2z - dz * e2y
-          const py = dz * e2x - dx * e2z
-          const pz = dx * e2y - dy * e2x
-          const det = e1x * px + e1y * py + e1z * pz
-          if (det === 0) continue
-          const tx = ox - points[a]!
-          const ty = oy - points[a + 1]!
-          const tz = oz - points[a + 2]!
-          const u = (tx * px + ty * py + tz * pz) / det
-          if (u < 0 || u > 1) continue
-          const qx = ty * e1z - tz * e1y
-          const qy = tz * e1x - tx * e1z
-          const qz = tx * e1y - ty * e1x
-          const v = (dx * qx + dy * qy + dz * qz) / det
-          if (v < 0 || u + v > 1) continue
-          if ((e2x * qx + e2y * qy + e2z * qz) / det > 0) return true
-        }
-        return false
-      }
     },
   }
 }
