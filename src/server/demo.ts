@@ -1,4 +1,4 @@
-/** Loads the demo: two assets, one with a trip on its way and one whose trip has come back. */
+/** Loads the demo: three assets, one with a trip on its way and one whose trip has come back. */
 import { eq, sql } from 'drizzle-orm'
 import { DESTINATIONS } from '../core/destinations/destination.ts'
 import { readBackOptions, TASKS, type Progress } from '../tasks/tasks.ts'
@@ -19,6 +19,13 @@ export async function loadDemo(database: Database): Promise<boolean> {
   if (existing) return false
   const sculpting = DESTINATIONS[0]!
   await database.db.transaction(async (tx) => {
+    // the bollard has been nowhere yet: it is to be made ready first
+    const bollard = TASKS.demo({ name: 'bollard' }, quiet)
+    await addVersion(tx, {
+      assetId: await createAsset(tx, 'Mooring bollard'),
+      sceneId: await putScene(tx, bollard),
+      note: 'Found on an old disk',
+    })
     for (const [name, title, back] of [
       ['lantern', 'Storm lantern', false],
       ['heron', 'Courier heron', true],

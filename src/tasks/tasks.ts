@@ -3,6 +3,7 @@
  * in worker threads of the server and at the command line.
  */
 import { buildCourierHeron } from '../core/demo/courier-heron.ts'
+import { buildMooringBollard } from '../core/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../core/demo/storm-lantern.ts'
 import { writeObj } from '../core/formats/obj/write-obj.ts'
 import type { ObjReadOptions, ObjWriteOptions } from '../core/formats/obj/options.ts'
@@ -70,6 +71,8 @@ export const readBackOptions = (space: Space, write: Partial<ObjWriteOptions>): 
   mirrored: space.handedness === 'left',
   flipV: write.flipV ?? false,
 })
+
+const DEMO = { heron: buildCourierHeron, lantern: buildStormLantern, bollard: buildMooringBollard } as const
 
 export const TASKS = {
   read: (request: ReadRequest, progress: Progress): DescribedScene => {
@@ -169,9 +172,9 @@ export const TASKS = {
     return { files: sculptFiles(request.files, request.options, request.readOptions, request.limits) }
   },
 
-  demo: (request: { name: 'heron' | 'lantern' }, progress: Progress): DescribedScene => {
+  demo: (request: { name: keyof typeof DEMO }, progress: Progress): DescribedScene => {
     progress(0.1, 'Building')
-    return describe(request.name === 'heron' ? buildCourierHeron() : buildStormLantern())
+    return describe(DEMO[request.name]())
   },
 } as const
 

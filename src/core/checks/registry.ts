@@ -50,11 +50,12 @@ import { zeroUvFaces } from './zero-uv-faces.ts'
 /** All checks, in the order in which they are listed. */
 export const CHECKS: readonly CheckDescriptor[] = [
   // mesh
+  // in the order in which they are best mended: a doubled polygon makes its edges non-manifold
   brokenPoints,
-  nonManifold,
-  turnedFaces,
   duplicateFaces,
   zeroSize,
+  nonManifold,
+  turnedFaces,
   unweldedPoints,
   looseElements,
   tJunctions,

@@ -4,44 +4,14 @@ import type { Scene } from '../scene/scene.ts'
 import { brassMap, brassRoughness, enamelMap, glassMap, ropeMap } from './demo-maps.ts'
 import { colorMap, demoImage, demoMaterial, roughnessMap } from './demo-material.ts'
 import { demoScene } from './demo-scene.ts'
-import { addBand, addLoft, pathRings, type Ring } from './loft.ts'
-import { createPartBuilder, type UvRect, type Vec } from './part-builder.ts'
+import { addBand, addLoft, pathRings } from './loft.ts'
+import { createPartBuilder, type Vec } from './part-builder.ts'
+import { buildTurned } from './turned.ts'
 
 const ENAMEL = 0
 const BRASS = 1
 const GLASS = 2
 const ROPE = 3
-
-/** Rings of a turned body from a profile of radius and height, with loops held close at the given corners. */
-function turned(profile: readonly (readonly [number, number])[]): Ring[] {
-  return profile.map(([radius, height]) => ({
-    center: [0, height, 0],
-    along: [0, 1, 0],
-    side: radius,
-    up: radius,
-  }))
-}
-
-function buildTurned(
-  name: string,
-  profile: readonly (readonly [number, number])[],
-  options: { material: number; uv: UvRect; creased: readonly number[]; group: string; open?: boolean },
-): Mesh {
-  const builder = createPartBuilder()
-  addLoft(builder, {
-    rings: turned(profile),
-    around: 40,
-    uv: options.uv,
-    material: options.material,
-    smoothing: 1,
-    capSmoothing: 2,
-    startCap: options.open ? null : 0,
-    endCap: options.open ? null : 0,
-    groups: () => [options.group],
-    rowCrease: (row) => (options.creased.includes(row) ? 3 : 0),
-  })
-  return builder.build(name)
-}
 
 function buildWire(): Mesh {
   const builder = createPartBuilder()

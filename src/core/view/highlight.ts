@@ -83,3 +83,41 @@ function eachSide(mesh: Mesh, visit: (from: number, to: number) => void): void {
     for (let corner = start; corner < end; corner++) visit(corner, corner + 1 < end ? corner + 1 : start)
   }
 }
+
+/** Colours from too little (blue) over even (pale) to too much (orange), by powers of two: two doublings are full. */
+function heatColor(value: number): [number, number, number] {
+  if (Number.isNaN(value)) return [0.45, 0.45, 0.45]
+  const share = Math.max(-1, Math.min(1, Math.log2(Math.max(value, 1e-6)) / 2))
+  const end = share < 0 ? [0.1, 0.3, 0.62] : [0.8, 0.27, 0.02]
+  return [0, 1, 2].map((k) => 0.86 + Math.abs(share) * (end[k]! - 0.86)) as [number, number, number]
+}
+
+/**
+ * Faces coloured by a value each, as triangles of their own.
+ * @param heat faceCount values about 1. @param positions 3 x pointCount.
+ */
+export function faceHeat(
+  mesh: Mesh,
+  heat: Float32Array,
+  positions: Float32Array,
+): { positions: Float32Array; colors: Float32Array } {
+  const normals = computeFaceNormals(mesh)
+  const into = new Float32Array(9 * Math.max(0, mesh.faceVertices.length - 2 * faceCountOf(mesh)))
+  const colors = new Float32Array(into.length)
+  const cut: number[] = []
+  let at = 0
+  for (let face = 0; face < faceCountOf(mesh); face++) {
+    cut.length = 0
+    triangulateFace(mesh, face, normals, cut)
+    const color = heatColor(heat[face]!)
+    for (const corner of cut) {
+      const point = mesh.faceVertices[mesh.faceOffsets[face]! + corner]!
+      for (let axis = 0; axis < 3; axis++) {
+        into[at + axis] = positions[3 * point + axis]!
+        colors[at + axis] = color[axis]!
+      }
+      at += 3
+    }
+  }
+  return { positions: into.subarray(0, at), colors: colors.subarray(0, at) }
+}

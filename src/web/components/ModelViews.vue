@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onMounted, reactive, ref, watch } from 'vue'
-import { useViewer } from '../composables/use-viewer.ts'
+import { useViewer, type Picked } from '../composables/use-viewer.ts'
 import { DEFAULT_VIEW_SETTINGS } from '../viewport/view-settings.ts'
 import type { HighlightItem, Slot } from '../viewport/viewer-messages.ts'
 
@@ -11,8 +11,15 @@ const props = defineProps<{
   selectedNode: number | null
   highlights?: readonly HighlightItem[]
   stacked?: boolean
+  /** Words on either side of the wipe. */
+  sides?: readonly [string, string]
+  /** Clicks go to the page as they come; nothing is selected by itself. */
+  picking?: boolean
+  ruler?: readonly (readonly [number, number, number])[]
+  /** The page says itself when marks are brought close. */
+  quiet?: boolean
 }>()
-const emit = defineEmits<{ select: [node: number | null] }>()
+const emit = defineEmits<{ select: [node: number | null]; pick: [picked: Picked] }>()
 
 const solid = ref<HTMLCanvasElement>()
 const flat = ref<HTMLCanvasElement>()
@@ -20,11 +27,17 @@ const face = ref<number | null>(null)
 const settings = reactive({ ...DEFAULT_VIEW_SETTINGS, shown: 'master' as Slot, wipe: null as number | null })
 const wiping = ref(false)
 
-const { attach, send, progress, failure, loadedSlots } = useViewer((node, pickedFace) => {
-  face.value = pickedFace
-  if (node === props.selectedNode) tellSelection()
-  else emit('select', node)
+const { attach, send, progress, failure, loadedSlots } = useViewer((picked) => {
+  if (props.picking) return emit('pick', picked)
+  face.value = picked.face
+  if (picked.node === props.selectedNode) tellSelection()
+  else emit('select', picked.node)
 })
+
+const attached = ref(false)
+/** Gives the viewer a line on which drafts come. */
+const connect = (port: MessagePort): void => send({ type: 'port', port }, [port])
+const focus = (): void => send({ type: 'focus' })
 
 function tellSelection(): void {
   send({ type: 'select', node: props.selectedNode, face: face.value })
@@ -52,6 +65,7 @@ onMounted(async () => {
     (sceneId, before) => {
       if (sceneId || before) send({ type: 'load', slot: 'returned', sceneId })
       if (sceneId && settings.wipe === null) settings.wipe = 0.5
+      if (!sceneId) settings.wipe = null
     },
     { immediate: true },
   )
@@ -67,6 +81,11 @@ onMounted(async () => {
     (items) => send({ type: 'highlight', items: items.map((item) => ({ ...item })) }),
     { immediate: true },
   )
+  watch(
+    () => props.ruler ?? [],
+    (ends) => send({ type: 'ruler', ends: ends.map((end) => [...end] as [number, number, number]) }),
+  )
+  attached.value = true
 })
 
 /** A selection that came from a click in these views keeps its polygon. */
@@ -84,11 +103,11 @@ function drawWipe(event: PointerEvent): void {
 }
 
 const frame = (): void => send({ type: 'frame', node: props.selectedNode })
-/** What is marked is brought close, so that it can be seen. */
+/** What is marked is brought close, so that it can be seen; at the Bench the page says when. */
 watch(
   () => props.highlights ?? [],
   (items) => {
-    if (items.length)
+    if (items.length && !props.quiet)
       send({ type: 'frame', node: items.find((item) => item.slot === 'master')?.node ?? null })
   },
 )
@@ -101,7 +120,7 @@ function onKey(event: KeyboardEvent): void {
   else if (event.key === 'o') settings.isolate = !settings.isolate
   else if (event.key === 'Escape') emit('select', null)
 }
-defineExpose({ frame, loadedSlots })
+defineExpose({ frame, focus, connect, attached, loadedSlots })
 </script>
 
 <template>
@@ -109,14 +128,11 @@ defineExpose({ frame, loadedSlots })
     <div class="bar" role="toolbar" aria-label="How the model is shown">
       <el-checkbox v-model="settings.edges" size="small">Edges</el-checkbox>
       <el-checkbox v-model="settings.maps" size="small">Maps</el-checkbox>
-      <el-checkbox v-model="settings.backFaces" size="small">Back faces striped</el-checkbox>
+      <el-checkbox v-model="settings.backFaces" size="small">Back faces</el-checkbox>
       <el-checkbox v-model="settings.isolate" size="small" :disabled="selectedNode === null"
-        >Only this part</el-checkbox
+        >Alone</el-checkbox
       >
-      <span class="gap"></span>
-      <el-button size="small" text @click="frame">{{
-        selectedNode === null ? 'View all' : 'View part'
-      }}</el-button>
+      <slot name="tools"></slot>
     </div>
     <div class="pane">
       <canvas
@@ -126,6 +142,9 @@ defineExpose({ frame, loadedSlots })
         data-view="solid"
       ></canvas>
       <span class="label">Solid</span>
+      <button class="plain whole" @click="frame">
+        {{ selectedNode === null ? 'View all' : 'View part' }}
+      </button>
       <template v-if="returnedScene && settings.wipe !== null">
         <div
           class="wipe"
@@ -145,7 +164,9 @@ defineExpose({ frame, loadedSlots })
           @keydown.left.stop="settings.wipe = Math.max(0.02, settings.wipe! - 0.05)"
           @keydown.right.stop="settings.wipe = Math.min(0.98, settings.wipe! + 0.05)"
         >
-          <span class="before">before</span><span class="after">after</span>
+          <span class="before">{{ sides?.[0] ?? 'before' }}</span><span class="after">{{
+            sides?.[1] ?? 'after'
+          }}</span>
         </div>
       </template>
       <div v-if="progress" class="progress" role="status">
@@ -164,8 +185,8 @@ defineExpose({ frame, loadedSlots })
       <span class="label">Flat</span>
       <div v-if="returnedScene" class="side">
         <el-radio-group v-model="settings.shown" size="small">
-          <el-radio-button value="master">before</el-radio-button>
-          <el-radio-button value="returned">after</el-radio-button>
+          <el-radio-button value="master">{{ sides?.[0] ?? 'before' }}</el-radio-button>
+          <el-radio-button value="returned">{{ sides?.[1] ?? 'after' }}</el-radio-button>
         </el-radio-group>
       </div>
     </div>
@@ -205,6 +226,8 @@ defineExpose({ frame, loadedSlots })
   gap: 4px;
   padding: 0 12px;
   border-bottom: 1px solid var(--hairline);
+  overflow: hidden;
+  white-space: nowrap;
 }
 .bar :deep(.el-checkbox) {
   margin-right: 12px;
@@ -246,6 +269,20 @@ canvas:focus-visible {
 .label {
   left: 10px;
   top: 10px;
+}
+button.whole {
+  position: absolute;
+  right: 10px;
+  top: 10px;
+  color: #17181b;
+  background: rgb(247 244 237 / 82%);
+  padding: 1px 9px;
+  border-radius: 2px;
+  font-size: 11.5px;
+  z-index: 1;
+}
+button.whole:hover {
+  background: rgb(247 244 237);
 }
 .side {
   position: absolute;

@@ -2,8 +2,10 @@ import { onBeforeUnmount, ref, shallowRef } from 'vue'
 import ViewerWorker from '../workers/viewer.worker.ts?worker'
 import type { FromViewer, Slot, ToViewer, ViewName } from '../viewport/viewer-messages.ts'
 
+export type Picked = Extract<FromViewer, { type: 'picked' }>
+
 /** A viewer with its worker, for as long as the component lives. */
-export function useViewer(onPicked: (node: number | null, face: number | null) => void) {
+export function useViewer(onPicked: (picked: Picked) => void) {
   const worker = new ViewerWorker()
   const progress = shallowRef<{ slot: Slot; share: number; stage: string } | null>(null)
   const failure = ref<string | null>(null)
@@ -16,7 +18,7 @@ export function useViewer(onPicked: (node: number | null, face: number | null) =
     else if (message.type === 'loaded') {
       progress.value = null
       loadedSlots.value = [...new Set([...loadedSlots.value, message.slot])]
-    } else if (message.type === 'picked') onPicked(message.node, message.face)
+    } else if (message.type === 'picked') onPicked(message)
     else if (message.type === 'failed') {
       progress.value = null
       failure.value = message.text
@@ -62,7 +64,13 @@ export function useViewer(onPicked: (node: number | null, face: number | null) =
     canvas.addEventListener('pointerup', (event) => {
       if (held && held.moved <= 3) {
         const box = canvas.getBoundingClientRect()
-        send({ type: 'pick', view, x: event.clientX - box.left, y: event.clientY - box.top })
+        send({
+          type: 'pick',
+          view,
+          x: event.clientX - box.left,
+          y: event.clientY - box.top,
+          add: event.shiftKey,
+        })
       }
       held = null
     })

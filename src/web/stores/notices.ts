@@ -31,5 +31,6 @@ export const useNotices = defineStore('notices', () => {
       add('error', 'Something went wrong on this page.', 'Reload it and try again.')
     }
   }
-  return { notices, drop, done, failed }
+  const refused = (text: string): void => add('error', text, 'Nothing was changed.')
+  return { notices, drop, done, failed, refused }
 })

@@ -138,13 +138,13 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
         item.elements,
       )
       add('triangles', part.drawn.uvPositions, placed.uvTriangles, {
-        color: VIEW_COLORS.mark,
+        color: item.chosen ? VIEW_COLORS.chosen : VIEW_COLORS.mark,
         opacity: 0.45,
         order: 3,
       })
       if (placed.uvLines.length) {
         const lines = thickLines(part.drawn.uvPositions, 2, placed.uvLines, {
-          color: VIEW_COLORS.mark,
+          color: item.chosen ? VIEW_COLORS.chosen : VIEW_COLORS.mark,
           lineWidth: 3,
           opacity: 1,
           depthTest: false,
@@ -191,6 +191,30 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       center.set(0.5, 0.5)
       span = 1.12
     },
+    /** Brings what is marked close. */
+    focus(): void {
+      let u0 = Infinity
+      let v0 = Infinity
+      let u1 = -Infinity
+      let v1 = -Infinity
+      for (const item of state.highlights) {
+        const model = state.models[item.slot]
+        const part = model?.parts.find((candidate) => candidate.node === item.node)
+        if (!model || !part || item.chosen) continue
+        const mesh = model.scene.meshes[model.scene.nodes[item.node]!.mesh]!
+        const placed = placeHighlight(mesh, item.element, item.elements)
+        for (const list of [placed.uvLines, placed.uvTriangles])
+          for (const uv of list) {
+            u0 = Math.min(u0, part.drawn.uvPositions[2 * uv]!)
+            u1 = Math.max(u1, part.drawn.uvPositions[2 * uv]!)
+            v0 = Math.min(v0, part.drawn.uvPositions[2 * uv + 1]!)
+            v1 = Math.max(v1, part.drawn.uvPositions[2 * uv + 1]!)
+          }
+      }
+      if (!(u1 >= u0)) return
+      center.set((u0 + u1) / 2, (v0 + v1) / 2)
+      span = Math.max(0.05, 1.6 * Math.max(u1 - u0, v1 - v0))
+    },
     drag(dx: number, dy: number): void {
       const scale = span / Math.min(width, height)
       center.x -= dx * scale
@@ -230,7 +254,7 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
             const bv = set.values[2 * b + 1]!
             if (av > v !== bv > v && u < ((bu - au) * (v - av)) / (bv - av) + au) inside = !inside
           }
-          if (inside) return { node: part.node, face }
+          if (inside) return { node: part.node, face, corner: null }
         }
       }
       return null

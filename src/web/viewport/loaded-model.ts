@@ -119,15 +119,17 @@ function solidOf(piece: DrawPiece, materials: THREE.Material[], fallback: THREE.
  * Loads and prepares a model. Positions are drawn relative to the middle of its bounds of the first load,
  * kept in `group.position`, so that single precision is spent on the model and not on its place.
  *
+ * @param source a stored scene's id, or the scene itself.
  * @param wanted asked between steps; when it says no, the work stops and null is given.
  */
 export async function loadModel(
-  sceneId: string,
+  source: string | Scene,
   progress: (share: number, stage: string) => void,
   wanted: () => boolean,
 ): Promise<LoadedModel | null> {
   progress(0, 'Loading')
-  const scene = await loadScene(sceneId, (share) => progress(share * 0.4, 'Loading'))
+  const scene =
+    typeof source === 'string' ? await loadScene(source, (share) => progress(share * 0.4, 'Loading')) : source
   if (!wanted()) return null
   const worlds = worldMatrices(scene)
   let bounds: Box | null = null

@@ -1,8 +1,10 @@
 /** The solid view: shaded polygons with their edges, an orbiting camera, marks, and the before/after wipe. */
 import * as THREE from 'three'
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh'
-import type { Box } from '../../core/math/box.ts'
-import { placeHighlight } from '../../core/view/highlight.ts'
+import { diagonalOf, joinBoxes, type Box } from '../../core/math/box.ts'
+import { faceHeat, placeHighlight } from '../../core/view/highlight.ts'
+import { worldMatrices } from '../../core/scene/world.ts'
+import { transformPoints } from '../../core/math/matrix.ts'
 import type { LoadedModel } from './loaded-model.ts'
 import { thickLines } from './thick-lines.ts'
 import { VIEW_COLORS, type ViewState } from './view-state.ts'
@@ -11,6 +13,24 @@ import type { Slot } from './viewer-messages.ts'
 export interface Picked {
   readonly node: number
   readonly face: number
+  /** World position of the polygon's corner nearest to the click. */
+  readonly corner: readonly [number, number, number] | null
+}
+
+/** Triangles of their own, so that each face has one colour. */
+function heatMesh({ positions, colors }: { positions: Float32Array; colors: Float32Array }): THREE.Mesh {
+  const geometry = new THREE.BufferGeometry()
+  geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3))
+  geometry.setAttribute('color', new THREE.BufferAttribute(colors, 3))
+  return new THREE.Mesh(
+    geometry,
+    new THREE.MeshBasicMaterial({
+      vertexColors: true,
+      side: THREE.DoubleSide,
+      polygonOffset: true,
+      polygonOffsetFactor: -1,
+    }),
+  )
 }
 
 /** Share of the view that a framed model fills. */
@@ -117,11 +137,18 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
         if (item.slot !== slot) continue
         const node = model.scene.nodes[item.node]
         if (!node || node.mesh < 0) continue
-        const placed = placeHighlight(model.scene.meshes[node.mesh]!, item.element, item.elements)
+        const mesh = model.scene.meshes[node.mesh]!
+        const placed = placeHighlight(mesh, item.element, item.elements)
+        const color = item.chosen ? VIEW_COLORS.chosen : VIEW_COLORS.mark
+        if (item.heat) {
+          const drawn = model.parts.find((candidate) => candidate.node === item.node)!.drawn
+          add(heatMesh(faceHeat(mesh, item.heat, drawn.pointPositions)))
+          continue
+        }
         if (placed.lines.length) {
           const part = model.parts.find((candidate) => candidate.node === item.node)!
           // drawn twice: full where it can be seen, faint where the model hides it
-          const look = { color: VIEW_COLORS.mark, width, height }
+          const look = { color, width, height }
           const positions = part.drawn.pointPositions
           add(thickLines(positions, 3, placed.lines, { ...look, lineWidth: 3, opacity: 1, depthTest: true }))
           add(
@@ -134,7 +161,7 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
             new THREE.Mesh(
               faces,
               new THREE.MeshBasicMaterial({
-                color: VIEW_COLORS.mark,
+                color,
                 transparent: true,
                 opacity: 0.5,
                 side: THREE.DoubleSide,
@@ -146,12 +173,22 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
           )
         const points = overlayGeometry(model, item.node, placed.points)
         if (points)
-          add(
-            new THREE.Points(
-              points,
-              new THREE.PointsMaterial({ color: VIEW_COLORS.mark, size: 4, sizeAttenuation: false }),
-            ),
-          )
+          add(new THREE.Points(points, new THREE.PointsMaterial({ color, size: 7, sizeAttenuation: false })))
+      }
+      if (slot === 'master' && state.ruler.length === 2) {
+        const ends = Float32Array.from(
+          state.ruler.flatMap((end) => [
+            end[0] - model.group.position.x,
+            end[1] - model.group.position.y,
+            end[2] - model.group.position.z,
+          ]),
+        )
+        const look = { color: VIEW_COLORS.ruler, width, height, opacity: 1, depthTest: false }
+        add(thickLines(ends, 3, Uint32Array.of(0, 1), { ...look, lineWidth: 2.5 }))
+        const geometry = new THREE.BufferGeometry()
+        geometry.setAttribute('position', new THREE.BufferAttribute(ends, 3))
+        const dots = { color: VIEW_COLORS.ruler, size: 9, sizeAttenuation: false, depthTest: false }
+        add(new THREE.Points(geometry, new THREE.PointsMaterial(dots)))
       }
       if (slot === 'master' && state.selectedNode !== null) {
         const part = model.parts.find((candidate) => candidate.node === state.selectedNode)
@@ -184,12 +221,80 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
     }
   }
 
+  /** In double precision, as the ruler measures it. */
+  function nearestCorner(
+    model: LoadedModel,
+    { node, face }: Picked,
+    at: THREE.Vector3,
+  ): [number, number, number] {
+    const mesh = model.scene.meshes[model.scene.nodes[node]!.mesh]!
+    const world = worldMatrices(model.scene)[node]!
+    let best: [number, number, number] = [at.x, at.y, at.z]
+    let least = Infinity
+    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
+      const point = mesh.faceVertices[corner]!
+      const [x, y, z] = transformPoints(mesh.points.slice(3 * point, 3 * point + 3), world) as unknown as [
+        number,
+        number,
+        number,
+      ]
+      const distance = Math.hypot(x - at.x, y - at.y, z - at.z)
+      if (distance < least) {
+        least = distance
+        best = [x, y, z]
+      }
+    }
+    return best
+  }
+
   function boundsFor(node: number | null): Box | null {
     const model = state.models.master ?? state.models.returned
     if (!model) return null
     return node === null
       ? model.bounds
       : (model.parts.find((part) => part.node === node)?.bounds ?? model.bounds)
+  }
+
+  /** Turns to the side of the model that a place is on; straight above and below it is seen aslant. */
+  function lookFrom(whole: Box, place: Box): void {
+    const away = [0, 1, 2].map(
+      (axis) => (place.min[axis]! + place.max[axis]! - whole.min[axis]! - whole.max[axis]!) / 2,
+    )
+    const [x, y, z] = zUp() ? [away[0]!, away[2]!, -away[1]!] : [away[0]!, away[1]!, away[2]!]
+    // in the middle of the model no side is nearer than another
+    if (Math.hypot(x!, y!, z!) < 0.12 * diagonalOf(whole)) return
+    if (Math.hypot(x!, z!) > 1e-6 * diagonalOf(whole)) orbit.yaw = Math.atan2(x!, z!)
+    orbit.pitch = Math.max(-1.2, Math.min(1.2, Math.atan2(y!, Math.hypot(x!, z!)))) * 0.7
+  }
+
+  function frameBox(box: Box | null): void {
+    if (!box) return
+    orbit.target.set(...([0, 1, 2].map((k) => (box.min[k]! + box.max[k]!) / 2) as [number, number, number]))
+    placeCamera()
+    camera.updateMatrixWorld()
+    // the least distance at which all eight corners of the box are in view
+    const right = new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 0)
+    const up = new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 1)
+    const toward = new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 2)
+    const tangent = Math.tan((camera.fov * Math.PI) / 360)
+    let distance = 0
+    for (let corner = 0; corner < 8; corner++) {
+      const offset = new THREE.Vector3(
+        ...([0, 1, 2].map((k) => (corner & (1 << k) ? box.max[k]! : box.min[k]!)) as [
+          number,
+          number,
+          number,
+        ]),
+      ).sub(orbit.target)
+      const across = Math.max(
+        Math.abs(offset.dot(up)) / tangent,
+        Math.abs(offset.dot(right)) / (tangent * (width / height)),
+      )
+      distance = Math.max(distance, across + offset.dot(toward))
+    }
+    orbit.distance = Math.max(distance * FRAME_MARGIN, 1e-9)
+    const whole = boundsFor(null)
+    if (whole) radius = 1e-9 + Math.hypot(...[0, 1, 2].map((k) => whole.max[k]! - whole.min[k]!)) / 2
   }
 
   return {
@@ -220,35 +325,37 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
       rebuildOverlays()
     },
     highlightChanged: rebuildOverlays,
-    frame(node: number | null): void {
-      const box = boundsFor(node)
-      if (!box) return
-      orbit.target.set(...([0, 1, 2].map((k) => (box.min[k]! + box.max[k]!) / 2) as [number, number, number]))
-      placeCamera()
-      camera.updateMatrixWorld()
-      // the least distance at which all eight corners of the box are in view
-      const right = new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 0)
-      const up = new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 1)
-      const toward = new THREE.Vector3().setFromMatrixColumn(camera.matrixWorld, 2)
-      const tangent = Math.tan((camera.fov * Math.PI) / 360)
-      let distance = 0
-      for (let corner = 0; corner < 8; corner++) {
-        const offset = new THREE.Vector3(
-          ...([0, 1, 2].map((k) => (corner & (1 << k) ? box.max[k]! : box.min[k]!)) as [
-            number,
-            number,
-            number,
-          ]),
-        ).sub(orbit.target)
-        const across = Math.max(
-          Math.abs(offset.dot(up)) / tangent,
-          Math.abs(offset.dot(right)) / (tangent * (width / height)),
+    frame: (node: number | null): void => frameBox(boundsFor(node)),
+    /** Brings what is marked close, with room around it so that it can be placed. */
+    focus(): void {
+      let box: Box | null = null
+      for (const item of state.highlights) {
+        const model = state.models[item.slot]
+        const part = model?.parts.find((candidate) => candidate.node === item.node)
+        if (!model || !part || item.chosen) continue
+        const placed = placeHighlight(
+          model.scene.meshes[model.scene.nodes[item.node]!.mesh]!,
+          item.element,
+          item.elements,
         )
-        distance = Math.max(distance, across + offset.dot(toward))
+        const { x, y, z } = model.group.position
+        const origin = [x, y, z]
+        for (const list of [placed.lines, placed.triangles, placed.points])
+          for (const point of list) {
+            const at = [0, 1, 2].map(
+              (axis) => part.drawn.pointPositions[3 * point + axis]! + origin[axis]!,
+            ) as [number, number, number]
+            box = joinBoxes(box, { min: at, max: at })
+          }
       }
-      orbit.distance = Math.max(distance * FRAME_MARGIN, 1e-9)
+      if (!box) return
       const whole = boundsFor(null)
-      if (whole) radius = 1e-9 + Math.hypot(...[0, 1, 2].map((k) => whole.max[k]! - whole.min[k]!)) / 2
+      if (whole) lookFrom(whole, box)
+      const room = Math.max(diagonalOf(box) * 0.35, diagonalOf(whole) * 0.02)
+      frameBox({
+        min: box.min.map((value) => value - room) as [number, number, number],
+        max: box.max.map((value) => value + room) as [number, number, number],
+      })
     },
     drag(dx: number, dy: number, pan: boolean): void {
       if (!pan) {
@@ -274,7 +381,7 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
       const ray = new THREE.Raycaster()
       ray.firstHitOnly = true
       ray.setFromCamera(new THREE.Vector2((x / width) * 2 - 1, 1 - (y / height) * 2), camera)
-      let nearest: { distance: number; picked: Picked } | null = null
+      let nearest: { distance: number; picked: Picked; at: THREE.Vector3 } | null = null
       for (const part of model.parts)
         for (const solid of part.solids) {
           if (!solid.visible) continue
@@ -287,9 +394,15 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
           if (!hit || hit.faceIndex === undefined || hit.faceIndex === null) continue
           if (nearest && nearest.distance <= hit.distance) continue
           const faces = solid.userData.triangleFaces as Uint32Array
-          nearest = { distance: hit.distance, picked: { node: part.node, face: faces[hit.faceIndex]! } }
+          nearest = {
+            distance: hit.distance,
+            picked: { node: part.node, face: faces[hit.faceIndex]!, corner: null },
+            at: hit.point,
+          }
         }
-      return nearest?.picked ?? null
+      if (!nearest) return null
+      const found = nearest as { picked: Picked; at: THREE.Vector3 }
+      return { ...found.picked, corner: nearestCorner(model, found.picked, found.at) }
     },
     draw(): boolean {
       placeCamera()

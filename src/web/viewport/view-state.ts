@@ -9,6 +9,7 @@ export interface ViewState {
   selectedNode: number | null
   selectedFace: number | null
   highlights: readonly HighlightItem[]
+  ruler: readonly (readonly [number, number, number])[]
   /** The first model that comes decides the camera; later ones keep it, so that they can be compared. */
   needsFraming: boolean
 }
@@ -19,6 +20,7 @@ export const createViewState = (): ViewState => ({
   selectedNode: null,
   selectedFace: null,
   highlights: [],
+  ruler: [],
   needsFraming: true,
 })
 
@@ -29,4 +31,6 @@ export const VIEW_COLORS = {
   selected: 0x0e6d78,
   mark: 0xd9480f,
   face: 0xf2c14e,
+  chosen: 0x1b6fb3,
+  ruler: 0x1d1f24,
 } as const

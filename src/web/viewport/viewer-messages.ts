@@ -9,6 +9,10 @@ export interface HighlightItem {
   readonly node: number
   readonly element: Places['element']
   readonly elements: Uint32Array
+  /** faceCount; values about 1 to colour the part's faces by. */
+  readonly heat?: Float32Array | null
+  /** What the artist chose, told apart from what is marked as a finding. */
+  readonly chosen?: boolean
 }
 
 export interface ViewSettings {
@@ -36,6 +40,12 @@ export type ToViewer =
   | { readonly type: 'select'; readonly node: number | null; readonly face: number | null }
   | { readonly type: 'highlight'; readonly items: readonly HighlightItem[] }
   | { readonly type: 'frame'; readonly node: number | null }
+  /** Brings what is marked close, in both views. */
+  | { readonly type: 'focus' }
+  /** Leads from the Bench's worker, which sends the draft. */
+  | { readonly type: 'port'; readonly port: MessagePort }
+  /** World positions that the ruler lies between; fewer than two: none. */
+  | { readonly type: 'ruler'; readonly ends: readonly (readonly [number, number, number])[] }
   | {
       readonly type: 'drag'
       readonly view: ViewName
@@ -50,11 +60,24 @@ export type ToViewer =
       readonly y: number
       readonly steps: number
     }
-  | { readonly type: 'pick'; readonly view: ViewName; readonly x: number; readonly y: number }
+  | {
+      readonly type: 'pick'
+      readonly view: ViewName
+      readonly x: number
+      readonly y: number
+      readonly add: boolean
+    }
 
 export type FromViewer =
   | { readonly type: 'progress'; readonly slot: Slot; readonly share: number; readonly stage: string }
   | { readonly type: 'loaded'; readonly slot: Slot; readonly faceCount: number }
-  | { readonly type: 'picked'; readonly node: number | null; readonly face: number | null }
+  | {
+      readonly type: 'picked'
+      readonly node: number | null
+      readonly face: number | null
+      /** World position of the polygon's corner nearest to the click; null in the flat view. */
+      readonly corner: readonly [number, number, number] | null
+      readonly add: boolean
+    }
   | { readonly type: 'failed'; readonly text: string }
   | { readonly type: 'drawn'; readonly view: ViewName; readonly frames: number }

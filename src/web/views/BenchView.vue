@@ -1,71 +1,343 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import type { AssetDocument } from '../../contract/api.ts'
-import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
+import {
+  PART_LABELS,
+  PART_ROLES,
+  type PartLabel,
+  type PartRole,
+  type SavedRecipe,
+} from '../../contract/recipes.ts'
+import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../../core/checks/settings.ts'
+import { DESTINATIONS, destinationOf } from '../../core/destinations/destination.ts'
+import { GROW_KINDS, type GrowKind } from '../../core/edit/grow-selection.ts'
+import type { RecipeStep } from '../../core/steps/recipe.ts'
 import { api } from '../api.ts'
+import CheckLimits from '../components/CheckLimits.vue'
+import DraftSteps from '../components/DraftSteps.vue'
 import EdgeLengthChart from '../components/EdgeLengthChart.vue'
+import FindingsPanel from '../components/FindingsPanel.vue'
+import JobProgress from '../components/JobProgress.vue'
 import MessageList from '../components/MessageList.vue'
 import ModelViews from '../components/ModelViews.vue'
-import { formatCount, formatSize, formatTime } from '../composables/format.ts'
+import PartsTable from '../components/PartsTable.vue'
+import StepForm from '../components/StepForm.vue'
+import { formatCount, formatMeters, formatSize, formatTime } from '../composables/format.ts'
+import { DEFAULT_MARK, LABEL_COLORS, ROLE_WORDS } from '../composables/part-marks.ts'
 import { masterOf } from '../composables/place.ts'
+import { useBench } from '../composables/use-bench.ts'
+import { useDraft } from '../composables/use-draft.ts'
+import type { Picked } from '../composables/use-viewer.ts'
+import { useAssets } from '../stores/assets.ts'
+import { useJobs } from '../stores/jobs.ts'
 import { useNotices } from '../stores/notices.ts'
+import type { HighlightItem } from '../viewport/viewer-messages.ts'
 
+/** Look at a version, find what is wrong with it, make it ready. */
 const props = defineProps<{ asset: AssetDocument; versionId?: string }>()
+const router = useRouter()
+const assets = useAssets()
+const jobs = useJobs()
 const notices = useNotices()
+const bench = useBench()
+const draft = useDraft(bench, notices.failed)
+
+/** Polygons beyond which the checks wait to be asked for. */
+const CHECKED_AT_ONCE = 300000
+
 const version = computed(
   () => props.asset.versions.find((candidate) => candidate.id === props.versionId) ?? masterOf(props.asset),
 )
-const inspection = ref<SceneInspection | null>(null)
+const isMaster = computed(() => version.value.id === masterOf(props.asset).id)
 const selected = ref<number | null>(null)
+const views = ref<InstanceType<typeof ModelViews>>()
 const filter = ref('')
+const panel = ref<'findings' | 'steps'>('findings')
+const comparing = ref(false)
+const keepJob = ref<string | null>(null)
 
-watch(
-  () => version.value.sceneId,
-  async (sceneId) => {
+// the lists are painted before the views and the worker start, which would hold the page up together
+const stage = ref(0)
+onMounted(() => {
+  const next = (): void => {
+    stage.value++
+    if (stage.value < 3) requestAnimationFrame(() => setTimeout(next, 0))
+  }
+  requestAnimationFrame(() => setTimeout(next, 0))
+})
+
+/** The stored version's own description, until the worker has the draft's. */
+const stored = shallowRef<Awaited<ReturnType<typeof api.scene>>['inspection'] | null>(null)
+const inspection = computed(() => draft.inspection.value ?? stored.value)
+const unit = computed(() => inspection.value?.unitMeters ?? null)
+const parts = computed(() =>
+  (inspection.value?.nodes ?? []).flatMap((node, index) =>
+    node.mesh === null
+      ? []
+      : [{ node: index, name: node.name, path: node.path, mesh: inspection.value!.meshes[node.mesh]! }],
+  ),
+)
+const listed = computed(() =>
+  parts.value.filter((part) => part.name.toLowerCase().includes(filter.value.trim().toLowerCase())),
+)
+const names = computed(() => (inspection.value?.nodes ?? []).map((node) => node.name))
+const part = computed(() => parts.value.find((candidate) => candidate.node === selected.value) ?? null)
+const materials = computed(() => {
+  const own = part.value?.mesh.materials.map((material) => material.name)
+  return (inspection.value?.materials ?? []).filter((material) => !own || own.includes(material.name))
+})
+const graves = computed(() => {
+  const map = new Map<number, string>()
+  for (const finding of draft.findings.value)
+    if (finding.node !== null && finding.severity !== 'info') map.set(finding.node, finding.severity)
+  return map
+})
+
+// what the model is held against
+const heldAgainst = ref(DESTINATIONS[0]!.id)
+const limits = ref<Partial<CheckSettings>>({})
+const base = computed<CheckSettings>(() => ({
+  ...CHECK_SETTINGS_DEFAULTS,
+  ...destinationOf(heldAgainst.value)?.checkSettings,
+}))
+const settings = computed<Partial<CheckSettings>>(() => ({
+  ...destinationOf(heldAgainst.value)?.checkSettings,
+  ...limits.value,
+}))
+watch(settings, () => draft.checked.value && void recheck())
+
+// what is marked in the views
+const finding = shallowRef<{ index: number; place: number | null } | null>(null)
+const findingMarks = shallowRef<HighlightItem[]>([])
+const previewMarks = computed<HighlightItem[]>(() =>
+  panel.value === 'steps' && draft.preview.value
+    ? draft.preview.value.places.map((entry) => ({ slot: 'master' as const, ...entry }))
+    : [],
+)
+const chosen = shallowRef<{ node: number; faces: Uint32Array } | null>(null)
+const highlights = computed<HighlightItem[]>(() => [
+  ...(previewMarks.value.length ? previewMarks.value : findingMarks.value),
+  ...(chosen.value
+    ? [
+        {
+          slot: 'master' as const,
+          node: chosen.value.node,
+          element: 'faces' as const,
+          elements: chosen.value.faces,
+          chosen: true,
+        },
+      ]
+    : []),
+])
+
+async function show(index: number, place: number | null): Promise<void> {
+  finding.value = { index, place }
+  const about = draft.findings.value.find((candidate) => candidate.index === index)
+  try {
+    const places = await bench.ask('places', { index, place })
+    findingMarks.value = places ? [{ slot: 'master', ...places }] : []
+    const node = about?.node ?? (about?.nodes.length === 1 ? about.nodes[0]! : null)
+    if (node !== null && names.value[node] !== undefined && parts.value.some((entry) => entry.node === node))
+      selected.value = node
+    await nextTick()
+    views.value?.focus()
+  } catch (error) {
+    notices.failed(error)
+  }
+}
+function hideFinding(): void {
+  finding.value = null
+  findingMarks.value = []
+}
+
+async function recheck(): Promise<void> {
+  const was = finding.value
+    ? draft.findings.value.find((entry) => entry.index === finding.value!.index)
+    : null
+  hideFinding()
+  await draft.check(settings.value)
+  const again =
+    was &&
+    draft.findings.value.find(
+      (entry) => entry.check === was.check && entry.problem === was.problem && entry.node === was.node,
+    )
+  if (again) finding.value = { index: again.index, place: null }
+}
+
+async function setSteps(steps: readonly RecipeStep[]): Promise<void> {
+  hideFinding()
+  chosen.value = null
+  const before = part.value?.path
+  const refusal = await draft.setSteps(steps)
+  if (refusal) notices.refused(refusal)
+  selected.value = parts.value.find((candidate) => candidate.path === before)?.node ?? null
+  if (draft.checked.value) await recheck()
+}
+async function mend(steps: RecipeStep[], title: string): Promise<void> {
+  const before = draft.records.value.length
+  await setSteps([...draft.steps.value, ...steps])
+  if (draft.records.value.length > before)
+    notices.done(
+      `${title}: ${draft.records.value.length - before} ${draft.records.value.length - before === 1 ? 'step' : 'steps'} done. Undo is under Steps.`,
+    )
+}
+
+// one version after another
+watch([() => version.value.sceneId, stage], async ([sceneId, at], [before]) => {
+  if (at === 1 || (sceneId !== before && before !== undefined)) {
     selected.value = null
     try {
-      inspection.value = (await api.scene(sceneId)).inspection
+      stored.value = (await api.scene(sceneId)).inspection
     } catch (error) {
       notices.failed(error)
     }
-  },
-  { immediate: true },
-)
-
-const parts = computed(() =>
-  (inspection.value?.nodes ?? []).flatMap((node, index) =>
-    node.mesh === null ? [] : [{ node: index, name: node.name, mesh: inspection.value!.meshes[node.mesh]! }],
-  ),
-)
-const shown = computed(() =>
-  parts.value.filter((part) => part.name.toLowerCase().includes(filter.value.trim().toLowerCase())),
-)
-const polygonsOf = (part: (typeof parts.value)[number]): number =>
-  part.mesh.faces['3'] + part.mesh.faces['4'] + part.mesh.faces.n
-const part = computed(() => parts.value.find((candidate) => candidate.node === selected.value) ?? null)
-const materials = computed(() => {
-  const names = part.value?.mesh.materials.map((material) => material.name)
-  return (inspection.value?.materials ?? []).filter((material) => !names || names.includes(material.name))
+  }
 })
-const unit = computed(() => inspection.value?.unitMeters ?? null)
+/** The worker takes the model when the views have it, so that the picture comes first. */
+watch(
+  [() => views.value?.loadedSlots.includes('master') ?? false, () => version.value.sceneId],
+  async ([loaded, sceneId], [was, before]) => {
+    if (!loaded || (was && sceneId === before)) return
+    await draft.open(sceneId, version.value.id)
+    const left = draft.leftSteps()
+    if (left.length) await draft.setSteps(left)
+    if (version.value.polygons <= CHECKED_AT_ONCE) await draft.check(settings.value)
+  },
+)
+watch(
+  () => views.value?.attached ?? false,
+  (attached) => {
+    if (!attached) return
+    const line = new MessageChannel()
+    bench.connect(line.port1)
+    views.value!.connect(line.port2)
+  },
+)
 
-function onRowKey(event: KeyboardEvent, index: number): void {
-  const next = event.key === 'ArrowDown' ? index + 1 : event.key === 'ArrowUp' ? index - 1 : -1
-  const target = shown.value[next]
-  if (!target) return
-  event.preventDefault()
-  selected.value = target.node
-  ;(event.currentTarget as HTMLElement).parentElement?.querySelectorAll<HTMLElement>('tr')[next]?.focus()
+// choosing polygons, and measuring
+const mode = ref<GrowKind>('part')
+const ruling = ref(false)
+const ruler = ref<readonly (readonly [number, number, number])[]>([])
+const MODE_WORDS: Record<GrowKind, string> = {
+  part: 'parts',
+  piece: 'connected pieces',
+  island: 'UV islands',
+  group: 'face groups',
+  material: 'one material',
+  polygon: 'polygons',
+}
+async function onPick(picked: Picked): Promise<void> {
+  if (ruling.value) {
+    if (picked.corner)
+      ruler.value = ruler.value.length === 1 ? [...ruler.value, picked.corner] : [picked.corner]
+    return
+  }
+  if (picked.node === null || picked.face === null) {
+    chosen.value = null
+    selected.value = null
+    return
+  }
+  try {
+    const faces = await bench.ask('grow', { node: picked.node, face: picked.face, kind: mode.value })
+    const more = picked.add && chosen.value?.node === picked.node ? [...chosen.value.faces, ...faces] : faces
+    chosen.value = { node: picked.node, faces: Uint32Array.from(new Set(more)).sort() }
+    selected.value = picked.node
+  } catch (error) {
+    notices.failed(error)
+  }
+}
+const chosenForStep = computed(() => {
+  const path = parts.value.find((candidate) => candidate.node === chosen.value?.node)?.path
+  return chosen.value && path !== undefined ? { part: path, elements: [...chosen.value.faces] } : null
+})
+const distance = computed(() => {
+  const [a, b] = ruler.value
+  if (!a || !b) return null
+  const units = Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
+  return unit.value === null ? `${Number(units.toPrecision(5))} units` : formatMeters(units * unit.value)
+})
+watch(ruling, (on) => !on && (ruler.value = []))
+
+// weld growth
+const growth = shallowRef<{ distance: number; welded: number }[] | null>(null)
+async function askGrowth(): Promise<void> {
+  growth.value = null
+  try {
+    growth.value = await bench.ask('growth', {
+      nodes: part.value ? [part.value.node] : parts.value.map((entry) => entry.node),
+    })
+  } catch (error) {
+    notices.failed(error)
+  }
+}
+const UNIT_NAMES: Record<string, string> = {
+  '1': 'm',
+  '0.01': 'cm',
+  '0.001': 'mm',
+  '0.0254': 'in',
+  '0.1': 'dm',
+}
+const unitName = computed(() => (unit.value === null ? 'units' : (UNIT_NAMES[String(unit.value)] ?? 'units')))
+
+// marks of parts
+const marks = computed(() => props.asset.partMarks)
+const mark = computed(() => (part.value ? (marks.value[part.value.path] ?? DEFAULT_MARK) : DEFAULT_MARK))
+async function setMark(change: { role?: PartRole; label?: PartLabel }): Promise<void> {
+  if (!part.value) return
+  try {
+    await api.markParts(props.asset.id, { [part.value.path]: { ...mark.value, ...change } })
+    await assets.refreshOne(props.asset.id)
+  } catch (error) {
+    notices.failed(error)
+  }
+}
+
+// recipes, and the version that comes of the draft
+const recipes = ref<SavedRecipe[]>([])
+const refreshRecipes = async (): Promise<void> => {
+  recipes.value = (await api.recipes()).recipes
+}
+onMounted(() => void refreshRecipes().catch(notices.failed))
+const withRecipes = async (work: () => Promise<unknown>, words: string): Promise<void> => {
+  try {
+    await work()
+    await refreshRecipes()
+    notices.done(words)
+  } catch (error) {
+    notices.failed(error)
+  }
+}
+async function keepVersion(): Promise<void> {
+  try {
+    const recipe = {
+      name: 'Made ready on the bench',
+      steps: JSON.parse(JSON.stringify(draft.steps.value)) as RecipeStep[],
+    }
+    keepJob.value = (await api.prepare(props.asset.id, version.value.id, recipe)).jobId
+    const job = await jobs.finished(keepJob.value)
+    draft.forget()
+    await assets.refreshOne(props.asset.id)
+    notices.done(`Version ${String(job.result!.versionNumber)} is the new master.`)
+    if (props.versionId) await router.push({ name: 'bench', params: { assetId: props.asset.id } })
+  } catch (error) {
+    notices.failed(error)
+  } finally {
+    keepJob.value = null
+  }
 }
 </script>
 
 <template>
   <div class="split bench">
-    <div class="panel">
+    <div class="panel left">
       <div class="whole">
         <h2>
-          Version {{ version.number
-          }}<template v-if="version.id === masterOf(asset).id">, the master</template>
+          Version {{ version.number }}<template v-if="isMaster">, the master</template>
+          <template v-if="draft.records.value.length"
+            >, with {{ draft.records.value.length }}
+            {{ draft.records.value.length === 1 ? 'step' : 'steps' }}</template
+          >
         </h2>
         <p class="soft">{{ version.note }} · {{ formatTime(version.createdAt) }}</p>
         <p v-if="inspection" class="size">{{ formatSize(inspection.bounds, unit, inspection.upAxis) }}</p>
@@ -78,41 +350,44 @@ function onRowKey(event: KeyboardEvent, index: number): void {
           placeholder="Find a part"
           clearable
         />
-        <table>
-          <thead>
-            <tr>
-              <th>{{ parts.length }} parts</th>
-              <th class="figure">Vertices</th>
-              <th class="figure">Polygons</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="(row, index) in shown"
-              :key="row.node"
-              tabindex="0"
-              :aria-selected="row.node === selected"
-              :class="{ selected: row.node === selected }"
-              @click="selected = row.node === selected ? null : row.node"
-              @keydown="onRowKey($event, index)"
-              @keydown.enter="selected = row.node"
-              @keydown.escape="selected = null"
-            >
-              <td class="part">{{ row.name }}</td>
-              <td class="figure">{{ formatCount(row.mesh.vertices) }}</td>
-              <td class="figure">{{ formatCount(polygonsOf(row)) }}</td>
-            </tr>
-          </tbody>
-          <tfoot>
-            <tr>
-              <td>all</td>
-              <td class="figure">{{ formatCount(version.vertices) }}</td>
-              <td class="figure">{{ formatCount(version.polygons) }}</td>
-            </tr>
-          </tfoot>
-        </table>
+        <PartsTable
+          :parts="listed"
+          :marks="marks"
+          :selected-node="selected"
+          :graves="graves"
+          @select="(node) => (selected = node)"
+        />
       </div>
       <div v-if="inspection" class="detail">
+        <template v-if="part">
+          <h2>{{ part.name }}</h2>
+          <div class="mark">
+            <el-radio-group
+              :model-value="mark.role"
+              size="small"
+              aria-label="What becomes of the part"
+              @update:model-value="(role: unknown) => setMark({ role: role as PartRole })"
+            >
+              <el-radio-button v-for="role in PART_ROLES" :key="role" :value="role">{{
+                ROLE_WORDS[role]
+              }}</el-radio-button>
+            </el-radio-group>
+            <div class="labels" role="radiogroup" aria-label="Label">
+              <button
+                v-for="label in PART_LABELS"
+                :key="label"
+                class="plain"
+                role="radio"
+                :aria-checked="mark.label === label"
+                :aria-label="label"
+                :title="label"
+                :class="{ on: mark.label === label, none: label === 'none' }"
+                :style="{ background: LABEL_COLORS[label] }"
+                @click="setMark({ label })"
+              ></button>
+            </div>
+          </div>
+        </template>
         <h2>Materials</h2>
         <ul class="materials">
           <li v-for="material in materials" :key="material.name">
@@ -126,19 +401,44 @@ function onRowKey(event: KeyboardEvent, index: number): void {
           </li>
           <li v-if="!materials.length" class="soft">none</li>
         </ul>
-        <template v-if="inspection.messages.length">
+        <template v-if="stored?.messages.length">
           <h2>What reading it had to say</h2>
-          <MessageList :messages="inspection.messages" />
+          <MessageList :messages="stored.messages" />
         </template>
       </div>
     </div>
     <ModelViews
+      v-if="stage > 1"
+      ref="views"
       :master-scene="version.sceneId"
+      :returned-scene="comparing ? version.sceneId : null"
+      :sides="['with the steps', 'as it was']"
       :selected-node="selected"
+      :highlights="highlights"
+      :picking="mode !== 'part' || ruling"
+      :ruler="ruler"
+      :quiet="true"
       @select="(node) => (selected = node)"
-      ><template v-if="part" #foot
-        ><div class="facts">
-          <h2>{{ part.name }}</h2>
+      @pick="onPick"
+    >
+      <template #tools>
+        <label class="choose">
+          <span class="soft">Choose</span>
+          <el-select v-model="mode" size="small" aria-label="What a click chooses">
+            <el-option v-for="kind in GROW_KINDS" :key="kind" :label="MODE_WORDS[kind]" :value="kind" />
+          </el-select>
+        </label>
+        <span v-if="chosen" class="soft">{{ formatCount(chosen.faces.length) }} chosen</span>
+        <el-checkbox v-model="ruling" size="small">Ruler</el-checkbox>
+        <span v-if="ruling" class="ruler" aria-live="polite">{{
+          distance ?? (ruler.length ? 'click the second point' : 'click two points')
+        }}</span>
+        <el-checkbox v-if="draft.records.value.length" v-model="comparing" size="small"
+          >As it was</el-checkbox
+        >
+      </template>
+      <template v-if="part" #foot>
+        <div class="facts">
           <dl>
             <dt>Size</dt>
             <dd>{{ formatSize(part.mesh.bounds, unit, inspection?.upAxis) }}</dd>
@@ -159,7 +459,7 @@ function onRowKey(event: KeyboardEvent, index: number): void {
             <dt>Smoothing</dt>
             <dd>
               {{
-                part.mesh.smoothingGroups.length
+                part.mesh.smoothingGroups.length || part.mesh.hardEdges
                   ? `${part.mesh.smoothingGroups.length} groups, ${formatCount(part.mesh.hardEdges)} hard edges`
                   : 'none'
               }}
@@ -176,104 +476,158 @@ function onRowKey(event: KeyboardEvent, index: number): void {
             <dd>{{ part.mesh.normals ? 'authored' : 'follow from the smoothing' }}</dd>
             <dt>Groups</dt>
             <dd>{{ part.mesh.groups.map((group) => group.name).join(', ') || 'none' }}</dd>
-            <dt>Materials</dt>
-            <dd>{{ part.mesh.materials.map((material) => material.name).join(', ') || 'none' }}</dd>
           </dl>
           <EdgeLengthChart
+            v-if="draft.records.value.length === 0"
             :scene-id="version.sceneId"
             :node="part.node"
             :unit-meters="unit"
-          /></div></template
-    ></ModelViews>
+          />
+        </div>
+      </template>
+    </ModelViews>
+    <div v-else></div>
+    <div v-if="stage > 2" class="right">
+      <div class="tabs">
+        <div role="tablist" aria-label="Checks and steps">
+          <button role="tab" class="plain" :aria-selected="panel === 'findings'" @click="panel = 'findings'">
+            Findings
+          </button>
+          <button role="tab" class="plain" :aria-selected="panel === 'steps'" @click="panel = 'steps'">
+            Steps<template v-if="draft.records.value.length"> ({{ draft.records.value.length }})</template>
+          </button>
+        </div>
+        <CheckLimits v-model:destination="heldAgainst" v-model:settings="limits" :base="base" />
+      </div>
+      <div v-if="bench.progress.value && draft.busy.value" class="working" role="status">
+        {{ bench.progress.value.stage }}
+        <i :style="{ width: `${bench.progress.value.share * 100}%` }"></i>
+      </div>
+      <div v-if="keepJob" class="working"><JobProgress :job-id="keepJob" /></div>
+      <div v-if="panel === 'findings'" class="body">
+        <FindingsPanel
+          v-if="draft.checked.value"
+          :findings="draft.findings.value"
+          :names="names"
+          :shown="finding"
+          :busy="draft.busy.value"
+          :selected-node="selected"
+          @show="show"
+          @mend="mend"
+        />
+        <div v-else class="ask">
+          <p v-if="draft.busy.value || !draft.inspection.value" class="soft">
+            The checks begin when the model is on screen.
+          </p>
+          <template v-else>
+            <p>
+              This model is large ({{ formatCount(version.polygons) }} polygons); checking it takes a while.
+            </p>
+            <el-button type="primary" size="small" @click="recheck">Check it</el-button>
+          </template>
+        </div>
+      </div>
+      <div v-else class="body steps">
+        <StepForm
+          :preview="draft.preview.value"
+          :busy="draft.busy.value || !draft.inspection.value"
+          :selected-part="part?.path ?? null"
+          :chosen="chosenForStep"
+          :growth="growth"
+          :unit="unitName"
+          @change="draft.look"
+          @apply="(step) => setSteps([...draft.steps.value, step])"
+          @growth="askGrowth"
+        />
+        <DraftSteps
+          :records="draft.records.value"
+          :recipes="recipes"
+          :busy="draft.busy.value || keepJob !== null"
+          :next-version="masterOf(asset).number + 1"
+          @steps="setSteps"
+          @keep="keepVersion"
+          @save="
+            (name) =>
+              withRecipes(
+                () => api.addRecipe({ name, steps: draft.steps.value }),
+                `The recipe “${name}” is saved.`,
+              )
+          "
+          @take="(recipe) => setSteps([...draft.steps.value, ...recipe.steps])"
+          @drop="
+            (recipe) =>
+              withRecipes(() => api.removeRecipe(recipe.id), `The recipe “${recipe.name}” is deleted.`)
+          "
+          @rename="
+            (recipe, name) =>
+              withRecipes(() => api.changeRecipe(recipe.id, { name, steps: recipe.steps }), 'Renamed.')
+          "
+        />
+      </div>
+    </div>
   </div>
 </template>
 
 <style scoped>
 .bench {
-  grid-template-columns: 330px minmax(0, 1fr);
+  grid-template-columns: 270px minmax(0, 1fr) 336px;
 }
-.panel {
+.left {
   display: flex;
   flex-direction: column;
-  gap: 12px;
-  padding-right: 0;
+  gap: 10px;
+  padding: 10px 0 0 14px;
   overflow: hidden;
 }
 .whole p {
-  margin: 2px 16px 0 0;
+  margin: 1px 12px 0 0;
 }
 .whole .size {
-  font-size: 15px;
+  font-size: 14px;
   font-weight: 500;
 }
 .list {
   overflow: auto;
   min-height: 150px;
   flex: 1 1 auto;
-  padding-right: 16px;
+  padding-right: 12px;
 }
 .detail {
   flex: 0 1 auto;
-  max-height: 56%;
+  max-height: 50%;
   overflow: auto;
-  padding-right: 16px;
+  padding: 8px 12px 8px 0;
   border-top: 1px solid var(--ink);
-  padding-top: 10px;
 }
-th {
-  border-bottom: 1px solid var(--ink);
-  padding: 3px 0;
-  position: sticky;
-  top: 0;
-  background: var(--paper);
-}
-th.figure {
-  text-align: right;
-}
-td {
-  padding: 2.5px 0;
-  border-bottom: 1px solid var(--hairline);
-}
-tbody tr {
-  cursor: pointer;
-}
-tbody tr:hover {
-  background: var(--paper-sunk);
-}
-tr.selected td {
-  background: var(--accent-wash);
-  font-weight: 550;
-}
-.part {
-  padding-left: 4px;
-  max-width: 150px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-tfoot td {
-  position: sticky;
-  bottom: 0;
-  background: var(--paper);
-  border-top: 1px solid var(--ink);
-  border-bottom: 0;
-  color: var(--ink-soft);
-}
-dl {
+.mark {
   display: grid;
-  grid-template-columns: 78px 1fr;
-  gap: 2px 8px;
-  margin: 6px 0 8px;
+  gap: 7px;
+  margin: 6px 0 12px;
 }
-dt {
-  color: var(--ink-soft);
+.mark :deep(.el-radio-button__inner) {
+  padding: 5px 9px;
 }
-dd {
-  margin: 0;
-  overflow-wrap: anywhere;
+.labels {
+  display: flex;
+  gap: 5px;
 }
-.facts {
-  padding: 10px 16px;
+.labels button {
+  width: 22px;
+  height: 15px;
+  border: 1px solid var(--hairline);
+}
+.labels .none {
+  background: linear-gradient(
+    to top right,
+    transparent 46%,
+    var(--ink-soft) 47%,
+    var(--ink-soft) 53%,
+    transparent 54%
+  ) !important;
+}
+.labels .on {
+  outline: 2px solid var(--ink);
+  outline-offset: 1px;
 }
 .materials {
   list-style: none;
@@ -286,5 +640,88 @@ dd {
   gap: 10px;
   padding: 3px 0;
   border-bottom: 1px solid var(--hairline);
+}
+.choose {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  margin: 0 10px 0 4px;
+  white-space: nowrap;
+}
+.choose :deep(.el-select) {
+  width: 118px;
+}
+.ruler {
+  font-weight: 600;
+  margin-right: 12px;
+  white-space: nowrap;
+}
+dl {
+  display: grid;
+  grid-template-columns: 70px 1fr;
+  gap: 1px 8px;
+  margin: 0 0 6px;
+}
+dt {
+  color: var(--ink-soft);
+}
+dd {
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+.facts {
+  padding: 8px 12px;
+}
+.right {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  border-left: 1px solid var(--hairline);
+}
+.tabs {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  height: 34px;
+  flex: none;
+  padding: 0 6px 0 12px;
+  border-bottom: 1px solid var(--hairline);
+}
+.tabs [role='tablist'] {
+  display: flex;
+  gap: 14px;
+}
+.tabs [role='tab'] {
+  line-height: 32px;
+  border-bottom: 2px solid transparent;
+  color: var(--ink-soft);
+}
+.tabs [aria-selected='true'] {
+  color: var(--ink);
+  border-color: var(--accent);
+  font-weight: 550;
+}
+.body {
+  flex: 1;
+  min-height: 0;
+}
+.steps {
+  overflow: auto;
+}
+.working {
+  position: relative;
+  padding: 5px 12px 7px;
+  border-bottom: 1px solid var(--hairline);
+  color: var(--ink-soft);
+}
+.working > i {
+  position: absolute;
+  left: 0;
+  bottom: 0;
+  height: 2px;
+  background: var(--accent);
+}
+.ask {
+  padding: 16px 12px;
 }
 </style>

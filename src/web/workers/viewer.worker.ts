@@ -4,6 +4,7 @@
  */
 import type { FromViewer, ToViewer } from '../viewport/viewer-messages.ts'
 import { createFlatView } from '../viewport/flat-view.ts'
+import type { Scene } from '../../core/scene/scene.ts'
 import { loadModel, type LoadedModel } from '../viewport/loaded-model.ts'
 import { createSolidView } from '../viewport/solid-view.ts'
 import { createViewState } from '../viewport/view-state.ts'
@@ -27,20 +28,28 @@ function redraw(): void {
   })
 }
 
-async function load(slot: 'master' | 'returned', sceneId: string | null): Promise<void> {
+/** The scene that a slot shows when there is no draft. */
+const stored: { master: string | null; returned: string | null } = { master: null, returned: null }
+
+async function load(slot: 'master' | 'returned', source: string | Scene | null): Promise<void> {
   const ticket = ++loads[slot]
-  state.models[slot]?.dispose()
-  state.models[slot] = null
-  solid?.modelChanged(slot)
-  flat?.modelChanged()
-  redraw()
-  if (!sceneId) return
+  // a draft takes the model's place when it is ready, so that the view doesn't blink
+  const inPlace = typeof source !== 'string' && source !== null
+  if (!inPlace) {
+    state.models[slot]?.dispose()
+    state.models[slot] = null
+    solid?.modelChanged(slot)
+    flat?.modelChanged()
+    redraw()
+  }
+  if (!source) return
   const model: LoadedModel | null = await loadModel(
-    sceneId,
+    source,
     (share, stage) => tell({ type: 'progress', slot, share, stage }),
     () => ticket === loads[slot],
   )
   if (!model || ticket !== loads[slot]) return
+  if (inPlace) state.models[slot]?.dispose()
   state.models[slot] = model
   if (state.needsFraming) {
     state.needsFraming = false
@@ -73,6 +82,7 @@ onmessage = (event: MessageEvent<ToViewer>) => {
       ;(message.view === 'solid' ? solid : flat)?.resize(message.width, message.height, message.ratio)
       break
     case 'load':
+      stored[message.slot] = message.sceneId
       load(message.slot, message.sceneId).catch((error: Error) =>
         tell({ type: 'failed', text: error.message }),
       )
@@ -97,6 +107,20 @@ onmessage = (event: MessageEvent<ToViewer>) => {
       solid?.frame(message.node)
       flat?.frame()
       break
+    case 'focus':
+      solid?.focus()
+      flat?.focus()
+      break
+    case 'ruler':
+      state.ruler = message.ends
+      solid?.highlightChanged()
+      break
+    case 'port':
+      message.port.onmessage = (draft: MessageEvent<{ scene: Scene | null }>) =>
+        void load('master', draft.data.scene ?? stored.master).catch((error: Error) =>
+          tell({ type: 'failed', text: error.message }),
+        )
+      return
     case 'drag':
       if (message.view === 'solid') solid?.drag(message.dx, message.dy, message.pan)
       else flat?.drag(message.dx, message.dy)
@@ -106,7 +130,13 @@ onmessage = (event: MessageEvent<ToViewer>) => {
       break
     case 'pick': {
       const picked = (message.view === 'solid' ? solid : flat)?.pick(message.x, message.y) ?? null
-      tell({ type: 'picked', node: picked?.node ?? null, face: picked?.face ?? null })
+      tell({
+        type: 'picked',
+        node: picked?.node ?? null,
+        face: picked?.face ?? null,
+        corner: picked?.corner ?? null,
+        add: message.add,
+      })
       return
     }
   }
