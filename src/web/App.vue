@@ -84,6 +84,7 @@ const SHORTCUTS = [
   ['k', 'stripe back faces'],
   ['o', 'only the selected part'],
   ['Esc', 'select nothing'],
+  ['Ctrl Z', 'take back the last step on the bench'],
   ['Arrows', 'turn the model; with Shift move it; in the ledger, go from mark to mark'],
   ['+ −', 'closer, farther'],
   ['Drag', 'turn the model; with Shift or the right button, move it'],

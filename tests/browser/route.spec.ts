@@ -8,6 +8,7 @@ import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { boundsOf, joinBoxes } from '../../src/core/math/box.ts'
 import { readPackage } from '../../src/core/formats/read-package.ts'
 import { carvePoints, sculptFiles } from '../../src/core/standins/sculptor.ts'
+import { drawnShare, fits, watchConsole } from './helpers.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'kelbo-browser-'))
 const save = (name: string, bytes: Uint8Array | string): string => {
@@ -33,42 +34,6 @@ async function drop(page: Page, files: readonly { name: string; bytes: Uint8Arra
   )
   await page.dispatchEvent('.page', 'dragover', { dataTransfer: transfer })
   await page.dispatchEvent('.page', 'drop', { dataTransfer: transfer })
-}
-
-/** Every complaint of the page, so that none goes unseen. */
-function watchConsole(page: Page): string[] {
-  const complaints: string[] = []
-  page.on('console', (message) => message.type() === 'error' && complaints.push(message.text()))
-  page.on('pageerror', (error) => complaints.push(error.message))
-  return complaints
-}
-
-const fits = (page: Page): Promise<boolean> =>
-  page.evaluate(
-    () =>
-      document.documentElement.scrollHeight <= innerHeight &&
-      document.documentElement.scrollWidth <= innerWidth,
-  )
-
-/** Share of a canvas that is not its ground colour. */
-async function drawnShare(page: Page, view: 'solid' | 'flat'): Promise<number> {
-  const shot = (await page.locator(`canvas[data-view=${view}]`).screenshot()).toString('base64')
-  return page.evaluate(async (content) => {
-    const image = new Image()
-    image.src = `data:image/png;base64,${content}`
-    await image.decode()
-    const canvas = document.createElement('canvas')
-    canvas.width = image.width
-    canvas.height = image.height
-    const context = canvas.getContext('2d')!
-    context.drawImage(image, 0, 0)
-    const { data } = context.getImageData(0, 0, image.width, image.height)
-    let drawn = 0
-    for (let at = 0; at < data.length; at += 4)
-      if (Math.abs(data[at]! - 0x8d) + Math.abs(data[at + 1]! - 0x8d) + Math.abs(data[at + 2]! - 0x8d) > 24)
-        drawn++
-    return drawn / (data.length / 4)
-  }, shot)
 }
 
 test('the whole route', async ({ page }) => {

@@ -4,6 +4,7 @@ import type { SavedRecipe } from '../../contract/recipes.ts'
 import { portableRecipe, type RecipeStep } from '../../core/steps/recipe.ts'
 import { stepOf } from '../../core/steps/registry.ts'
 import type { DraftRecord } from '../../tasks/bench.ts'
+import { formatChange } from '../composables/format.ts'
 
 /** The steps of the draft: recorded, put in order, taken back, saved as a recipe, kept as a version. */
 defineProps<{
@@ -64,7 +65,7 @@ const newName = ref('')
         <div class="what">
           <b>{{ stepOf(record.step.step)?.title }}</b>
           <span class="soft">
-            {{ record.changedCount.toLocaleString('en-US') }} {{ record.of }} {{ limits(record.step)
+            {{ formatChange(record.changedCount, record.of) }} {{ limits(record.step)
             }}<template v-if="parameters(record.step)">; {{ parameters(record.step) }}</template>
           </span>
         </div>

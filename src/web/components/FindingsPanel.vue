@@ -17,10 +17,13 @@ const props = defineProps<{
   shown: { index: number; place: number | null } | null
   busy: boolean
   selectedNode: number | null
+  /** The step done last, in words. */
+  last: string | null
 }>()
 const emit = defineEmits<{
   show: [index: number, place: number | null]
-  mend: [steps: RecipeStep[], title: string]
+  mend: [steps: RecipeStep[]]
+  undo: []
 }>()
 
 const SEVERITIES: readonly { severity: Severity; one: string; many: string }[] = [
@@ -88,7 +91,7 @@ function mendAll(list: readonly BenchFinding[]): void {
     else if (known.parts && fix.parts)
       steps.set(key, { ...known, parts: [...new Set([...known.parts, ...fix.parts])] })
   }
-  emit('mend', [...steps.values()], checkOf(list[0]!.check)!.title)
+  emit('mend', [...steps.values()])
 }
 const step = (by: number): void => {
   if (!detail.value || detail.value.placeCount === 0) return
@@ -134,6 +137,10 @@ watch(
         >
       </div>
     </div>
+    <div v-if="last" class="last" role="status">
+      <span>{{ last }}</span>
+      <el-button size="small" text :disabled="busy" @click="emit('undo')">Undo</el-button>
+    </div>
     <ul class="list" aria-label="Findings">
       <li v-if="groups.length === 0 && !busy" class="none">
         <template v-if="findings.length === 0">Nothing found: the model is ready.</template>
@@ -177,7 +184,7 @@ watch(
               text
               :disabled="busy"
               :title="stepOf(finding.fix.step)?.title"
-              @click="emit('mend', [finding.fix], group.check.title)"
+              @click="emit('mend', [finding.fix])"
               >Mend</el-button
             >
           </div>
@@ -253,6 +260,15 @@ watch(
   display: flex;
   gap: 10px;
   align-items: center;
+}
+.last {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 8px;
+  padding: 1px 6px 1px 12px;
+  border-bottom: 1px solid var(--hairline);
+  background: var(--accent-wash);
 }
 .list {
   list-style: none;

@@ -310,6 +310,7 @@ button.whole:hover {
 .before,
 .after {
   bottom: 10px;
+  white-space: nowrap;
 }
 .before {
   right: 14px;

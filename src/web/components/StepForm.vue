@@ -4,6 +4,7 @@ import { STEPS, stepOf } from '../../core/steps/registry.ts'
 import type { RecipeStep, StepParameter } from '../../core/steps/recipe.ts'
 import type { StepArea } from '../../core/steps/step.ts'
 import type { StepPreview } from '../../tasks/bench.ts'
+import { formatChange } from '../composables/format.ts'
 
 /** Choose a step, set its parameters, see what it would change, apply it. */
 const props = defineProps<{
@@ -172,7 +173,7 @@ const short = (value: number): string => Number(value.toPrecision(2)).toString()
           <b>{{
             preview.changedCount === 0
               ? 'Nothing to change.'
-              : `Would change ${preview.changedCount.toLocaleString('en-US')} ${preview.of}.`
+              : `Would change ${formatChange(preview.changedCount, preview.of)}.`
           }}</b>
           <span v-if="preview.warning" class="warning"> {{ preview.warning }}</span>
           <span v-for="note in preview.notes.slice(0, 3)" :key="note" class="soft"> {{ note }}</span>

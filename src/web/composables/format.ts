@@ -3,6 +3,10 @@ import type { Box } from '../../core/math/box.ts'
 const grouped = new Intl.NumberFormat('en-US')
 export const formatCount = (count: number): string => grouped.format(count)
 
+/** "3 polygons", "1 polygon": what a step counts is named in the plural. */
+export const formatChange = (count: number, of: string): string =>
+  `${formatCount(count)} ${count === 1 ? of.replace(/s\b/g, '') : of}`
+
 export function formatBytes(bytes: number): string {
   if (bytes < 1000) return `${bytes} B`
   const units = ['kB', 'MB', 'GB']

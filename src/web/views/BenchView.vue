@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { AssetDocument } from '../../contract/api.ts'
 import {
@@ -13,6 +13,7 @@ import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../../core/checks/s
 import { DESTINATIONS, destinationOf } from '../../core/destinations/destination.ts'
 import { GROW_KINDS, type GrowKind } from '../../core/edit/grow-selection.ts'
 import type { RecipeStep } from '../../core/steps/recipe.ts'
+import { stepOf } from '../../core/steps/registry.ts'
 import { api } from '../api.ts'
 import CheckLimits from '../components/CheckLimits.vue'
 import DraftSteps from '../components/DraftSteps.vue'
@@ -23,7 +24,7 @@ import MessageList from '../components/MessageList.vue'
 import ModelViews from '../components/ModelViews.vue'
 import PartsTable from '../components/PartsTable.vue'
 import StepForm from '../components/StepForm.vue'
-import { formatCount, formatMeters, formatSize, formatTime } from '../composables/format.ts'
+import { formatChange, formatCount, formatMeters, formatSize, formatTime } from '../composables/format.ts'
 import { DEFAULT_MARK, LABEL_COLORS, ROLE_WORDS } from '../composables/part-marks.ts'
 import { masterOf } from '../composables/place.ts'
 import { useBench } from '../composables/use-bench.ts'
@@ -174,14 +175,24 @@ async function setSteps(steps: readonly RecipeStep[]): Promise<void> {
   selected.value = parts.value.find((candidate) => candidate.path === before)?.node ?? null
   if (draft.checked.value) await recheck()
 }
-async function mend(steps: RecipeStep[], title: string): Promise<void> {
-  const before = draft.records.value.length
-  await setSteps([...draft.steps.value, ...steps])
-  if (draft.records.value.length > before)
-    notices.done(
-      `${title}: ${draft.records.value.length - before} ${draft.records.value.length - before === 1 ? 'step' : 'steps'} done. Undo is under Steps.`,
-    )
+const mend = (steps: RecipeStep[]): Promise<void> => setSteps([...draft.steps.value, ...steps])
+const undo = async (): Promise<void> => {
+  if (draft.steps.value.length && !draft.busy.value) await setSteps(draft.steps.value.slice(0, -1))
 }
+const lastStep = computed(() => {
+  const last = draft.records.value[draft.records.value.length - 1]
+  return last ? `${stepOf(last.step.step)?.title}: ${formatChange(last.changedCount, last.of)}` : null
+})
+function onKey(event: KeyboardEvent): void {
+  const target = event.target as HTMLElement
+  if (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) return
+  if (event.key === 'z' && (event.ctrlKey || event.metaKey)) {
+    event.preventDefault()
+    void undo()
+  }
+}
+onMounted(() => addEventListener('keydown', onKey))
+onBeforeUnmount(() => removeEventListener('keydown', onKey))
 
 // one version after another
 watch([() => version.value.sceneId, stage], async ([sceneId, at], [before]) => {
@@ -513,7 +524,9 @@ async function keepVersion(): Promise<void> {
           :busy="draft.busy.value"
           :selected-node="selected"
           @show="show"
+          :last="lastStep"
           @mend="mend"
+          @undo="undo"
         />
         <div v-else class="ask">
           <p v-if="draft.busy.value || !draft.inspection.value" class="soft">

@@ -104,9 +104,21 @@ function select(node: number | null): void {
   }
 }
 
+/** Parts that went along to be looked at only: nothing of them is taken. */
+async function keptWhole(): Promise<Record<string, Trait[]>> {
+  const { inspection } = await api.scene(detail.value!.sentSceneId)
+  return Object.fromEntries(
+    inspection.nodes.flatMap((node, index) =>
+      node.mesh !== null && props.asset.partMarks[node.path]?.role === 'reference'
+        ? [[String(index), []]]
+        : [],
+    ),
+  )
+}
+
 async function reconcile(): Promise<void> {
   try {
-    const { jobId } = await api.reconcile(props.tripId, { take: take.value })
+    const { jobId } = await api.reconcile(props.tripId, { take: take.value, takeByPart: await keptWhole() })
     job.value = jobId
     const done = await jobs.finished(jobId)
     await assets.refreshOne(props.asset.id)

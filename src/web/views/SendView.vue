@@ -58,7 +58,19 @@ const height = computed(() => {
   return { meters, numbers: meters / unit }
 })
 
-watch(destinationId, () => (options.value = { ...OBJ_WRITE_DEFAULTS, ...destination.value.writeOptions }))
+watch(destinationId, () => {
+  options.value = { ...OBJ_WRITE_DEFAULTS, ...destination.value.writeOptions }
+  leaveHome()
+})
+
+/** Parts that the artist has marked to stay home are left out from the start. */
+function leaveHome(): void {
+  const nodes = inspection.value?.nodes ?? []
+  const home = (path: string): boolean => props.asset.partMarks[path]?.role === 'home'
+  const going = nodes.flatMap((node, index) => (node.mesh !== null && !home(node.path) ? [index] : []))
+  if (going.length && nodes.some((node) => node.mesh !== null && home(node.path)))
+    options.value = { ...options.value, selection: going }
+}
 
 let timer: ReturnType<typeof setTimeout> | undefined
 let ticket = 0
@@ -89,6 +101,7 @@ else {
     async ([sceneId]) => {
       try {
         inspection.value = (await api.scene(sceneId)).inspection
+        leaveHome()
       } catch (error) {
         notices.failed(error)
       }
