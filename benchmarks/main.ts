@@ -7,7 +7,19 @@ import { existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { BufferAttribute, BufferGeometry } from 'three'
 import { OBJLoader } from 'three/addons/loaders/OBJLoader.js'
+import { mergeVertices } from 'three/addons/utils/BufferGeometryUtils.js'
+import { CHECKS } from '../src/core/checks/registry.ts'
+import { runChecks } from '../src/core/checks/run-checks.ts'
+import { countWelds, findWelds } from '../src/core/edit/find-welds.ts'
+import {
+  describeTopology,
+  refineTopology,
+  refineValues,
+  sharpenSingleFacePoints,
+} from '../src/core/edit/subdivide-catmull-clark.ts'
+import { findOverlaps } from '../src/core/uv/find-overlaps.ts'
 import { readObj } from '../src/core/formats/obj/read-obj.ts'
 import { writeObj } from '../src/core/formats/obj/write-obj.ts'
 import { compareScenes } from '../src/core/traits/compare-scenes.ts'
@@ -52,6 +64,96 @@ const MEASURES: Record<string, (path: string) => Record<string, number>> = {
     if (!same) throw new Error('two readings of one file differ')
     return { milliseconds: performance.now() - middle, readMilliseconds: middle - start }
   },
+  checks(path) {
+    const bytes = readFileSync(path)
+    const start = performance.now()
+    const { scene } = readObj({ name: 'grid.obj', bytes })
+    const middle = performance.now()
+    const findings = runChecks(scene, {
+      checks: CHECKS.filter((check) => check.area === 'mesh').map((check) => check.id),
+    })
+    return {
+      milliseconds: performance.now() - middle,
+      readMilliseconds: middle - start,
+      findings: findings.length,
+    }
+  },
+  overlaps(path) {
+    const bytes = readFileSync(path)
+    const start = performance.now()
+    const mesh = readObj({ name: 'grid.obj', bytes }).scene.meshes[0]!
+    const middle = performance.now()
+    const { pairCount, complete } = findOverlaps([{ mesh, set: mesh.uvSets[0]!, chosen: null }])
+    if (!complete) throw new Error('the search for overlaps was cut short')
+    return { milliseconds: performance.now() - middle, readMilliseconds: middle - start, pairCount }
+  },
+  weld() {
+    const points = weldPoints()
+    const start = performance.now()
+    const target = findWelds(points, WELD_DISTANCE)
+    const milliseconds = performance.now() - start
+    return { milliseconds, left: points.length / 3 - countWelds(target) }
+  },
+  threeWeld() {
+    const geometry = new BufferGeometry()
+    geometry.setAttribute('position', new BufferAttribute(Float32Array.from(weldPoints()), 3))
+    const start = performance.now()
+    const merged = mergeVertices(geometry, WELD_DISTANCE)
+    return { milliseconds: performance.now() - start, left: merged.attributes.position!.count }
+  },
+  subdivide() {
+    const side = 100
+    const points = new Float64Array(3 * (side + 1) ** 2)
+    const faceVertices = new Uint32Array(4 * side * side)
+    for (let j = 0; j <= side; j++)
+      for (let i = 0; i <= side; i++)
+        points.set([i, Math.sin(i * 0.3) * Math.cos(j * 0.2), -j], 3 * (j * (side + 1) + i))
+    for (let j = 0; j < side; j++)
+      for (let i = 0; i < side; i++) {
+        const a = j * (side + 1) + i
+        faceVertices.set([a, a + 1, a + side + 2, a + side + 1], 4 * (j * side + i))
+      }
+    const faceOffsets = Uint32Array.from({ length: side * side + 1 }, (_value, face) => 4 * face)
+    const start = performance.now()
+    let topology = describeTopology(points.length / 3, faceOffsets, faceVertices)
+    sharpenSingleFacePoints(topology)
+    let values: Float64Array = points
+    for (let level = 0; level < 3; level++) {
+      values = refineValues(values, 3, topology)
+      topology = refineTopology(topology)
+    }
+    return { milliseconds: performance.now() - start, faces: topology.faceCount, points: values.length / 3 }
+  },
+}
+
+const WELD_DISTANCE = 1e-3
+
+/** A million points: half a million, and each again a little beside itself, closer than the distance. */
+function weldPoints(): Float64Array {
+  const points = new Float64Array(3000000)
+  let state = 12345
+  const random = (): number => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0
+    return state / 4294967296
+  }
+  for (let at = 0; at < 1500000; at += 3) {
+    const [x, y, z] = [random() * 100, random() * 100, random()]
+    points.set([x, y, z], at)
+    points.set([x + 0.0008 * (random() - 0.5), y + 0.0008 * (random() - 0.5), z], at + 1500000)
+  }
+  return points
+}
+
+/** Milliseconds that the native OpenSubdiv library takes for the same; NaN where it can't be built. */
+function nativeSubdivide(folder: string): { milliseconds: number; faces: number } {
+  const program = join(folder, 'subdivide')
+  const source = join(fileURLToPath(import.meta.url), '../../../benchmarks/native/subdivide.cpp')
+  const built = spawnSync('g++', ['-O2', '-o', program, source, '-losdCPU'], { encoding: 'utf8' })
+  if (built.status !== 0) return { milliseconds: NaN, faces: 0 }
+  const [milliseconds, faces] = spawnSync(program, ['100', '3'], { encoding: 'utf8' })
+    .stdout.trim()
+    .split(' ')
+  return { milliseconds: Number(milliseconds), faces: Number(faces) }
 }
 
 const self = fileURLToPath(import.meta.url)
@@ -131,6 +233,26 @@ function main(): void {
     const compare = medianOf(3, () => measure('compare', path))
     console.log(
       `\ncompare two in the same order  ${seconds(compare.milliseconds!)}   compare / read ${(compare.milliseconds! / compare.readMilliseconds!).toFixed(2)} (target below 1, in the same process)`,
+    )
+    const checks = medianOf(3, () => measure('checks', path))
+    console.log(
+      `\nall mesh checks together        ${seconds(checks.milliseconds!)}   checks / read ${(checks.milliseconds! / checks.readMilliseconds!).toFixed(2)} (target below 4, in the same process)`,
+    )
+    const overlaps = medianOf(3, () => measure('overlaps', path))
+    console.log(
+      `exact UV overlap                ${seconds(overlaps.milliseconds!)}   overlap / read ${(overlaps.milliseconds! / overlaps.readMilliseconds!).toFixed(2)} (target below 3)`,
+    )
+    const weld = medianOf(3, () => measure('weld', path))
+    const threeWeld = medianOf(3, () => measure('threeWeld', path))
+    console.log(
+      `weld a million points           ${seconds(weld.milliseconds!)}, ${weld.left} are left; three mergeVertices ${seconds(threeWeld.milliseconds!)}, ${threeWeld.left} are left (half a million pairs are within the distance): kelbo is ${(threeWeld.milliseconds! / weld.milliseconds!).toFixed(1)} times as fast (target 3)`,
+    )
+    const subdivide = medianOf(5, () => measure('subdivide', path))
+    const native = medianOf(5, () => nativeSubdivide(folder))
+    console.log(
+      Number.isNaN(native.milliseconds!)
+        ? 'native OpenSubdiv can’t be built here (Debian packages g++, libosd-dev): left out'
+        : `Catmull-Clark 10 000 x 3 levels  ${seconds(subdivide.milliseconds!)}, ${subdivide.faces} faces; native OpenSubdiv ${seconds(native.milliseconds!)}, ${native.faces} faces: kelbo / native ${(subdivide.milliseconds! / native.milliseconds!).toFixed(2)} (target at most 3)`,
     )
     if (process.argv.includes('--large')) {
       const large = join(folder, 'large.obj')

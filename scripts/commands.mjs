@@ -76,7 +76,15 @@ async function testCommand(args) {
 }
 
 async function benchmarkCommand(args) {
-  installDebianPackages(['assimp-utils', 'postgresql', 'chromium', 'libgl1-mesa-dri', 'libegl1'])
+  installDebianPackages([
+    'g++',
+    'libosd-dev',
+    'assimp-utils',
+    'postgresql',
+    'chromium',
+    'libgl1-mesa-dri',
+    'libegl1',
+  ])
   const prepared = prepare()
   if (prepared) return prepared
   const { benchmarkPage } = await import('./benchmark-page.mjs')

@@ -11,6 +11,8 @@ const PACKAGES = {
   'libgl1-mesa-dri': () => existsSync('/usr/share/doc/libgl1-mesa-dri'),
   libegl1: () => existsSync('/usr/share/doc/libegl1'),
   'fonts-dejavu-core': () => existsSync('/usr/share/doc/fonts-dejavu-core'),
+  'g++': () => existsSync('/usr/bin/g++'),
+  'libosd-dev': () => existsSync('/usr/include/opensubdiv/far/topologyDescriptor.h'),
   'assimp-utils': () => existsSync('/usr/bin/assimp'),
   'assimp-testmodels': () => existsSync('/usr/share/assimp/models/OBJ/box.obj'),
 }

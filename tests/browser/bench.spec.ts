@@ -91,6 +91,7 @@ test('the bollard: from faults to ready, with fixes, and the steps saved as a re
   await page.getByRole('button', { name: 'Keep as version 2' }).click()
   await expect(page.getByRole('heading', { name: 'Version 2, the master' })).toBeVisible({ timeout: 60000 })
   await expect(page.getByRole('link', { name: 'Version 1, on the bench' })).toBeVisible()
+  await page.getByRole('tab', { name: 'Findings' }).click()
   await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible({ timeout: 60000 })
   await expect(count(page, /faults/)).toContainText('0')
 
@@ -108,7 +109,7 @@ test('the bollard: from faults to ready, with fixes, and the steps saved as a re
 test('choosing by island, measuring, and marking a part', async ({ page }) => {
   const complaints = watchConsole(page)
   await openBench(page, 'Storm lantern')
-  await page.getByRole('combobox', { name: 'What a click chooses' }).click()
+  await page.getByRole('combobox', { name: 'What a click chooses' }).click({ force: true })
   await page.getByRole('option', { name: 'UV islands' }).click()
   const solid = page.locator('canvas[data-view=solid]')
   const box = (await solid.boundingBox())!
@@ -130,7 +131,7 @@ test('choosing by island, measuring, and marking a part', async ({ page }) => {
   await expect(page.locator('.ruler')).toHaveText(/^\d+(\.\d+)? (cm|mm)$/)
   await page.getByText('Ruler').click()
 
-  await page.getByRole('combobox', { name: 'What a click chooses' }).click()
+  await page.getByRole('combobox', { name: 'What a click chooses' }).click({ force: true })
   await page.getByRole('option', { name: 'parts', exact: true }).click()
   await page.getByRole('row', { name: /wire_guard/ }).click()
   await page.getByText('stays home').click()

@@ -55,17 +55,20 @@ const groups = computed(() => {
     if (onlySelected.value && props.selectedNode !== null && finding.node !== props.selectedNode) continue
     const check = checkOf(finding.check)!
     if (text && !`${check.title} ${partName(finding)} ${finding.text}`.toLowerCase().includes(text)) continue
-    const key = `${finding.check} ${finding.problem}`
-    const held = byCheck.get(key)
+    const held = byCheck.get(finding.check)
     if (held) held.push(finding)
-    else byCheck.set(key, [finding])
+    else byCheck.set(finding.check, [finding])
   }
   return [...byCheck]
     .map(([key, list]) => ({
       key,
       check: checkOf(list[0]!.check)!,
-      severity: list[0]!.severity,
-      findings: list,
+      severity: list.reduce<Severity>(
+        (worst, one) => (RANK[one.severity] < RANK[worst] ? one.severity : worst),
+        'info',
+      ),
+      findings: [...list].sort((a, b) => RANK[a.severity] - RANK[b.severity]),
+      parts: new Set(list.map((finding) => finding.node)).size,
       fixes: list.filter((finding) => finding.fix),
     }))
     .sort((a, b) => RANK[a.severity] - RANK[b.severity])
@@ -157,7 +160,9 @@ watch(
           >
             <SeverityMark :severity="group.severity" />
             <span class="name">{{ group.check.title }}</span>
-            <span v-if="group.findings.length > 1" class="soft">{{ group.findings.length }} parts</span>
+            <span v-if="group.findings.length > 1" class="soft">{{
+              group.parts > 1 ? `${group.parts} parts` : `${group.findings.length} kinds`
+            }}</span>
           </button>
           <el-button
             v-if="group.fixes.length > 1"
@@ -176,6 +181,11 @@ watch(
             :class="{ shown: shown?.index === finding.index }"
           >
             <button class="plain text" @click="emit('show', finding.index, null)">
+              <SeverityMark
+                v-if="finding.severity !== group.severity"
+                :severity="finding.severity"
+                :size="10"
+              />
               <b v-if="partName(finding)">{{ partName(finding) }}</b> {{ finding.text }}
             </button>
             <el-button

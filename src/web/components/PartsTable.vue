@@ -73,6 +73,12 @@ function onRowKey(event: KeyboardEvent, index: number): void {
 </template>
 
 <style scoped>
+table {
+  table-layout: fixed;
+}
+th.figure {
+  width: 60px;
+}
 th {
   border-bottom: 1px solid var(--ink);
   padding: 3px 0;
@@ -104,7 +110,6 @@ tr.home .part {
 }
 .part {
   padding-left: 2px;
-  max-width: 150px;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;

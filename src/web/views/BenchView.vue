@@ -462,7 +462,7 @@ async function keepVersion(): Promise<void> {
             <dd>
               <template v-if="part.mesh.uvSets.length">
                 <span v-for="set in part.mesh.uvSets" :key="set.name"
-                  >“{{ set.name }}”, {{ set.islands }} islands</span
+                  >“{{ set.name }}”, {{ formatChange(set.islands, 'islands') }}</span
                 >
               </template>
               <template v-else>none</template>
@@ -471,7 +471,7 @@ async function keepVersion(): Promise<void> {
             <dd>
               {{
                 part.mesh.smoothingGroups.length || part.mesh.hardEdges
-                  ? `${part.mesh.smoothingGroups.length} groups, ${formatCount(part.mesh.hardEdges)} hard edges`
+                  ? `${formatChange(part.mesh.smoothingGroups.length, 'groups')}, ${formatChange(part.mesh.hardEdges, 'hard edges')}`
                   : 'none'
               }}
             </dd>
