@@ -47,10 +47,10 @@ const set = (key: keyof CheckSettings, value: unknown): void => {
 
 <template>
   <div class="limits">
-    <el-select v-model="destination" size="small" aria-label="Held against">
+    <el-select v-model="destination" :persistent="false" size="small" aria-label="Held against">
       <el-option v-for="entry in DESTINATIONS" :key="entry.id" :label="entry.name" :value="entry.id" />
     </el-select>
-    <el-popover trigger="click" :width="320" placement="bottom-end">
+    <el-popover :persistent="false" trigger="click" :width="320" placement="bottom-end">
       <template #reference><el-button size="small" text>Limits</el-button></template>
       <div class="fields">
         <label v-for="entry in NUMBERS" :key="entry.key">

@@ -45,6 +45,14 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
       inspection.value = (await bench.ask('open', { sceneId })).inspection
     })
   }
+  /** Forgets what belongs to a version that is no longer shown. */
+  function close(): void {
+    records.value = []
+    findings.value = []
+    inspection.value = null
+    checked.value = false
+    preview.value = null
+  }
   /** The steps that were left on this version, if any. */
   function leftSteps(): RecipeStep[] {
     try {
@@ -92,6 +100,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     busy,
     preview,
     open,
+    close,
     leftSteps,
     setSteps,
     check,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import TheRoute from '../components/TheRoute.vue'
 import { masterOf } from '../composables/place.ts'
@@ -18,6 +18,10 @@ watch(
   { immediate: true },
 )
 
+// the route is painted before the view below it is built
+const ready = ref(false)
+onMounted(() => requestAnimationFrame(() => setTimeout(() => (ready.value = true), 0)))
+
 const current = computed(() => {
   const { tripId, versionId } = route.params
   if (route.name === 'sent' || route.name === 'return') return { kind: route.name, id: String(tripId) }
@@ -33,7 +37,7 @@ const current = computed(() => {
   <div v-if="asset" class="layout">
     <TheRoute :asset="asset" :current="current" />
     <div class="view">
-      <RouterView v-slot="{ Component }">
+      <RouterView v-if="ready" v-slot="{ Component }">
         <component :is="Component" :key="route.fullPath" :asset="asset" />
       </RouterView>
     </div>

@@ -63,7 +63,7 @@ const stage = ref(0)
 onMounted(() => {
   const next = (): void => {
     stage.value++
-    if (stage.value < 3) requestAnimationFrame(() => setTimeout(next, 0))
+    if (stage.value < 5) requestAnimationFrame(() => setTimeout(next, 0))
   }
   requestAnimationFrame(() => setTimeout(next, 0))
 })
@@ -205,17 +205,33 @@ watch([() => version.value.sceneId, stage], async ([sceneId, at], [before]) => {
     }
   }
 })
+/** The worker's own copy of the model; a large one is fetched only when it is asked for. */
+let opening: Promise<void> | null = null
+function openDraft(): Promise<void> {
+  opening ??= (async () => {
+    await draft.open(version.value.sceneId, version.value.id)
+    const left = draft.leftSteps()
+    if (left.length) await draft.setSteps(left)
+  })()
+  return opening
+}
+async function openAndCheck(): Promise<void> {
+  await openDraft()
+  await draft.check(settings.value)
+}
 /** The worker takes the model when the views have it, so that the picture comes first. */
 watch(
   [() => views.value?.loadedSlots.includes('master') ?? false, () => version.value.sceneId],
   async ([loaded, sceneId], [was, before]) => {
+    if (sceneId !== before) {
+      opening = null
+      draft.close()
+    }
     if (!loaded || (was && sceneId === before)) return
-    await draft.open(sceneId, version.value.id)
-    const left = draft.leftSteps()
-    if (left.length) await draft.setSteps(left)
-    if (version.value.polygons <= CHECKED_AT_ONCE) await draft.check(settings.value)
+    if (version.value.polygons <= CHECKED_AT_ONCE) await openAndCheck()
   },
 )
+watch(panel, (shown) => shown === 'steps' && void openDraft())
 watch(
   () => views.value?.attached ?? false,
   (attached) => {
@@ -435,7 +451,13 @@ async function keepVersion(): Promise<void> {
       <template #tools>
         <label class="choose">
           <span class="soft">Choose</span>
-          <el-select v-model="mode" size="small" aria-label="What a click chooses">
+          <el-select
+            v-if="stage > 2"
+            v-model="mode"
+            :persistent="false"
+            size="small"
+            aria-label="What a click chooses"
+          >
             <el-option v-for="kind in GROW_KINDS" :key="kind" :label="MODE_WORDS[kind]" :value="kind" />
           </el-select>
         </label>
@@ -498,7 +520,7 @@ async function keepVersion(): Promise<void> {
       </template>
     </ModelViews>
     <div v-else></div>
-    <div v-if="stage > 2" class="right">
+    <div v-if="stage > 3" class="right">
       <div class="tabs">
         <div role="tablist" aria-label="Checks and steps">
           <button role="tab" class="plain" :aria-selected="panel === 'findings'" @click="panel = 'findings'">
@@ -508,7 +530,12 @@ async function keepVersion(): Promise<void> {
             Steps<template v-if="draft.records.value.length"> ({{ draft.records.value.length }})</template>
           </button>
         </div>
-        <CheckLimits v-model:destination="heldAgainst" v-model:settings="limits" :base="base" />
+        <CheckLimits
+          v-if="stage > 4"
+          v-model:destination="heldAgainst"
+          v-model:settings="limits"
+          :base="base"
+        />
       </div>
       <div v-if="bench.progress.value && draft.busy.value" class="working" role="status">
         {{ bench.progress.value.stage }}
@@ -529,14 +556,14 @@ async function keepVersion(): Promise<void> {
           @undo="undo"
         />
         <div v-else class="ask">
-          <p v-if="draft.busy.value || !draft.inspection.value" class="soft">
+          <p v-if="draft.busy.value || version.polygons <= CHECKED_AT_ONCE" class="soft">
             The checks begin when the model is on screen.
           </p>
           <template v-else>
             <p>
               This model is large ({{ formatCount(version.polygons) }} polygons); checking it takes a while.
             </p>
-            <el-button type="primary" size="small" @click="recheck">Check it</el-button>
+            <el-button type="primary" size="small" @click="openAndCheck">Check it</el-button>
           </template>
         </div>
       </div>
@@ -584,6 +611,8 @@ async function keepVersion(): Promise<void> {
 <style scoped>
 .bench {
   grid-template-columns: 270px minmax(0, 1fr) 336px;
+  /* what is added later moves nothing */
+  contain: layout;
 }
 .left {
   display: flex;
