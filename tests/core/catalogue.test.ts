@@ -2,6 +2,9 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { describe, expect, test } from 'vitest'
+import { checksDocument } from '../../src/core/checks/document.ts'
+import { CHECKS } from '../../src/core/checks/registry.ts'
+import { STEPS } from '../../src/core/steps/registry.ts'
 import { CATALOGUE, messageText } from '../../src/core/messages/catalogue.ts'
 import { catalogueDocument } from '../../src/core/messages/catalogue-document.ts'
 
@@ -24,6 +27,21 @@ const testText = [...filesIn('src'), ...filesIn('tests')]
 
 test('docs/messages.md is the catalogue', () => {
   expect(read('docs/messages.md')).toBe(catalogueDocument())
+})
+
+test('docs/checks.md is what the registries hold, and each file is named after what it holds', () => {
+  expect(read('docs/checks.md')).toBe(checksDocument())
+  const named = (folder: string, rest: readonly string[]): string[] =>
+    readdirSync(join(root, folder))
+      .filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts') && !rest.includes(name))
+      .map((name) => name.replace('.ts', ''))
+      .sort()
+  expect(
+    named('src/core/checks', ['check.ts', 'settings.ts', 'registry.ts', 'run-checks.ts', 'document.ts']),
+  ).toEqual(CHECKS.map((check) => check.id).sort())
+  expect(named('src/core/steps', ['step.ts', 'recipe.ts', 'registry.ts', 'run-steps.ts'])).toEqual(
+    STEPS.map((step) => step.id).sort(),
+  )
 })
 
 describe.each(codes)('%s', (code) => {

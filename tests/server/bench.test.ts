@@ -32,7 +32,12 @@ test('a step on one part stores only what changed of that part', async () => {
   const job = await prepare([{ step: 'set-shading', params: { mode: 'angle', angle: 12 }, parts: ['tank'] }])
   expect([job.state, job.result!.versionNumber]).toEqual(['done', 2])
   expect(job.result!.records).toEqual([
-    { step: 'set-shading', changedCount: expect.any(Number) as number, of: 'polygons', notes: expect.any(Array) as string[] },
+    {
+      step: 'set-shading',
+      changedCount: expect.any(Number) as number,
+      of: 'polygons',
+      notes: expect.any(Array) as string[],
+    },
   ])
   // the tank's smoothing is the only new array of the whole lantern
   expect(await countRows(harness.database, 'blobs')).toBe(blobs + 1)

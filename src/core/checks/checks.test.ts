@@ -229,6 +229,36 @@ const longQuad = (length: number, wide = 1): Mesh =>
     [[0, 1, 2, 3]],
   )
 
+/** Two sheets of 2 x 3 quads that meet along so many edges, each with UVs of its own. */
+function twoSheets(shared: number): Mesh {
+  const left = gridOf(2, 3)
+  const size = left.points.length / 3
+  const points: Point[] = []
+  for (const side of [0, 1])
+    for (let point = 0; point < size; point++) {
+      const [x, y, z] = [...left.points.subarray(3 * point, 3 * point + 3)] as [number, number, number]
+      points.push([x + 2 * side, y, z - (side ? 3 - shared : 0)])
+    }
+  // points of the right sheet's left border that lie on the left sheet's right one are the same
+  const same = new Map<number, number>()
+  for (let row = 0; row <= shared; row++) same.set(size + 3 * row, 3 * (row + 3 - shared) + 2)
+  const faces: number[][] = []
+  for (const base of [0, size])
+    for (let face = 0; face < 6; face++)
+      faces.push(
+        [...left.faceVertices.subarray(4 * face, 4 * face + 4)].map(
+          (point) => same.get(point + base) ?? point + base,
+        ),
+      )
+  const uvs = [0, 0.6].flatMap((u) =>
+    [...left.faceVertices].map(
+      (point) =>
+        [u + left.points[3 * point]! * 0.15, -left.points[3 * point + 2]! * 0.15] as [number, number],
+    ),
+  )
+  return meshOf(points, faces, { uvSets: [uvsOf(uvs)] })
+}
+
 const TRIALS: Record<string, Trial> = {
   'broken-points.infinite': {
     bad: one(
@@ -743,6 +773,7 @@ const TRIALS: Record<string, Trial> = {
       ]),
     ),
   },
+  'tiny-cuts.parted': { bad: one(twoSheets(1)), count: 1, near: one(twoSheets(3)) },
   'tiny-cuts.slivers': { bad: one(islandInGrid([5])), count: 1, near: one(islandInGrid([5, 6, 9])) },
   'islands-against-groups.mixed': {
     bad: one(

@@ -1,4 +1,4 @@
-import type { MeshFacts } from '../scene/mesh-facts.ts'
+import { nextCorner, type MeshFacts } from '../scene/mesh-facts.ts'
 import type { UvSet } from '../scene/mesh.ts'
 import { findIslands } from '../uv/find-islands.ts'
 import { findSeams } from '../uv/uv-measures.ts'
@@ -11,7 +11,10 @@ const MOST_EDGES = 2
  * Seams of one or two edges that end inside an island (a nick), and slivers: islands of one or two faces cut
  * out of the middle of a larger one. Each a list of point pairs.
  */
-export function findTinyCuts(facts: MeshFacts, set: UvSet): { nicks: number[][]; slivers: number[][] } {
+export function findTinyCuts(
+  facts: MeshFacts,
+  set: UvSet,
+): { nicks: number[][]; slivers: number[][]; parted: number[][] } {
   const seams = findSeams(facts, set)
   const { edgeCount, edgePoints, edgeSides, edgeCorners } = facts.edges()
   const onBorder = new Uint8Array(facts.pointCount)
@@ -93,7 +96,50 @@ export function findTinyCuts(facts: MeshFacts, set: UvSet): { nicks: number[][];
     if (others.size === 1 && sides === edges.length)
       slivers.push(edges.flatMap((edge) => [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!]))
   }
-  return { nicks, slivers }
+  return { nicks, slivers, parted: findParted(facts, set, seams, islandsAt, sizes) }
+}
+
+/** Share by which the two sides of a cut may differ in length and still be taken to have been one. */
+const FITTING = 0.01
+/** Islands smaller than this are pieces of a kind that is cut apart on purpose (the sides of a box). */
+const LEAST_ISLAND = 6
+
+/**
+ * Pairs of islands that meet only along one or two edges, with the same length on either side of the cut: they
+ * would lie together as one, had the cut not been made.
+ */
+function findParted(
+  facts: MeshFacts,
+  set: UvSet,
+  seams: Uint8Array,
+  islandsAt: (edge: number) => [number, number],
+  sizes: Uint32Array,
+): number[][] {
+  const { edgeCount, edgePoints, edgeCorners } = facts.edges()
+  const cornerFaces = facts.cornerFaces()
+  const pairs = new Map<string, number[]>()
+  for (let edge = 0; edge < edgeCount; edge++) {
+    if (!seams[edge]) continue
+    const [a, b] = islandsAt(edge)
+    if (a === b || a < 0 || b < 0 || sizes[a]! < LEAST_ISLAND || sizes[b]! < LEAST_ISLAND) continue
+    const key = a < b ? `${a} ${b}` : `${b} ${a}`
+    const held = pairs.get(key)
+    if (held) held.push(edge)
+    else pairs.set(key, [edge])
+  }
+  const lengthOn = (corner: number): number => {
+    const i = 2 * set.indices[corner]!
+    const j = 2 * set.indices[nextCorner(facts.mesh, cornerFaces[corner]!, corner)]!
+    return Math.hypot(set.values[i]! - set.values[j]!, set.values[i + 1]! - set.values[j + 1]!)
+  }
+  const fits = (edge: number): boolean => {
+    const a = lengthOn(edgeCorners[2 * edge]!)
+    const b = lengthOn(edgeCorners[2 * edge + 1]!)
+    return Math.abs(a - b) <= FITTING * Math.max(a, b)
+  }
+  return [...pairs.values()]
+    .filter((edges) => edges.length <= MOST_EDGES && edges.every(fits))
+    .map((edges) => edges.flatMap((edge) => [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!]))
 }
 
 export const tinyCuts: CheckDescriptor = {
@@ -105,6 +151,10 @@ export const tinyCuts: CheckDescriptor = {
   reads: ['faceVertices', 'faceOffsets', 'uvSets'],
   problems: {
     nicks: { severity: 'info', text: '{count} [seam|seams] of an edge or two [nicks|nick] an island.' },
+    parted: {
+      severity: 'info',
+      text: '{count} [pair|pairs] of islands [is|are] parted by a seam of an edge or two only.',
+    },
     slivers: {
       severity: 'info',
       text: '{count} [island|islands] of a polygon or two [is|are] cut out of a larger one.',
@@ -113,10 +163,12 @@ export const tinyCuts: CheckDescriptor = {
   run({ mesh, facts }, report) {
     const set = mesh.uvSets[0]
     if (!set) return
-    const { nicks, slivers } = findTinyCuts(facts, set)
+    const { nicks, slivers, parted } = findTinyCuts(facts, set)
     if (nicks.length)
       report({ problem: 'nicks', count: nicks.length, places: groupedElements('edges', nicks) })
     if (slivers.length)
       report({ problem: 'slivers', count: slivers.length, places: groupedElements('edges', slivers) })
+    if (parted.length)
+      report({ problem: 'parted', count: parted.length, places: groupedElements('edges', parted) })
   },
 }

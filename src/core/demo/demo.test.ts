@@ -4,6 +4,8 @@ import { buildEdges } from '../scene/adjacency.ts'
 import { computeFaceNormals } from '../normals/compute-normals.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import { buildCourierHeron } from './courier-heron.ts'
+import { runChecks } from '../checks/run-checks.ts'
+import { buildMooringBollard } from './mooring-bollard.ts'
 import { buildStormLantern } from './storm-lantern.ts'
 
 /** Signed volume by the divergence theorem: positive where faces look outward. */
@@ -55,4 +57,20 @@ test('beak and goggles are creased, eyes are twins', () => {
   expect(find('beak').creases!.edgeSharpness.length).toBeGreaterThan(100)
   expect(find('goggles').creases!.edgeSharpness.length).toBeGreaterThan(100)
   expect(find('eye_left').points.length).toBe(find('eye_right').points.length)
+})
+
+test('the bollard has the faults it is for, each of a kind once or more, and none beside them', () => {
+  const found = runChecks(buildMooringBollard()).filter((finding) => finding.severity !== 'info')
+  expect(found.map((finding) => [finding.check, finding.problem, finding.count]).sort()).toEqual([
+    ['duplicate-faces', 'doubled', 3],
+    ['flipped-islands', 'folded', 5],
+    ['loose-elements', 'points', 2],
+    ['non-manifold', 'edges', 10],
+    ['part-names', 'characters', 2],
+    ['part-names', 'doubled', 3],
+    ['turned-faces', 'turned', 5],
+    ['unassigned-faces', 'some', 24],
+    ['unwelded-points', 'coincident', 96],
+    ['uv-overlaps', 'own', 6],
+  ])
 })

@@ -19,6 +19,7 @@ const emit = defineEmits<{
   save: [name: string]
   take: [recipe: SavedRecipe]
   drop: [recipe: SavedRecipe]
+  file: [recipe: SavedRecipe]
   rename: [recipe: SavedRecipe, name: string]
 }>()
 const name = ref('')
@@ -147,6 +148,14 @@ const newName = ref('')
           </div>
           <div class="handles">
             <el-button size="small" text :disabled="busy" @click="emit('take', recipe)">Use</el-button>
+            <button
+              class="plain"
+              aria-label="Save as a file for the command line"
+              title="As a file for the command line"
+              @click="emit('file', recipe)"
+            >
+              ⤓
+            </button>
             <button
               class="plain"
               aria-label="Rename"

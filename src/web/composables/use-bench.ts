@@ -2,13 +2,26 @@ import { onBeforeUnmount, shallowRef } from 'vue'
 import BenchWorker from '../workers/bench.worker.ts?worker'
 import type { BenchRequestName, BenchRequests, FromBench, ToBench } from '../workers/bench-messages.ts'
 
+/** The artist has stopped the work. */
+export class Stopped extends Error {}
+
 /** The Bench's worker, for as long as the component lives. */
 export function useBench() {
-  const worker = new BenchWorker()
+  let worker = new BenchWorker()
+  let line: (() => MessagePort) | null = null
   const progress = shallowRef<{ share: number; stage: string } | null>(null)
   const waiting = new Map<number, { resolve: (answer: unknown) => void; reject: (error: Error) => void }>()
   let nextId = 1
-  worker.onmessage = (event: MessageEvent<FromBench>) => {
+  const listen = (): void => {
+    worker.onmessage = onMessage
+    worker.onerror = (event) => rejectAll(new Error(event.message))
+  }
+  function rejectAll(error: Error): void {
+    for (const held of waiting.values()) held.reject(error)
+    waiting.clear()
+    progress.value = null
+  }
+  const onMessage = (event: MessageEvent<FromBench>): void => {
     const message = event.data
     if (message.type === 'progress') {
       progress.value = message
@@ -20,10 +33,7 @@ export function useBench() {
     if (message.type === 'answer') held?.resolve(message.answer)
     else held?.reject(new Error(message.text))
   }
-  worker.onerror = (event) => {
-    for (const held of waiting.values()) held.reject(new Error(event.message))
-    waiting.clear()
-  }
+  listen()
   const post = (message: ToBench, transfer: Transferable[] = []): void =>
     worker.postMessage(message, transfer)
 
@@ -41,7 +51,20 @@ export function useBench() {
   return {
     ask,
     progress,
-    /** Gives the worker its line to the viewer. */
-    connect: (port: MessagePort): void => post({ type: 'port', port }, [port]),
+    /** Gives the worker its line to the viewer; `open` makes a new one, as a stopped worker needs again. */
+    connect(open: () => MessagePort): void {
+      line = open
+      const port = open()
+      post({ type: 'port', port }, [port])
+    },
+    /** Ends whatever it is at; what it held is gone and has to be opened again. */
+    stop(): void {
+      worker.terminate()
+      worker = new BenchWorker()
+      listen()
+      rejectAll(new Stopped())
+      const port = line?.()
+      if (port) post({ type: 'port', port }, [port])
+    },
   }
 }

@@ -2,13 +2,7 @@
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { AssetDocument } from '../../contract/api.ts'
-import {
-  PART_LABELS,
-  PART_ROLES,
-  type PartLabel,
-  type PartRole,
-  type SavedRecipe,
-} from '../../contract/recipes.ts'
+import type { PartLabel, PartRole, SavedRecipe } from '../../contract/recipes.ts'
 import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../../core/checks/settings.ts'
 import { DESTINATIONS, destinationOf } from '../../core/destinations/destination.ts'
 import { GROW_KINDS, type GrowKind } from '../../core/edit/grow-selection.ts'
@@ -22,12 +16,14 @@ import FindingsPanel from '../components/FindingsPanel.vue'
 import JobProgress from '../components/JobProgress.vue'
 import MessageList from '../components/MessageList.vue'
 import ModelViews from '../components/ModelViews.vue'
+import PartFacts from '../components/PartFacts.vue'
+import PartMarkForm from '../components/PartMarkForm.vue'
 import PartsTable from '../components/PartsTable.vue'
 import StepForm from '../components/StepForm.vue'
 import { formatChange, formatCount, formatMeters, formatSize, formatTime } from '../composables/format.ts'
-import { DEFAULT_MARK, LABEL_COLORS, ROLE_WORDS } from '../composables/part-marks.ts'
+import { DEFAULT_MARK } from '../composables/part-marks.ts'
 import { masterOf } from '../composables/place.ts'
-import { useBench } from '../composables/use-bench.ts'
+import { Stopped, useBench } from '../composables/use-bench.ts'
 import { useDraft } from '../composables/use-draft.ts'
 import type { Picked } from '../composables/use-viewer.ts'
 import { useAssets } from '../stores/assets.ts'
@@ -42,7 +38,10 @@ const assets = useAssets()
 const jobs = useJobs()
 const notices = useNotices()
 const bench = useBench()
-const draft = useDraft(bench, notices.failed)
+const failed = (error: unknown): void => {
+  if (!(error instanceof Stopped)) notices.failed(error)
+}
+const draft = useDraft(bench, failed)
 
 /** Polygons beyond which the checks wait to be asked for. */
 const CHECKED_AT_ONCE = 300000
@@ -216,6 +215,7 @@ function openDraft(): Promise<void> {
   return opening
 }
 async function openAndCheck(): Promise<void> {
+  stopped.value = false
   await openDraft()
   await draft.check(settings.value)
 }
@@ -231,14 +231,24 @@ watch(
     if (version.value.polygons <= CHECKED_AT_ONCE) await openAndCheck()
   },
 )
+/** Ends a check or step that takes too long; the steps stay noted and are done again when asked for. */
+function stopWork(): void {
+  bench.stop()
+  opening = null
+  draft.close()
+  stopped.value = true
+}
+const stopped = ref(false)
 watch(panel, (shown) => shown === 'steps' && void openDraft())
 watch(
   () => views.value?.attached ?? false,
   (attached) => {
     if (!attached) return
-    const line = new MessageChannel()
-    bench.connect(line.port1)
-    views.value!.connect(line.port2)
+    bench.connect(() => {
+      const line = new MessageChannel()
+      views.value!.connect(line.port2)
+      return line.port1
+    })
   },
 )
 
@@ -335,6 +345,15 @@ const withRecipes = async (work: () => Promise<unknown>, words: string): Promise
     notices.failed(error)
   }
 }
+/** The recipe as a file, for the command line. */
+function downloadRecipe(recipe: SavedRecipe): void {
+  const text = JSON.stringify({ name: recipe.name, steps: recipe.steps }, null, 2)
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }))
+  link.download = `${recipe.name.replace(/[^\p{L}\p{N}._-]+/gu, '_')}.json`
+  link.click()
+  setTimeout(() => URL.revokeObjectURL(link.href), 1000)
+}
 async function keepVersion(): Promise<void> {
   try {
     const recipe = {
@@ -388,32 +407,7 @@ async function keepVersion(): Promise<void> {
       <div v-if="inspection" class="detail">
         <template v-if="part">
           <h2>{{ part.name }}</h2>
-          <div class="mark">
-            <el-radio-group
-              :model-value="mark.role"
-              size="small"
-              aria-label="What becomes of the part"
-              @update:model-value="(role: unknown) => setMark({ role: role as PartRole })"
-            >
-              <el-radio-button v-for="role in PART_ROLES" :key="role" :value="role">{{
-                ROLE_WORDS[role]
-              }}</el-radio-button>
-            </el-radio-group>
-            <div class="labels" role="radiogroup" aria-label="Label">
-              <button
-                v-for="label in PART_LABELS"
-                :key="label"
-                class="plain"
-                role="radio"
-                :aria-checked="mark.label === label"
-                :aria-label="label"
-                :title="label"
-                :class="{ on: mark.label === label, none: label === 'none' }"
-                :style="{ background: LABEL_COLORS[label] }"
-                @click="setMark({ label })"
-              ></button>
-            </div>
-          </div>
+          <PartMarkForm :mark="mark" @change="setMark" />
         </template>
         <h2>Materials</h2>
         <ul class="materials">
@@ -472,44 +466,7 @@ async function keepVersion(): Promise<void> {
       </template>
       <template v-if="part" #foot>
         <div class="facts">
-          <dl>
-            <dt>Size</dt>
-            <dd>{{ formatSize(part.mesh.bounds, unit, inspection?.upAxis) }}</dd>
-            <dt>Polygons</dt>
-            <dd>
-              {{ formatCount(part.mesh.faces['4']) }} quads,
-              {{ formatCount(part.mesh.faces['3']) }} triangles, {{ formatCount(part.mesh.faces.n) }} larger
-            </dd>
-            <dt>UVs</dt>
-            <dd>
-              <template v-if="part.mesh.uvSets.length">
-                <span v-for="set in part.mesh.uvSets" :key="set.name"
-                  >“{{ set.name }}”, {{ formatChange(set.islands, 'islands') }}</span
-                >
-              </template>
-              <template v-else>none</template>
-            </dd>
-            <dt>Smoothing</dt>
-            <dd>
-              {{
-                part.mesh.smoothingGroups.length || part.mesh.hardEdges
-                  ? `${formatChange(part.mesh.smoothingGroups.length, 'groups')}, ${formatChange(part.mesh.hardEdges, 'hard edges')}`
-                  : 'none'
-              }}
-            </dd>
-            <dt>Creases</dt>
-            <dd>
-              {{
-                part.mesh.creases.edges || part.mesh.creases.corners
-                  ? `${formatCount(part.mesh.creases.edges)} edges, ${part.mesh.creases.corners} corners, up to ${part.mesh.creases.maxSharpness}`
-                  : 'none'
-              }}
-            </dd>
-            <dt>Normals</dt>
-            <dd>{{ part.mesh.normals ? 'authored' : 'follow from the smoothing' }}</dd>
-            <dt>Groups</dt>
-            <dd>{{ part.mesh.groups.map((group) => group.name).join(', ') || 'none' }}</dd>
-          </dl>
+          <PartFacts :mesh="part.mesh" :unit-meters="unit" :up-axis="inspection?.upAxis ?? 'y'" />
           <EdgeLengthChart
             v-if="draft.records.value.length === 0"
             :scene-id="version.sceneId"
@@ -538,7 +495,8 @@ async function keepVersion(): Promise<void> {
         />
       </div>
       <div v-if="bench.progress.value && draft.busy.value" class="working" role="status">
-        {{ bench.progress.value.stage }}
+        <span>{{ bench.progress.value.stage }}</span>
+        <el-button size="small" text @click="stopWork">Stop</el-button>
         <i :style="{ width: `${bench.progress.value.share * 100}%` }"></i>
       </div>
       <div v-if="keepJob" class="working"><JobProgress :job-id="keepJob" /></div>
@@ -556,7 +514,7 @@ async function keepVersion(): Promise<void> {
           @undo="undo"
         />
         <div v-else class="ask">
-          <p v-if="draft.busy.value || version.polygons <= CHECKED_AT_ONCE" class="soft">
+          <p v-if="draft.busy.value || (version.polygons <= CHECKED_AT_ONCE && !stopped)" class="soft">
             The checks begin when the model is on screen.
           </p>
           <template v-else>
@@ -593,6 +551,7 @@ async function keepVersion(): Promise<void> {
                 `The recipe “${name}” is saved.`,
               )
           "
+          @file="downloadRecipe"
           @take="(recipe) => setSteps([...draft.steps.value, ...recipe.steps])"
           @drop="
             (recipe) =>
@@ -641,36 +600,6 @@ async function keepVersion(): Promise<void> {
   padding: 8px 12px 8px 0;
   border-top: 1px solid var(--ink);
 }
-.mark {
-  display: grid;
-  gap: 7px;
-  margin: 6px 0 12px;
-}
-.mark :deep(.el-radio-button__inner) {
-  padding: 5px 9px;
-}
-.labels {
-  display: flex;
-  gap: 5px;
-}
-.labels button {
-  width: 22px;
-  height: 15px;
-  border: 1px solid var(--hairline);
-}
-.labels .none {
-  background: linear-gradient(
-    to top right,
-    transparent 46%,
-    var(--ink-soft) 47%,
-    var(--ink-soft) 53%,
-    transparent 54%
-  ) !important;
-}
-.labels .on {
-  outline: 2px solid var(--ink);
-  outline-offset: 1px;
-}
 .materials {
   list-style: none;
   margin: 4px 0 12px;
@@ -697,19 +626,6 @@ async function keepVersion(): Promise<void> {
   font-weight: 600;
   margin-right: 12px;
   white-space: nowrap;
-}
-dl {
-  display: grid;
-  grid-template-columns: 70px 1fr;
-  gap: 1px 8px;
-  margin: 0 0 6px;
-}
-dt {
-  color: var(--ink-soft);
-}
-dd {
-  margin: 0;
-  overflow-wrap: anywhere;
 }
 .facts {
   padding: 8px 12px;
@@ -751,6 +667,9 @@ dd {
   overflow: auto;
 }
 .working {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
   position: relative;
   padding: 5px 12px 7px;
   border-bottom: 1px solid var(--hairline);
