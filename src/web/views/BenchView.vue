@@ -2,10 +2,10 @@
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { AssetDocument } from '../../contract/api.ts'
-import type { PartLabel, PartRole, SavedRecipe } from '../../contract/recipes.ts'
+import type { PartLabel, PartRole } from '../../contract/recipes.ts'
 import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../../core/checks/settings.ts'
 import { DESTINATIONS, destinationOf } from '../../core/destinations/destination.ts'
-import { GROW_KINDS, type GrowKind } from '../../core/edit/grow-selection.ts'
+import { GROW_KINDS } from '../../core/edit/grow-selection.ts'
 import type { RecipeStep } from '../../core/steps/recipe.ts'
 import { stepOf } from '../../core/steps/registry.ts'
 import { api } from '../api.ts'
@@ -20,12 +20,13 @@ import PartFacts from '../components/PartFacts.vue'
 import PartMarkForm from '../components/PartMarkForm.vue'
 import PartsTable from '../components/PartsTable.vue'
 import StepForm from '../components/StepForm.vue'
-import { formatChange, formatCount, formatMeters, formatSize, formatTime } from '../composables/format.ts'
+import { formatChange, formatCount, formatSize, formatTime } from '../composables/format.ts'
 import { DEFAULT_MARK } from '../composables/part-marks.ts'
 import { masterOf } from '../composables/place.ts'
+import { MODE_WORDS, useChoosing } from '../composables/use-choosing.ts'
+import { useRecipes } from '../composables/use-recipes.ts'
 import { Stopped, useBench } from '../composables/use-bench.ts'
 import { useDraft } from '../composables/use-draft.ts'
-import type { Picked } from '../composables/use-viewer.ts'
 import { useAssets } from '../stores/assets.ts'
 import { useJobs } from '../stores/jobs.ts'
 import { useNotices } from '../stores/notices.ts'
@@ -115,7 +116,12 @@ const previewMarks = computed<HighlightItem[]>(() =>
     ? draft.preview.value.places.map((entry) => ({ slot: 'master' as const, ...entry }))
     : [],
 )
-const chosen = shallowRef<{ node: number; faces: Uint32Array } | null>(null)
+const { mode, chosen, ruling, ruler, distance, pick } = useChoosing(
+  bench,
+  unit,
+  (node) => (selected.value = node),
+  failed,
+)
 const highlights = computed<HighlightItem[]>(() => [
   ...(previewMarks.value.length ? previewMarks.value : findingMarks.value),
   ...(chosen.value
@@ -252,50 +258,10 @@ watch(
   },
 )
 
-// choosing polygons, and measuring
-const mode = ref<GrowKind>('part')
-const ruling = ref(false)
-const ruler = ref<readonly (readonly [number, number, number])[]>([])
-const MODE_WORDS: Record<GrowKind, string> = {
-  part: 'parts',
-  piece: 'connected pieces',
-  island: 'UV islands',
-  group: 'face groups',
-  material: 'one material',
-  polygon: 'polygons',
-}
-async function onPick(picked: Picked): Promise<void> {
-  if (ruling.value) {
-    if (picked.corner)
-      ruler.value = ruler.value.length === 1 ? [...ruler.value, picked.corner] : [picked.corner]
-    return
-  }
-  if (picked.node === null || picked.face === null) {
-    chosen.value = null
-    selected.value = null
-    return
-  }
-  try {
-    const faces = await bench.ask('grow', { node: picked.node, face: picked.face, kind: mode.value })
-    const more = picked.add && chosen.value?.node === picked.node ? [...chosen.value.faces, ...faces] : faces
-    chosen.value = { node: picked.node, faces: Uint32Array.from(new Set(more)).sort() }
-    selected.value = picked.node
-  } catch (error) {
-    notices.failed(error)
-  }
-}
 const chosenForStep = computed(() => {
   const path = parts.value.find((candidate) => candidate.node === chosen.value?.node)?.path
   return chosen.value && path !== undefined ? { part: path, elements: [...chosen.value.faces] } : null
 })
-const distance = computed(() => {
-  const [a, b] = ruler.value
-  if (!a || !b) return null
-  const units = Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
-  return unit.value === null ? `${Number(units.toPrecision(5))} units` : formatMeters(units * unit.value)
-})
-watch(ruling, (on) => !on && (ruler.value = []))
-
 // weld growth
 const growth = shallowRef<{ distance: number; welded: number }[] | null>(null)
 async function askGrowth(): Promise<void> {
@@ -330,30 +296,8 @@ async function setMark(change: { role?: PartRole; label?: PartLabel }): Promise<
   }
 }
 
-// recipes, and the version that comes of the draft
-const recipes = ref<SavedRecipe[]>([])
-const refreshRecipes = async (): Promise<void> => {
-  recipes.value = (await api.recipes()).recipes
-}
-onMounted(() => void refreshRecipes().catch(notices.failed))
-const withRecipes = async (work: () => Promise<unknown>, words: string): Promise<void> => {
-  try {
-    await work()
-    await refreshRecipes()
-    notices.done(words)
-  } catch (error) {
-    notices.failed(error)
-  }
-}
-/** The recipe as a file, for the command line. */
-function downloadRecipe(recipe: SavedRecipe): void {
-  const text = JSON.stringify({ name: recipe.name, steps: recipe.steps }, null, 2)
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }))
-  link.download = `${recipe.name.replace(/[^\p{L}\p{N}._-]+/gu, '_')}.json`
-  link.click()
-  setTimeout(() => URL.revokeObjectURL(link.href), 1000)
-}
+// the version that comes of the draft
+const recipes = useRecipes()
 async function keepVersion(): Promise<void> {
   try {
     const recipe = {
@@ -440,7 +384,7 @@ async function keepVersion(): Promise<void> {
       :ruler="ruler"
       :quiet="true"
       @select="(node) => (selected = node)"
-      @pick="onPick"
+      @pick="pick"
     >
       <template #tools>
         <label class="choose">
@@ -539,28 +483,16 @@ async function keepVersion(): Promise<void> {
         />
         <DraftSteps
           :records="draft.records.value"
-          :recipes="recipes"
+          :recipes="recipes.recipes.value"
           :busy="draft.busy.value || keepJob !== null"
           :next-version="masterOf(asset).number + 1"
           @steps="setSteps"
           @keep="keepVersion"
-          @save="
-            (name) =>
-              withRecipes(
-                () => api.addRecipe({ name, steps: draft.steps.value }),
-                `The recipe “${name}” is saved.`,
-              )
-          "
-          @file="downloadRecipe"
+          @save="(name) => recipes.save(name, draft.steps.value)"
+          @file="recipes.download"
           @take="(recipe) => setSteps([...draft.steps.value, ...recipe.steps])"
-          @drop="
-            (recipe) =>
-              withRecipes(() => api.removeRecipe(recipe.id), `The recipe “${recipe.name}” is deleted.`)
-          "
-          @rename="
-            (recipe, name) =>
-              withRecipes(() => api.changeRecipe(recipe.id, { name, steps: recipe.steps }), 'Renamed.')
-          "
+          @drop="recipes.drop"
+          @rename="recipes.rename"
         />
       </div>
     </div>
