@@ -33,6 +33,17 @@ const round = (value: number): string => {
   return value.toFixed(size >= 100 ? 0 : size >= 10 ? 1 : 2)
 }
 
+const UNIT_NAMES: readonly (readonly [number, string])[] = [
+  [1, 'm'],
+  [0.1, 'dm'],
+  [0.01, 'cm'],
+  [0.001, 'mm'],
+  [0.0254, 'in'],
+]
+/** What one unit of a file is called. */
+export const unitName = (unitMeters: number | null): string =>
+  UNIT_NAMES.find(([meters]) => meters === unitMeters)?.[1] ?? 'units'
+
 /** Real-world size of a box in words, or plain units where the unit is unknown. */
 export function formatSize(box: Box | null, unitMeters: number | null, upAxis = 'y'): string {
   if (!box) return '–'

@@ -20,7 +20,7 @@ import PartFacts from '../components/PartFacts.vue'
 import PartMarkForm from '../components/PartMarkForm.vue'
 import PartsTable from '../components/PartsTable.vue'
 import StepForm from '../components/StepForm.vue'
-import { formatChange, formatCount, formatSize, formatTime } from '../composables/format.ts'
+import { formatChange, formatCount, formatSize, formatTime, unitName } from '../composables/format.ts'
 import { DEFAULT_MARK } from '../composables/part-marks.ts'
 import { masterOf } from '../composables/place.ts'
 import { MODE_WORDS, useChoosing } from '../composables/use-choosing.ts'
@@ -274,15 +274,6 @@ async function askGrowth(): Promise<void> {
     notices.failed(error)
   }
 }
-const UNIT_NAMES: Record<string, string> = {
-  '1': 'm',
-  '0.01': 'cm',
-  '0.001': 'mm',
-  '0.0254': 'in',
-  '0.1': 'dm',
-}
-const unitName = computed(() => (unit.value === null ? 'units' : (UNIT_NAMES[String(unit.value)] ?? 'units')))
-
 // marks of parts
 const marks = computed(() => props.asset.partMarks)
 const mark = computed(() => (part.value ? (marks.value[part.value.path] ?? DEFAULT_MARK) : DEFAULT_MARK))
@@ -476,7 +467,7 @@ async function keepVersion(): Promise<void> {
           :selected-part="part?.path ?? null"
           :chosen="chosenForStep"
           :growth="growth"
-          :unit="unitName"
+          :unit="unitName(unit)"
           @change="draft.look"
           @apply="(step) => setSteps([...draft.steps.value, step])"
           @growth="askGrowth"
