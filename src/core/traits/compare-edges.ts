@@ -42,8 +42,22 @@ function invertMap(map: Int32Array, length: number): Int32Array {
   return inverse
 }
 
+function sameGroups(master: Mesh, returned: Mesh, match: Correspondence): boolean {
+  const a = master.smoothing
+  const b = returned.smoothing
+  if (a?.kind !== 'groups' || b?.kind !== 'groups' || match.matchedFaceCount !== faceCountOf(master))
+    return false
+  for (let face = 0; face < a.faceGroups.length; face++)
+    if (Math.max(0, a.faceGroups[face]!) !== Math.max(0, b.faceGroups[match.faceToReturned[face]!]!))
+      return false
+  return true
+}
+
 export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   if (!master.smoothing) return returned.smoothing ? compared('gained', 'gained') : NOTHING
+  // the same groups on the same polygons: which edges are hard need not be worked out to say so
+  if (sameGroups(master, returned, match))
+    return compared('same', 'same', { totalCount: faceCountOf(master) })
   const masterHard = hardEdgeKeys(master)
   const total = masterHard.size
   const masterEdges = edgeArray([...masterHard])
@@ -55,14 +69,6 @@ export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspond
       places: { element: 'edges', master: masterEdges, returned: followEdges(masterEdges, match) },
     })
   if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
-  const a = master.smoothing
-  const b = returned.smoothing
-  if (a.kind === 'groups' && b.kind === 'groups' && match.matchedFaceCount === faceCountOf(master)) {
-    let same = true
-    for (let face = 0; face < a.faceGroups.length && same; face++)
-      same = Math.max(0, a.faceGroups[face]!) === Math.max(0, b.faceGroups[match.faceToReturned[face]!]!)
-    if (same) return compared('same', 'same', { totalCount: total })
-  }
   const returnedHard = hardEdgeKeys(returned)
   const back = invertMap(match.pointToReturned, returned.points.length / 3)
   const softened: number[] = []
