@@ -77,7 +77,7 @@ table {
   table-layout: fixed;
 }
 th.figure {
-  width: 60px;
+  width: 66px;
 }
 th {
   border-bottom: 1px solid var(--ink);

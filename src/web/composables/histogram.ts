@@ -18,9 +18,14 @@ export async function drawHistogram(
     if (value > most) most = value
   }
   if (values.length === 0 || !Number.isFinite(most)) return
-  const width = (most - least) / BARS || Math.abs(most) || 1
+  // what is spread over decades is drawn by powers, or all but one bar would be empty
+  const byPowers = least > 0 && most / least > 60
+  const place = byPowers ? Math.log10 : (value: number): number => value
+  const back = byPowers ? (value: number): number => 10 ** value : (value: number): number => value
+  const first = place(least)
+  const width = (place(most) - first) / BARS || Math.abs(most) || 1
   const counts = new Array<number>(BARS).fill(0)
-  for (const value of values) counts[Math.min(BARS - 1, Math.floor((value - least) / width))]!++
+  for (const value of values) counts[Math.min(BARS - 1, Math.floor((place(value) - first) / width))]!++
   const { default: Plotly } = await import('plotly.js-basic-dist-min')
   const ink = styleOf('--ink-soft')
   const axis = { color: ink, gridcolor: styleOf('--hairline'), zeroline: false, fixedrange: true }
@@ -29,9 +34,9 @@ export async function drawHistogram(
     [
       {
         type: 'bar',
-        x: counts.map((_count, bar) => least + (bar + 0.5) * width),
+        x: counts.map((_count, bar) => back(first + (bar + 0.5) * width)),
         y: counts,
-        width,
+        width: counts.map((_count, bar) => back(first + (bar + 1) * width) - back(first + bar * width)),
         marker: { color: styleOf('--accent') },
         hovertemplate: `%{x:.4g}: %{y} ${what}<extra></extra>`,
       },
@@ -41,7 +46,13 @@ export async function drawHistogram(
       paper_bgcolor: 'rgba(0,0,0,0)',
       plot_bgcolor: 'rgba(0,0,0,0)',
       font: { family: 'Inter Variable, sans-serif', size: 10.5, color: ink },
-      xaxis: { ...axis, title: { text: title, standoff: 4 }, showgrid: false, nticks: 5 },
+      xaxis: {
+        ...axis,
+        type: byPowers ? 'log' : 'linear',
+        title: { text: title, standoff: 4 },
+        showgrid: false,
+        nticks: 5,
+      },
       yaxis: { ...axis, nticks: 3 },
       bargap: 0.05,
     },

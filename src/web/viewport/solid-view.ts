@@ -351,7 +351,7 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
       if (!box) return
       const whole = boundsFor(null)
       if (whole) lookFrom(whole, box)
-      const room = Math.max(diagonalOf(box) * 0.35, diagonalOf(whole) * 0.02)
+      const room = Math.max(diagonalOf(box) * 0.12, diagonalOf(whole) * 0.02)
       frameBox({
         min: box.min.map((value) => value - room) as [number, number, number],
         max: box.max.map((value) => value + room) as [number, number, number],

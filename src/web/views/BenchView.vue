@@ -137,6 +137,11 @@ const highlights = computed<HighlightItem[]>(() => [
     : []),
 ])
 
+watch(previewMarks, async (marked) => {
+  await nextTick()
+  if (marked.length) views.value?.focus()
+})
+
 async function show(index: number, place: number | null): Promise<void> {
   finding.value = { index, place }
   const about = draft.findings.value.find((candidate) => candidate.index === index)
