@@ -261,7 +261,8 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
       (axis) => (place.min[axis]! + place.max[axis]! - whole.min[axis]! - whole.max[axis]!) / 2,
     )
     const [x, y, z] = zUp() ? [away[0]!, away[2]!, -away[1]!] : [away[0]!, away[1]!, away[2]!]
-    // in the middle of the model no side is nearer than another
+    // what goes round the model is seen from any side; in its middle no side is nearer than another
+    if (diagonalOf(place) > 0.4 * diagonalOf(whole)) return
     if (Math.hypot(x!, y!, z!) < 0.12 * diagonalOf(whole)) return
     if (Math.hypot(x!, z!) > 1e-6 * diagonalOf(whole)) orbit.yaw = Math.atan2(x!, z!)
     orbit.pitch = Math.max(-1.2, Math.min(1.2, Math.atan2(y!, Math.hypot(x!, z!)))) * 0.7
