@@ -140,3 +140,78 @@ test('compare and reconcile bring a sculpted model home', () => {
     kelbo('reconcile', at('lantern.obj'), at('returned.obj'), at('home.obj'), '--take', 'everything').status,
   ).toBe(2)
 })
+
+test('check prints findings with the very elements, and its status says whether something is wrong', () => {
+  writeFileSync(at('doubled.obj'), 'v 0 0 0\nv 1 0 0\nv 1 0 -1\nv 0 0 -1\nf 1 2 3 4\nf 3 4 1 2\n')
+  const { status, json } = kelbo('check', at('doubled.obj'), '--json')
+  expect(status).toBe(1)
+  const { findings } = json() as {
+    findings: { check: string; part: string; places: unknown; fix: unknown }[]
+  }
+  expect(findings.find((finding) => finding.check === 'duplicate-faces')).toMatchObject({
+    problem: 'doubled',
+    severity: 'error',
+    part: 'doubled',
+    count: 1,
+    message: '1 polygon lies over the same points as another one.',
+    places: { element: 'faces', places: 1, elements: [1] },
+    fix: { step: 'remove-doubles', params: {} },
+  })
+  const calm = kelbo(
+    'check',
+    at('lantern.obj'),
+    '--for',
+    'texture-painting',
+    '--option',
+    'triangleBudget=100000',
+  )
+  expect(calm.out).toMatch(/^warning/m)
+  const strict = kelbo('check', at('lantern.obj'), '--option', 'triangleBudget=100', '--json')
+  expect(
+    (strict.json() as { findings: { check: string }[] }).findings.map((finding) => finding.check),
+  ).toContain('polygon-count')
+  expect(kelbo('check', at('lantern.obj'), '--for', 'nowhere').status).toBe(2)
+  expect(kelbo('check', at('lantern.obj'), '--option', 'colour=red').status).toBe(2)
+})
+
+test('prepare runs a recipe and says what each step did; --list tells every step with its parameters', () => {
+  writeFileSync(
+    at('recipe.json'),
+    JSON.stringify({
+      name: 'ready',
+      steps: [{ step: 'remove-doubles' }, { step: 'subdivide', params: { levels: 2 } }],
+    }),
+  )
+  const done = kelbo(
+    'prepare',
+    at('doubled.obj'),
+    at('out/ready.obj'),
+    '--recipe',
+    at('recipe.json'),
+    '--json',
+  )
+  expect(done.status).toBe(0)
+  expect(done.json()).toMatchObject({
+    recipe: 'ready',
+    steps: [
+      { step: 'remove-doubles', changed: 1, of: 'polygons' },
+      { step: 'subdivide', changed: 1, of: 'polygons' },
+    ],
+  })
+  const { meshes } = kelbo('inspect', at('out/ready.obj'), '--json').json() as { meshes: { faces: object }[] }
+  expect(meshes[0]!.faces).toEqual({ '3': 0, '4': 16, n: 0 })
+
+  const steps = kelbo('prepare', '--list', '--json').json() as {
+    step: string
+    parameters: { name: string; default: unknown; unit: string | null }[]
+  }[]
+  const subdivide = steps.find((step) => step.step === 'subdivide')!
+  expect(subdivide.parameters[0]).toMatchObject({ name: 'levels', default: 1, min: 1, max: 5 })
+  expect(steps.find((step) => step.step === 'weld-by-distance')!.parameters[0]!.unit).toBe('file unit')
+
+  writeFileSync(at('bad.json'), JSON.stringify({ steps: [{ step: 'melt' }] }))
+  const refused = kelbo('prepare', at('doubled.obj'), at('out/x.obj'), '--recipe', at('bad.json'))
+  expect([refused.status, existsSync(at('out/x.obj'))]).toEqual([2, false])
+  expect(refused.err).toMatch(/Step 1, “melt”: There is no step “melt”/)
+  expect(kelbo('prepare', at('doubled.obj'), at('out/x.obj')).status).toBe(2)
+})

@@ -6,7 +6,7 @@ export const brokenPoints: CheckDescriptor = {
   scope: 'part',
   title: 'Points without a place',
   why: 'A coordinate that is no finite number makes other tools drop the part or draw spikes across the scene.',
-  reads: ['points', 'faceVertices'],
+  reads: ['points', 'faceVertices', 'lines', 'pointElements'],
   problems: {
     infinite: {
       severity: 'error',

@@ -9,7 +9,7 @@ export const uvOverlaps: CheckDescriptor = {
   scope: 'scene',
   title: 'Overlapping UVs',
   why: 'Two places of the model on one place of the map share whatever is painted or baked there.',
-  reads: ['meshes', 'nodes'],
+  reads: ['meshes', 'nodes', 'materials'],
   problems: {
     own: { severity: 'warning', text: '{count} [polygon|polygons] [overlaps|overlap] within the part.' },
     between: {

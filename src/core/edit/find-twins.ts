@@ -92,6 +92,44 @@ const sameArray = (a: ArrayLike<number>, b: ArrayLike<number>): boolean => {
   return true
 }
 
+/** What moving, turning and mirroring leave as it is: mean and largest distance from the middle, and the mean square. */
+interface ShapeMeasure {
+  readonly mean: number
+  readonly square: number
+  readonly farthest: number
+}
+
+function measureShape(points: Float64Array): ShapeMeasure {
+  const count = points.length / 3
+  const middle = [0, 0, 0]
+  for (let at = 0; at < points.length; at++) middle[at % 3]! += points[at]! / count
+  let mean = 0
+  let square = 0
+  let farthest = 0
+  for (let at = 0; at < points.length; at += 3) {
+    const distance = Math.hypot(
+      points[at]! - middle[0]!,
+      points[at + 1]! - middle[1]!,
+      points[at + 2]! - middle[2]!,
+    )
+    mean += distance / count
+    square += (distance * distance) / count
+    farthest = Math.max(farthest, distance)
+  }
+  return { mean, square, farthest }
+}
+
+/** Parts of other measures can't be twins; looking closer at each pair of hundreds would take minutes. */
+function alike(a: ShapeMeasure, b: ShapeMeasure): boolean {
+  const near = (x: number, y: number, scale: number): boolean => Math.abs(x - y) <= 4 * TWIN_SHARE * scale
+  const size = Math.max(a.farthest, b.farthest)
+  return (
+    near(a.mean, b.mean, size) &&
+    near(a.farthest, b.farthest, size) &&
+    near(a.square, b.square, 2 * size * size)
+  )
+}
+
 /** The points of `twin` in the order of `mesh`; null where the polygons don't correspond. */
 function* orderings(mesh: Mesh, twin: Mesh): Generator<Float64Array> {
   if (sameArray(mesh.faceVertices, twin.faceVertices) && sameArray(mesh.faceOffsets, twin.faceOffsets))
@@ -134,13 +172,16 @@ export function findTwins(scene: Scene): Twin[] {
   }
   const twins: Twin[] = []
   for (const nodes of byCounts.values()) {
+    const measures = new Map(
+      nodes.map((node) => [node, nodes.length > 1 ? measureShape(placed(node)) : null]),
+    )
     const isTwin = new Set<number>()
     nodes.forEach((node, at) => {
       if (isTwin.has(node)) return
       const from = placed(node)
       const tolerance = diagonalOf(boundsOf(from)) * TWIN_SHARE
       for (const other of nodes.slice(at + 1)) {
-        if (isTwin.has(other)) continue
+        if (isTwin.has(other) || !alike(measures.get(node)!, measures.get(other)!)) continue
         const mesh = scene.meshes[scene.nodes[node]!.mesh]!
         const twin = scene.meshes[scene.nodes[other]!.mesh]!
         for (const points of orderings({ ...mesh, points: from }, { ...twin, points: placed(other) })) {

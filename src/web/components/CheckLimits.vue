@@ -9,6 +9,7 @@ defineProps<{ base: CheckSettings }>()
 
 type NumberKey =
   | 'heightMeters'
+  | 'weldDistance'
   | 'triangleBudget'
   | 'mapSize'
   | 'paddingPixels'
@@ -19,6 +20,7 @@ type NumberKey =
   | 'leastMapSize'
 const NUMBERS: readonly { key: NumberKey; title: string; unit: string; min: number }[] = [
   { key: 'heightMeters', title: 'Height of the real thing', unit: 'm', min: 0.0001 },
+  { key: 'weldDistance', title: 'Points are one within', unit: 'units', min: 0 },
   { key: 'triangleBudget', title: 'Triangles at most', unit: '', min: 1 },
   { key: 'mapSize', title: 'Map size', unit: 'pixels', min: 16 },
   { key: 'paddingPixels', title: 'Padding of islands', unit: 'pixels', min: 0 },
