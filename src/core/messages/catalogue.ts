@@ -135,6 +135,46 @@ export const CATALOGUE = {
     'Names in this file are not UTF-8 and were read as Latin-1.',
     'If a name looks odd, export with UTF-8.',
   ),
+  'fbx.version': entry(
+    'error',
+    'This FBX is of version {version}; Kelbo reads 6.1 and later.',
+    'Export it again, as FBX 2010 or newer.',
+  ),
+  'fbx.damaged': entry(
+    'error',
+    'The file is damaged: {what}. What stands before it was read.',
+    'Export it again, and check that it was copied whole.',
+  ),
+  'fbx.number': entry(
+    'warning',
+    '“{text}” is not a number and was read as 0.',
+    'The program that wrote the file has a fault in its numbers.',
+  ),
+  'fbx.short-face': entry(
+    'error',
+    'A polygon with {corners} corner(s) was left out.',
+    'A polygon needs three corners. Clean the mesh where it was made.',
+  ),
+  'fbx.index-out-of-range': entry(
+    'error',
+    'A polygon asks for {kind} {value}, but there are only {available}. The polygon was left out.',
+    'Export the model again; the file is damaged or cut.',
+  ),
+  'fbx.layer': entry(
+    'warning',
+    'The layer “{layer}” is spread in a way that is not known (“{mapping}”) and was left out.',
+    'Export it again with common settings.',
+  ),
+  'fbx.doubled-id': entry(
+    'warning',
+    'Two objects have the number “{id}”; the first counts.',
+    'Export it again; the program that wrote it counts wrongly.',
+  ),
+  'fbx.not-read': entry(
+    'info',
+    'The file also holds {what} ({objects} objects), which Kelbo does not take over yet.',
+    'Keep the file itself for them.',
+  ),
   'mtl.malformed': entry(
     'warning',
     '“{keyword}” can’t be read and is kept as it stands.',

@@ -1,0 +1,68 @@
+/** Property tables (`Properties70` of 7.x, `Properties60` of 6.x) with the templates they rest on. */
+import { childOf, childrenOf, numberValue, type FbxRecord, type FbxValue } from './tree.ts'
+import type { Triple } from './transform-chain.ts'
+
+export interface FbxProperty {
+  readonly name: string
+  readonly type: string
+  readonly values: readonly FbxValue[]
+  /** Marked as the artist's own. */
+  readonly isUser: boolean
+}
+
+export interface PropertyTable {
+  readonly own: ReadonlyMap<string, FbxProperty>
+  readonly template: ReadonlyMap<string, FbxProperty> | null
+}
+
+function readTable(record: FbxRecord | null): Map<string, FbxProperty> {
+  const table = new Map<string, FbxProperty>()
+  const list = childOf(record, 'Properties70') ?? childOf(record, 'Properties60')
+  if (!list) return table
+  const isOld = list.name === 'Properties60'
+  for (const entry of list.children) {
+    if (entry.name !== 'P' && entry.name !== 'Property') continue
+    const [name, type, third, fourth] = entry.values
+    if (typeof name !== 'string') continue
+    // 6.x has one word for flags where 7.x has a second type before them
+    const flags = String((isOld ? third : fourth) ?? '')
+    table.set(name, {
+      name,
+      type: String(type ?? ''),
+      values: entry.values.slice(isOld ? 3 : 4),
+      isUser: flags.includes('U'),
+    })
+  }
+  return table
+}
+
+/** Templates by object type: what an object has where it doesn't say otherwise. */
+export function readTemplates(definitions: FbxRecord | null): Map<string, Map<string, FbxProperty>> {
+  const templates = new Map<string, Map<string, FbxProperty>>()
+  for (const type of definitions ? childrenOf(definitions, 'ObjectType') : []) {
+    const [name] = type.values
+    const template = childOf(type, 'PropertyTemplate')
+    if (typeof name === 'string' && template) templates.set(name, readTable(template))
+  }
+  return templates
+}
+
+export const propertiesOf = (
+  record: FbxRecord | null,
+  template: ReadonlyMap<string, FbxProperty> | null,
+): PropertyTable => ({ own: readTable(record), template })
+
+export const propertyOf = (table: PropertyTable, name: string): FbxProperty | null =>
+  table.own.get(name) ?? table.template?.get(name) ?? null
+
+export function numberProperty(table: PropertyTable, name: string, fallback: number): number {
+  return numberValue(propertyOf(table, name)?.values[0]) ?? fallback
+}
+
+export function tripleProperty(table: PropertyTable, name: string, fallback: Triple): Triple {
+  const values = propertyOf(table, name)?.values ?? []
+  const [x, y, z] = [0, 1, 2].map((axis) => numberValue(values[axis]))
+  const sound = (value: number | null | undefined): value is number =>
+    typeof value === 'number' && Number.isFinite(value)
+  return sound(x) && sound(y) && sound(z) ? [x, y, z] : fallback
+}
