@@ -125,15 +125,17 @@ function save(path: string, files: readonly PackageFile[]): void {
 const outName = (path: string): string => basename(path).replace(/\.zip$/i, '.obj')
 
 function checkTarget(path: string): void {
-  if (!formatOf(outName(path)))
+  if (!formatOf(outName(path))?.write)
     throw new UsageError(
-      `“${path}” is no format that can be written: ${FORMATS.map((format) => format.name).join(', ')}, ZIP.`,
+      `“${path}” is no format that can be written: ${FORMATS.filter((format) => format.write)
+        .map((format) => format.name)
+        .join(', ')}, ZIP.`,
     )
 }
 
 /** Writes a scene and reads it back. */
 function writeAndForecast(scene: Scene, path: string, options: Record<string, unknown>) {
-  const written = formatOf(outName(path))!.write(scene, outName(path), options)
+  const written = formatOf(outName(path))!.write!(scene, outName(path), options)
   const back = readPackage(
     written.files,
     readBackOptions('space' in written ? (written.space as Scene['space']) : scene.space, options),

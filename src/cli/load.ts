@@ -3,7 +3,7 @@ import { basename, dirname, join } from 'node:path'
 import type { PackageFile } from '../core/formats/package-file.ts'
 import { OBJ_READ_DEFAULTS, OBJ_WRITE_DEFAULTS } from '../core/formats/obj/options.ts'
 import { readPackage, type PackageResult } from '../core/formats/read-package.ts'
-import type { ReadOptions } from '../core/formats/registry.ts'
+import { formatOf, type ReadOptions } from '../core/formats/registry.ts'
 import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../core/checks/settings.ts'
 import { UsageError } from './usage.ts'
 
@@ -30,7 +30,7 @@ function filesBeside(folder: string): string[] {
 function packageOf(path: string): PackageFile[] {
   if (!existsSync(path) || !statSync(path).isFile()) throw new UsageError(`There is no file “${path}”.`)
   const model: PackageFile = { name: basename(path), bytes: readFileSync(path) }
-  if (!/\.obj$/i.test(path)) return [model]
+  if (!formatOf(path)) return [model]
   const folder = dirname(path)
   return [
     model,

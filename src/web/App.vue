@@ -133,7 +133,7 @@ const SHORTCUTS = [
       <RouterView @bring-in="chooser?.click()" />
     </main>
     <div v-if="dragging" class="drop" @dragleave.prevent="dragging = false">
-      <p>Drop it: an OBJ with its MTL and maps, several of them, or a ZIP</p>
+      <p>Drop it: an OBJ with its MTL and maps, an FBX, several of them, or a ZIP</p>
     </div>
     <DropDialog v-if="dropped.length" :files="dropped" :trip="trip" @done="dropped = []" />
     <el-dialog v-model="helpOpen" title="Shortcuts" width="520" align-center>

@@ -1,6 +1,8 @@
 import type { Finding } from '../messages/catalogue.ts'
 import type { Scene } from '../scene/scene.ts'
 import type { Trait } from '../traits/trait.ts'
+import { MODEL_ENDINGS } from './endings.ts'
+import { readFbx } from './fbx/read-fbx.ts'
 import { readObj } from './obj/read-obj.ts'
 import { writeObj } from './obj/write-obj.ts'
 import type { ObjReadOptions, ObjWriteOptions } from './obj/options.ts'
@@ -18,11 +20,14 @@ export interface FormatDescriptor {
     beside: readonly PackageFile[],
     options: ReadOptions,
   ) => { scene: Scene; findings: readonly Finding[] }
-  readonly write: (
-    scene: Scene,
-    fileName: string,
-    options: WriteOptions,
-  ) => { files: readonly PackageFile[]; findings: readonly Finding[] }
+  /** Null for a format that is read only. */
+  readonly write:
+    | ((
+        scene: Scene,
+        fileName: string,
+        options: WriteOptions,
+      ) => { files: readonly PackageFile[]; findings: readonly Finding[] })
+    | null
 }
 
 /** Options of all formats together; a format takes those it knows. */
@@ -33,7 +38,7 @@ export const FORMATS: readonly FormatDescriptor[] = [
   {
     id: 'obj',
     name: 'OBJ',
-    endings: ['.obj'],
+    endings: MODEL_ENDINGS.obj,
     carries: [
       'topology',
       'points',
@@ -49,6 +54,27 @@ export const FORMATS: readonly FormatDescriptor[] = [
     ],
     read: readObj,
     write: writeObj,
+  },
+  {
+    id: 'fbx',
+    name: 'FBX',
+    endings: MODEL_ENDINGS.fbx,
+    carries: [
+      'topology',
+      'points',
+      'uvs',
+      'smoothing',
+      'normals',
+      'creases',
+      'transforms',
+      'names',
+      'materials',
+      'surfaces',
+      'colours',
+      'scene',
+    ],
+    read: readFbx,
+    write: null,
   },
 ]
 

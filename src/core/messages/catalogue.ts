@@ -37,7 +37,7 @@ export const CATALOGUE = {
   'package.no-model': entry(
     'error',
     'There is no model among these files.',
-    'Drop an OBJ file, or a ZIP that holds one.',
+    'Drop an OBJ or FBX file, or a ZIP that holds one.',
   ),
   'zip.broken': entry('error', 'The ZIP can’t be opened: {reason}.', 'Pack it again.'),
   'zip.too-large': entry(
@@ -139,6 +139,11 @@ export const CATALOGUE = {
     'error',
     'This FBX is of version {version}; Kelbo reads 6.1 and later.',
     'Export it again, as FBX 2010 or newer.',
+  ),
+  'fbx.header': entry(
+    'error',
+    'The beginning of this FBX is damaged, as if it had been copied as text.',
+    'Copy it again as a binary file, or export it once more.',
   ),
   'fbx.damaged': entry(
     'error',

@@ -10,6 +10,7 @@ import {
 } from '../../contract/api.ts'
 import { KelboError } from '../../core/messages/collector.ts'
 import { stemOf } from '../../core/formats/package-file.ts'
+import { isModelName } from '../../core/formats/endings.ts'
 import { loadAssets } from '../db/asset-store.ts'
 import { putSpooledFile } from '../db/files.ts'
 import { sweepUnused } from '../db/sweep.ts'
@@ -46,7 +47,7 @@ export const assetRoutes =
           name: fields.name || undefined,
           options: parseField(fields.options),
         })
-        const model = files.find((file) => /\.(obj|zip)$/i.test(file.name)) ?? files[0]!
+        const model = files.find((file) => isModelName(file.name)) ?? files[0]!
         return db.transaction(async (tx) => {
           const fileIds: string[] = []
           for (const file of files) fileIds.push(await putSpooledFile(tx, file))

@@ -9,6 +9,7 @@ import {
 } from '../../contract/api.ts'
 import { objReadOptionsSchema } from '../../contract/options.ts'
 import { destinationOf } from '../../core/destinations/destination.ts'
+import { isModelName } from '../../core/formats/endings.ts'
 import { KelboError } from '../../core/messages/collector.ts'
 import { getTrip, getVersion, loadTripDetail } from '../db/asset-store.ts'
 import { putSpooledFile } from '../db/files.ts'
@@ -63,7 +64,7 @@ export const tripRoutes =
         const jobId = await withUpload(request, async ({ files, fields }) => {
           if (files.length === 0) throw new KelboError('package.no-model')
           const options = objReadOptionsSchema.parse(parseField(fields.options))
-          const model = files.findIndex((file) => /\.(obj|zip)$/i.test(file.name))
+          const model = files.findIndex((file) => isModelName(file.name))
           const ordered =
             model > 0 ? [files[model]!, ...files.filter((_file, index) => index !== model)] : files
           return db.transaction(async (tx) => {

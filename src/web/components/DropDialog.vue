@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { TripDocument } from '../../contract/api.ts'
+import { isModelName } from '../../core/formats/endings.ts'
 import { OBJ_READ_DEFAULTS, type ObjReadOptions } from '../../core/formats/obj/options.ts'
 import { api } from '../api.ts'
 import { formatBytes } from '../composables/format.ts'
@@ -32,7 +33,7 @@ const busy = computed(() => uploading.value !== null || jobId.value !== null)
 watch(
   () => props.files,
   (files) => {
-    const model = files.find((file) => /\.(obj|zip)$/i.test(file.name)) ?? files[0]
+    const model = files.find((file) => isModelName(file.name)) ?? files[0]
     name.value = (model?.name ?? '').replace(/\.[^.]+$/, '').replace(/[_-]+/g, ' ')
   },
   { immediate: true },

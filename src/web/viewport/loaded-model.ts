@@ -39,7 +39,10 @@ function drawMaterial(
   material: Material | null,
   texture: THREE.Texture | undefined,
 ): THREE.MeshStandardMaterial {
-  const color = material?.properties.find((property) => property.name.toLowerCase() === 'kd')?.values
+  // what the formats call a material's own colour
+  const color = material?.properties.find((property) =>
+    ['kd', 'diffusecolor', 'diffuse'].includes(property.name.toLowerCase()),
+  )?.values
   const opacity = material
     ? Math.min(1, Math.max(0.15, numberOf(material, 'd', 1 - numberOf(material, 'tr', 0))))
     : 1

@@ -120,8 +120,8 @@ async function rename(asset: AssetDocument): Promise<void> {
     <div v-else-if="assets.loaded" class="empty">
       <h2>Nothing here yet</h2>
       <p>
-        Drop an OBJ with its MTL and maps on this page, or a ZIP that holds them. Kelbo keeps it as version 1,
-        the master.
+        Drop an OBJ with its MTL and maps on this page, an FBX, or a ZIP that holds them. Kelbo keeps it as
+        version 1, the master.
       </p>
       <el-button type="primary" @click="emit('bringIn')">Bring in a model</el-button>
     </div>

@@ -9,8 +9,8 @@ import { decodeLatin1, decodeUtf8 } from '../../bytes/text.ts'
 import { KelboError, type MessageCollector } from '../../messages/collector.ts'
 import { MOST_DEPTH, MOST_RECORDS, type FbxRecord, type FbxTree, type FbxValue } from './tree.ts'
 
-/** Stands at byte 8 of every binary file. */
-const MARK = [...'FBX Binary  \0'].map((letter) => letter.charCodeAt(0))
+/** Stands at byte 8 of every binary file; two blanks and a zero follow. */
+const MARK = [...'FBX Binary'].map((letter) => letter.charCodeAt(0))
 
 /** Bytes one array may unpack to. */
 const MOST_ARRAY_BYTES = 2 ** 31 - 1
@@ -22,12 +22,14 @@ export const isBinaryFbx = (bytes: Uint8Array): boolean =>
 const DEFLATE_LIMIT = 1040
 
 /**
- * @throws KelboError `fbx.version` for files before 6.1. What is damaged ends the reading where it stands,
+ * @throws KelboError `fbx.version` for files before 6.1, `fbx.header` where the beginning is damaged. What is damaged ends the reading where it stands,
  * with a finding; what was read until then is kept.
  */
 export function readBinaryTree(bytes: Uint8Array, messages: MessageCollector): FbxTree {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const version = view.getUint32(23, true)
+  // a file copied as text has blanks where it had zeros, and nothing in it is where it was
+  if (bytes[20] !== 0 || version >= 10000) throw new KelboError('fbx.header')
   if (version < 6100) throw new KelboError('fbx.version', { version: version / 1000 })
   const wide = version >= 7500
   const headLength = wide ? 25 : 13
