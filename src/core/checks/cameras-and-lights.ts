@@ -8,7 +8,7 @@ export const camerasAndLights: CheckDescriptor = {
   why: 'Whoever receives the model has their own; a light that travels along doubles theirs.',
   reads: ['nodes', 'extras'],
   problems: {
-    travel: { severity: 'warning', text: '{cameras} cameras and {lights} lights would travel along.' },
+    travel: { severity: 'warning', text: 'Cameras ({cameras}) and lights ({lights}) would travel along.' },
   },
   run({ scene }, report) {
     const count = scene.cameras.length + scene.lights.length
