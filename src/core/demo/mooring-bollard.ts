@@ -4,7 +4,7 @@
  */
 import { faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
-import { numbers, replaceFaces, splitPoints, type NewFace } from '../edit/edit-faces.ts'
+import { faceCorners, numbers, replaceFaces, splitPoints, type NewFace } from '../edit/edit-faces.ts'
 import { brassMap, brassRoughness, enamelMap } from './demo-maps.ts'
 import { colorMap, demoImage, demoMaterial, roughnessMap } from './demo-material.ts'
 import { demoScene } from './demo-scene.ts'
@@ -20,7 +20,7 @@ const shifted = (mesh: Mesh, x: number, y: number, z: number): Mesh => ({
 
 const facesOf = (mesh: Mesh): NewFace[] =>
   Array.from({ length: faceCountOf(mesh) }, (_value, face) => ({
-    corners: [...numbers(mesh.faceOffsets[face + 1]!)].slice(mesh.faceOffsets[face]),
+    corners: faceCorners(mesh, face),
     from: face,
   }))
 

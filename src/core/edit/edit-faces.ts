@@ -101,6 +101,14 @@ export function removeFaces(
   })
 }
 
+/** The corners of a face in order. */
+export function faceCorners(mesh: Mesh, face: number): number[] {
+  const corners: number[] = []
+  for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
+    corners.push(corner)
+  return corners
+}
+
 /** A new face over corners of the old mesh. */
 export interface NewFace {
   /** Old corners in order; its points are theirs. */

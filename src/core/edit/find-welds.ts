@@ -87,6 +87,10 @@ export function countWelds(target: Uint32Array): number {
   return welded
 }
 
+/** The points that a weld takes away, in rising order. */
+export const weldedPoints = (target: Uint32Array): Uint32Array =>
+  Uint32Array.from(target.keys()).filter((point) => target[point] !== point)
+
 /** Points that become one, each group with the one that stays first. */
 export function weldGroups(target: Uint32Array): number[][] {
   const groups = new Map<number, number[]>()

@@ -1,4 +1,4 @@
-import { replaceFaces, type NewFace } from '../edit/edit-faces.ts'
+import { faceCorners, replaceFaces, type NewFace } from '../edit/edit-faces.ts'
 import { edgeKey } from '../scene/adjacency.ts'
 import { nextCorner, previousCorner, type MeshFacts } from '../scene/mesh-facts.ts'
 import { findSeams } from '../uv/uv-measures.ts'
@@ -122,10 +122,7 @@ export const pairTriangles: StepDescriptor = {
           if (face === Math.min(pair.a, pair.b)) faces.push({ corners: pair.corners, from: face })
           continue
         }
-        const corners: number[] = []
-        for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
-          corners.push(corner)
-        faces.push({ corners, from: face })
+        faces.push({ corners: faceCorners(mesh, face), from: face })
       }
       return {
         mesh: { ...replaceFaces(mesh, faces), cutFrom: null },

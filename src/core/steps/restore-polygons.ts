@@ -1,4 +1,4 @@
-import { replaceFaces, type NewFace } from '../edit/edit-faces.ts'
+import { faceCorners, replaceFaces, type NewFace } from '../edit/edit-faces.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import { changeMeshes, type StepDescriptor } from './step.ts'
 
@@ -24,10 +24,7 @@ export function restorePolygons(mesh: Mesh): { mesh: Mesh; restored: number } {
       faces.push({ corners: ring, from: group[0]! })
     } else
       for (const face of group) {
-        const corners: number[] = []
-        for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
-          corners.push(corner)
-        faces.push({ corners, from: face })
+        faces.push({ corners: faceCorners(mesh, face), from: face })
       }
   }
   return { mesh: { ...replaceFaces(mesh, faces), cutFrom: null }, restored }

@@ -1,5 +1,5 @@
 import { findBentPolygons } from '../checks/bent-polygons.ts'
-import { replaceFaces, type NewFace } from '../edit/edit-faces.ts'
+import { faceCorners, replaceFaces, type NewFace } from '../edit/edit-faces.ts'
 import { triangulateFace } from '../view/prepare-mesh.ts'
 import type { MeshFacts } from '../scene/mesh-facts.ts'
 import type { Mesh } from '../scene/mesh.ts'
@@ -133,10 +133,7 @@ export function cutPolygons(facts: MeshFacts, wanted: readonly number[], shortes
       nextNumber++
       continue
     }
-    const corners: number[] = []
-    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
-      corners.push(corner)
-    faces.push({ corners, from: face })
+    faces.push({ corners: faceCorners(mesh, face), from: face })
     // every face has a number; one that stands alone is a polygon of its own
     const before = mesh.cutFrom?.[face]
     if (before === undefined) cutFrom.push(nextNumber++)

@@ -1,6 +1,6 @@
 import { findBorderLoops } from '../edit/border-loops.ts'
 import { mergePoints } from '../edit/edit-faces.ts'
-import { countWelds, findWelds } from '../edit/find-welds.ts'
+import { countWelds, findWelds, weldedPoints } from '../edit/find-welds.ts'
 import type { MeshFacts } from '../scene/mesh-facts.ts'
 import { changeMeshes, chosenPoints, type StepDescriptor } from './step.ts'
 
@@ -66,10 +66,8 @@ export const weldBorders: StepDescriptor = {
       const distance = context.numberOrNull('distance') ?? facts.diagonal() * BORDER_SHARE
       const target = findBorderWelds(facts, distance, chosenPoints(context, node, mesh))
       const changedCount = countWelds(target)
-      const moved: number[] = []
-      for (let point = 0; point < target.length; point++) if (target[point] !== point) moved.push(point)
       return changedCount === 0
         ? null
-        : { mesh: mergePoints(mesh, target), changedCount, element: 'points', elements: moved }
+        : { mesh: mergePoints(mesh, target), changedCount, element: 'points', elements: weldedPoints(target) }
     }),
 }

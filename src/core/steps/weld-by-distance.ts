@@ -1,7 +1,6 @@
 import { mergePoints } from '../edit/edit-faces.ts'
-import { countWelds, findWelds } from '../edit/find-welds.ts'
+import { countWelds, findWelds, weldedPoints } from '../edit/find-welds.ts'
 import type { MeshFacts } from '../scene/mesh-facts.ts'
-import { pointCountOf } from '../scene/mesh.ts'
 import { WELD_SHARE } from '../checks/settings.ts'
 import { changeMeshes, chosenPoints, type StepDescriptor } from './step.ts'
 
@@ -52,13 +51,11 @@ export const weldByDistance: StepDescriptor = {
       const changedCount = countWelds(target)
       if (changedCount === 0) return null
       const { faces, edges } = countCollapses(facts, target)
-      const moved: number[] = []
-      for (let point = 0; point < pointCountOf(mesh); point++) if (target[point] !== point) moved.push(point)
       return {
         mesh: mergePoints(mesh, target),
         changedCount,
         element: 'points',
-        elements: moved,
+        elements: weldedPoints(target),
         warning: edges
           ? `On “${mesh.name}” this distance closes ${edges} edges and takes ${faces} polygons away: features would collapse.`
           : null,
