@@ -125,17 +125,15 @@ function save(path: string, files: readonly PackageFile[]): void {
 const outName = (path: string): string => basename(path).replace(/\.zip$/i, '.obj')
 
 function checkTarget(path: string): void {
-  if (!formatOf(outName(path))?.write)
+  if (!formatOf(outName(path)))
     throw new UsageError(
-      `“${path}” is no format that can be written: ${FORMATS.filter((format) => format.write)
-        .map((format) => format.name)
-        .join(', ')}, ZIP.`,
+      `“${path}” is no format that can be written: ${FORMATS.map((format) => format.name).join(', ')}, ZIP.`,
     )
 }
 
 /** Writes a scene and reads it back. */
 function writeAndForecast(scene: Scene, path: string, options: Record<string, unknown>) {
-  const written = formatOf(outName(path))!.write!(scene, outName(path), options)
+  const written = formatOf(outName(path))!.write(scene, outName(path), options)
   const back = readPackage(
     written.files,
     readBackOptions('space' in written ? (written.space as Scene['space']) : scene.space, options),
@@ -191,7 +189,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     checkTarget(to!)
     const destination = destinationNamed(values.to)
     const { scene, findings } = loadModel(from!, parseReadOptions(values.read ?? []))
-    const options = { ...destination?.writeOptions, ...parseWriteOptions(values.option ?? []) }
+    const options = { ...destination?.writeOptions, ...parseWriteOptions(values.option ?? [], outName(to!)) }
     const { written, forecast } = writeAndForecast(scene, to!, options)
     return {
       output: {
@@ -315,7 +313,7 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     const recipe = loadRecipe(values.recipe)
     const { scene, findings } = loadModel(from!, parseReadOptions(values.read ?? []))
     const { scene: prepared, records } = runRecipe(scene, recipe)
-    const { written } = writeAndForecast(prepared, to!, parseWriteOptions(values.option ?? []))
+    const { written } = writeAndForecast(prepared, to!, parseWriteOptions(values.option ?? [], outName(to!)))
     return {
       output: {
         recipe: recipe.name,

@@ -1,9 +1,9 @@
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
 import type { PackageFile } from '../core/formats/package-file.ts'
-import { OBJ_READ_DEFAULTS, OBJ_WRITE_DEFAULTS } from '../core/formats/obj/options.ts'
+import { OBJ_READ_CHOICES, OBJ_READ_DEFAULTS } from '../core/formats/obj/options.ts'
 import { readPackage, type PackageResult } from '../core/formats/read-package.ts'
-import { formatOf, type ReadOptions } from '../core/formats/registry.ts'
+import { FORMATS, formatOf, type ReadOptions } from '../core/formats/registry.ts'
 import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../core/checks/settings.ts'
 import { UsageError } from './usage.ts'
 
@@ -51,6 +51,7 @@ function parseOptions(
   texts: readonly string[],
   defaults: object,
   nullableNumbers: readonly string[],
+  choices: Readonly<Record<string, readonly (string | number)[]>> = {},
 ): Record<string, unknown> {
   const options: Record<string, unknown> = {}
   for (const text of texts) {
@@ -67,15 +68,21 @@ function parseOptions(
     } else if (key === 'selection') options[key] = value.split(',').map(Number)
     else if (Array.isArray(initial)) options[key] = value.split(',').filter(Boolean)
     else options[key] = value
+    const allowed = choices[key]
+    if (allowed && !allowed.includes(options[key] as string | number))
+      throw new UsageError(`“${key}” is one of ${allowed.join(', ')}.`)
   }
   return options
 }
 
 export const parseReadOptions = (texts: readonly string[]): ReadOptions =>
-  parseOptions(texts, OBJ_READ_DEFAULTS, ['unitMeters'])
+  parseOptions(texts, OBJ_READ_DEFAULTS, ['unitMeters'], OBJ_READ_CHOICES)
 
-export const parseWriteOptions = (texts: readonly string[]): Record<string, unknown> =>
-  parseOptions(texts, OBJ_WRITE_DEFAULTS, ['unitMeters', 'digits'])
+/** @param fileName of the file to be written: each format has options of its own. */
+export const parseWriteOptions = (texts: readonly string[], fileName: string): Record<string, unknown> => {
+  const format = formatOf(fileName) ?? FORMATS[0]!
+  return parseOptions(texts, format.writeDefaults, ['unitMeters', 'digits'], format.writeChoices)
+}
 
 export const parseCheckSettings = (texts: readonly string[]): Partial<CheckSettings> =>
   parseOptions(texts, CHECK_SETTINGS_DEFAULTS, [

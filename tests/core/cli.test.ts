@@ -215,3 +215,33 @@ test('prepare runs a recipe and says what each step did; --list tells every step
   expect(refused.err).toMatch(/Step 1, “melt”: There is no step “melt”/)
   expect(kelbo('prepare', at('doubled.obj'), at('out/x.obj')).status).toBe(2)
 })
+
+test('convert goes from OBJ to FBX and back, with the forecast of each and options of its own', () => {
+  const out = kelbo(
+    'convert',
+    at('lantern.obj'),
+    at('out/lantern.fbx'),
+    '--read',
+    'unitMeters=0.01',
+    '--option',
+    'version=7500',
+    '--json',
+  )
+  const { forecast } = out.json() as {
+    forecast: { parts: { name: string; traits: Record<string, { state: string }> }[] }
+  }
+  expect(forecast.parts).toHaveLength(7)
+  for (const part of forecast.parts)
+    for (const trait of ['topology', 'points', 'uvs', 'creases', 'names', 'materials'])
+      expect([part.name, trait, part.traits[trait]!.state]).toEqual([part.name, trait, 'same'])
+  const { formatVersion, unitMeters } = kelbo('inspect', at('out/lantern.fbx'), '--json').json() as {
+    formatVersion: string
+    unitMeters: number
+  }
+  expect([formatVersion, unitMeters]).toEqual(['7.5 binary', 0.01])
+  expect(kelbo('compare', at('out/lantern.fbx'), at('out/lantern.fbx')).status).toBe(0)
+  // an option of another format is refused, not passed over
+  expect(kelbo('convert', at('lantern.obj'), at('out/x.fbx'), '--option', 'digits=4').status).toBe(2)
+  expect(kelbo('convert', at('lantern.obj'), at('out/x.fbx'), '--option', 'version=7.3').status).toBe(2)
+  expect(kelbo('convert', at('lantern.obj'), at('out/x.obj'), '--option', 'materials=some').status).toBe(2)
+})

@@ -3,9 +3,15 @@ import type { Scene } from '../scene/scene.ts'
 import type { Trait } from '../traits/trait.ts'
 import { MODEL_ENDINGS } from './endings.ts'
 import { readFbx } from './fbx/read-fbx.ts'
+import { FBX_WRITE_CHOICES, FBX_WRITE_DEFAULTS, writeFbx, type FbxWriteOptions } from './fbx/write-fbx.ts'
 import { readObj } from './obj/read-obj.ts'
 import { writeObj } from './obj/write-obj.ts'
-import type { ObjReadOptions, ObjWriteOptions } from './obj/options.ts'
+import {
+  OBJ_WRITE_CHOICES,
+  OBJ_WRITE_DEFAULTS,
+  type ObjReadOptions,
+  type ObjWriteOptions,
+} from './obj/options.ts'
 import type { PackageFile } from './package-file.ts'
 
 /** What Kelbo knows of one model format. */
@@ -20,19 +26,20 @@ export interface FormatDescriptor {
     beside: readonly PackageFile[],
     options: ReadOptions,
   ) => { scene: Scene; findings: readonly Finding[] }
-  /** Null for a format that is read only. */
-  readonly write:
-    | ((
-        scene: Scene,
-        fileName: string,
-        options: WriteOptions,
-      ) => { files: readonly PackageFile[]; findings: readonly Finding[] })
-    | null
+  readonly write: (
+    scene: Scene,
+    fileName: string,
+    options: WriteOptions,
+  ) => { files: readonly PackageFile[]; findings: readonly Finding[] }
+  /** The options that its writer knows, with their defaults. */
+  readonly writeDefaults: object
+  /** For options that take one of a few values: which. */
+  readonly writeChoices: Readonly<Record<string, readonly (string | number)[]>>
 }
 
 /** Options of all formats together; a format takes those it knows. */
 export type ReadOptions = Partial<ObjReadOptions>
-export type WriteOptions = Partial<ObjWriteOptions>
+export type WriteOptions = Partial<ObjWriteOptions & FbxWriteOptions>
 
 export const FORMATS: readonly FormatDescriptor[] = [
   {
@@ -54,6 +61,8 @@ export const FORMATS: readonly FormatDescriptor[] = [
     ],
     read: readObj,
     write: writeObj,
+    writeDefaults: OBJ_WRITE_DEFAULTS,
+    writeChoices: OBJ_WRITE_CHOICES,
   },
   {
     id: 'fbx',
@@ -74,7 +83,9 @@ export const FORMATS: readonly FormatDescriptor[] = [
       'scene',
     ],
     read: readFbx,
-    write: null,
+    write: writeFbx,
+    writeDefaults: FBX_WRITE_DEFAULTS,
+    writeChoices: FBX_WRITE_CHOICES,
   },
 ]
 

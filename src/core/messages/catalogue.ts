@@ -208,7 +208,7 @@ export const CATALOGUE = {
   'write.part-skipped': entry('info', 'The part “{name}” has nothing to write.', 'Nothing to do.'),
   'write.not-carried': entry(
     'warning',
-    'OBJ can’t carry {what}.',
+    '{format} can’t carry {what}.',
     'It is kept in the master for the return.',
   ),
   'match.no-parts': entry(

@@ -188,9 +188,10 @@ export function sculptFiles(
   limits: ZipLimits = ZIP_LIMITS_DEFAULTS,
 ): PackageFile[] {
   const unpacked = files.flatMap((file) => (isZip(file) ? readZip(file, limits).files : [file]))
-  const model = unpacked.find((file) => formatOf(file.name)?.write)
-  const format = model && formatOf(model.name)
-  if (!model || !format?.write) throw new KelboError('package.no-model')
+  // it knows OBJ only, as such a tool may
+  const model = unpacked.find((file) => formatOf(file.name)?.id === 'obj')
+  if (!model) throw new KelboError('package.no-model')
+  const format = formatOf(model.name)!
   const { scene } = format.read(model, [], { ...readOptions, materials: 'names' })
   const written = format.write(sculptScene(scene, options), fileNameOf(model.name), {
     materials: 'names',

@@ -1,10 +1,12 @@
 /**
  * Fingerprints: one hash a trait, equal where a file carries exactly the same.
  * What has no meaning is left out of them: the order and the doubles of UV and normal values (what counts is
- * which value a corner has and with which corners it shares it), and the numbering of materials.
+ * which value a corner has and with which corners it shares it), the numbering of materials, and the order of
+ * hard edges.
  */
 import { createContentHash, type ContentHash } from '../bytes/hash.ts'
 import type { Matrix } from '../math/matrix.ts'
+import { edgeKey } from '../scene/adjacency.ts'
 import { worldMatrices } from '../scene/world.ts'
 import type { Material } from '../scene/material.ts'
 import type { Mesh } from '../scene/mesh.ts'
@@ -96,6 +98,13 @@ export function usedMaterials(mesh: Mesh): number[] {
   return used
 }
 
+/** Edges as a set: neither their order nor which end comes first says anything. */
+function canonicalEdges(pairs: Uint32Array): Float64Array {
+  const keys = new Float64Array(pairs.length / 2)
+  for (let at = 0; at < keys.length; at++) keys[at] = edgeKey(pairs[2 * at]!, pairs[2 * at + 1]!)
+  return keys.sort()
+}
+
 function creaseLines(mesh: Mesh): number[][] {
   if (!mesh.creases) return []
   const { edgePoints, edgeSharpness, cornerPoints, cornerSharpness } = mesh.creases
@@ -146,7 +155,7 @@ export function fingerprintPart(
     hash.text(smoothing.kind)
     if (smoothing.kind === 'groups') hash.numbers(smoothing.faceGroups)
     else if (smoothing.kind === 'masks') hash.numbers(smoothing.faceMasks)
-    else hash.numbers(smoothing.hardEdgePoints)
+    else hash.numbers(canonicalEdges(smoothing.hardEdgePoints))
   })
   print('normals', (hash) => {
     if (mesh.normals) addShared(hash, mesh.normals.indices, mesh.normals.values, 3)

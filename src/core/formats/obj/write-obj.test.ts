@@ -190,7 +190,7 @@ test('what OBJ has no words for is said', () => {
     ],
   }
   expect(writeObj(two, 'a.obj').findings).toMatchObject([
-    { code: 'write.not-carried', parameters: { what: 'more than one UV set' } },
+    { code: 'write.not-carried', parameters: { format: 'OBJ', what: 'more than one UV set' } },
   ])
   expect(writeObj(scene, 'a.obj').findings).toEqual([])
   const cell = compareScenes(two, again(two)).rows[0]!.cells.uvs!

@@ -79,7 +79,7 @@ export function writeObj(
   })
   if (scene.cameras.length) lost.add('cameras')
   if (scene.lights.length) lost.add('lights')
-  for (const what of lost) messages.add('write.not-carried', { what })
+  for (const what of lost) messages.add('write.not-carried', { format: 'OBJ', what })
 
   const files: PackageFile[] = [{ name: fileNameOf(fileName), bytes: joinBytes(out.blocks()) }]
   if (withMaterials) {
