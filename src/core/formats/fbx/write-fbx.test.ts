@@ -31,13 +31,20 @@ const changed = (a: Scene, b: Scene): Trait[] => {
 /** Traits that this form of the writer doesn't carry, or writes in FBX's own wording. */
 const heron = withHardEdges(buildCourierHeron())
 
-describe.each([7400, 7500] as const)('version %i', (version) => {
+const FORMS = [
+  { version: 7400, form: 'binary' },
+  { version: 7500, form: 'binary' },
+  { version: 7400, form: 'text' },
+  { version: 7500, form: 'text' },
+] as const
+
+describe.each(FORMS)('version $version, $form', (options) => {
   test('the heron, written and read: all the same but face groups and the materials’ wording', () => {
-    expect(changed(heron, back(heron, { version }))).toEqual(['surfaces', 'groups'])
+    expect(changed(heron, back(heron, options))).toEqual(['surfaces', 'groups'])
   })
   test('written once more from what was read: the same bytes', () => {
-    const once = writeFbx(back(heron, { version }), 'x.fbx', { version }).files[0]!.bytes
-    const twice = writeFbx(back(back(heron, { version }), { version }), 'x.fbx', { version }).files[0]!.bytes
+    const once = writeFbx(back(heron, options), 'x.fbx', options).files[0]!.bytes
+    const twice = writeFbx(back(back(heron, options), options), 'x.fbx', options).files[0]!.bytes
     expect(Buffer.from(once).equals(Buffer.from(twice))).toBe(true)
   })
 })
@@ -98,6 +105,22 @@ test.each([
   expect(back({ ...sceneOf([cubeOf()]), space }).space).toEqual(space)
 })
 
+test.each(FORMS)('names and numbers that a text could lose: $version, $form', (options) => {
+  const odd = 'a "b": {1}; ::c, ü 鷺'
+  const points = Float64Array.from(cubeOf().points)
+  points.set([-0, 5e-324, 1.7976931348623157e308, 0.1, 1 / 3, -1e-7])
+  const scene = withNodes(sceneOf([{ ...cubeOf(), points }], { materials: [materialOf(odd)] }), () => ({
+    name: odd,
+    properties: { [odd.replaceAll(':', '')]: odd },
+  }))
+  const read = back(scene, options)
+  expect(read.nodes.map((node) => [node.name, node.properties])).toEqual(
+    scene.nodes.map((node) => [node.name, node.properties]),
+  )
+  expect(read.materials.map((material) => material.name)).toEqual([odd])
+  expect([...read.meshes[0]!.points]).toEqual([...points])
+})
+
 test('move, turn and scale come apart and together again; a shear is told', () => {
   for (const rotation of [
     [0, 0, 0],
@@ -147,74 +170,75 @@ describe('others read it', () => {
       return JSON.parse(new TextDecoder().decode(result.GetFile(0).GetContent())) as ReturnType<typeof assimp>
     }
   })
-  test.each([7400, 7500] as const)(
-    'assimp, version %i: parts by name, polygons, places and UVs',
-    (version) => {
-      const { rootnode, meshes } = assimp(writeFbx(heron, 'x.fbx', { version }).files[0]!.bytes)
-      const byName = new Map((rootnode.children ?? []).map((node) => [node.name, node]))
-      for (const [index, node] of heron.nodes.entries()) {
-        const mesh = heron.meshes[index]!
-        const theirs = byName.get(node.name)!.meshes!.map((at) => meshes[at]!)
-        // it cuts polygons into triangles and parts a mesh by material
-        const triangles = theirs.reduce((sum, one) => sum + one.faces.length, 0)
-        expect(triangles).toBe(mesh.faceVertices.length - 2 * (mesh.faceOffsets.length - 1))
-        // its JSON has six digits: above a hundred centimetres half a thousandth is lost
-        const near = 1e-3
-        const cells = new Map<string, number[]>()
-        const cell = (values: readonly number[]): string =>
-          values.map((value) => Math.floor(value / 0.01)).join()
-        for (let at = 0; at < mesh.points.length; at += 3) {
-          const key = cell([...mesh.points.subarray(at, at + 3)])
-          cells.set(key, [...(cells.get(key) ?? []), at])
-        }
-        const known = (x: number, y: number, z: number): boolean => {
-          for (let side = 0; side < 8; side++) {
-            const key = cell([
-              x + (side & 1 ? near : -near),
-              y + (side & 2 ? near : -near),
-              z + (side & 4 ? near : -near),
-            ])
-            for (const at of cells.get(key) ?? [])
-              if (Math.hypot(mesh.points[at]! - x, mesh.points[at + 1]! - y, mesh.points[at + 2]! - z) < near)
-                return true
-          }
-          return false
-        }
-        let strangers = 0
-        for (const one of theirs)
-          for (let at = 0; at < one.vertices.length; at += 3)
-            if (!known(one.vertices[at]!, one.vertices[at + 1]!, one.vertices[at + 2]!)) strangers++
-        expect([node.name, strangers]).toEqual([node.name, 0])
-        expect(theirs[0]!.texturecoords).toHaveLength(1)
+  test.each(FORMS)('assimp, version $version, $form: parts by name, polygons, places and UVs', (options) => {
+    const { rootnode, meshes } = assimp(writeFbx(heron, 'x.fbx', options).files[0]!.bytes)
+    const byName = new Map((rootnode.children ?? []).map((node) => [node.name, node]))
+    for (const [index, node] of heron.nodes.entries()) {
+      const mesh = heron.meshes[index]!
+      const theirs = byName.get(node.name)!.meshes!.map((at) => meshes[at]!)
+      // it cuts polygons into triangles and parts a mesh by material
+      const triangles = theirs.reduce((sum, one) => sum + one.faces.length, 0)
+      expect(triangles).toBe(mesh.faceVertices.length - 2 * (mesh.faceOffsets.length - 1))
+      // its JSON has six digits: above a hundred centimetres half a thousandth is lost
+      const near = 1e-3
+      const cells = new Map<string, number[]>()
+      const cell = (values: readonly number[]): string =>
+        values.map((value) => Math.floor(value / 0.01)).join()
+      for (let at = 0; at < mesh.points.length; at += 3) {
+        const key = cell([...mesh.points.subarray(at, at + 3)])
+        cells.set(key, [...(cells.get(key) ?? []), at])
       }
+      const known = (x: number, y: number, z: number): boolean => {
+        for (let side = 0; side < 8; side++) {
+          const key = cell([
+            x + (side & 1 ? near : -near),
+            y + (side & 2 ? near : -near),
+            z + (side & 4 ? near : -near),
+          ])
+          for (const at of cells.get(key) ?? [])
+            if (Math.hypot(mesh.points[at]! - x, mesh.points[at + 1]! - y, mesh.points[at + 2]! - z) < near)
+              return true
+        }
+        return false
+      }
+      let strangers = 0
+      for (const one of theirs)
+        for (let at = 0; at < one.vertices.length; at += 3)
+          if (!known(one.vertices[at]!, one.vertices[at + 1]!, one.vertices[at + 2]!)) strangers++
+      expect([node.name, strangers]).toEqual([node.name, 0])
+      expect(theirs[0]!.texturecoords).toHaveLength(1)
+    }
+  })
+  test.each(FORMS)(
+    'three, version $version, $form: parts by name, triangles, and the box they fill',
+    async (options) => {
+      const { FBXLoader } = await import('three/addons/loaders/FBXLoader.js')
+      const { Box3, LoadingManager } = await import('three')
+      const bytes = writeFbx(
+        { ...heron, materials: heron.materials.map((material) => ({ ...material, maps: [] })) },
+        'x.fbx',
+        options,
+      ).files[0]!.bytes
+      const group = new FBXLoader(new LoadingManager()).parse(
+        bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer,
+        '',
+      )
+      for (const [index, node] of heron.nodes.entries()) {
+        const object = group.getObjectByName(node.name) as unknown as {
+          geometry: { attributes: { position: { count: number }; uv: unknown; normal: unknown } }
+        }
+        const mesh = heron.meshes[index]!
+        const triangles = mesh.faceVertices.length - 2 * (mesh.faceOffsets.length - 1)
+        // of a polygon with corners in a line it makes fewer
+        expect(object.geometry.attributes.position.count / 3).toBeGreaterThan(0.99 * triangles)
+        expect(object.geometry.attributes.position.count / 3).toBeLessThanOrEqual(triangles)
+        expect(object.geometry.attributes.uv).toBeDefined()
+      }
+      const box = new Box3().setFromObject(group)
+      let highest = -Infinity
+      for (const mesh of heron.meshes)
+        for (let at = 1; at < mesh.points.length; at += 3) highest = Math.max(highest, mesh.points[at]!)
+      expect(box.max.y).toBeCloseTo(highest, 3)
     },
   )
-  test('three: parts by name, triangles, and the box they fill', async () => {
-    const { FBXLoader } = await import('three/addons/loaders/FBXLoader.js')
-    const { Box3, LoadingManager } = await import('three')
-    const bytes = writeFbx(
-      { ...heron, materials: heron.materials.map((material) => ({ ...material, maps: [] })) },
-      'x.fbx',
-    ).files[0]!.bytes
-    const group = new FBXLoader(new LoadingManager()).parse(
-      bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer,
-      '',
-    )
-    for (const [index, node] of heron.nodes.entries()) {
-      const object = group.getObjectByName(node.name) as unknown as {
-        geometry: { attributes: { position: { count: number }; uv: unknown; normal: unknown } }
-      }
-      const mesh = heron.meshes[index]!
-      const triangles = mesh.faceVertices.length - 2 * (mesh.faceOffsets.length - 1)
-      // of a polygon with corners in a line it makes fewer
-      expect(object.geometry.attributes.position.count / 3).toBeGreaterThan(0.99 * triangles)
-      expect(object.geometry.attributes.position.count / 3).toBeLessThanOrEqual(triangles)
-      expect(object.geometry.attributes.uv).toBeDefined()
-    }
-    const box = new Box3().setFromObject(group)
-    let highest = -Infinity
-    for (const mesh of heron.meshes)
-      for (let at = 1; at < mesh.points.length; at += 3) highest = Math.max(highest, mesh.points[at]!)
-    expect(box.max.y).toBeCloseTo(highest, 3)
-  })
 })

@@ -1,4 +1,4 @@
-/** A scene to FBX, binary 7.4 or 7.5. */
+/** A scene to FBX 7.4 or 7.5, in its binary or its text form. */
 import type { Finding } from '../../messages/catalogue.ts'
 import { collectMessages } from '../../messages/collector.ts'
 import type { Material, MaterialProperty, Slot } from '../../scene/material.ts'
@@ -14,10 +14,12 @@ import {
   type WriteRecord,
   type WriteValue,
 } from './write-binary-tree.ts'
+import { writeTextTree } from './write-text-tree.ts'
 import { writeGeometry } from './write-geometry.ts'
 
 export interface FbxWriteOptions {
   readonly version: 7400 | 7500
+  readonly form: 'binary' | 'text'
   readonly normals: boolean
   readonly uvs: boolean
   readonly smoothing: boolean
@@ -27,9 +29,14 @@ export interface FbxWriteOptions {
   /** Copy the maps' images beside the file. */
   readonly maps: boolean
 }
-export const FBX_WRITE_CHOICES = { version: [7400, 7500], materials: ['full', 'names', 'none'] }
+export const FBX_WRITE_CHOICES = {
+  version: [7400, 7500],
+  form: ['binary', 'text'],
+  materials: ['full', 'names', 'none'],
+}
 export const FBX_WRITE_DEFAULTS: FbxWriteOptions = {
   version: 7400,
+  form: 'binary',
   normals: true,
   uvs: true,
   smoothing: true,
@@ -213,7 +220,7 @@ export function writeFbx(
     messages.add('write.not-carried', { format: 'FBX', what: 'face groups' })
 
   const total = [...counts.values()].reduce((sum, count) => sum + count, 1)
-  const document = writeBinaryTree(
+  const document = (settings.form === 'text' ? writeTextTree : writeBinaryTree)(
     [
       record(
         'FBXHeaderExtension',
