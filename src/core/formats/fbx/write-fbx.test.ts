@@ -7,6 +7,7 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { cubeOf, gridOf, materialOf, moved, scaled, sceneOf, withNodes } from '../../../../tests/solids.ts'
 import { buildCourierHeron } from '../../demo/courier-heron.ts'
 import { multiplyMatrices } from '../../math/matrix.ts'
+import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { runStep } from '../../steps/run-steps.ts'
@@ -138,6 +139,31 @@ test('move, turn and scale come apart and together again; a shear is told', () =
     'x.fbx',
   )
   expect(findings.map((finding) => finding.parameters.what)).toEqual(['the shear of “part_1”'])
+})
+
+test('what a mesh has and the file will not is told, once each', () => {
+  const cube = cubeOf()
+  const whole = writeFbx(sceneOf([cube]), 'x.fbx').findings
+  expect(whole.filter((finding) => finding.code === 'write.not-carried')).toEqual([])
+  const rich: Mesh = {
+    ...cube,
+    pointElements: Uint32Array.of(0),
+    pointWeights: new Float64Array(8).fill(1),
+    subdivision: { scheme: 'catmull-clark', levels: 2 },
+    normals: {
+      values: Float64Array.of(0, 0, 1),
+      indices: Int32Array.from({ length: 24 }, (_value, at) => (at ? 0 : -1)),
+    },
+  }
+  const { findings } = writeFbx(sceneOf([rich, rich]), 'x.fbx')
+  expect(findings.map((finding) => finding.parameters.what)).toEqual([
+    'loose lines and points',
+    'weights of points',
+    'the subdivision scheme',
+    'normals that only some corners have',
+  ])
+  // what was not asked for is not missed
+  expect(writeFbx(sceneOf([rich]), 'x.fbx', { normals: false }).findings).toHaveLength(3)
 })
 
 describe('others read it', () => {

@@ -15,7 +15,7 @@ import {
   type WriteValue,
 } from './write-binary-tree.ts'
 import { writeTextTree } from './write-text-tree.ts'
-import { writeGeometry } from './write-geometry.ts'
+import { lossesOf, writeGeometry, type GeometryOptions } from './write-geometry.ts'
 
 export interface FbxWriteOptions {
   readonly version: 7400 | 7500
@@ -169,15 +169,13 @@ export function writeFbx(
     settings.materials === 'none'
       ? []
       : scene.materials.map((material) => addMaterial(material, settings.materials === 'full'))
+  const geometryOptions: GeometryOptions = {
+    ...settings,
+    smoothing: settings.smoothing ? 'own' : 'none',
+    materials: settings.materials !== 'none',
+  }
   const geometryIds = scene.meshes.map((mesh) =>
-    add('Geometry', mesh.name, 'Mesh', [
-      record('Properties70'),
-      ...writeGeometry(mesh, {
-        ...settings,
-        smoothing: settings.smoothing ? 'own' : 'none',
-        materials: settings.materials !== 'none',
-      }),
-    ]),
+    add('Geometry', mesh.name, 'Mesh', [record('Properties70'), ...writeGeometry(mesh, geometryOptions)]),
   )
   const nodeIds: number[] = []
   scene.nodes.forEach((node) => {
@@ -212,12 +210,10 @@ export function writeFbx(
     for (const material of new Set(scene.meshes[node.mesh]!.faceMaterials ?? []))
       if (material >= 0 && materialIds[material] !== undefined) link(materialIds[material]!, id)
   })
-  if (scene.cameras.length + scene.lights.length)
-    messages.add('write.not-carried', { format: 'FBX', what: 'cameras and lights' })
-  if (scene.meshes.some((mesh) => mesh.shapes.length || mesh.skin))
-    messages.add('write.not-carried', { format: 'FBX', what: 'blend shapes and skins' })
-  if (scene.meshes.some((mesh) => mesh.groups))
-    messages.add('write.not-carried', { format: 'FBX', what: 'face groups' })
+  const lost = new Set(scene.meshes.flatMap((mesh) => lossesOf(mesh, geometryOptions)))
+  if (scene.cameras.length) lost.add('cameras')
+  if (scene.lights.length) lost.add('lights')
+  for (const what of lost) messages.add('write.not-carried', { format: 'FBX', what })
 
   const total = [...counts.values()].reduce((sum, count) => sum + count, 1)
   const document = (settings.form === 'text' ? writeTextTree : writeBinaryTree)(

@@ -2,7 +2,7 @@
 import { hardEdgePoints } from '../../edit/smoothing-groups.ts'
 import { edgeKey } from '../../scene/adjacency.ts'
 import { createMeshFacts } from '../../scene/mesh-facts.ts'
-import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { faceCountOf, type ColorSet, type CornerNormals, type Mesh } from '../../scene/mesh.ts'
 import { int, record, type WriteRecord } from './write-binary-tree.ts'
 
 export interface GeometryOptions {
@@ -41,7 +41,26 @@ function layer(
   )
 }
 
-/** The geometry's children, and what its file can't say. */
+const colorsTravel = ({ components }: ColorSet): boolean => components === 3 || components === 4
+const normalsAreWhole = (normals: CornerNormals): boolean => normals.indices.every((index) => index >= 0)
+
+/** What of a mesh `writeGeometry` leaves out although it was asked for, in an artist's words. */
+export function lossesOf(mesh: Mesh, options: GeometryOptions): string[] {
+  const lost: string[] = []
+  if (mesh.shapes.length) lost.push('blend shapes')
+  if (mesh.skin) lost.push('skin weights')
+  if (mesh.groups) lost.push('face groups')
+  if (mesh.lines || mesh.pointElements) lost.push('loose lines and points')
+  if (mesh.pointWeights) lost.push('weights of points')
+  if (mesh.subdivision.scheme !== 'none') lost.push('the subdivision scheme')
+  if (options.normals && mesh.normals && !normalsAreWhole(mesh.normals))
+    lost.push('normals that only some corners have')
+  if (options.colors && !mesh.colorSets.every(colorsTravel))
+    lost.push('colours of other than 3 or 4 channels')
+  return lost
+}
+
+/** The geometry's children. */
 export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord[] {
   const facts = createMeshFacts(mesh)
   const corners = new Int32Array(mesh.faceVertices)
@@ -64,7 +83,7 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
     records.push(entry)
     layers.push({ kind: entry.name, place })
   }
-  if (options.normals && mesh.normals && mesh.normals.indices.every((index) => index >= 0))
+  if (options.normals && mesh.normals && normalsAreWhole(mesh.normals))
     add(
       layer('LayerElementNormal', 0, '', 'ByPolygonVertex', 'IndexToDirect', [
         record('Normals', [mesh.normals.values]),
@@ -132,7 +151,7 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
   }
   if (options.colors)
     mesh.colorSets.forEach((set, place) => {
-      if (set.components !== 4 && set.components !== 3) return
+      if (!colorsTravel(set)) return
       const count = set.values.length / set.components
       const values = new Float64Array(4 * count).fill(1)
       for (let at = 0; at < count; at++)
