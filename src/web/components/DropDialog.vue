@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { TripDocument } from '../../contract/api.ts'
-import { isModelName } from '../../core/formats/endings.ts'
+import { isModelName, MODEL_ENDINGS } from '../../core/formats/endings.ts'
 import { OBJ_READ_DEFAULTS, type ObjReadOptions } from '../../core/formats/obj/options.ts'
 import { api } from '../api.ts'
 import { formatBytes } from '../composables/format.ts'
@@ -23,11 +23,18 @@ const notices = useNotices()
 
 const asReturn = ref(props.trip !== null)
 const name = ref('')
+const nameInput = ref<{ select: () => void } | null>(null)
 const options = ref<ObjReadOptions>({ ...OBJ_READ_DEFAULTS, unitMeters: 0.01 })
 const uploading = ref<number | null>(null)
 const jobId = ref<string | null>(null)
 const problem = ref<{ message: string; advice: string } | null>(null)
 const total = computed(() => props.files.reduce((sum, file) => sum + file.size, 0))
+/** Only an OBJ leaves open how it is meant; a ZIP may hold one. */
+const mayHoldObj = computed(() =>
+  props.files.some((file) =>
+    [...MODEL_ENDINGS.obj, '.zip'].some((ending) => file.name.toLowerCase().endsWith(ending)),
+  ),
+)
 const busy = computed(() => uploading.value !== null || jobId.value !== null)
 
 watch(
@@ -38,6 +45,10 @@ watch(
   },
   { immediate: true },
 )
+
+function onEnter(): void {
+  if (!busy.value && name.value.trim()) void bringIn()
+}
 
 async function bringIn(): Promise<void> {
   problem.value = null
@@ -81,6 +92,7 @@ async function bringIn(): Promise<void> {
     :close-on-press-escape="!busy"
     title="Bring in"
     align-center
+    @opened="nameInput?.select()"
     @close="emit('done')"
   >
     <ul class="files">
@@ -99,10 +111,19 @@ async function bringIn(): Promise<void> {
     </el-radio-group>
     <template v-if="!asReturn">
       <label class="name"
-        >Name <el-input v-model="name" maxlength="120" aria-label="Name of the asset"
+        >Name
+        <el-input
+          ref="nameInput"
+          v-model="name"
+          maxlength="120"
+          aria-label="Name of the asset"
+          @keydown.enter="onEnter"
       /></label>
-      <h3>How the file is meant, where it doesn’t say</h3>
-      <ReadOptions v-model="options" />
+      <template v-if="mayHoldObj">
+        <h3>How an OBJ is meant, where it doesn’t say</h3>
+        <ReadOptions v-model="options" />
+      </template>
+      <p v-else class="soft">An FBX says its unit and its axes itself.</p>
     </template>
     <p v-else class="soft">It is read the way it was sent: same unit, same axes.</p>
     <div v-if="problem" class="problem" role="alert">
