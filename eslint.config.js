@@ -22,7 +22,11 @@ export default tseslint.config(
       'vue/html-closing-bracket-newline': 'off',
       'vue/attributes-order': 'off',
       'vue/multi-word-component-names': 'off',
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        // what is taken out of an object so that the rest is without it
+        { argsIgnorePattern: '^_', ignoreRestSiblings: true },
+      ],
     },
   },
 )

@@ -7,7 +7,7 @@ import { CHECK_SETTINGS_DEFAULTS } from '../core/checks/settings.ts'
 import { DESTINATIONS, destinationOf } from '../core/destinations/destination.ts'
 import type { PackageFile } from '../core/formats/package-file.ts'
 import { readPackage } from '../core/formats/read-package.ts'
-import { FORMATS, formatOf } from '../core/formats/registry.ts'
+import { FORMATS, formatOf, readBackOptions } from '../core/formats/registry.ts'
 import { writeZip } from '../core/formats/zip/write-zip.ts'
 import { describeFindings, inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
 import type { Finding } from '../core/messages/catalogue.ts'
@@ -20,7 +20,6 @@ import { parseRecipe, runRecipe } from '../core/steps/run-steps.ts'
 import type { ParameterDescriptor } from '../core/steps/step.ts'
 import { compareScenes, type Ledger } from '../core/traits/compare-scenes.ts'
 import { noteText, TRAITS, type Trait, type TraitComparison } from '../core/traits/trait.ts'
-import { readBackOptions } from '../tasks/tasks.ts'
 import { loadModel, parseCheckSettings, parseReadOptions, parseWriteOptions } from './load.ts'
 import { UsageError } from './usage.ts'
 
@@ -134,10 +133,7 @@ function checkTarget(path: string): void {
 /** Writes a scene and reads it back. */
 function writeAndForecast(scene: Scene, path: string, options: Record<string, unknown>) {
   const written = formatOf(outName(path))!.write(scene, outName(path), options)
-  const back = readPackage(
-    written.files,
-    readBackOptions('space' in written ? (written.space as Scene['space']) : scene.space, options),
-  )
+  const back = readPackage(written.files, readBackOptions(written.space, options))
   save(path, written.files)
   return { written, forecast: compareScenes(scene, back.scene) }
 }

@@ -1,7 +1,8 @@
 /** Loads the demo: three assets, one with a trip on its way and one whose trip has come back. */
 import { eq, sql } from 'drizzle-orm'
 import { DESTINATIONS } from '../core/destinations/destination.ts'
-import { readBackOptions, TASKS, type Progress } from '../tasks/tasks.ts'
+import { TASKS, type Progress } from '../tasks/tasks.ts'
+import { readBackOptions } from '../core/formats/registry.ts'
 import { ZIP_LIMITS_DEFAULTS } from '../core/formats/zip/read-zip.ts'
 import { packScene, unpackScene } from '../core/scene/pack-scene.ts'
 import { addTrip, addVersion, createAsset, keepTripBlobs } from './db/asset-store.ts'

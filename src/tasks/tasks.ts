@@ -10,6 +10,7 @@ import type { ObjReadOptions, ObjWriteOptions } from '../core/formats/obj/option
 import type { PackageFile } from '../core/formats/package-file.ts'
 import { readPackage } from '../core/formats/read-package.ts'
 import type { ZipLimits } from '../core/formats/zip/read-zip.ts'
+import { readBackOptions } from '../core/formats/registry.ts'
 import { writeZip } from '../core/formats/zip/write-zip.ts'
 import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
 import type { Finding } from '../core/messages/catalogue.ts'
@@ -62,15 +63,6 @@ export interface SendResult {
   readonly forecast: Ledger
   readonly findings: readonly Finding[]
 }
-
-/** Read options that understand a file as it was written. */
-export const readBackOptions = (space: Space, write: Partial<ObjWriteOptions>): Partial<ObjReadOptions> => ({
-  unitMeters: space.unitMeters,
-  upAxis: space.upAxis,
-  frontAxis: space.frontAxis,
-  mirrored: space.handedness === 'left',
-  flipV: write.flipV ?? false,
-})
 
 const DEMO = { heron: buildCourierHeron, lantern: buildStormLantern, bollard: buildMooringBollard } as const
 

@@ -242,7 +242,13 @@ describe('what is wrong in a small text file is said with its line', () => {
       link,
     ],
     ['fbx.doubled-id', `${model}${model}`, ''],
-    ['fbx.not-read', `${model}Pose: 5, "Pose::bind", "BindPose" {\n}`, ''],
+    ['fbx.kept', `${model}Pose: 5, "Pose::bind", "BindPose" {\n}`, ''],
+    [
+      'fbx.layer-unknown',
+      geometry('PolygonVertexIndex: *3 {\na: 0,1,-3\n}\nLayerElementMoon: 0 {\nMoon: *1 {\na: 0\n}\n}'),
+      link,
+    ],
+    ['fbx.ring', `${model}Model: 3, "Model::lid", "Null" {\n}`, 'C: "OO",1,3\nC: "OO",3,1'],
     ['fbx.damaged', `${model}}\n}`, ''],
   ])('%s', (code, objects, connections) => {
     const found = codes(objects, connections)
@@ -254,7 +260,7 @@ describe('what is wrong in a small text file is said with its line', () => {
   })
   test('nodes that hang in a ring are set free', () => {
     const two = `${model}Model: 3, "Model::lid", "Null" {\n}`
-    expect(codes(two, 'C: "OO",1,3\nC: "OO",3,1')).toEqual([])
+    expect(codes(two, 'C: "OO",1,3\nC: "OO",3,1')).toEqual(['fbx.ring 6'])
   })
 })
 

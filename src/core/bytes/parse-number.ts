@@ -72,10 +72,11 @@ export function asciiText(bytes: Uint8Array, start: number, end: number, limit =
 }
 
 /**
- * Parses blank-separated numbers from `start` to the end of the line, which a backslash just before it
+ * Parses numbers parted by blanks (and by one more character, where one is named) from `start` to the end of the line, which a backslash just before it
  * joins with the next.
  *
  * @param end no byte at or after this is read.
+ * @param separator a byte that counts as a blank.
  * @returns the number of values found; at most `out.length` are written. Ill-formed pieces give the value of
  * their well-formed beginning (0 if there is none; NaN and infinities as such) and are reported in `scan`.
  */
@@ -85,6 +86,7 @@ export function parseNumbers(
   end: number,
   out: Float64Array,
   scan: NumberScan,
+  separator = 32,
 ): number {
   let at = start
   let found = 0
@@ -92,7 +94,7 @@ export function parseNumbers(
   scan.joinedLines = 0
   for (;;) {
     let byte = NEWLINE
-    while (at < end && ((byte = bytes[at]!) <= 32 || byte === BACKSLASH)) {
+    while (at < end && ((byte = bytes[at]!) <= 32 || byte === separator || byte === BACKSLASH)) {
       if (byte === NEWLINE || byte === RETURN) break
       at++
       if (byte === BACKSLASH && at < end && (bytes[at] === NEWLINE || bytes[at] === RETURN)) {
@@ -129,7 +131,11 @@ export function parseNumbers(
       fraction = quick - fractionFrom
       digitCount += fraction
     }
-    if (digitCount > 0 && digitCount <= 9 && (quick >= end || bytes[quick]! <= 32)) {
+    if (
+      digitCount > 0 &&
+      digitCount <= 9 &&
+      (quick >= end || bytes[quick]! <= 32 || bytes[quick] === separator)
+    ) {
       const quotient = fraction > 0 ? small / POWERS[fraction]! : small
       if (found < out.length) out[found] = negative ? -quotient : quotient
       found++
@@ -196,10 +202,10 @@ export function parseNumbers(
       }
     }
     let value: number
-    if (at < end && bytes[at]! > 32 && bytes[at] !== BACKSLASH) {
+    if (at < end && bytes[at]! > 32 && bytes[at] !== separator && bytes[at] !== BACKSLASH) {
       // something follows the number without a blank
       wellFormed = false
-      while (at < end && bytes[at]! > 32) at++
+      while (at < end && bytes[at]! > 32 && bytes[at] !== separator) at++
     }
     if (!digitsSeen) value = specialNumber(bytes, first, at)
     else if (long) {

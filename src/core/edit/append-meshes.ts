@@ -223,8 +223,9 @@ function joinShapes(meshes: readonly Mesh[], pointBases: readonly number[]): Ble
     const parts = meshes.flatMap((mesh, at) =>
       mesh.shapes.filter((shape) => shape.name === name).map((shape) => ({ shape, base: pointBases[at]! })),
     )
+    const { normals: _normals, source: _source, ...first } = parts[0]!.shape
     return {
-      name,
+      ...first,
       points: joined(
         Uint32Array,
         parts.map(({ shape, base }) => ({ values: shape.points, base })),

@@ -260,7 +260,8 @@ function carryShape(
       offsets.push(mixes ? from + share![point]! * (to - from) : from)
     }
   }
-  return { name: shape.name, points: Uint32Array.from(points), offsets: Float64Array.from(offsets) }
+  const { normals: _stale, ...rest } = shape
+  return { ...rest, points: Uint32Array.from(points), offsets: Float64Array.from(offsets) }
 }
 
 function carrySkin(skin: Skin, { first, second, share }: Sources, newPointCount: number): Skin {
@@ -284,7 +285,7 @@ function carrySkin(skin: Skin, { first, second, share }: Sources, newPointCount:
     offsets[point + 1] = joints.length
   }
   return {
-    jointNodes: skin.jointNodes,
+    ...skin,
     offsets,
     joints: Uint32Array.from(joints),
     weights: Float64Array.from(weights),

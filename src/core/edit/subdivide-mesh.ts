@@ -116,7 +116,12 @@ function subdivideOnce(mesh: Mesh, { uvMode, sharpCorners }: SubdivideOptions): 
         kept.push(point)
         values.push(...by)
       }
-      return { name: shape.name, points: Uint32Array.from(kept), offsets: Float64Array.from(values) }
+      return {
+        ...shape,
+        points: Uint32Array.from(kept),
+        offsets: Float64Array.from(values),
+        normals: null,
+      }
     }),
     skin: null,
   }

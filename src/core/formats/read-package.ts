@@ -2,7 +2,7 @@ import type { Finding } from '../messages/catalogue.ts'
 import { KelboError } from '../messages/collector.ts'
 import type { Material } from '../scene/material.ts'
 import type { Mesh } from '../scene/mesh.ts'
-import { EMPTY_SCENE, type Scene, type SceneImage, type SceneNode } from '../scene/scene.ts'
+import { EMPTY_SCENE, type Scene, type SceneCamera, type SceneImage, type SceneNode } from '../scene/scene.ts'
 import { fileNameOf, type PackageFile } from './package-file.ts'
 import { FORMATS, formatOf, type ReadOptions } from './registry.ts'
 import { isZip, readZip, ZIP_LIMITS_DEFAULTS, type ZipLimits } from './zip/read-zip.ts'
@@ -48,7 +48,9 @@ export function readPackage(
   const read: string[] = []
   models.forEach((model, index) => {
     try {
-      const result = formatOf(model.name)!.read(model, files, options)
+      const format = formatOf(model.name)!
+      const { assumed, ...asked } = options
+      const result = format.read(model, files, { ...assumed?.[format.id], ...asked })
       findings.push(...result.findings)
       scene = scene ? appendScene(scene, result.scene) : result.scene
       read.push(model.name)
@@ -80,16 +82,29 @@ export function appendScene(scene: Scene, more: Scene): Scene {
     materials.push(material)
     return materials.length - 1
   })
-  const meshes: Mesh[] = more.meshes.map((mesh) => ({
+  const meshes: Mesh[] = more.meshes.map(({ source: _source, ...mesh }) => ({
     ...mesh,
+    ...(mesh.skin
+      ? {
+          skin: {
+            ...mesh.skin,
+            jointNodes: mesh.skin.jointNodes.map((node) => (node < 0 ? -1 : node + scene.nodes.length)),
+          },
+        }
+      : {}),
     faceMaterials:
       mesh.faceMaterials?.map((material) => (material < 0 ? -1 : materialMap[material]!)) ?? null,
   }))
-  const nodes: SceneNode[] = more.nodes.map((node) => ({
+  // what a second file called its things means others here
+  const nodes: SceneNode[] = more.nodes.map(({ source: _source, ...node }) => ({
     ...node,
     parent: node.parent < 0 ? -1 : node.parent + scene.nodes.length,
     mesh: node.mesh < 0 ? -1 : node.mesh + scene.meshes.length,
   }))
+  const shifted = ({ source: _source, ...item }: SceneCamera): SceneCamera => ({
+    ...item,
+    node: item.node < 0 ? -1 : item.node + scene.nodes.length,
+  })
   const images: SceneImage[] = [...scene.images]
   for (const image of more.images) if (!images.some((known) => known.file === image.file)) images.push(image)
   return {
@@ -99,7 +114,7 @@ export function appendScene(scene: Scene, more: Scene): Scene {
     meshes: [...scene.meshes, ...meshes],
     materials,
     images,
-    cameras: [...scene.cameras, ...more.cameras],
-    lights: [...scene.lights, ...more.lights],
+    cameras: [...scene.cameras, ...more.cameras.map(shifted)],
+    lights: [...scene.lights, ...more.lights.map(shifted)],
   }
 }

@@ -1,9 +1,15 @@
 import type { Finding } from '../messages/catalogue.ts'
-import type { Scene } from '../scene/scene.ts'
+import type { Scene, Space } from '../scene/scene.ts'
 import type { Trait } from '../traits/trait.ts'
 import { MODEL_ENDINGS } from './endings.ts'
 import { readFbx } from './fbx/read-fbx.ts'
-import { FBX_WRITE_CHOICES, FBX_WRITE_DEFAULTS, writeFbx, type FbxWriteOptions } from './fbx/write-fbx.ts'
+import {
+  FBX_WRITE_CHOICES,
+  FBX_WRITE_DEFAULTS,
+  type FbxReadOptions,
+  type FbxWriteOptions,
+} from './fbx/options.ts'
+import { writeFbx } from './fbx/write-fbx.ts'
 import { readObj } from './obj/read-obj.ts'
 import { writeObj } from './obj/write-obj.ts'
 import {
@@ -30,15 +36,20 @@ export interface FormatDescriptor {
     scene: Scene,
     fileName: string,
     options: WriteOptions,
-  ) => { files: readonly PackageFile[]; findings: readonly Finding[] }
+  ) => { files: readonly PackageFile[]; findings: readonly Finding[]; space: Space }
   /** The options that its writer knows, with their defaults. */
   readonly writeDefaults: object
+  /** Options that understand a file that was written in a space with given options. */
+  readonly readBack: (space: Space, options: WriteOptions) => ReadOptions
   /** For options that take one of a few values: which. */
   readonly writeChoices: Readonly<Record<string, readonly (string | number)[]>>
 }
 
 /** Options of all formats together; a format takes those it knows. */
-export type ReadOptions = Partial<ObjReadOptions>
+export type ReadOptions = Partial<ObjReadOptions & FbxReadOptions> & {
+  /** What is assumed of a file of a format, by the format's id, where nothing else is said. */
+  readonly assumed?: Readonly<Record<string, ReadOptions>>
+}
 export type WriteOptions = Partial<ObjWriteOptions & FbxWriteOptions>
 
 export const FORMATS: readonly FormatDescriptor[] = [
@@ -63,6 +74,14 @@ export const FORMATS: readonly FormatDescriptor[] = [
     write: writeObj,
     writeDefaults: OBJ_WRITE_DEFAULTS,
     writeChoices: OBJ_WRITE_CHOICES,
+    // the file says nothing of its unit and axes
+    readBack: (space, options) => ({
+      unitMeters: space.unitMeters,
+      upAxis: space.upAxis,
+      frontAxis: space.frontAxis,
+      mirrored: space.handedness === 'left',
+      flipV: options.flipV ?? false,
+    }),
   },
   {
     id: 'fbx',
@@ -79,15 +98,27 @@ export const FORMATS: readonly FormatDescriptor[] = [
       'names',
       'materials',
       'surfaces',
+      'groups',
       'colours',
+      'shapes',
       'scene',
     ],
     read: readFbx,
     write: writeFbx,
     writeDefaults: FBX_WRITE_DEFAULTS,
     writeChoices: FBX_WRITE_CHOICES,
+    // unit and axes stand in the file; on which scale its creases are doesn't
+    readBack: (_space, options) => ({
+      creaseScale: options.creaseScale ?? FBX_WRITE_DEFAULTS.creaseScale,
+      creaseExponent: options.creaseExponent ?? FBX_WRITE_DEFAULTS.creaseExponent,
+    }),
   },
 ]
 
 export const formatOf = (name: string): FormatDescriptor | null =>
   FORMATS.find((format) => format.endings.some((ending) => name.toLowerCase().endsWith(ending))) ?? null
+
+/** What a file of each format, written in a space with given options, is understood by. */
+export const readBackOptions = (space: Space, options: WriteOptions): ReadOptions => ({
+  assumed: Object.fromEntries(FORMATS.map((format) => [format.id, format.readBack(space, options)])),
+})

@@ -3,6 +3,7 @@ import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/me
 import type { Correspondence } from './correspondence.ts'
 import { matchConnectivity } from './match-connectivity.ts'
 import { matchFaces } from './match-faces.ts'
+import { matchPieces } from './match-pieces.ts'
 import { matchPositions } from './match-positions.ts'
 
 /** Points closer than this share of the part's diagonal are taken for the same point. */
@@ -19,6 +20,8 @@ const sameArray = (a: Uint32Array, b: Uint32Array): boolean => {
   for (let index = 0; index < a.length; index++) if (a[index] !== b[index]) return false
   return true
 }
+
+const UNCUT = { pieceToMaster: null, cutFaceCount: 0 }
 
 /**
  * Finds which element of a returned part is which of the master's: by the same numbering; else by position;
@@ -39,6 +42,7 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
       cornerToReturned: identityMap(cornerCountOf(master)),
       matchedFaceCount: faceCountOf(master),
       turnedFaceCount: 0,
+      ...UNCUT,
     }
   const faceCount = faceCountOf(master)
   const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
@@ -46,13 +50,17 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
   const faces = matchFaces(master, returned, byPosition)
   const sameCounts = faceCount === faceCountOf(returned) && pointCountOf(master) === pointCountOf(returned)
   if (sameCounts && faces.matchedFaceCount === faceCount && byPosition.every((point) => point >= 0))
-    return { kind: 'position', pointToReturned: byPosition, ...faces }
+    return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
   const byConnectivity = matchConnectivity(master, returned)
   if (byConnectivity) {
     const connected = matchFaces(master, returned, byConnectivity)
     if (connected.matchedFaceCount === faceCount)
-      return { kind: 'connectivity', pointToReturned: byConnectivity, ...connected }
+      return { kind: 'connectivity', pointToReturned: byConnectivity, ...connected, ...UNCUT }
   }
   const found = byPosition.some((point) => point >= 0)
-  return { kind: found ? 'partial' : 'none', pointToReturned: byPosition, ...faces }
+  return {
+    kind: found ? 'partial' : 'none',
+    pointToReturned: byPosition,
+    ...matchPieces(master, returned, byPosition, faces),
+  }
 }

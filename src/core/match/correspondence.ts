@@ -14,6 +14,10 @@ export interface Correspondence {
   readonly matchedFaceCount: number
   /** Faces that came back wound the other way. */
   readonly turnedFaceCount: number
+  /** Returned face count; the master's face that a piece was cut from, -1 for other faces. Null: nothing was cut. */
+  readonly pieceToMaster: Int32Array | null
+  /** Master faces that came back in pieces; they count as matched, with their first piece. */
+  readonly cutFaceCount: number
 }
 
 /** True where every point, face and corner of both sides has its counterpart. */

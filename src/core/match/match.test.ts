@@ -64,7 +64,9 @@ test('ways of corresponding', () => {
   expect(correspond(mesh, renumberMesh(mesh, 3)).kind).toBe('position')
   const cut = readText(CUBE.replace('f 4/1 1/2 5/3 8/5\n', 'f 4/1 1/2 5/3\nf 4/1 5/3 8/5\n')).scene.meshes[0]!
   const partial = correspond(mesh, cut)
-  expect([partial.kind, partial.matchedFaceCount]).toEqual(['partial', 5])
+  // the cut one counts, with its first piece
+  expect([partial.kind, partial.matchedFaceCount, partial.cutFaceCount]).toEqual(['partial', 6, 1])
+  expect([...partial.pieceToMaster!]).toEqual([-1, -1, -1, -1, -1, 5, 5])
 })
 
 describe('parts', () => {

@@ -147,7 +147,7 @@ export const CATALOGUE = {
   ),
   'fbx.damaged': entry(
     'error',
-    'The file is damaged: {what}. What stands before it was read.',
+    'The file is damaged: {what}. What can be read of it was read.',
     'Export it again, and check that it was copied whole.',
   ),
   'fbx.number': entry(
@@ -170,15 +170,30 @@ export const CATALOGUE = {
     'The layer “{layer}” is spread in a way that is not known (“{mapping}”) and was left out.',
     'Export it again with common settings.',
   ),
+  'fbx.layer-unknown': entry(
+    'warning',
+    'The layer “{layer}” is of a kind that Kelbo doesn’t know and was left out.',
+    'Keep the file itself for it.',
+  ),
   'fbx.doubled-id': entry(
     'warning',
     'Two objects have the number “{id}”; the first counts.',
     'Export it again; the program that wrote it counts wrongly.',
   ),
-  'fbx.not-read': entry(
+  'fbx.checksum': entry(
+    'warning',
+    'The checksum of a compressed array is wrong. The numbers were read all the same.',
+    'Look closely at the model, or export it again: a byte of it was changed on the way.',
+  ),
+  'fbx.ring': entry(
+    'warning',
+    '“{name}” hangs under itself. It was set free and stands at the root.',
+    'Put it in its place again.',
+  ),
+  'fbx.kept': entry(
     'info',
-    'The file also holds {what} ({objects} objects), which Kelbo does not take over yet.',
-    'Keep the file itself for them.',
+    'The file also holds {what} ({objects} objects). Kelbo has no use for them and writes them back as they came.',
+    'Nothing to do. They travel in FBX only.',
   ),
   'mtl.malformed': entry(
     'warning',
@@ -206,6 +221,11 @@ export const CATALOGUE = {
     'Nothing to do when it was found; else drop it together with the model.',
   ),
   'write.part-skipped': entry('info', 'The part “{name}” has nothing to write.', 'Nothing to do.'),
+  'write.not-converted': entry(
+    'warning',
+    'Animation, poses and whatever else the file kept stay in the scene’s own unit and axes.',
+    'Write the file in the scene’s own unit and axes where they matter.',
+  ),
   'write.not-carried': entry(
     'warning',
     '{format} can’t carry {what}.',

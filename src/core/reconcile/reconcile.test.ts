@@ -97,7 +97,7 @@ describe('changed polygons are taken', () => {
     const mesh = scene.meshes[0]!
     expect([...mesh.faceOffsets]).toEqual([0, 4, 8, 12, 16, 20, 23, 26])
     expect(mesh.smoothing).toEqual({ kind: 'groups', faceGroups: Int32Array.of(1, 2, 4, 4, 4, 0, 0) })
-    expect([...mesh.faceMaterials!]).toEqual([0, 1, 1, 1, 1, -1, -1])
+    expect([...mesh.faceMaterials!]).toEqual([0, 1, 1, 1, 1, 1, 1])
     expect([...mesh.creases!.edgePoints]).toEqual([4, 5, 5, 6])
     expect(mesh.groups!.names).toEqual(['lid', 'walls', 'sides'])
     expect(scene.materials.map((material) => material.name)).toEqual(['brass', 'oak wood'])

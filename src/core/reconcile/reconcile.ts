@@ -2,6 +2,8 @@ import type { Finding } from '../messages/catalogue.ts'
 import { KelboError } from '../messages/collector.ts'
 import type { Material } from '../scene/material.ts'
 import type { Mesh } from '../scene/mesh.ts'
+import { sameSpace } from '../scene/space.ts'
+import { dropStaleLayers } from '../scene/stale-layers.ts'
 import type { Scene, SceneImage, SceneNode } from '../scene/scene.ts'
 import { comparePart, matchScenes, type MatchedPart } from '../traits/compare-scenes.ts'
 import { pointToleranceOf } from '../traits/compare-points.ts'
@@ -14,6 +16,7 @@ import {
   carryMaterials,
   carryNormals,
   carryPoints,
+  carryShapes,
   carrySmoothing,
   carryUvs,
   forwardMap,
@@ -76,6 +79,12 @@ export function reconcile(
     }
   }
 
+  /** Joints are known by their names. */
+  const jointOf = (node: number): number => {
+    const name = returned.nodes[node]?.name
+    return name === undefined ? -1 : master.nodes.findIndex((candidate) => candidate.name === name)
+  }
+
   const meshes: Mesh[] = [...master.meshes]
   const nodes: SceneNode[] = [...master.nodes]
   const taken: Partial<Record<Trait, number>> = {}
@@ -88,15 +97,18 @@ export function reconcile(
     for (const trait of take) taken[trait] = (taken[trait] ?? 0) + 1
     if (take.size === 0) return
     const meshIndex = master.nodes[node]!.mesh
-    meshes[meshIndex] = reconcilePart(part, take, materialOf)
+    meshes[meshIndex] = reconcilePart(part, take, materialOf, jointOf)
     if (take.has('names')) {
       const name = returned.nodes[part.match.returnedNode]!.name
       nodes[node] = { ...nodes[node]!, name }
       meshes[meshIndex] = { ...meshes[meshIndex], name }
     }
     if (take.has('transforms')) {
-      const { local, transform } = returned.nodes[part.match.returnedNode]!
-      nodes[node] = { ...nodes[node]!, local, transform }
+      const { transform } = returned.nodes[part.match.returnedNode]!
+      const { returnedLocal: local } = part
+      // pivots of another unit or other axes would stand elsewhere
+      const keeps = sameSpace(master.space, returned.space)
+      nodes[node] = { ...nodes[node]!, local, transform: keeps ? transform : null }
     }
     if (take.has('surfaces'))
       for (const material of returned.materials) {
@@ -121,16 +133,21 @@ export function reconcile(
     }
   const space =
     options.take.includes('scene') && returned.space.unitMeters !== null ? returned.space : master.space
-  return { scene: { ...master, space, nodes, meshes, materials, images }, findings: [], taken }
+  const scene = dropStaleLayers(master, { ...master, space, nodes, meshes, materials, images })
+  return { scene, findings: [], taken }
 }
 
 const isDifferent = (cell: TraitComparison): boolean => cell.state !== 'same' && cell.state !== 'within'
 
 function reconcilePart(
-  { master, returned, correspondence }: MatchedPart,
+  { master, returned: cameBack, correspondence }: MatchedPart,
   take: ReadonlySet<Trait>,
   materialOf: (material: number) => number,
+  jointOf: (node: number) => number,
 ): Mesh {
+  const returned: Mesh = cameBack.skin
+    ? { ...cameBack, skin: { ...cameBack.skin, jointNodes: cameBack.skin.jointNodes.map(jointOf) } }
+    : cameBack
   const tolerance = pointToleranceOf(master)
   const carryTraits = (
     start: Mesh,
@@ -148,6 +165,7 @@ function reconcilePart(
     if (carried('materials')) mesh = carryMaterials(mesh, source, map, sourceMaterial)
     if (carried('groups')) mesh = carryGroups(mesh, source, map)
     if (carried('colours')) mesh = carryColours(mesh, source, map)
+    if (carried('shapes')) mesh = carryShapes(mesh, source, map)
     return mesh
   }
   if (!take.has('topology'))
@@ -156,6 +174,8 @@ function reconcilePart(
   const base: Mesh = {
     ...returned,
     name: master.name,
+    source: master.source,
+    layers: null,
     faceMaterials:
       returned.faceMaterials?.map((material) => (material < 0 ? -1 : materialOf(material))) ?? null,
   }

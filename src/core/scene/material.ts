@@ -8,6 +8,10 @@ export interface MaterialProperty {
   readonly values: readonly number[]
   /** The file's text where it is not a plain list of numbers (a spectral curve, say). */
   readonly text: string | null
+  /** The file's words for its type and flags, where it has such. */
+  readonly type?: string
+  readonly label?: string
+  readonly flags?: string
 }
 
 /** The parameters that take an image, independent of a format's wording. */
@@ -39,6 +43,22 @@ export interface MaterialMap {
   readonly file: string
   /** Options in file order: ['-bm', '0.5']. */
   readonly options: readonly (readonly string[])[]
+  readonly placement?: MapPlacement
+}
+
+/** How a map lies on the surface, where its file tells it apart from the map. */
+export interface MapPlacement {
+  readonly name: string
+  /** Name of the UV set it is laid on; empty: the first. */
+  readonly uvSet: string
+  readonly wrapU: 'repeat' | 'clamp'
+  readonly wrapV: 'repeat' | 'clamp'
+  readonly scale: readonly [number, number]
+  readonly offset: readonly [number, number]
+  /** Where several maps are stacked on one slot: which stack, its place from below, and how it is laid over. */
+  readonly stack?: { readonly name: string; readonly blend: number; readonly alpha: number }
+  readonly kept: readonly import('./scene.ts').KeptProperty[]
+  readonly source?: string
 }
 
 export interface Material {
@@ -48,4 +68,5 @@ export interface Material {
   readonly maps: readonly MaterialMap[]
   /** Lines that were not understood, as they came. */
   readonly kept: readonly string[]
+  readonly source?: string
 }

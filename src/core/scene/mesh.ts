@@ -5,6 +5,8 @@
  * face f is number `faceOffsets[f] + k`. Absent indices are -1 in Int32Arrays.
  */
 
+import type { KeptProperty } from './scene.ts'
+
 /** One UV set. V points up. */
 export interface UvSet {
   readonly name: string
@@ -50,6 +52,10 @@ export interface Creases {
 export interface Subdivision {
   readonly scheme: 'none' | 'catmull-clark' | 'loop' | 'bilinear'
   readonly levels: number
+  /** Levels for rendering, where the file tells them apart from those for looking. */
+  readonly renderLevels?: number
+  /** How open borders are refined; absent: not said. */
+  readonly boundary?: 'edge-only' | 'edge-and-corner'
 }
 
 /** Named sets of faces. A face is in any number of groups; equal combinations are stored once. */
@@ -77,15 +83,47 @@ export interface BlendShape {
   readonly points: Uint32Array
   /** 3 x points.length, in the mesh's own space. */
   readonly offsets: Float64Array
+  /** 3 x points.length changes of the points' normals, where the file had them. */
+  readonly normals?: Float64Array | null
+  /** Shapes of one channel are passed one after the other as its weight grows; absent: a channel of its own. */
+  readonly channel?: string
+  /** The channel's weight at which the shape is reached, in percent; 100 where absent, less for an in-between. */
+  readonly fullWeight?: number
+  /** The channel's present weight in percent. */
+  readonly weight?: number
+  readonly source?: string
 }
 
 /** Skin weights by joint. */
 export interface Skin {
   readonly jointNodes: Int32Array
+  /** 16 x joint count, column-major: each joint's world matrix when it was bound; absent: not said. */
+  readonly jointBinds?: Float64Array
+  /** 16 x joint count, column-major: the mesh's place seen from each joint when it was bound. */
+  readonly meshBinds?: Float64Array
+  /** As the file names it: linear, dual quaternion, blended. */
+  readonly method?: string
   /** pointCount + 1 offsets into joints and weights. */
   readonly offsets: Uint32Array
   readonly joints: Uint32Array
   readonly weights: Float64Array
+}
+
+/** A layer of values over a mesh that Kelbo carries and doesn't work with: tangents, holes, visibility, ... */
+export interface KeptLayer {
+  /** 'tangents', 'binormals', 'normals' (beyond the first), 'holes', 'visibility', or the file's own word. */
+  readonly kind: string
+  readonly name: string
+  readonly per: 'corners' | 'points' | 'faces' | 'edges' | 'all'
+  readonly width: number
+  /** width x value count. */
+  readonly values: Float64Array
+  /** One an element, into the values; null: the element's own number. */
+  readonly indices: Int32Array | null
+  /** 2 points an element of a layer over edges. */
+  readonly edgePoints: Uint32Array | null
+  /** Values are whole numbers. */
+  readonly whole: boolean
 }
 
 /** Line elements, carried and not otherwise used. */
@@ -126,6 +164,11 @@ export interface Mesh {
    * all its pieces, so that it can be put together again. Absent or null where nothing was cut.
    */
   readonly cutFrom?: Uint32Array | null
+  /** Only as long as points, polygons and their numbers stay as they are. */
+  readonly layers?: readonly KeptLayer[] | null
+  readonly source?: string
+  /** Properties that Kelbo doesn't use, as they came. */
+  readonly kept?: readonly KeptProperty[]
 }
 
 export const NO_SUBDIVISION: Subdivision = { scheme: 'none', levels: 0 }

@@ -29,6 +29,16 @@ export interface TransformParts {
   readonly scale: readonly [number, number, number]
   readonly rotationPivot: readonly [number, number, number]
   readonly scalePivot: readonly [number, number, number]
+  readonly rotationOffset: readonly [number, number, number]
+  readonly scaleOffset: readonly [number, number, number]
+  /** Radians, X first: turns before and after the node's own rotation. */
+  readonly preRotation: readonly [number, number, number]
+  readonly postRotation: readonly [number, number, number]
+  /**
+   * How a parent's scale reaches the node: 'scale-then-turn' along the parent's axes (what a product of
+   * matrices gives), 'turn-then-scale' along the node's own, 'no-scale' not at all.
+   */
+  readonly inherits: 'scale-then-turn' | 'turn-then-scale' | 'no-scale'
 }
 
 export interface SceneNode {
@@ -42,6 +52,41 @@ export interface SceneNode {
   readonly local: readonly number[]
   readonly transform: TransformParts | null
   readonly properties: CustomProperties
+  /** What kind of node its file makes of it where it shows no mesh: a limb, a camera, ... */
+  readonly role?: string
+  /** What its file called it, for what else in the file refers to it. */
+  readonly source?: string
+  /** Properties that Kelbo doesn't use, as they came. */
+  readonly kept?: readonly KeptProperty[]
+}
+
+/** A property of a file as it stood there, with the words its format has for it. */
+export interface KeptProperty {
+  readonly name: string
+  readonly type: string
+  readonly label: string
+  readonly flags: string
+  readonly values: readonly (string | number | boolean)[]
+}
+
+/** A record of a file that is carried without being understood. */
+export interface KeptRecord {
+  readonly name: string
+  /** The kind of each value, a letter each, as the format has them. */
+  readonly kinds: string
+  /** Whole numbers that a double can't hold, and numbers that are none, stand as text. */
+  readonly values: readonly (string | number | boolean | Float64Array | Int32Array | Uint8Array)[]
+  readonly children: readonly KeptRecord[]
+}
+
+/** Objects of a file that Kelbo has no use for, with what ties them to the rest; written back unchanged. */
+export interface KeptContent {
+  readonly format: string
+  readonly objects: readonly { readonly id: string; readonly record: KeptRecord }[]
+  readonly links: readonly { readonly from: string; readonly to: string; readonly property: string | null }[]
+  /** Sections of the file beside its objects. */
+  readonly sections: readonly KeptRecord[]
+  readonly settings: readonly KeptProperty[]
 }
 
 export type CustomProperties = Readonly<Record<string, string | number | boolean | readonly number[]>>
@@ -53,19 +98,19 @@ export interface SceneImage {
   /** The entry of the package that it was found as; null where it is missing. */
   readonly entry: string | null
   readonly bytes: Uint8Array | null
+  /** Its bytes lay in the model file itself. */
+  readonly embedded?: boolean
 }
 
 export interface SceneCamera {
   readonly name: string
   readonly node: number
   readonly properties: CustomProperties
+  readonly source?: string
+  readonly kept?: readonly KeptProperty[]
 }
 
-export interface SceneLight {
-  readonly name: string
-  readonly node: number
-  readonly properties: CustomProperties
-}
+export type SceneLight = SceneCamera
 
 export interface Scene {
   readonly format: string
@@ -78,6 +123,7 @@ export interface Scene {
   readonly cameras: readonly SceneCamera[]
   readonly lights: readonly SceneLight[]
   readonly properties: CustomProperties
+  readonly kept?: KeptContent | null
 }
 
 export const IDENTITY_MATRIX: readonly number[] = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]

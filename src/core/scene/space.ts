@@ -1,5 +1,5 @@
 /** Brings two scenes together: the only place where units and axes are converted. */
-import { isMirroring, multiplyMatrices, invertAffine, type Matrix } from '../math/matrix.ts'
+import { isMirroring, multiplyMatrices, type Matrix } from '../math/matrix.ts'
 import { worldMatrices } from './world.ts'
 import type { Axis, Scene, Space } from './scene.ts'
 
@@ -69,10 +69,4 @@ export function nodeMatricesIn(scene: Scene, to: Space): { matrix: Matrix; mirro
     const matrix = multiplyMatrices(change, world)
     return { matrix, mirrors: isMirroring(matrix) }
   })
-}
-
-/** From the world of `from` to the own space of a part whose world matrix (in `to`) is given. */
-export function intoPartSpace(from: Space, to: Space, partWorld: Matrix): number[] | null {
-  const inverse = invertAffine(partWorld)
-  return inverse ? multiplyMatrices(inverse, spaceMatrix(from, to)) : null
 }

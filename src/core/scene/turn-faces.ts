@@ -19,5 +19,16 @@ export function turnFaces(mesh: Mesh): Mesh {
     colorSets: mesh.colorSets.map((set) =>
       set.per === 'corners' ? { ...set, indices: turn(set.indices) } : set,
     ),
+    ...(mesh.layers
+      ? {
+          layers: mesh.layers.flatMap((layer) =>
+            layer.per !== 'corners'
+              ? [layer]
+              : layer.indices
+                ? [{ ...layer, indices: turn(layer.indices) }]
+                : [],
+          ),
+        }
+      : {}),
   }
 }

@@ -2,6 +2,7 @@
 import { createMeshFacts, type MeshFacts } from '../scene/mesh-facts.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
+import { dropStaleLayers } from '../scene/stale-layers.ts'
 import type { Recipe, RecipeStep } from './recipe.ts'
 import { STEPS, stepOf } from './registry.ts'
 import { stepContext, StepRefusal, type StepOutcome } from './step.ts'
@@ -25,7 +26,8 @@ export function runStep(
     throw new StepRefusal(
       `There is no step “${step.step}”; there are ${STEPS.map((known) => known.id).join(', ')}.`,
     )
-  return descriptor.run(stepContext(scene, descriptor, step, factsOf))
+  const done = descriptor.run(stepContext(scene, descriptor, step, factsOf))
+  return { ...done, scene: dropStaleLayers(scene, done.scene) }
 }
 
 /** @throws StepRefusal with the number of the step that can't be done; nothing is half done then. */

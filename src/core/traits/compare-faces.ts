@@ -2,6 +2,7 @@
 import type { Correspondence } from '../match/correspondence.ts'
 import { faceCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
+import { sharedSurface } from '../surfaces/wording.ts'
 import { surfaceText, usedMaterials } from './fingerprint.ts'
 import { compared, NOTHING, type Places, type TraitComparison } from './trait.ts'
 
@@ -77,6 +78,18 @@ export function compareSurfaces(masterScene: Scene, master: Mesh, returnedScene:
     if (!other || surfaceText(other) !== surfaceText(material)) changed++
   }
   const total = described.length
+  const reworded = described.map((material) => {
+    const other = others.get(material.name)
+    if (!other || other.model === material.model) return null
+    const [a, b] = [sharedSurface(material), sharedSurface(other)]
+    return a.text === b.text ? Math.max(0, a.own - b.own) : null
+  })
+  if (changed > 0 && reworded.every((own) => own !== null))
+    return compared('changed', 'surfaces-reworded', {
+      changedCount: changed,
+      totalCount: total,
+      parameters: { own: reworded.reduce((sum, own) => sum + own, 0) },
+    })
   if (changed === 0) return compared('same', 'same', { totalCount: total })
   if (bare === total) return compared('lost', 'lost', { changedCount: total, totalCount: total })
   return compared('changed', 'surfaces-changed', {

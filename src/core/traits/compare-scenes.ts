@@ -1,7 +1,9 @@
 import { correspond } from '../match/correspond.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 import { matchParts, type PartMatch } from '../match/match-parts.ts'
+import { boundsOf, diagonalOf } from '../math/box.ts'
 import {
+  invertAffine,
   isIdentity,
   isMirroring,
   multiplyMatrices,
@@ -9,11 +11,11 @@ import {
   transformPoints,
   type Matrix,
 } from '../math/matrix.ts'
-import { intoPartSpace } from '../scene/space.ts'
+import { spaceMatrix } from '../scene/space.ts'
 import { faceCountOf, type Mesh } from '../scene/mesh.ts'
 import { turnFaces } from '../scene/turn-faces.ts'
 import { worldMatrices } from '../scene/world.ts'
-import type { Scene } from '../scene/scene.ts'
+import { IDENTITY_MATRIX, type Scene, type SceneNode } from '../scene/scene.ts'
 import { compareCreases, compareSmoothing } from './compare-edges.ts'
 import { compareColours, compareShapes } from './compare-extras.ts'
 import { compareGroups, compareMaterials, compareSurfaces } from './compare-faces.ts'
@@ -21,7 +23,9 @@ import { compareNormals } from './compare-normals.ts'
 import { comparePoints } from './compare-points.ts'
 import { compareTopology } from './compare-topology.ts'
 import { compareUvs } from './compare-uvs.ts'
+import { transformText } from './fingerprint.ts'
 import { compared, NOTHING, TRAITS, type Trait, type TraitComparison } from './trait.ts'
+import { findWholeChange, type WholeChange } from './whole-change.ts'
 
 /** One row of a ledger: a part, and what became of each trait. */
 export interface LedgerRow {
@@ -36,6 +40,8 @@ export interface Ledger {
   readonly rows: readonly LedgerRow[]
   /** Unit, axes, cameras, lights: compared once for the whole file. */
   readonly scene: TraitComparison
+  /** A size or a turn that all parts came back with. */
+  readonly whole: WholeChange | null
 }
 
 /** A pair of parts with everything that comparing and reconciling need to know. */
@@ -45,6 +51,10 @@ export interface MatchedPart {
   /** The returned mesh with its points and normals brought into the master part's own space. */
   readonly returned: Mesh
   readonly correspondence: Correspondence
+  /** The returned part's transform where it stood in the master's unit and axes. */
+  readonly returnedLocal: Matrix
+  /** The part stands where it stood, though the returned file says so by other transforms. */
+  readonly placedOtherwise: boolean
 }
 
 /** Formats that have no transforms: their points are in the world, so a part's own space is found through the master. */
@@ -59,6 +69,8 @@ export function matchScenes(
   const matches = matchParts(master, returned)
   const masterWorlds = worldMatrices(master)
   const returnedWorlds = worldMatrices(returned)
+  const change = spaceMatrix(returned.space, master.space)
+  const changeBack = invertAffine(change)!
   const matched: MatchedPart[] = []
   const unmatched: PartMatch[] = []
   matches.forEach((match, index) => {
@@ -68,34 +80,75 @@ export function matchScenes(
       return
     }
     const masterMesh = master.meshes[master.nodes[match.masterNode]!.mesh]!
-    const returnedMesh = returned.meshes[returned.nodes[match.returnedNode]!.mesh]!
-    const toPart = intoPartSpace(returned.space, master.space, masterWorlds[match.masterNode]!)
-    let matrix: Matrix | null = toPart
-    if (toPart && !WITHOUT_TRANSFORMS.has(returned.format))
-      // both sides have own spaces: only unit and axes are brought together
-      matrix = intoPartSpace(returned.space, master.space, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1])
-    else if (toPart) matrix = multiplyMatrices(toPart, returnedWorlds[match.returnedNode]!)
+    const returnedNode = returned.nodes[match.returnedNode]!
+    const returnedMesh = returned.meshes[returnedNode.mesh]!
+    const inverse = invertAffine(masterWorlds[match.masterNode]!)
+    const overWorld =
+      inverse && multiplyMatrices(multiplyMatrices(inverse, change), returnedWorlds[match.returnedNode]!)
+    const own = WITHOUT_TRANSFORMS.has(returned.format) ? null : change
+    const { matrix, placedOtherwise } = chooseMatrix(masterMesh, returnedMesh, own, overWorld)
     // a mirrored space shows every face from behind
-    const facing = matrix && isMirroring(matrix) ? turnFaces(returnedMesh) : returnedMesh
-    const inPart =
-      !matrix || isIdentity(matrix)
-        ? returnedMesh
-        : {
-            ...facing,
-            points: transformPoints(returnedMesh.points, matrix),
-            normals: facing.normals && {
-              ...facing.normals,
-              values: transformNormals(facing.normals.values, matrix),
-            },
-          }
+    const facing = isMirroring(matrix) ? turnFaces(returnedMesh) : returnedMesh
+    const inPart = isIdentity(matrix)
+      ? returnedMesh
+      : {
+          ...facing,
+          points: transformPoints(returnedMesh.points, matrix),
+          normals: facing.normals && {
+            ...facing.normals,
+            values: transformNormals(facing.normals.values, matrix),
+          },
+          shapes: facing.shapes.map((shape) => ({
+            ...shape,
+            offsets: transformPoints(shape.offsets, [...matrix.slice(0, 12), 0, 0, 0, 1]),
+          })),
+        }
     matched.push({
       match,
       master: masterMesh,
       returned: inPart,
       correspondence: correspond(masterMesh, inPart),
+      returnedLocal: isIdentity(change)
+        ? returnedNode.local
+        : multiplyMatrices(multiplyMatrices(change, returnedNode.local), changeBack),
+      placedOtherwise,
     })
   })
   return { matched, unmatched }
+}
+
+/** Boxes agree where no side differs by more than this share of the diagonal. */
+const PLACE_TOLERANCE = 1e-4
+
+function boxesAgree(a: Mesh, b: Mesh, matrix: Matrix): boolean {
+  const boxA = boundsOf(a.points)
+  const boxB = boundsOf(isIdentity(matrix) ? b.points : transformPoints(b.points, matrix))
+  if (!boxA || !boxB) return false
+  const near = PLACE_TOLERANCE * diagonalOf(boxA)
+  return boxA.min.every(
+    (value, axis) =>
+      Math.abs(value - boxB.min[axis]!) <= near && Math.abs(boxA.max[axis]! - boxB.max[axis]!) <= near,
+  )
+}
+
+/**
+ * From a returned part's own space to the master part's. Where both files have transforms only unit and axes
+ * are brought together, so that a part that was moved has a changed transform and not changed points; unless
+ * its points fit only together with its transform, since a file may hold a size on the one or the other.
+ */
+function chooseMatrix(
+  master: Mesh,
+  returned: Mesh,
+  own: Matrix | null,
+  overWorld: Matrix | null,
+): { matrix: Matrix; placedOtherwise: boolean } {
+  if (!own) return { matrix: overWorld ?? IDENTITY_MATRIX, placedOtherwise: false }
+  const differ = overWorld?.some((value, at) => Math.abs(value - own[at]!) > 1e-9 * Math.abs(value) + 1e-12)
+  if (!overWorld || !differ) return { matrix: own, placedOtherwise: false }
+  const placedOtherwise = boxesAgree(master, returned, overWorld)
+  return placedOtherwise && !boxesAgree(master, returned, own)
+    ? { matrix: overWorld, placedOtherwise }
+    : { matrix: own, placedOtherwise: false }
 }
 
 /** The ledger of `returned` against `master`: every trait of every part, and where it differs. */
@@ -131,20 +184,20 @@ export function compareScenes(
       cells,
     })
   }
-  return { rows, scene: compareSceneSettings(master, returned) }
+  const whole = findWholeChange(wholePairs(master, returned, matched), master.space.upAxis)
+  return { rows, scene: compareSceneSettings(master, returned, whole), whole }
 }
 
 export function comparePart(
   masterScene: Scene,
   returnedScene: Scene,
-  { match, master, returned, correspondence }: MatchedPart,
+  { match, master, returned, correspondence, returnedLocal, placedOtherwise }: MatchedPart,
 ): Record<Exclude<Trait, 'scene'>, TraitComparison> {
   const from = masterScene.nodes[match.masterNode]!
   const to = returnedScene.nodes[match.returnedNode]!
   const sameName = from.name === to.name
   const bothPlain = isIdentity(from.local) && isIdentity(to.local) && from.parent < 0 && to.parent < 0
-  const sameTransform =
-    from.local.every((value, index) => value === to.local[index]) &&
+  const sameParent =
     from.parent < 0 === to.parent < 0 &&
     (from.parent < 0 || masterScene.nodes[from.parent]!.name === returnedScene.nodes[to.parent]!.name)
   return {
@@ -156,11 +209,9 @@ export function comparePart(
     creases: compareCreases(master, returned, correspondence),
     transforms: bothPlain
       ? NOTHING
-      : sameTransform
-        ? compared('same', 'same')
-        : WITHOUT_TRANSFORMS.has(returnedScene.format)
-          ? compared('lost', 'lost')
-          : compared('changed', 'moved'),
+      : WITHOUT_TRANSFORMS.has(returnedScene.format)
+        ? compareBaked(correspondence, master, returned)
+        : compareTransforms(from, to, returnedLocal, sameParent, placedOtherwise),
     names: sameName
       ? compared('same', 'same')
       : compared('changed', 'renamed', { parameters: { to: to.name } }),
@@ -168,11 +219,64 @@ export function comparePart(
     surfaces: compareSurfaces(masterScene, master, returnedScene),
     groups: compareGroups(master, returned, correspondence),
     colours: compareColours(master, returned, correspondence),
-    shapes: compareShapes(master, returned),
+    shapes: compareShapes(masterScene, master, returnedScene, returned, correspondence),
   }
 }
 
-function compareSceneSettings(master: Scene, returned: Scene): TraitComparison {
+/** A format without transforms has them in its points: nothing is lost as long as the parts stand where they stood. */
+function compareBaked(correspondence: Correspondence, master: Mesh, returned: Mesh): TraitComparison {
+  const stands = correspondence.kind !== 'none' && boxesAgree(master, returned, IDENTITY_MATRIX)
+  return stands ? compared('changed', 'transforms-baked') : compared('lost', 'lost')
+}
+
+function compareTransforms(
+  from: SceneNode,
+  to: SceneNode,
+  returnedLocal: Matrix,
+  sameParent: boolean,
+  placedOtherwise: boolean,
+): TraitComparison {
+  if (placedOtherwise) return compared('changed', 'placed-otherwise')
+  const size = Math.max(1, ...from.local.map(Math.abs))
+  let deviation = 0
+  from.local.forEach((value, at) => (deviation = Math.max(deviation, Math.abs(value - returnedLocal[at]!))))
+  if (!sameParent || !(deviation <= TRANSFORM_TOLERANCE * size)) return compared('changed', 'moved')
+  // a plain matrix in one of the files says nothing of pivots
+  if (from.transform && transformText(from.transform) !== transformText(to.transform))
+    return compared('changed', 'pivots-changed')
+  return deviation === 0
+    ? compared('same', 'same')
+    : compared('within', 'within', { deviation, parameters: { deviation } })
+}
+
+/** Largest difference of a matrix's entries, relative to its largest: what taking it apart and together costs. */
+const TRANSFORM_TOLERANCE = 1e-9
+
+/** Parts of both sides in the world of the master's scene. */
+function wholePairs(master: Scene, returned: Scene, matched: readonly MatchedPart[]) {
+  const change = spaceMatrix(returned.space, master.space)
+  const masterWorlds = worldMatrices(master)
+  const returnedWorlds = worldMatrices(returned)
+  return matched.map(({ match }) => ({
+    master: {
+      points: master.meshes[master.nodes[match.masterNode]!.mesh]!.points,
+      world: masterWorlds[match.masterNode]!,
+    },
+    returned: {
+      points: returned.meshes[returned.nodes[match.returnedNode]!.mesh]!.points,
+      world: multiplyMatrices(change, returnedWorlds[match.returnedNode]!),
+    },
+  }))
+}
+
+function compareSceneSettings(master: Scene, returned: Scene, whole: WholeChange | null): TraitComparison {
+  if (whole && whole.factor !== 1)
+    return compared('changed', 'size-changed', {
+      changedCount: 1,
+      parameters: { factor: whole.factor, turned: whole.turn ? `, ${whole.turn.text}` : '' },
+    })
+  if (whole?.turn)
+    return compared('changed', 'turned-whole', { changedCount: 1, parameters: { turned: whole.turn.text } })
   const changes: string[] = []
   const a = master.space
   const b = returned.space

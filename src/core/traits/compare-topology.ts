@@ -12,8 +12,25 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
     if (other < 0) missing.push(face)
     else taken[other] = 1
   }
+  const { pieceToMaster, cutFaceCount } = match
   const added: number[] = []
-  for (let face = 0; face < taken.length; face++) if (!taken[face]) added.push(face)
+  for (let face = 0; face < taken.length; face++)
+    if (!taken[face] && !(pieceToMaster && pieceToMaster[face]! >= 0)) added.push(face)
+  if (cutFaceCount > 0 && missing.length + added.length + match.turnedFaceCount === 0) {
+    const pieces: number[] = []
+    const cut = new Set<number>()
+    pieceToMaster!.forEach((face, piece) => {
+      if (face < 0) return
+      pieces.push(piece)
+      cut.add(face)
+    })
+    return compared('changed', 'polygons-cut', {
+      changedCount: cutFaceCount,
+      totalCount: total,
+      parameters: { changed: cutFaceCount, total },
+      places: { element: 'faces', master: Uint32Array.from(cut), returned: Uint32Array.from(pieces) },
+    })
+  }
   if (missing.length || added.length || match.turnedFaceCount > 0) {
     const turned: number[] = []
     const turnedReturned: number[] = []
@@ -30,7 +47,7 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
           turnedReturned.push(other)
         }
       }
-    const changed = missing.length + match.turnedFaceCount
+    const changed = missing.length + match.turnedFaceCount + cutFaceCount
     return compared('changed', 'topology-changed', {
       changedCount: changed,
       totalCount: total,

@@ -10,7 +10,7 @@ import { edgeKey } from '../scene/adjacency.ts'
 import { worldMatrices } from '../scene/world.ts'
 import type { Material } from '../scene/material.ts'
 import type { Mesh } from '../scene/mesh.ts'
-import type { Scene } from '../scene/scene.ts'
+import type { Scene, TransformParts } from '../scene/scene.ts'
 import { TRAITS, type Trait } from './trait.ts'
 
 export type Fingerprints = Readonly<Record<Trait, string>>
@@ -57,14 +57,39 @@ function addShared(hash: ContentHash, indices: Int32Array, values: Float64Array,
   hash.numbers(canonical.indices).numbers(canonical.values)
 }
 
+/** Where a map lies, as far as it says more than the map itself. */
+function placementText({ placement }: Material['maps'][number]): unknown {
+  if (!placement) return null
+  const { uvSet, wrapU, wrapV, scale, offset, stack } = placement
+  const says =
+    uvSet ||
+    stack ||
+    wrapU !== 'repeat' ||
+    wrapV !== 'repeat' ||
+    scale.some((value) => value !== 1) ||
+    offset.some(Boolean)
+  return says ? [uvSet, wrapU, wrapV, scale, offset, stack ?? null] : null
+}
+
 /** A material's parameters and maps as text; equal texts describe equal surfaces. */
 export function surfaceText(material: Material): string {
   return JSON.stringify([
     material.model,
     material.properties.map((property) => [property.name, property.values, property.text]),
-    material.maps.map((map) => [map.property, map.file, map.options]),
+    material.maps.map((map) => [map.property, map.file, map.options, placementText(map)]),
     material.kept,
   ])
+}
+
+/** What a transform says beyond its matrix: pivots and their like, and the order of turning. */
+export function transformText(parts: TransformParts | null): string {
+  if (!parts) return ''
+  const { translation: _translation, rotation: _rotation, scale: _scale, ...rest } = parts
+  const says =
+    rest.rotationOrder !== 'xyz' ||
+    rest.inherits !== 'scale-then-turn' ||
+    Object.values(rest).some((value) => typeof value !== 'string' && value.some((number) => number !== 0))
+  return says ? canonicalText(rest) : ''
 }
 
 /** Names of the groups of each face, as one number a face into a list of texts, by first use. */
@@ -165,7 +190,7 @@ export function fingerprintPart(
   })
   print('transforms', (hash) => {
     const parent = node.parent < 0 ? null : scene.nodes[node.parent]!.name
-    hash.text(canonicalText([parent, node.local, node.transform]))
+    hash.text(canonicalText([parent, node.local, transformText(node.transform)]))
     hash.numbers(Float64Array.from(worlds[nodeIndex]!))
   })
   print('names', (hash) => {
@@ -189,14 +214,28 @@ export function fingerprintPart(
       hash.text(set.name).integer(set.components).numbers(set.values).numbers(set.indices)
   })
   print('shapes', (hash) => {
-    for (const shape of mesh.shapes) hash.text(shape.name).numbers(shape.points).numbers(shape.offsets)
-    if (mesh.skin) hash.numbers(mesh.skin.offsets).numbers(mesh.skin.joints).numbers(mesh.skin.weights)
+    for (const shape of mesh.shapes)
+      hash
+        .text(canonicalText([shape.name, shape.channel ?? shape.name, shape.fullWeight ?? 100]))
+        .numbers(shape.points)
+        .numbers(shape.offsets)
+    if (mesh.skin)
+      hash
+        .text(canonicalText([...mesh.skin.jointNodes].map((joint) => scene.nodes[joint]?.name ?? null)))
+        .numbers(mesh.skin.offsets)
+        .numbers(mesh.skin.joints)
+        .numbers(mesh.skin.weights)
   })
   print('scene', (hash) => {
-    hash.text(canonicalText([scene.space, scene.properties, scene.cameras, scene.lights]))
+    hash.text(
+      canonicalText([scene.space, scene.properties, ...[scene.cameras, scene.lights].map(attributeTexts)]),
+    )
   })
   return prints
 }
+
+const attributeTexts = (items: Scene['cameras']): unknown[] =>
+  items.map(({ name, properties }) => [name, properties])
 
 /** One fingerprint a trait over all parts, in node order. */
 export function fingerprintScene(scene: Scene): Fingerprints {

@@ -1,10 +1,14 @@
 /** Property tables (`Properties70` of 7.x, `Properties60` of 6.x) with the templates they rest on. */
+import type { KeptProperty } from '../../scene/scene.ts'
 import { childOf, childrenOf, numberValue, type FbxRecord, type FbxValue } from './tree.ts'
 import type { Triple } from './transform-chain.ts'
 
 export interface FbxProperty {
   readonly name: string
   readonly type: string
+  /** The second word for the type, where there is one. */
+  readonly label: string
+  readonly flags: string
   readonly values: readonly FbxValue[]
   /** Marked as the artist's own. */
   readonly isUser: boolean
@@ -29,6 +33,8 @@ function readTable(record: FbxRecord | null): Map<string, FbxProperty> {
     table.set(name, {
       name,
       type: String(type ?? ''),
+      label: isOld ? '' : String(third ?? ''),
+      flags,
       values: entry.values.slice(isOld ? 3 : 4),
       isUser: flags.includes('U'),
     })
@@ -65,4 +71,30 @@ export function tripleProperty(table: PropertyTable, name: string, fallback: Tri
   const sound = (value: number | null | undefined): value is number =>
     typeof value === 'number' && Number.isFinite(value)
   return sound(x) && sound(y) && sound(z) ? [x, y, z] : fallback
+}
+
+/** A property as plain data. */
+export const keepProperty = (property: FbxProperty): KeptProperty => ({
+  name: property.name,
+  type: property.type,
+  label: property.label,
+  flags: property.flags,
+  values: property.values.flatMap((value): (string | number | boolean)[] =>
+    typeof value === 'string' || typeof value === 'boolean'
+      ? [value]
+      : typeof value === 'number'
+        ? [Number.isFinite(value) ? value : String(value)]
+        : typeof value === 'bigint'
+          ? [String(value)]
+          : [],
+  ),
+})
+
+/** What of a table nobody has used, as a part of an object; nothing where all was used. */
+export function keptOf(
+  table: PropertyTable,
+  used: ReadonlySet<string>,
+): { readonly kept?: readonly KeptProperty[] } {
+  const kept = [...table.own.values()].filter((property) => !used.has(property.name)).map(keepProperty)
+  return kept.length ? { kept } : {}
 }

@@ -1,12 +1,15 @@
 /**
  * The text form of FBX: `Name: value, value { ... }`, comments from `;` to the end of the line, arrays as
- * `*count { a: 1,2,3 }`.
+ * `*count { a: 1,2,3 }` (7.x) or as a long list of values over several lines (6.x).
  */
+import { createNumberScan, parseNumbers } from '../../bytes/parse-number.ts'
+import { growingFloat64, reserveFloat64 } from '../../bytes/growing.ts'
 import { decodeLatin1, decodeUtf8 } from '../../bytes/text.ts'
 import { KelboError, type MessageCollector } from '../../messages/collector.ts'
 import { MOST_DEPTH, MOST_RECORDS, type FbxRecord, type FbxTree, type FbxValue } from './tree.ts'
 
 const NEWLINE = 10
+const RETURN = 13
 const SPACE = 32
 const QUOTE = 34
 const STAR = 42
@@ -16,9 +19,15 @@ const SEMICOLON = 59
 const OPEN = 123
 const CLOSE = 125
 
+/** A line of values longer than this is looked at as a list of numbers first. */
+const LIST_BYTES = 64
+/** Numbers of an array are made room for in steps of this many bytes of text. */
+const PIECE_BYTES = 1 << 20
+
 interface OpenRecord {
   readonly name: string
   readonly values: FbxValue[]
+  readonly kinds: ''
   readonly children: FbxRecord[]
   readonly place: number
 }
@@ -29,6 +38,7 @@ export function readTextTree(bytes: Uint8Array, messages: MessageCollector): Fbx
   let line = 1
   let recordCount = 0
   const length = bytes.length
+  const scan = createNumberScan()
   const text = (from: number, to: number): string => {
     const part = bytes.subarray(from, to)
     return decodeUtf8(part) ?? decodeLatin1(part)
@@ -87,42 +97,84 @@ export function readTextTree(bytes: Uint8Array, messages: MessageCollector): Fbx
     return word
   }
 
-  /** Numbers behind `a:`, as many as there are. */
-  function readNumbers(): Float64Array {
-    let numbers = new Float64Array(1024)
-    let count = 0
-    for (;;) {
-      skipBlank()
-      const byte = bytes[at]
-      if (byte === undefined || byte === CLOSE || byte === OPEN || byte === COLON) break
-      if (byte === COMMA) {
+  /** Numbers between commas and blanks from here to `end`, over as many lines as there are. */
+  function numbersUntil(end: number): Float64Array {
+    const numbers = growingFloat64()
+    while (at < end) {
+      if (bytes[at] === NEWLINE || bytes[at] === RETURN) {
+        if (bytes[at] === NEWLINE) line++
         at++
         continue
       }
-      if (byte === QUOTE) {
-        readQuoted()
-        continue
+      // a line may hold all of a large array: it is taken in pieces, each ending between two numbers
+      let stop = Math.min(at + PIECE_BYTES, end)
+      while (stop < end && bytes[stop] !== COMMA && bytes[stop]! > SPACE) stop++
+      // a number and what parts it from the next take two bytes at least
+      const room = reserveFloat64(numbers, ((stop - at) >> 1) + 1).subarray(numbers.length)
+      const found = parseNumbers(bytes, at, stop, room, scan, COMMA)
+      if (scan.badStart >= 0) {
+        messages.add(
+          'fbx.number',
+          { text: text(scan.badStart, Math.min(scan.badEnd, scan.badStart + 40)) },
+          line,
+        )
+        room[scan.badIndex] = 0
       }
-      const start = at
-      const word = readWord()
-      // a name that is followed by a colon begins the next record
-      if (bytes[at] === COLON) {
-        at = start
-        break
-      }
-      const value = wordValue(word)
-      if (typeof value === 'string') messages.add('fbx.number', { text: word.slice(0, 40) }, line)
-      if (count === numbers.length) {
-        const larger = new Float64Array(2 * count)
-        larger.set(numbers)
-        numbers = larger
-      }
-      numbers[count++] = typeof value === 'string' ? 0 : Number(value)
+      for (let k = 0; k < found; k++)
+        if (!Number.isFinite(room[k]!)) {
+          messages.add('fbx.number', { text: String(room[k]) }, line)
+          room[k] = 0
+        }
+      numbers.length += found
+      line += scan.joinedLines
+      at = scan.end
     }
-    return numbers.slice(0, count)
+    return numbers.array.slice(0, numbers.length)
   }
 
-  const root: OpenRecord = { name: '', values: [], children: [], place: 1 }
+  /** The numbers behind `a:`, which go on to the brace that closes the array. */
+  function readNumbers(): Float64Array {
+    let end = bytes.indexOf(CLOSE, at)
+    if (end < 0) end = length
+    // a name or a quotation mark in there ends it as well: the brace was another record's
+    const from = at
+    for (let probe = from; probe < end; probe++)
+      if (bytes[probe] === COLON || bytes[probe] === OPEN || bytes[probe] === QUOTE) {
+        end = probe
+        while (end > from && bytes[end - 1] !== NEWLINE) end--
+        break
+      }
+    return numbersUntil(end)
+  }
+
+  /** Where a list of numbers that begins here ends: at the first byte that can't be part of one. */
+  function listEnd(): number {
+    let probe = at
+    let comma = false
+    for (; probe < length; probe++) {
+      const byte = bytes[probe]!
+      if (byte === NEWLINE) {
+        // it goes on in the next line where a comma stands before or behind the break
+        let next = probe + 1
+        while (next < length && bytes[next]! <= SPACE) next++
+        if (!comma && bytes[next] !== COMMA) return probe
+        continue
+      }
+      if (byte <= SPACE) continue
+      comma = byte === COMMA
+      const isNumber =
+        (byte >= 48 && byte <= 57) ||
+        byte === 45 ||
+        byte === 46 ||
+        byte === 43 ||
+        (byte | 32) === 101 ||
+        comma
+      if (!isNumber) return -1
+    }
+    return probe
+  }
+
+  const root: OpenRecord = { name: '', values: [], kinds: '', children: [], place: 1 }
   const stack: OpenRecord[] = [root]
   let current: OpenRecord | null = null
   let unknownBytes = 0
@@ -173,9 +225,17 @@ export function readTextTree(bytes: Uint8Array, messages: MessageCollector): Fbx
           damaged('there are too many records')
           break
         }
-        current = { name: word, values: [], children: [], place: line }
+        current = { name: word, values: [], kinds: '', children: [], place: line }
         stack[stack.length - 1]!.children.push(current)
         if (word === 'a') current.values.push(readNumbers())
+        else {
+          while (at < length && bytes[at]! <= SPACE && bytes[at] !== NEWLINE) at++
+          const lineEnd = bytes.indexOf(NEWLINE, at)
+          if ((lineEnd < 0 ? length : lineEnd) - at > LIST_BYTES && bytes[at] !== QUOTE) {
+            const end = listEnd()
+            if (end > at) current.values.push(numbersUntil(end))
+          }
+        }
       } else if (current) {
         // the count before an array says nothing that the array doesn't
         if (bytes[start] !== STAR) current.values.push(wordValue(word))

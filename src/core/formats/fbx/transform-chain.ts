@@ -8,7 +8,7 @@
  * XYZ (X is applied first); only the local rotation follows the node's own order.
  */
 import { invertAffine, multiplyMatrices } from '../../math/matrix.ts'
-import { IDENTITY_MATRIX, type RotationOrder } from '../../scene/scene.ts'
+import { IDENTITY_MATRIX, type RotationOrder, type TransformParts } from '../../scene/scene.ts'
 
 export type Triple = readonly [number, number, number]
 
@@ -26,6 +26,8 @@ export interface TransformChain {
   readonly postRotation: Triple
   readonly scalingOffset: Triple
   readonly scalingPivot: Triple
+  /** 0: a parent's scale reaches the node after its own rotation; 1: before; 2: not at all. Absent: 1. */
+  readonly inheritType?: number
 }
 
 /** By the number that files hold; 6 (spherical) is treated as the first, as other readers do. */
@@ -75,6 +77,112 @@ export function rotationMatrix(rotation: Triple, order: RotationOrder): number[]
   for (const axis of order) matrix = multiplyMatrices(turned(axis, rotation['xyz'.indexOf(axis)]!), matrix)
   return matrix
 }
+
+/** The rotations alone: before, own, after. */
+const turns = (chain: TransformChain): number[] =>
+  [
+    rotationMatrix(chain.preRotation, 'xyz'),
+    rotationMatrix(chain.rotation, ROTATION_ORDERS[chain.rotationOrder] ?? 'xyz'),
+    invertAffine(rotationMatrix(chain.postRotation, 'xyz'))!,
+  ].reduce((product, next) => multiplyMatrices(product, next))
+
+/** A parent as its children see it: its world, and the parts of it that they may inherit. */
+export interface ParentSpace {
+  readonly world: readonly number[]
+  /** World rotation without any scale. */
+  readonly rotation: readonly number[]
+  /** The node's own scale. */
+  readonly scaling: Triple
+}
+
+const WORLD: ParentSpace = { world: IDENTITY_MATRIX, rotation: IDENTITY_MATRIX, scaling: [1, 1, 1] }
+
+/** The space that a node gives its children. */
+export const childSpace = (
+  chain: TransformChain,
+  parent: ParentSpace | null,
+  world: readonly number[],
+): ParentSpace => ({
+  world,
+  rotation: multiplyMatrices((parent ?? WORLD).rotation, turns(chain)),
+  scaling: chain.scaling,
+})
+
+/**
+ * The local matrix such that the product of matrices down the hierarchy gives the node's world, whatever way
+ * its parent's scale reaches it:
+ *
+ *   0: rotation = Rparent * R * Sparent * S;  1: Rparent * Sparent * R * S;  2: as 0 without the parent's own scale
+ *
+ * where Sparent is what of the parent's world is no rotation. Translation always goes through the whole parent.
+ * Source: the published documentation of the format's development kit, from memory; as three's reader has it.
+ */
+export function inheritedLocal(chain: TransformChain, parent: ParentSpace | null): number[] {
+  const plain = localMatrix(chain)
+  const type = chain.inheritType ?? 1
+  if (type === 1 || !parent) return plain
+  const inverse = invertAffine(parent.world)
+  const unturn = invertAffine(parent.rotation)
+  if (!inverse || !unturn) return plain
+  const linear = (matrix: readonly number[]): number[] => [...matrix.slice(0, 12), 0, 0, 0, 1]
+  let shear = multiplyMatrices(unturn, linear(parent.world))
+  if (type === 2) {
+    if (parent.scaling.some((value) => value === 0)) return plain
+    const [x, y, z] = parent.scaling
+    shear = multiplyMatrices(shear, scaled([1 / x, 1 / y, 1 / z]))
+  }
+  const turned = [parent.rotation, turns(chain), shear, scaled(chain.scaling)].reduce((product, next) =>
+    multiplyMatrices(product, next),
+  )
+  const place = multiplyMatrices(parent.world, plain)
+  return multiplyMatrices(inverse, [...turned.slice(0, 12), place[12]!, place[13]!, place[14]!, 1])
+}
+
+const INHERITS: readonly TransformParts['inherits'][] = ['turn-then-scale', 'scale-then-turn', 'no-scale']
+
+const radians = (degrees: Triple): Triple =>
+  degrees.map((angle) => (angle * Math.PI) / 180) as unknown as Triple
+
+/** The shortest number of degrees that gives these radians again. */
+export function degreesOf(angle: number): number {
+  const value = (angle * 180) / Math.PI
+  for (let digits = 12; digits < 17; digits++) {
+    const rounded = Number(value.toPrecision(digits))
+    if ((rounded * Math.PI) / 180 === angle) return rounded
+  }
+  return value
+}
+const degrees = (angles: Triple): Triple => angles.map(degreesOf) as unknown as Triple
+
+/** The chain as a scene keeps it. */
+export const partsOf = (chain: TransformChain): TransformParts => ({
+  translation: chain.translation,
+  rotation: radians(chain.rotation),
+  rotationOrder: ROTATION_ORDERS[chain.rotationOrder] ?? 'xyz',
+  scale: chain.scaling,
+  rotationPivot: chain.rotationPivot,
+  scalePivot: chain.scalingPivot,
+  rotationOffset: chain.rotationOffset,
+  scaleOffset: chain.scalingOffset,
+  preRotation: radians(chain.preRotation),
+  postRotation: radians(chain.postRotation),
+  inherits: INHERITS[chain.inheritType ?? 1] ?? 'scale-then-turn',
+})
+
+/** The chain of a node that keeps one. */
+export const chainOf = (parts: TransformParts): Required<TransformChain> => ({
+  translation: parts.translation,
+  rotation: degrees(parts.rotation),
+  rotationOrder: ROTATION_ORDERS.indexOf(parts.rotationOrder),
+  scaling: parts.scale,
+  rotationPivot: parts.rotationPivot,
+  scalingPivot: parts.scalePivot,
+  rotationOffset: parts.rotationOffset,
+  scalingOffset: parts.scaleOffset,
+  preRotation: degrees(parts.preRotation),
+  postRotation: degrees(parts.postRotation),
+  inheritType: INHERITS.indexOf(parts.inherits),
+})
 
 export function localMatrix(chain: TransformChain): number[] {
   const order = ROTATION_ORDERS[chain.rotationOrder] ?? 'xyz'

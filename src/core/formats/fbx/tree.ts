@@ -1,4 +1,5 @@
 /** An FBX file as it stands: named records with values, in a tree. What they mean is decided elsewhere. */
+import type { KeptRecord } from '../../scene/scene.ts'
 
 /** Integers beyond what a double holds exactly stay bigint. */
 export type FbxValue = number | bigint | boolean | string | Uint8Array | Float64Array | Int32Array
@@ -6,6 +7,8 @@ export type FbxValue = number | bigint | boolean | string | Uint8Array | Float64
 export interface FbxRecord {
   readonly name: string
   readonly values: readonly FbxValue[]
+  /** The letter of each value's kind as the binary form has it; empty in the text form, which doesn't say. */
+  readonly kinds: string
   readonly children: readonly FbxRecord[]
   /** Byte offset (binary) or line (text) where it begins. */
   readonly place: number
@@ -48,10 +51,84 @@ export function numbersOf(record: FbxRecord | null): Float64Array {
   return Float64Array.from(record.values.flatMap((value) => numberValue(value) ?? []))
 }
 
+/** The same as whole numbers; what is none or beyond 32 bits becomes -1, which is no index. */
+export function indicesOf(record: FbxRecord | null): Int32Array {
+  const [first] = record?.values ?? []
+  if (first instanceof Int32Array) return first
+  const numbers = numbersOf(record)
+  const indices = new Int32Array(numbers.length)
+  for (let at = 0; at < numbers.length; at++) {
+    const whole = numbers[at]! | 0
+    indices[at] = whole === numbers[at] ? whole : -1
+  }
+  return indices
+}
+
 /** "name\0\1class" (binary) or "class::name" (text): the name alone. */
 export function objectName(text: string): string {
   const binary = text.indexOf('\0\x01')
   if (binary >= 0) return text.slice(0, binary)
   const parted = text.indexOf('::')
   return parted >= 0 ? text.slice(parted + 2) : text
+}
+
+/** A text that is the same in both forms: "class::name" turned to "name\0\1class". */
+const binaryText = (text: string): string => {
+  const parted = text.indexOf('::')
+  return parted > 0 && /^\w+$/.test(text.slice(0, parted))
+    ? `${text.slice(parted + 2)}\0\x01${text.slice(0, parted)}`
+    : text
+}
+
+/** Property types whose numbers are whole; the text form writes doubles without a point as well. */
+const WHOLE_TYPES = /^(int|integer|enum|bool|visibility inheritance|short)$/i
+const LONG_TYPES = /^(ktime|time|ulonglong|longlong|long)$/i
+
+/** Arrays of the animation's that binary files have in other kinds than their numbers would suggest. From memory. */
+const ARRAY_KINDS: Readonly<Record<string, string>> = {
+  KeyTime: 'l',
+  KeyValueFloat: 'f',
+  KeyAttrDataFloat: 'f',
+}
+
+/** The kinds of a text record's values, as a binary file would have them. */
+function guessKinds(record: FbxRecord): string {
+  const type = record.name === 'P' && typeof record.values[1] === 'string' ? record.values[1] : ''
+  return record.values
+    .map((value, at) => {
+      if (value instanceof Float64Array) {
+        const byName = ARRAY_KINDS[record.name]
+        if (byName) return byName
+        if (!value.every((number) => Number.isInteger(number))) return 'd'
+        return value.every((number) => Math.abs(number) < 2 ** 31) ? 'i' : 'l'
+      }
+      if (value instanceof Int32Array) return 'i'
+      if (value instanceof Uint8Array) return 'R'
+      if (typeof value === 'string') return 'S'
+      if (typeof value === 'boolean') return 'C'
+      if (typeof value === 'bigint') return 'L'
+      if (record.name === 'P' && at > 3)
+        return WHOLE_TYPES.test(type) ? 'I' : LONG_TYPES.test(type) ? 'L' : 'D'
+      return !Number.isInteger(value) ? 'D' : Math.abs(value) < 2 ** 31 ? 'I' : 'L'
+    })
+    .join('')
+}
+
+/** A record as it is kept: plain data that can be stored. */
+export function keepRecord(record: FbxRecord): KeptRecord {
+  // an array of the text form is a record of its own inside the one it belongs to
+  const [only] = record.children
+  const list = record.children.length === 1 && only!.name === 'a' ? only! : null
+  const flat: FbxRecord = list ? { ...record, values: list.values, kinds: '', children: [] } : record
+  return {
+    name: flat.name,
+    kinds: flat.kinds || guessKinds(flat),
+    values: flat.values.map((value) => {
+      if (typeof value === 'bigint') return String(value)
+      if (typeof value === 'number') return Number.isFinite(value) ? value : String(value)
+      if (typeof value === 'string') return record.kinds ? value : binaryText(value)
+      return value
+    }),
+    children: flat.children.map(keepRecord),
+  }
 }

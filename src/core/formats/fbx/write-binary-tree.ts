@@ -4,9 +4,9 @@
  * Source: the layout as published by several open-source writers, from memory: records end with a record of
  * nothing where they have children, arrays are packed with zlib, and the file closes with a fixed footer.
  */
-import { zlibSync } from 'fflate'
 import { encodeUtf8 } from '../../bytes/text.ts'
-import type { FbxValue } from './tree.ts'
+import type { ZlibCodec } from '../../bytes/zlib.ts'
+import { isTyped, isTypedArray, type WriteRecord, type WriteValue } from './write-tree.ts'
 
 /** Arrays shorter than this gain nothing by packing. */
 const LEAST_PACKED_BYTES = 128
@@ -24,35 +24,32 @@ const HEADER = [
   0x20, 0x20, 0x00, 0x1a, 0x00,
 ]
 
-/** A value with the kind it is written as, where a plain number would not say. */
-export interface TypedValue {
-  readonly kind: 'int' | 'long' | 'double'
-  readonly value: number
-}
-export type WriteValue = FbxValue | TypedValue
-export interface WriteRecord {
-  readonly name: string
-  readonly values: readonly WriteValue[]
-  readonly children: readonly WriteRecord[]
+/** An array's elements as the file stores them, and the letter of their kind. */
+function rawArray(value: WriteValue): { letter: string; length: number; raw: Uint8Array } | null {
+  const plain = (letter: string, array: Float64Array | Int32Array | Float32Array | BigInt64Array) => ({
+    letter,
+    length: array.length,
+    raw: new Uint8Array(array.buffer, array.byteOffset, array.byteLength),
+  })
+  if (value instanceof Float64Array) return plain('d', value)
+  if (value instanceof Int32Array) return plain('i', value)
+  if (!isTypedArray(value)) return null
+  if (value.kind === 'floats') return plain('f', Float32Array.from(value.values))
+  if (value.kind === 'longs')
+    return plain('l', BigInt64Array.from(Array.from(value.values, (number) => BigInt(Math.round(number)))))
+  return { letter: 'b', length: value.values.length, raw: Uint8Array.from(value.values) }
 }
 
-export const record = (
-  name: string,
-  values: readonly WriteValue[] = [],
-  children: readonly WriteRecord[] = [],
-): WriteRecord => ({
-  name,
-  values,
-  children,
-})
-export const long = (value: number): TypedValue => ({ kind: 'long', value })
-export const int = (value: number): TypedValue => ({ kind: 'int', value })
-export const double = (value: number): TypedValue => ({ kind: 'double', value })
-
-const isTyped = (value: WriteValue): value is TypedValue => typeof value === 'object' && 'kind' in value
+function withLength(letter: string, content: Uint8Array): Uint8Array {
+  const bytes = new Uint8Array(5 + content.length)
+  bytes[0] = letter.charCodeAt(0)
+  new DataView(bytes.buffer).setUint32(1, content.length, true)
+  bytes.set(content, 5)
+  return bytes
+}
 
 /** A value's bytes, its kind's letter first. Arrays are packed here, so that lengths are known before offsets. */
-function encodeValue(value: WriteValue): Uint8Array {
+function encodeValue(value: WriteValue, codec: ZlibCodec): Uint8Array {
   const small = (letter: string, length: number, set: (view: DataView) => void): Uint8Array => {
     const bytes = new Uint8Array(1 + length)
     bytes[0] = letter.charCodeAt(0)
@@ -65,28 +62,23 @@ function encodeValue(value: WriteValue): Uint8Array {
   if (typeof value === 'string') return withLength('S', encodeUtf8(value))
   if (value instanceof Uint8Array) return withLength('R', value)
   if (isTyped(value)) {
-    if (value.kind === 'int') return small('I', 4, (view) => view.setInt32(0, value.value, true))
+    const number = Number(value.value)
+    if (value.kind === 'int') return small('I', 4, (view) => view.setInt32(0, number, true))
+    if (value.kind === 'short') return small('Y', 2, (view) => view.setInt16(0, number, true))
+    if (value.kind === 'float') return small('F', 4, (view) => view.setFloat32(0, number, true))
     if (value.kind === 'long') return small('L', 8, (view) => view.setBigInt64(0, BigInt(value.value), true))
-    return small('D', 8, (view) => view.setFloat64(0, value.value, true))
+    return small('D', 8, (view) => view.setFloat64(0, number, true))
   }
-  const raw = new Uint8Array(value.buffer, value.byteOffset, value.byteLength)
+  const { letter, length, raw } = rawArray(value)!
   const packs = raw.length >= LEAST_PACKED_BYTES
-  const stored = packs ? zlibSync(raw, { level: 1 }) : raw
+  const stored = packs ? codec.deflate(raw) : raw
   const bytes = new Uint8Array(13 + stored.length)
   const view = new DataView(bytes.buffer)
-  bytes[0] = (value instanceof Float64Array ? 'd' : 'i').charCodeAt(0)
-  view.setUint32(1, value.length, true)
+  bytes[0] = letter.charCodeAt(0)
+  view.setUint32(1, length, true)
   view.setUint32(5, packs ? 1 : 0, true)
   view.setUint32(9, stored.length, true)
   bytes.set(stored, 13)
-  return bytes
-}
-
-function withLength(letter: string, content: Uint8Array): Uint8Array {
-  const bytes = new Uint8Array(5 + content.length)
-  bytes[0] = letter.charCodeAt(0)
-  new DataView(bytes.buffer).setUint32(1, content.length, true)
-  bytes.set(content, 5)
   return bytes
 }
 
@@ -100,12 +92,16 @@ interface Encoded {
 }
 
 /** @param version 7400 (32-bit lengths) or 7500 (64-bit). */
-export function writeBinaryTree(records: readonly WriteRecord[], version: 7400 | 7500): Uint8Array {
+export function writeBinaryTree(
+  records: readonly WriteRecord[],
+  version: 7400 | 7500,
+  codec: ZlibCodec,
+): Uint8Array {
   const wide = version >= 7500
   const headLength = wide ? 25 : 13
   const encode = ({ name, values, children }: WriteRecord): Encoded => {
     const encodedName = encodeUtf8(name)
-    const encodedValues = values.map(encodeValue)
+    const encodedValues = values.map((value) => encodeValue(value, codec))
     const encodedChildren = children.map(encode)
     const valueBytes = encodedValues.reduce((sum, value) => sum + value.length, 0)
     const below = encodedChildren.reduce((sum, child) => sum + child.length, 0)

@@ -1,78 +1,50 @@
 /** A scene to FBX 7.4 or 7.5, in its binary or its text form. */
+import { PURE_CODEC } from '../../bytes/zlib.ts'
+import { multiplyMatrices, type Matrix } from '../../math/matrix.ts'
 import type { Finding } from '../../messages/catalogue.ts'
-import { collectMessages } from '../../messages/collector.ts'
-import type { Material, MaterialProperty, Slot } from '../../scene/material.ts'
-import type { Axis, Scene, Space } from '../../scene/scene.ts'
-import { fileNameOf, packagePath, stemOf, type PackageFile } from '../package-file.ts'
+import { collectMessages, type MessageCollector } from '../../messages/collector.ts'
+import type { Axis, CustomProperties, KeptProperty, Scene, SceneNode, Space } from '../../scene/scene.ts'
+import { sameSpace } from '../../scene/space.ts'
+import { worldMatrices } from '../../scene/world.ts'
+import { chooseNodes, moveToSpace, triangulateScene } from '../arrange-scene.ts'
+import { groupsToMaterials } from '../groups-to-materials.ts'
+import type { PackageFile } from '../package-file.ts'
 import { decompose } from './decompose.ts'
+import { isRoot } from './objects.ts'
+import { FBX_WRITE_DEFAULTS, type FbxWriteOptions } from './options.ts'
+import {
+  chainOf,
+  childSpace,
+  inheritedLocal,
+  type ParentSpace,
+  type TransformChain,
+} from './transform-chain.ts'
+import { writeBinaryTree } from './write-binary-tree.ts'
+import { writeShapes, writeSkin } from './write-deformers.ts'
+import { lossesOf, writeGeometry } from './write-geometry.ts'
+import { createGraphWriter, definitionRecords, type GraphWriter } from './write-graph.ts'
+import { writeMaterials } from './write-materials.ts'
+import { writeTextTree } from './write-text-tree.ts'
 import {
   double,
   int,
+  integerRow,
+  keptRow,
+  keptToWrite,
   long,
+  numberRow,
+  propertyRow,
   record,
-  writeBinaryTree,
   type WriteRecord,
-  type WriteValue,
-} from './write-binary-tree.ts'
-import { writeTextTree } from './write-text-tree.ts'
-import { lossesOf, writeGeometry, type GeometryOptions } from './write-geometry.ts'
-
-export interface FbxWriteOptions {
-  readonly version: 7400 | 7500
-  readonly form: 'binary' | 'text'
-  readonly normals: boolean
-  readonly uvs: boolean
-  readonly smoothing: boolean
-  readonly creases: boolean
-  readonly colors: boolean
-  readonly materials: 'full' | 'names' | 'none'
-  /** Copy the maps' images beside the file. */
-  readonly maps: boolean
-}
-export const FBX_WRITE_CHOICES = {
-  version: [7400, 7500],
-  form: ['binary', 'text'],
-  materials: ['full', 'names', 'none'],
-}
-export const FBX_WRITE_DEFAULTS: FbxWriteOptions = {
-  version: 7400,
-  form: 'binary',
-  normals: true,
-  uvs: true,
-  smoothing: true,
-  creases: true,
-  colors: true,
-  materials: 'full',
-  maps: true,
-}
+} from './write-tree.ts'
 
 /** A date for all files, so that the same scene gives the same bytes; the file's identity goes with it. */
 const TIME = '1970-01-01 10:00:00:000'
-const FILE_ID = Uint8Array.of(
-  0x28,
-  0xb3,
-  0x2a,
-  0xeb,
-  0xb6,
-  0x24,
-  0xcc,
-  0xc2,
-  0xbf,
-  0xc8,
-  0xb0,
-  0x2a,
-  0xa9,
-  0x2b,
-  0xfc,
-  0xf1,
-)
+const FILE_ID = Uint8Array.from([
+  0x28, 0xb3, 0x2a, 0xeb, 0xb6, 0x24, 0xcc, 0xc2, 0xbf, 0xc8, 0xb0, 0x2a, 0xa9, 0x2b, 0xfc, 0xf1,
+])
 
-const P = (name: string, type: string, second: string, flags: string, ...values: WriteValue[]): WriteRecord =>
-  record('P', [name, type, second, flags, ...values])
-const numberP = (name: string, value: number): WriteRecord => P(name, 'double', 'Number', '', double(value))
-const integerP = (name: string, value: number): WriteRecord => P(name, 'int', 'Integer', '', int(value))
-
-function axisRecords(space: Space): WriteRecord[] {
+function axisRows(space: Space): WriteRecord[] {
   const parts = (axis: Axis): [number, number] => [
     'xyz'.indexOf(axis.slice(-1)),
     axis.startsWith('-') ? -1 : 1,
@@ -84,223 +56,318 @@ function axisRecords(space: Space): WriteRecord[] {
   const turn = (front - up + 3) % 3 === 1 ? 1 : -1
   const rightSign = turn * upSign * frontSign * (space.handedness === 'right' ? 1 : -1)
   return [
-    integerP('UpAxis', up),
-    integerP('UpAxisSign', upSign),
-    integerP('FrontAxis', front),
-    integerP('FrontAxisSign', frontSign),
-    integerP('CoordAxis', right),
-    integerP('CoordAxisSign', rightSign),
-    integerP('OriginalUpAxis', up),
-    integerP('OriginalUpAxisSign', upSign),
+    integerRow('UpAxis', up),
+    integerRow('UpAxisSign', upSign),
+    integerRow('FrontAxis', front),
+    integerRow('FrontAxisSign', frontSign),
+    integerRow('CoordAxis', right),
+    integerRow('CoordAxisSign', rightSign),
     // a centimetre is what a unit is taken for where the file doesn't say
-    numberP('UnitScaleFactor', (space.unitMeters ?? 0.01) * 100),
-    numberP('OriginalUnitScaleFactor', (space.unitMeters ?? 0.01) * 100),
+    numberRow('UnitScaleFactor', (space.unitMeters ?? 0.01) * 100),
   ]
 }
 
-/** OBJ's words for what FBX has its own for. */
-const FROM_MTL: Readonly<Record<string, string>> = {
-  kd: 'DiffuseColor',
-  ka: 'AmbientColor',
-  ks: 'SpecularColor',
-  ke: 'EmissiveColor',
-  ns: 'ShininessExponent',
-  d: 'Opacity',
-}
-const SLOT_PROPERTIES: Readonly<Partial<Record<Slot, string>>> = {
-  baseColor: 'DiffuseColor',
-  ambient: 'AmbientColor',
-  specular: 'SpecularColor',
-  emissive: 'EmissiveColor',
-  shininess: 'ShininessExponent',
-  opacity: 'TransparentColor',
-  bump: 'Bump',
-  normal: 'NormalMap',
-  displacement: 'DisplacementColor',
-  reflection: 'ReflectionColor',
+function settingsRows(scene: Scene, first: Space): WriteRecord[] {
+  const rows = axisRows(scene.space)
+  const kept = scene.kept?.settings.map(keptRow) ?? []
+  const known = new Set(scene.kept?.settings.map((setting) => setting.name))
+  // what a scene came from is told once: a file that had it keeps it
+  const original = [
+    integerRow('OriginalUpAxis', 'xyz'.indexOf(first.upAxis.slice(-1))),
+    integerRow('OriginalUpAxisSign', first.upAxis.startsWith('-') ? -1 : 1),
+    numberRow('OriginalUnitScaleFactor', (first.unitMeters ?? 0.01) * 100),
+  ].filter((row) => !known.has(String(row.values[0])))
+  return [...rows, ...original, ...kept]
 }
 
-function materialProperty(property: MaterialProperty): WriteRecord {
-  const name = FROM_MTL[property.name.toLowerCase()] ?? property.name
-  const { values, text } = property
-  if (text !== null) return P(name, 'KString', '', '', text)
-  if (values.length === 3) return P(name, 'Color', '', 'A', ...values.map(double))
-  if (values.length === 1) return P(name, 'Number', '', 'A', double(values[0]!))
-  return P(name, 'Vector', '', 'A', ...values.map(double))
+/** A node's own properties: those that were kept with their types, and those that have come since. */
+function customRows(properties: CustomProperties, kept: readonly KeptProperty[]): WriteRecord[] {
+  const rows = kept.flatMap((property) => {
+    const now = properties[property.name]
+    const isUser = property.flags.includes('U')
+    // taken away since
+    if (isUser && now === undefined) return []
+    const same = !isUser || JSON.stringify([now].flat()) === JSON.stringify(property.values)
+    return [keptRow(same ? property : { ...property, values: [now].flat() as KeptProperty['values'] })]
+  })
+  const known = new Set(kept.map((property) => property.name))
+  for (const [name, value] of Object.entries(properties))
+    if (!known.has(name))
+      rows.push(
+        typeof value === 'string'
+          ? propertyRow(name, 'KString', '', 'U', value)
+          : propertyRow(name, 'Number', '', 'AU', ...[value].flat().map((part) => double(Number(part)))),
+      )
+  return rows
 }
 
-const objectName = (name: string, kind: string): string => `${name}\0\x01${kind}`
+const near = (a: Matrix, b: Matrix): boolean => {
+  const size = Math.max(1, ...a.map(Math.abs))
+  return a.every((value, at) => Math.abs(value - b[at]!) <= 1e-9 * size)
+}
+
+/** The chain that a node is written with: its own where that still gives its matrix, else move, turn and scale. */
+function chainFor(node: SceneNode, above: ParentSpace | null, messages: MessageCollector): TransformChain {
+  if (node.transform) {
+    const own = chainOf(node.transform)
+    if (near(inheritedLocal(own, above), node.local)) return own
+  }
+  const { translation, rotation, scaling, error } = decompose(node.local)
+  if (error > 1e-6) messages.add('write.not-carried', { format: 'FBX', what: `the shear of “${node.name}”` })
+  const none = [0, 0, 0] as const
+  return {
+    translation,
+    rotation,
+    scaling,
+    rotationOrder: 0,
+    rotationOffset: none,
+    rotationPivot: none,
+    preRotation: none,
+    postRotation: none,
+    scalingOffset: none,
+    scalingPivot: none,
+    inheritType: 1,
+  }
+}
+
+function chainRows(chain: TransformChain): WriteRecord[] {
+  const rows: WriteRecord[] = []
+  const triple = (name: string, values: readonly number[]): void => {
+    if (values.some((value) => value !== 0))
+      rows.push(propertyRow(name, 'Vector3D', 'Vector', '', ...values.map(double)))
+  }
+  if (chain.rotationOrder !== 0)
+    rows.push(propertyRow('RotationOrder', 'enum', '', '', int(chain.rotationOrder)))
+  triple('RotationOffset', chain.rotationOffset)
+  triple('RotationPivot', chain.rotationPivot)
+  triple('ScalingOffset', chain.scalingOffset)
+  triple('ScalingPivot', chain.scalingPivot)
+  triple('PreRotation', chain.preRotation)
+  triple('PostRotation', chain.postRotation)
+  // readers pass over pre-rotation and the order of a node that doesn't say it turns by them
+  if (rows.length) rows.unshift(propertyRow('RotationActive', 'bool', '', '', int(1)))
+  return [
+    propertyRow('InheritType', 'enum', '', '', int(chain.inheritType ?? 1)),
+    ...rows,
+    propertyRow('Lcl Translation', 'Lcl Translation', '', 'A', ...chain.translation.map(double)),
+    propertyRow('Lcl Rotation', 'Lcl Rotation', '', 'A', ...chain.rotation.map(double)),
+    propertyRow('Lcl Scaling', 'Lcl Scaling', '', 'A', ...chain.scaling.map(double)),
+  ]
+}
+
+/** Objects of the file that it came from and that Kelbo has no use for, with their ties. */
+function writeKept(scene: Scene, graph: GraphWriter, messages: MessageCollector): void {
+  const { kept } = scene
+  if (kept?.format !== 'fbx') return
+  for (const { id, record: own } of kept.objects) {
+    const { name, values, children } = keptToWrite(own)
+    // 6.x: name and type; 7.x: number, name and type
+    const isOld = typeof values[0] === 'string'
+    const title = String(values[isOld ? 0 : 1] ?? '')
+    const [objectName] = title.split('\0\x01')
+    graph.add(
+      name,
+      objectName!,
+      String(values[isOld ? 1 : 2] ?? ''),
+      children.flatMap((child) => (name === 'Pose' ? poseNode(child, graph) : [child])),
+      id,
+    )
+  }
+  let missing = 0
+  for (const { from, to, property } of kept.links) {
+    const child = graph.numberOf(from)
+    const parent = isRoot(to) ? 0n : graph.numberOf(to)
+    if (child === null || parent === null) missing++
+    else graph.link(child, parent, property)
+  }
+  if (missing)
+    messages.add('write.not-carried', { format: 'FBX', what: `${missing} ties to parts that are gone` })
+}
+
+/** A pose names nodes by number: those that are gone go from it. */
+function poseNode(child: WriteRecord, graph: GraphWriter): WriteRecord[] {
+  if (child.name !== 'PoseNode') return [child]
+  const node = child.children.find((entry) => entry.name === 'Node')
+  const [value] = node?.values ?? []
+  const source = typeof value === 'object' && 'value' in value ? String(value.value) : String(value)
+  const number = graph.numberOf(source)
+  if (number === null) return []
+  return [
+    record(
+      child.name,
+      child.values,
+      child.children.map((entry) => (entry === node ? record('Node', [long(number)]) : entry)),
+    ),
+  ]
+}
+
+/** Cameras and lights hang on their node. */
+function writeAttributes(scene: Scene, graph: GraphWriter, nodeIds: readonly bigint[]): void {
+  for (const [list, kind] of [
+    [scene.cameras, 'Camera'],
+    [scene.lights, 'Light'],
+  ] as const)
+    for (const item of list) {
+      const node = nodeIds[item.node]
+      if (node === undefined) continue
+      const rows = item.kept
+        ? item.kept.map(keptRow)
+        : customRows(item.properties, []).map((row) =>
+            record(
+              'P',
+              row.values.map((value, at) => (at === 3 ? 'A' : value)),
+            ),
+          )
+      graph.link(
+        graph.add(
+          'NodeAttribute',
+          item.name,
+          kind,
+          [
+            record('Properties70', [], rows),
+            record('TypeFlags', [kind]),
+            record('GeometryVersion', [int(124)]),
+          ],
+          item.source,
+        ),
+        node,
+      )
+    }
+}
+
+/** Everything in a scene that came with a number of its own. */
+function* sourcesOf(scene: Scene): Generator<string> {
+  for (const list of [scene.nodes, scene.meshes, scene.materials, scene.cameras, scene.lights])
+    for (const item of list) if (item.source !== undefined) yield item.source
+  for (const mesh of scene.meshes)
+    for (const shape of mesh.shapes) if (shape.source !== undefined) yield shape.source
+  for (const material of scene.materials)
+    for (const map of material.maps) if (map.placement?.source !== undefined) yield map.placement.source
+  for (const { id } of scene.kept?.objects ?? []) yield id
+}
 
 /**
- * Writes nodes with their transforms, meshes with all layers, materials and maps. Cameras, lights, blend
- * shapes and skins are not written yet and are said; a transform that shears is written without its shear.
+ * Writes what the options ask for, in their unit and axes; the result's `space` says what the numbers mean.
+ * The same scene and options give the same bytes.
+ *
+ * Findings: `write.not-carried` for what was asked for and FBX has no words for.
  */
 export function writeFbx(
-  scene: Scene,
+  whole: Scene,
   fileName: string,
   options: Partial<FbxWriteOptions> = {},
 ): { files: PackageFile[]; findings: readonly Finding[]; space: Space } {
-  const settings = { ...FBX_WRITE_DEFAULTS, ...options }
+  const settings: FbxWriteOptions = { ...FBX_WRITE_DEFAULTS, ...options }
   const messages = collectMessages(fileName)
-  const objects: WriteRecord[] = []
-  const links: WriteRecord[] = []
-  const counts = new Map<string, number>()
-  let nextId = 1000000
-  const add = (kind: string, name: string, type: string, children: readonly WriteRecord[]): number => {
-    const id = nextId++
-    objects.push(
-      record(
-        kind,
-        [long(id), objectName(name, kind === 'NodeAttribute' ? 'NodeAttribute' : kind), type],
-        children,
-      ),
-    )
-    counts.set(kind, (counts.get(kind) ?? 0) + 1)
-    return id
-  }
-  const link = (child: number, parent: number, property?: string): void => {
-    links.push(
-      record('C', property ? ['OP', long(child), long(parent), property] : ['OO', long(child), long(parent)]),
-    )
-  }
+  const scene = arrange(whole, settings)
+  if (scene.kept && !sameSpace(scene.space, whole.space)) messages.add('write.not-converted', {})
+  const graph = createGraphWriter(sourcesOf(scene))
 
   const files: PackageFile[] = []
-  const materialIds =
-    settings.materials === 'none'
-      ? []
-      : scene.materials.map((material) => addMaterial(material, settings.materials === 'full'))
-  const geometryOptions: GeometryOptions = {
-    ...settings,
-    smoothing: settings.smoothing ? 'own' : 'none',
-    materials: settings.materials !== 'none',
-  }
+  const materialIds = settings.materials === 'none' ? [] : writeMaterials(scene, graph, settings, files)
   const geometryIds = scene.meshes.map((mesh) =>
-    add('Geometry', mesh.name, 'Mesh', [record('Properties70'), ...writeGeometry(mesh, geometryOptions)]),
+    graph.add('Geometry', mesh.name, 'Mesh', writeGeometry(mesh, settings), mesh.source),
   )
-  const nodeIds: number[] = []
-  scene.nodes.forEach((node) => {
-    const { translation, rotation, scaling, error } = decompose(node.local)
-    if (error > 1e-6)
-      messages.add('write.not-carried', { format: 'FBX', what: `the shear of “${node.name}”` })
-    const id = add('Model', node.name, node.mesh < 0 ? 'Null' : 'Mesh', [
-      record('Version', [int(232)]),
-      record(
-        'Properties70',
-        [],
-        [
-          P('InheritType', 'enum', '', '', int(1)),
-          P('Lcl Translation', 'Lcl Translation', '', 'A', ...translation.map(double)),
-          P('Lcl Rotation', 'Lcl Rotation', '', 'A', ...rotation.map(double)),
-          P('Lcl Scaling', 'Lcl Scaling', '', 'A', ...scaling.map(double)),
-          ...(node.visible ? [] : [P('Visibility', 'Visibility', '', 'A', double(0))]),
-          ...Object.entries(node.properties).map(([name, value]) =>
-            typeof value === 'string'
-              ? P(name, 'KString', '', 'U', value)
-              : P(name, 'Number', '', 'AU', ...[value].flat().map((part) => double(Number(part)))),
-          ),
-        ],
-      ),
-      record('Shading', [true]),
-      record('Culling', ['CullingOff']),
-    ])
+  const cameraNodes = new Set(scene.cameras.map((camera) => camera.node))
+  const lightNodes = new Set(scene.lights.map((light) => light.node))
+  const nodeIds: bigint[] = []
+  const spaces: ParentSpace[] = []
+  scene.nodes.forEach((node, index) => {
+    const above = node.parent < 0 ? null : spaces[node.parent]!
+    const chain = chainFor(node, above, messages)
+    spaces.push(childSpace(chain, above, above ? multiplyMatrices(above.world, node.local) : node.local))
+    const type =
+      node.mesh >= 0
+        ? 'Mesh'
+        : cameraNodes.has(index)
+          ? 'Camera'
+          : lightNodes.has(index)
+            ? 'Light'
+            : (node.role ?? 'Null')
+    const id = graph.add(
+      'Model',
+      node.name,
+      type,
+      [
+        record('Version', [int(232)]),
+        record(
+          'Properties70',
+          [],
+          [
+            ...chainRows(chain),
+            ...(node.visible ? [] : [propertyRow('Visibility', 'Visibility', '', 'A', double(0))]),
+            ...customRows(node.properties, node.kept ?? []),
+          ],
+        ),
+        record('Shading', [true]),
+        record('Culling', ['CullingOff']),
+      ],
+      node.source,
+    )
     nodeIds.push(id)
-    link(id, node.parent < 0 ? 0 : nodeIds[node.parent]!)
+    graph.link(id, node.parent < 0 ? 0n : nodeIds[node.parent]!)
     if (node.mesh < 0) return
-    link(geometryIds[node.mesh]!, id)
+    graph.link(geometryIds[node.mesh]!, id)
     for (const material of new Set(scene.meshes[node.mesh]!.faceMaterials ?? []))
-      if (material >= 0 && materialIds[material] !== undefined) link(materialIds[material]!, id)
+      if (material >= 0 && materialIds[material] !== undefined) graph.link(materialIds[material]!, id)
   })
-  const lost = new Set(scene.meshes.flatMap((mesh) => lossesOf(mesh, geometryOptions)))
-  if (scene.cameras.length) lost.add('cameras')
-  if (scene.lights.length) lost.add('lights')
+  writeAttributes(scene, graph, nodeIds)
+  if (settings.shapes) {
+    const worlds = worldMatrices(scene)
+    scene.meshes.forEach((mesh, index) => {
+      writeShapes(mesh, geometryIds[index]!, graph)
+      const node = scene.nodes.findIndex((candidate) => candidate.mesh === index)
+      if (node >= 0) writeSkin(mesh, geometryIds[index]!, graph, nodeIds, worlds, node)
+    })
+  }
+  writeKept(scene, graph, messages)
+  const lost = new Set(scene.meshes.flatMap((mesh) => lossesOf(mesh, settings)))
   for (const what of lost) messages.add('write.not-carried', { format: 'FBX', what })
 
-  const total = [...counts.values()].reduce((sum, count) => sum + count, 1)
-  const document = (settings.form === 'text' ? writeTextTree : writeBinaryTree)(
-    [
-      record(
-        'FBXHeaderExtension',
-        [],
-        [
-          record('FBXHeaderVersion', [int(1003)]),
-          record('FBXVersion', [int(settings.version)]),
-          record('EncryptionType', [int(0)]),
-          record('Creator', ['Kelbo']),
-        ],
-      ),
-      record('FileId', [FILE_ID]),
-      record('CreationTime', [TIME]),
-      record('Creator', ['Kelbo']),
-      record(
-        'GlobalSettings',
-        [],
-        [record('Version', [int(1000)]), record('Properties70', [], axisRecords(scene.space))],
-      ),
-      record(
-        'Documents',
-        [],
-        [
-          record('Count', [int(1)]),
-          record('Document', [long(999999), '', 'Scene'], [record('RootNode', [long(0)])]),
-        ],
-      ),
-      record('References'),
-      record(
-        'Definitions',
-        [],
-        [
-          record('Version', [int(100)]),
-          record('Count', [int(total)]),
-          record('ObjectType', ['GlobalSettings'], [record('Count', [int(1)])]),
-          ...[...counts].map(([kind, count]) =>
-            record('ObjectType', [kind], [record('Count', [int(count)])]),
-          ),
-        ],
-      ),
-      record('Objects', [], objects),
-      record('Connections', [], links),
-    ],
-    settings.version,
-  )
-  return {
-    files: [{ name: fileName, bytes: document }, ...files],
-    findings: messages.list(),
-    space: scene.space,
-  }
+  const records = [
+    record(
+      'FBXHeaderExtension',
+      [],
+      [
+        record('FBXHeaderVersion', [int(1003)]),
+        record('FBXVersion', [int(settings.version)]),
+        record('EncryptionType', [int(0)]),
+        record('Creator', ['Kelbo']),
+      ],
+    ),
+    record('FileId', [FILE_ID]),
+    record('CreationTime', [TIME]),
+    record('Creator', ['Kelbo']),
+    record(
+      'GlobalSettings',
+      [],
+      [record('Version', [int(1000)]), record('Properties70', [], settingsRows(scene, whole.space))],
+    ),
+    record(
+      'Documents',
+      [],
+      [
+        record('Count', [int(1)]),
+        record('Document', [long(999999), '', 'Scene'], [record('RootNode', [long(0)])]),
+      ],
+    ),
+    record('References'),
+    record('Definitions', [], definitionRecords(graph.counts)),
+    record('Objects', [], graph.objects),
+    record('Connections', [], graph.links),
+    ...(scene.kept?.format === 'fbx' ? scene.kept.sections.map(keptToWrite) : []),
+  ]
+  const bytes =
+    settings.form === 'text'
+      ? writeTextTree(records, settings.version)
+      : writeBinaryTree(records, settings.version, settings.codec ?? PURE_CODEC)
+  return { files: [{ name: fileName, bytes }, ...files], findings: messages.list(), space: scene.space }
+}
 
-  function addMaterial(material: Material, full: boolean): number {
-    const id = add('Material', material.name, '', [
-      record('Version', [int(102)]),
-      record('ShadingModel', [material.model === 'lambert' ? 'lambert' : 'phong']),
-      record('MultiLayer', [int(0)]),
-      record('Properties70', [], full ? material.properties.map(materialProperty) : []),
-    ])
-    if (!full) return id
-    for (const map of material.maps) {
-      const file = packagePath(map.file)
-      const video = add('Video', stemOf(map.file), 'Clip', [
-        record('Type', ['Clip']),
-        record('Properties70'),
-        record('UseMipMap', [int(0)]),
-        record('Filename', [map.file]),
-        record('RelativeFilename', [map.file]),
-      ])
-      const texture = add('Texture', stemOf(map.file), '', [
-        record('Type', ['TextureVideoClip']),
-        record('Version', [int(202)]),
-        record('TextureName', [objectName(stemOf(map.file), 'Texture')]),
-        record('Properties70'),
-        record('Media', [objectName(stemOf(map.file), 'Video')]),
-        record('FileName', [map.file]),
-        record('RelativeFilename', [map.file]),
-      ])
-      link(video, texture)
-      // a file of FBX's own wording keeps it
-      link(texture, id, scene.format === 'fbx' ? map.property : (SLOT_PROPERTIES[map.slot] ?? map.property))
-      const image = scene.images.find((candidate) => candidate.file === map.file)
-      if (settings.maps && image?.bytes && !files.some((known) => known.name === file))
-        files.push({ name: file || fileNameOf(map.file), bytes: image.bytes })
-    }
-    return id
-  }
+/** What leaves, as it leaves. */
+function arrange(whole: Scene, settings: FbxWriteOptions): Scene {
+  let scene = chooseNodes(whole, settings)
+  if (settings.triangulate) scene = triangulateScene(scene)
+  if (settings.groups && settings.groupsAs === 'materials') scene = groupsToMaterials(scene)
+  return moveToSpace(scene, settings)
 }

@@ -1,22 +1,40 @@
 /** A mesh as a geometry's records. */
-import { hardEdgePoints } from '../../edit/smoothing-groups.ts'
+import { groupsFromHardEdges, hardEdgePoints } from '../../edit/smoothing-groups.ts'
+import { meshTangents } from '../../normals/mesh-tangents.ts'
 import { edgeKey } from '../../scene/adjacency.ts'
-import { createMeshFacts } from '../../scene/mesh-facts.ts'
-import { faceCountOf, type ColorSet, type CornerNormals, type Mesh } from '../../scene/mesh.ts'
-import { int, record, type WriteRecord } from './write-binary-tree.ts'
+import { createMeshFacts, type MeshFacts } from '../../scene/mesh-facts.ts'
+import {
+  faceCountOf,
+  type ColorSet,
+  type CornerNormals,
+  type KeptLayer,
+  type Mesh,
+} from '../../scene/mesh.ts'
+import { weightOf } from './creases.ts'
+import type { FbxWriteOptions } from './options.ts'
+import { GROUP_NAMES } from './read-geometry.ts'
+import { int, keptRow, propertyRow, record, type WriteRecord } from './write-tree.ts'
 
-export interface GeometryOptions {
-  readonly normals: boolean
-  readonly uvs: boolean
-  /** By edge: a flag an edge; by polygon: a mask of groups. 'own': as the part stores it, by edge for groups. */
-  readonly smoothing: 'own' | 'edges' | 'polygons' | 'none'
-  readonly creases: boolean
-  readonly colors: boolean
-  readonly materials: boolean
-}
+type GeometryOptions = Pick<
+  FbxWriteOptions,
+  | 'normals'
+  | 'tangents'
+  | 'uvs'
+  | 'uvSetNames'
+  | 'smoothing'
+  | 'smoothingForm'
+  | 'creases'
+  | 'creaseScale'
+  | 'creaseExponent'
+  | 'colors'
+  | 'groups'
+  | 'groupsAs'
+  | 'materials'
+  | 'shapes'
+>
 
-/** Creases run from 0 to 1 in the file, sharpness to 10. */
-const CREASE_SCALE = 10
+/** Groups that a 32-bit mask has room for. */
+const MASK_BITS = 32
 
 const text = (name: string, value: string): WriteRecord => record(name, [value])
 
@@ -44,20 +62,92 @@ function layer(
 const colorsTravel = ({ components }: ColorSet): boolean => components === 3 || components === 4
 const normalsAreWhole = (normals: CornerNormals): boolean => normals.indices.every((index) => index >= 0)
 
-/** What of a mesh `writeGeometry` leaves out although it was asked for, in an artist's words. */
+/** What of a mesh the writer leaves out although it was asked for, in an artist's words. */
 export function lossesOf(mesh: Mesh, options: GeometryOptions): string[] {
   const lost: string[] = []
-  if (mesh.shapes.length) lost.push('blend shapes')
-  if (mesh.skin) lost.push('skin weights')
-  if (mesh.groups) lost.push('face groups')
   if (mesh.lines || mesh.pointElements) lost.push('loose lines and points')
   if (mesh.pointWeights) lost.push('weights of points')
-  if (mesh.subdivision.scheme !== 'none') lost.push('the subdivision scheme')
+  if (mesh.uvSets.some((set) => set.depths)) lost.push('third UV coordinates')
+  if (mesh.subdivision.scheme !== 'none' && mesh.subdivision.scheme !== 'catmull-clark')
+    lost.push(`the subdivision scheme “${mesh.subdivision.scheme}”`)
   if (options.normals && mesh.normals && !normalsAreWhole(mesh.normals))
     lost.push('normals that only some corners have')
   if (options.colors && !mesh.colorSets.every(colorsTravel))
     lost.push('colours of other than 3 or 4 channels')
+  if (options.smoothing && options.smoothingForm === 'polygons' && mesh.smoothing?.kind === 'edges') {
+    const { faceGroups, inexpressible } = groupsFromHardEdges(createMeshFacts(mesh))
+    if (inexpressible.length)
+      lost.push(`${inexpressible.length} hard edges of “${mesh.name}” that end inside a soft area`)
+    if (faceGroups.some((group) => group > MASK_BITS)) lost.push('smoothing by more than 32 groups')
+  }
   return lost
+}
+
+/** A mask of groups a polygon; a group's number is its bit. */
+function polygonMasks(facts: MeshFacts): Int32Array {
+  const { smoothing } = facts.mesh
+  if (smoothing?.kind === 'masks') return Int32Array.from(smoothing.faceMasks, (mask) => mask | 0)
+  const groups = smoothing?.kind === 'groups' ? smoothing.faceGroups : groupsFromHardEdges(facts).faceGroups
+  return Int32Array.from(groups, (group) => (group > 0 ? 1 << ((group - 1) % MASK_BITS) : 0))
+}
+
+const isInOrder = (indices: Int32Array, valueCount: number): boolean =>
+  indices.length === valueCount && indices.every((index, at) => index === at)
+
+/** Values over corners: with a list of indices, and without where it would say nothing. */
+function cornerLayer(
+  kind: string,
+  place: number,
+  name: string,
+  dataName: string,
+  indexName: string,
+  values: Float64Array,
+  width: number,
+  indices: Int32Array,
+): WriteRecord {
+  const direct = isInOrder(indices, values.length / width)
+  return layer(kind, place, name, 'ByPolygonVertex', direct ? 'Direct' : 'IndexToDirect', [
+    record(dataName, [values]),
+    ...(direct ? [] : [record(indexName, [indices])]),
+  ])
+}
+
+const LAYER_RECORDS: Readonly<Record<string, readonly [record: string, values: string, indices: string]>> = {
+  tangents: ['LayerElementTangent', 'Tangents', 'TangentsIndex'],
+  binormals: ['LayerElementBinormal', 'Binormals', 'BinormalsIndex'],
+  normals: ['LayerElementNormal', 'Normals', 'NormalsIndex'],
+  visibility: ['LayerElementVisibility', 'Visibility', 'VisibilityIndex'],
+  holes: ['LayerElementHole', 'Hole', 'HoleIndex'],
+}
+const LAYER_MAPPINGS = {
+  corners: 'ByPolygonVertex',
+  points: 'ByVertice',
+  faces: 'ByPolygon',
+  edges: 'ByEdge',
+  all: 'AllSame',
+} as const
+
+function carriedLayer(
+  kept: KeptLayer,
+  place: number,
+  edgeNumbers: () => Map<number, number>,
+): WriteRecord | null {
+  const names = LAYER_RECORDS[kept.kind]
+  if (!names) return null
+  const [kind, dataName, indexName] = names
+  let { values } = kept
+  if (kept.per === 'edges' && kept.edgePoints) {
+    const numbers = edgeNumbers()
+    values = new Float64Array(numbers.size)
+    for (let at = 0; at < kept.values.length; at++) {
+      const edge = numbers.get(edgeKey(kept.edgePoints[2 * at]!, kept.edgePoints[2 * at + 1]!))
+      if (edge !== undefined) values[edge] = kept.values[at]!
+    }
+  }
+  return layer(kind, place, kept.name, LAYER_MAPPINGS[kept.per], kept.indices ? 'IndexToDirect' : 'Direct', [
+    record(dataName, [kept.whole ? Int32Array.from(values) : values]),
+    ...(kept.indices ? [record(indexName, [kept.indices])] : []),
+  ])
 }
 
 /** The geometry's children. */
@@ -66,83 +156,96 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
   const corners = new Int32Array(mesh.faceVertices)
   for (let face = 0; face < faceCountOf(mesh); face++) {
     const last = mesh.faceOffsets[face + 1]! - 1
-    corners[last] = -corners[last]! - 1
+    corners[last] = ~corners[last]!
   }
-  // an edge is named by the first corner that starts it
-  const { edgeCount, cornerEdges, edgePoints } = facts.edges()
-  const edges = new Int32Array(edgeCount).fill(-1)
-  for (let corner = cornerEdges.length - 1; corner >= 0; corner--) edges[cornerEdges[corner]!] = corner
-  const records: WriteRecord[] = [
-    record('GeometryVersion', [int(124)]),
-    record('Vertices', [mesh.points]),
-    record('PolygonVertexIndex', [corners]),
-    record('Edges', [edges]),
-  ]
-  const layers: { kind: string; place: number }[] = []
-  const add = (entry: WriteRecord, place: number): void => {
-    records.push(entry)
-    layers.push({ kind: entry.name, place })
+  const layers: { record: WriteRecord; place: number }[] = []
+  const add = (entry: WriteRecord | null, place: number): void => {
+    if (entry) layers.push({ record: entry, place })
   }
-  if (options.normals && mesh.normals && normalsAreWhole(mesh.normals))
+  /** Asked for by layers over edges only: a file without such has no list of edges. */
+  let numbers: Map<number, number> | null = null
+  const edgeNumbers = (): Map<number, number> => {
+    if (numbers) return numbers
+    numbers = new Map()
+    const { edgeCount, edgePoints } = facts.edges()
+    for (let edge = 0; edge < edgeCount; edge++)
+      numbers.set(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!), edge)
+    return numbers
+  }
+  /** One value an edge of the list: `rest` but for the given pairs of points. */
+  const byEdge = (pairs: Uint32Array, valueOf: (at: number) => number, rest: number): Float64Array => {
+    const found = edgeNumbers()
+    const values = new Float64Array(found.size).fill(rest)
+    for (let at = 0; at < pairs.length / 2; at++) {
+      const edge = found.get(edgeKey(pairs[2 * at]!, pairs[2 * at + 1]!))
+      if (edge !== undefined) values[edge] = valueOf(at)
+    }
+    return values
+  }
+
+  const { normals, smoothing, creases } = mesh
+  if (options.normals && normals && normalsAreWhole(normals))
     add(
-      layer('LayerElementNormal', 0, '', 'ByPolygonVertex', 'IndexToDirect', [
-        record('Normals', [mesh.normals.values]),
-        record('NormalsIndex', [mesh.normals.indices]),
-      ]),
+      cornerLayer('LayerElementNormal', 0, '', 'Normals', 'NormalsIndex', normals.values, 3, normals.indices),
       0,
     )
+  const computed = options.tangents ? meshTangents(mesh, mesh.uvSets[0], facts) : null
+  const places = new Map<string, number>()
+  for (const kept of [
+    ...(computed ?? []),
+    ...(mesh.layers ?? []).filter((kept) => !computed || computed.every(({ kind }) => kind !== kept.kind)),
+  ]) {
+    // normals, tangents and what hangs on them are left out together
+    if (!options.normals && kept.width === 3 && !computed) continue
+    const place = places.get(kept.kind) ?? (kept.kind === 'normals' ? 1 : 0)
+    places.set(kept.kind, place + 1)
+    add(carriedLayer(kept, place, edgeNumbers), place)
+  }
+  const setNames = options.uvSetNames
+    .split(',')
+    .map((name) => name.trim())
+    .filter(Boolean)
   if (options.uvs)
     mesh.uvSets.forEach((set, place) =>
       add(
-        layer('LayerElementUV', place, set.name, 'ByPolygonVertex', 'IndexToDirect', [
-          record('UV', [set.values]),
-          record('UVIndex', [set.indices]),
-        ]),
+        cornerLayer(
+          'LayerElementUV',
+          place,
+          setNames[place] ?? set.name,
+          'UV',
+          'UVIndex',
+          set.values,
+          2,
+          set.indices,
+        ),
         place,
       ),
     )
-  const { smoothing } = mesh
-  const byPolygon =
-    options.smoothing === 'polygons' || (options.smoothing === 'own' && smoothing?.kind === 'masks')
-  if (smoothing && options.smoothing !== 'none') {
-    if (byPolygon && smoothing.kind !== 'edges') {
-      const masks = Int32Array.from({ length: faceCountOf(mesh) }, (_value, face) =>
-        smoothing.kind === 'masks'
-          ? smoothing.faceMasks[face]! | 0
-          : smoothing.faceGroups[face]! > 0
-            ? 1 << ((smoothing.faceGroups[face]! - 1) % 32)
-            : 0,
-      )
-      add(layer('LayerElementSmoothing', 0, '', 'ByPolygon', 'Direct', [record('Smoothing', [masks])]), 0)
-    } else {
-      const hard = new Set<number>()
-      const pairs = hardEdgePoints(facts)
-      for (let at = 0; at < pairs.length; at += 2) hard.add(edgeKey(pairs[at]!, pairs[at + 1]!))
-      const flags = Int32Array.from({ length: edgeCount }, (_value, edge) =>
-        hard.has(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!)) ? 0 : 1,
-      )
-      add(layer('LayerElementSmoothing', 0, '', 'ByEdge', 'Direct', [record('Smoothing', [flags])]), 0)
-    }
+  if (smoothing && options.smoothing) {
+    const byPolygon =
+      options.smoothingForm === 'polygons' || (options.smoothingForm === 'own' && smoothing.kind === 'masks')
+    const values = byPolygon
+      ? polygonMasks(facts)
+      : Int32Array.from(byEdge(hardEdgePoints(facts), () => 0, 1))
+    add(
+      layer('LayerElementSmoothing', 0, '', byPolygon ? 'ByPolygon' : 'ByEdge', 'Direct', [
+        record('Smoothing', [values]),
+      ]),
+      0,
+    )
   }
-  if (options.creases && mesh.creases) {
-    const { creases } = mesh
-    if (creases.edgeSharpness.length) {
-      const sharpness = new Map<number, number>()
-      creases.edgeSharpness.forEach((value, at) =>
-        sharpness.set(edgeKey(creases.edgePoints[2 * at]!, creases.edgePoints[2 * at + 1]!), value),
+  if (options.creases && creases) {
+    const { edgePoints, edgeSharpness, cornerPoints, cornerSharpness } = creases
+    if (edgeSharpness.length)
+      add(
+        layer('LayerElementEdgeCrease', 0, '', 'ByEdge', 'Direct', [
+          record('EdgeCrease', [byEdge(edgePoints, (at) => weightOf(edgeSharpness[at]!, options), 0)]),
+        ]),
+        0,
       )
-      const weights = Float64Array.from(
-        { length: edgeCount },
-        (_value, edge) =>
-          (sharpness.get(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!)) ?? 0) / CREASE_SCALE,
-      )
-      add(layer('LayerElementEdgeCrease', 0, '', 'ByEdge', 'Direct', [record('EdgeCrease', [weights])]), 0)
-    }
-    if (creases.cornerSharpness.length) {
+    if (cornerSharpness.length) {
       const weights = new Float64Array(mesh.points.length / 3)
-      creases.cornerPoints.forEach(
-        (point, at) => (weights[point] = creases.cornerSharpness[at]! / CREASE_SCALE),
-      )
+      cornerPoints.forEach((point, at) => (weights[point] = weightOf(cornerSharpness[at]!, options)))
       add(
         layer('LayerElementVertexCrease', 0, '', 'ByVertice', 'Direct', [record('VertexCrease', [weights])]),
         0,
@@ -158,17 +261,16 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
         for (let k = 0; k < set.components; k++) values[4 * at + k] = set.values[set.components * at + k]!
       const indices = set.per === 'corners' ? set.indices : Int32Array.from(mesh.faceVertices)
       add(
-        layer('LayerElementColor', place, set.name, 'ByPolygonVertex', 'IndexToDirect', [
-          record('Colors', [values]),
-          record('ColorIndex', [indices]),
-        ]),
+        cornerLayer('LayerElementColor', place, set.name, 'Colors', 'ColorIndex', values, 4, indices),
         place,
       )
     })
-  if (options.materials && mesh.faceMaterials) {
+  if (options.materials !== 'none' && mesh.faceMaterials) {
     // the file counts the materials of the part, in the order they are linked
-    const order = [...new Set(mesh.faceMaterials)].filter((material) => material >= 0)
-    const local = mesh.faceMaterials.map((material) => order.indexOf(material))
+    const order = new Map<number, number>()
+    for (const material of mesh.faceMaterials)
+      if (material >= 0 && !order.has(material)) order.set(material, order.size)
+    const local = mesh.faceMaterials.map((material) => order.get(material) ?? -1)
     const same = local.every((material) => material === local[0])
     add(
       layer('LayerElementMaterial', 0, '', same ? 'AllSame' : 'ByPolygon', 'IndexToDirect', [
@@ -177,9 +279,31 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
       0,
     )
   }
-  const count = Math.max(0, ...layers.map((entry) => entry.place + 1))
-  for (let place = 0; place < count; place++)
-    records.push(
+  const groups = options.groups && options.groupsAs === 'sets' ? mesh.groups : null
+  if (groups)
+    add(
+      layer('LayerElementPolygonGroup', 0, '', 'ByPolygon', 'IndexToDirect', [
+        record('PolygonGroup', [groups.faceSets]),
+      ]),
+      0,
+    )
+
+  const properties = [
+    ...(mesh.kept ?? []).map(keptRow),
+    ...(groups
+      ? [propertyRow(GROUP_NAMES, 'KString', '', 'U', JSON.stringify([groups.names, groups.sets]))]
+      : []),
+  ]
+  const edges = numbers ? [record('Edges', [edgeCorners(facts)])] : []
+  const layerCount = Math.max(0, ...layers.map((entry) => entry.place + 1))
+  return [
+    record('Properties70', [], properties),
+    record('GeometryVersion', [int(124)]),
+    record('Vertices', [mesh.points]),
+    record('PolygonVertexIndex', [corners]),
+    ...edges,
+    ...layers.map((entry) => entry.record),
+    ...Array.from({ length: layerCount }, (_value, place) =>
       record(
         'Layer',
         [int(place)],
@@ -191,11 +315,31 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
               record(
                 'LayerElement',
                 [],
-                [text('Type', entry.kind), record('TypedIndex', [int(entry.place)])],
+                [text('Type', entry.record.name), record('TypedIndex', [int(entry.place)])],
               ),
             ),
         ],
       ),
-    )
-  return records
+    ),
+    ...subdivisionRecords(mesh),
+  ]
+}
+
+/** Each edge by the first corner that starts it. */
+function edgeCorners(facts: MeshFacts): Int32Array {
+  const { edgeCount, cornerEdges } = facts.edges()
+  const edges = new Int32Array(edgeCount).fill(-1)
+  for (let corner = cornerEdges.length - 1; corner >= 0; corner--) edges[cornerEdges[corner]!] = corner
+  return edges
+}
+
+function subdivisionRecords({ subdivision }: Mesh): WriteRecord[] {
+  if (subdivision.scheme !== 'catmull-clark') return []
+  const { levels, renderLevels, boundary } = subdivision
+  return [
+    record('Smoothness', [int(2)]),
+    record('PreviewDivisionLevels', [int(levels)]),
+    ...(renderLevels === undefined ? [] : [record('RenderDivisionLevels', [int(renderLevels)])]),
+    ...(boundary ? [record('BoundaryRule', [int(boundary === 'edge-and-corner' ? 1 : 2)])] : []),
+  ]
 }

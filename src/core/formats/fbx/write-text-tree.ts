@@ -4,16 +4,9 @@
  *
  * Source: the text files of assimp-testmodels, and what `read-text-tree.ts` says.
  */
-import { encodeUtf8 } from '../../bytes/text.ts'
-import type { WriteRecord, WriteValue } from './write-binary-tree.ts'
-
-/** Characters of text that are gathered before they become bytes: a string can't hold a whole large file. */
-const CHUNK = 1 << 20
-
-const numberText = (value: number): string => (Object.is(value, -0) ? '-0' : String(value))
-
-/** What lies between an object's name and its class in the binary form. */
-const SEPARATOR = '\u0000\u0001'
+import { encodeBase64 } from '../../bytes/base64.ts'
+import { createByteWriter, joinBytes } from '../../bytes/byte-writer.ts'
+import { isTyped, isTypedArray, SEPARATOR, type WriteRecord, type WriteValue } from './write-tree.ts'
 
 function stringText(value: string): string {
   const at = value.indexOf(SEPARATOR)
@@ -21,56 +14,60 @@ function stringText(value: string): string {
   return `"${plain.replaceAll('"', '&quot;')}"`
 }
 
-/** @param version 7400 or 7500: the text is the same but for the number. Bytes as a value are not written. */
+/** @param version 7400 or 7500: the text is the same but for the number. */
 export function writeTextTree(records: readonly WriteRecord[], version: 7400 | 7500): Uint8Array {
-  const chunks: Uint8Array[] = []
-  let text = ''
-  const put = (more: string): void => {
-    text += more
-    if (text.length >= CHUNK) flush()
+  const out = createByteWriter()
+  const putNumber = (value: number): void => {
+    if (Number.isInteger(value) && Math.abs(value) < 1e15 && !Object.is(value, -0)) out.integer(value)
+    else out.real(value, null)
   }
-  const flush = (): void => {
-    chunks.push(encodeUtf8(text))
-    text = ''
-  }
-  const valueText = (value: WriteValue): string => {
-    if (typeof value === 'string') return stringText(value)
-    if (typeof value === 'boolean') return value ? 'T' : 'F'
-    if (typeof value === 'bigint') return String(value)
-    if (typeof value === 'number') return numberText(value)
-    if ('kind' in value) return numberText(value.value)
-    throw new Error('An array stands alone in its record.')
+  const putValue = (value: WriteValue): void => {
+    if (typeof value === 'string') out.text(stringText(value))
+    else if (typeof value === 'boolean') out.text(value ? 'T' : 'F')
+    else if (typeof value === 'bigint') out.text(String(value))
+    else if (typeof value === 'number') putNumber(value)
+    else if (value instanceof Uint8Array) out.text(`"${encodeBase64(value)}"`)
+    else if (isTyped(value)) {
+      if (typeof value.value === 'bigint') out.text(String(value.value))
+      else putNumber(value.value)
+    } else throw new Error('An array stands alone in its record.')
   }
   function putRecord({ name, values, children }: WriteRecord, indent: string): void {
     const [first] = values
-    if (first instanceof Uint8Array) return
-    put(`${indent}${name}: `)
-    if (first instanceof Float64Array || first instanceof Int32Array) {
-      put(`*${first.length} {\n${indent}\ta: `)
-      for (let at = 0; at < first.length; at++) put(`${at ? ',' : ''}${numberText(first[at]!)}`)
-      put(`\n${indent}}\n`)
+    out.text(`${indent}${name}: `)
+    const list =
+      first instanceof Float64Array || first instanceof Int32Array
+        ? first
+        : first !== undefined && isTypedArray(first)
+          ? first.values
+          : null
+    if (list) {
+      // on one line: some readers don't go on in the next
+      out.text(`*${list.length} {\n${indent}\ta: `)
+      for (let at = 0; at < list.length; at++) {
+        if (at) out.byte(44)
+        putNumber(list[at]!)
+      }
+      out.text(`\n${indent}}\n`)
       return
     }
+    // images stand behind a comma of their own, as other writers have it
+    if (first instanceof Uint8Array) out.text(`,\n${indent}\t`)
     // a blank before texts, none before numbers: some readers take the blank for a part of the number
-    for (const [at, value] of values.entries())
-      put(`${at === 0 ? '' : typeof value === 'string' ? ', ' : ','}${valueText(value)}`)
-    if (children.length || values.length === 0) {
-      put(' {\n')
-      for (const child of children) putRecord(child, `${indent}\t`)
-      put(`${indent}}`)
+    for (const [at, value] of values.entries()) {
+      if (at) out.text(typeof value === 'string' ? ', ' : ',')
+      putValue(value)
     }
-    put('\n')
+    if (children.length || values.length === 0) {
+      out.text(' {\n')
+      for (const child of children) putRecord(child, `${indent}\t`)
+      out.text(`${indent}}`)
+    }
+    out.text('\n')
   }
   // some readers look for the binary form's mark here and there in the first lines; dashes never look like it
-  put(`; FBX ${version === 7400 ? '7.4.0' : '7.5.0'} project file\n; ${'-'.repeat(200)}\n\n`)
+  out.text(`; FBX ${version === 7400 ? '7.4.0' : '7.5.0'} project file\n; ${'-'.repeat(200)}\n\n`)
   // the file's identity and times are of the binary form only; text files hold sections alone
   for (const top of records) if (top.children.length || !top.values.length) putRecord(top, '')
-  flush()
-  const bytes = new Uint8Array(chunks.reduce((sum, chunk) => sum + chunk.length, 0))
-  let at = 0
-  for (const chunk of chunks) {
-    bytes.set(chunk, at)
-    at += chunk.length
-  }
-  return bytes
+  return joinBytes(out.blocks())
 }

@@ -1,10 +1,11 @@
 import { createByteWriter, joinBytes } from '../../bytes/byte-writer.ts'
 import type { Material } from '../../scene/material.ts'
+import { inMtlWords } from '../../surfaces/wording.ts'
 
-/** Writes materials as an MTL file: known statements, then those that were kept as they came. */
+/** Writes materials as an MTL file, in MTL's words: known statements, then those that were kept as they came. */
 export function writeMtl(materials: readonly Material[], namesOnly = false): Uint8Array {
   const out = createByteWriter()
-  for (const material of materials) {
+  for (const { material } of materials.map(inMtlWords)) {
     out.text(`newmtl ${material.name}\n`)
     if (!namesOnly) {
       for (const property of material.properties)

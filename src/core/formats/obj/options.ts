@@ -53,6 +53,10 @@ export interface ObjWriteOptions {
   /** Digits after the point; null: the shortest text that reads back to the same number. */
   readonly digits: number | null
   readonly flipV: boolean
+  readonly visibleOnly: boolean
+  readonly triangulate: boolean
+  /** Makes everything larger by this. */
+  readonly scale: number
   /** Copy the maps' images beside the MTL. */
   readonly maps: boolean
 }
@@ -83,5 +87,8 @@ export const OBJ_WRITE_DEFAULTS: ObjWriteOptions = {
   mirrored: null,
   digits: null,
   flipV: false,
+  visibleOnly: false,
+  triangulate: false,
+  scale: 1,
   maps: true,
 }

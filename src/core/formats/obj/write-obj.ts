@@ -1,10 +1,14 @@
 import { createByteWriter, joinBytes, type ByteWriter } from '../../bytes/byte-writer.ts'
-import { isIdentity, transformNormals, transformPoints } from '../../math/matrix.ts'
+import { groupsFromHardEdges } from '../../edit/smoothing-groups.ts'
+import { isIdentity, multiplyMatrices, transformNormals, transformPoints } from '../../math/matrix.ts'
 import type { Finding } from '../../messages/catalogue.ts'
-import { collectMessages } from '../../messages/collector.ts'
+import { collectMessages, type MessageCollector } from '../../messages/collector.ts'
+import { createMeshFacts } from '../../scene/mesh-facts.ts'
 import { nodeMatricesIn } from '../../scene/space.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Scene, Space } from '../../scene/scene.ts'
+import { inMtlWords } from '../../surfaces/wording.ts'
+import { targetSpace, triangulateScene, visibleNodes } from '../arrange-scene.ts'
 import { writeMtl } from '../mtl/write-mtl.ts'
 import { fileNameOf, packagePath, stemOf, type PackageFile } from '../package-file.ts'
 import { OBJ_WRITE_DEFAULTS, type ObjWriteOptions } from './options.ts'
@@ -41,19 +45,23 @@ const wordText = (text: string): string => text.trim().replace(/\s+/g, '_')
  * Findings: `write.not-carried` for what OBJ has no words for.
  */
 export function writeObj(
-  scene: Scene,
+  whole: Scene,
   fileName: string,
   options: Partial<ObjWriteOptions> = {},
 ): WriteResult {
   const settings: ObjWriteOptions = { ...OBJ_WRITE_DEFAULTS, ...options }
   const messages = collectMessages(fileName)
-  const space: Space = {
-    unitMeters: settings.unitMeters ?? scene.space.unitMeters,
-    upAxis: settings.upAxis ?? scene.space.upAxis,
-    frontAxis: settings.frontAxis ?? scene.space.frontAxis,
-    handedness: settings.mirrored === null ? scene.space.handedness : settings.mirrored ? 'left' : 'right',
-  }
-  const matrices = nodeMatricesIn(scene, space)
+  const chosenScene = settings.triangulate ? triangulateScene(whole) : whole
+  const scene = groupedSmoothing(chosenScene, settings, messages)
+  const space = targetSpace(scene.space, settings)
+  const { scale } = settings
+  const matrices = nodeMatricesIn(scene, space).map(({ matrix, mirrors }) => ({
+    matrix:
+      scale === 1
+        ? matrix
+        : multiplyMatrices([scale, 0, 0, 0, 0, scale, 0, 0, 0, 0, scale, 0, 0, 0, 0, 1], matrix),
+    mirrors,
+  }))
   const out = createByteWriter()
   const mtlName = `${stemOf(fileName)}.mtl`
   const withMaterials = settings.materials !== 'none' && scene.materials.length > 0
@@ -61,9 +69,10 @@ export function writeObj(
 
   const state: FileState = { point: 1, uv: 1, normal: 1, smoothing: -1, groups: 'g', material: -1 }
   const chosen = settings.selection ? new Set(settings.selection) : null
+  const visible = settings.visibleOnly ? visibleNodes(scene) : null
   const lost = new Set<string>()
   scene.nodes.forEach((node, index) => {
-    if (node.mesh < 0 || (chosen && !chosen.has(index))) return
+    if (node.mesh < 0 || (chosen && !chosen.has(index)) || (visible && !visible[index])) return
     const mesh = scene.meshes[node.mesh]!
     if (pointCountOf(mesh) === 0) {
       messages.add('write.part-skipped', { name: node.name })
@@ -74,9 +83,10 @@ export function writeObj(
     if (mesh.shapes.length) lost.add('blend shapes')
     if (mesh.skin) lost.add('skin weights')
     if (node.parent >= 0 || !isIdentity(node.local)) lost.add('transforms and hierarchy')
-    if (mesh.smoothing && mesh.smoothing.kind !== 'groups') lost.add('this form of smoothing')
     writePart(out, scene, node.name, mesh, isIdentity(matrix) ? null : matrix, mirrors, settings, state)
   })
+  if (settings.materials === 'full' && scene.materials.some((material) => inMtlWords(material).lost.length))
+    lost.add('parameters of materials that MTL has no words for')
   if (scene.cameras.length) lost.add('cameras')
   if (scene.lights.length) lost.add('lights')
   for (const what of lost) messages.add('write.not-carried', { format: 'OBJ', what })
@@ -92,6 +102,25 @@ export function writeObj(
       }
   }
   return { files, findings: messages.list(), space }
+}
+
+/** Hard edges and masks as groups, which is the only form that the format has. */
+function groupedSmoothing(scene: Scene, settings: ObjWriteOptions, messages: MessageCollector): Scene {
+  if (!settings.smoothing || scene.meshes.every(({ smoothing }) => !smoothing || smoothing.kind === 'groups'))
+    return scene
+  let inexpressibleCount = 0
+  const meshes = scene.meshes.map((mesh) => {
+    if (!mesh.smoothing || mesh.smoothing.kind === 'groups') return mesh
+    const { faceGroups, inexpressible } = groupsFromHardEdges(createMeshFacts(mesh))
+    inexpressibleCount += inexpressible.length
+    return { ...mesh, smoothing: { kind: 'groups' as const, faceGroups } }
+  })
+  if (inexpressibleCount)
+    messages.add('write.not-carried', {
+      format: 'OBJ',
+      what: `${inexpressibleCount} hard edges that end inside a soft area`,
+    })
+  return { ...scene, meshes }
 }
 
 function writePart(
