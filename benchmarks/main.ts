@@ -23,9 +23,11 @@ import { findOverlaps } from '../src/core/uv/find-overlaps.ts'
 import { readObj } from '../src/core/formats/obj/read-obj.ts'
 import { writeObj } from '../src/core/formats/obj/write-obj.ts'
 import { compareScenes } from '../src/core/traits/compare-scenes.ts'
+import { FBX_MEASURES, printFbxFigures } from './fbx.ts'
 import { writeGridObj } from './make-grid.ts'
 
 const MEASURES: Record<string, (path: string) => Record<string, number>> = {
+  ...FBX_MEASURES,
   read(path) {
     const bytes = readFileSync(path)
     const start = performance.now()
@@ -198,6 +200,11 @@ function main(): void {
   try {
     const path = join(folder, 'grid.obj')
     writeGridObj(path, 1000)
+    if (process.argv.includes('--fbx')) {
+      const small = join(folder, 'small.obj')
+      writeGridObj(small, 316)
+      return printFbxFigures(folder, small, { medianOf, measure, timeProcess, seconds })
+    }
     const size = statSync(path).size
     console.log(
       `One million quads with UVs, normals, groups and materials: ${(size / 1e6).toFixed(0)} MB, medians of 3\n`,
@@ -254,6 +261,9 @@ function main(): void {
         ? 'native OpenSubdiv can’t be built here (Debian packages g++, libosd-dev): left out'
         : `Catmull-Clark 10 000 x 3 levels  ${seconds(subdivide.milliseconds!)}, ${subdivide.faces} faces; native OpenSubdiv ${seconds(native.milliseconds!)}, ${native.faces} faces: kelbo / native ${(subdivide.milliseconds! / native.milliseconds!).toFixed(2)} (target at most 3)`,
     )
+    const small = join(folder, 'small.obj')
+    writeGridObj(small, 316)
+    printFbxFigures(folder, small, { medianOf, measure, timeProcess, seconds })
     if (process.argv.includes('--large')) {
       const large = join(folder, 'large.obj')
       writeGridObj(large, 2237)

@@ -4,8 +4,13 @@ import { placeCountOf } from '../core/checks/check.ts'
 import { checkOf } from '../core/checks/registry.ts'
 import { findingText, runChecks } from '../core/checks/run-checks.ts'
 import { CHECK_SETTINGS_DEFAULTS } from '../core/checks/settings.ts'
-import { DESTINATIONS, destinationOf } from '../core/destinations/destination.ts'
-import type { PackageFile } from '../core/formats/package-file.ts'
+import { asDestination, destinationFileSchema, schemaComplaint } from '../contract/destinations.ts'
+import { deliver } from '../core/destinations/deliver.ts'
+import { checkSettingsOf, type Destination } from '../core/destinations/destination.ts'
+import { costOf, FATE_WORDS, fateOf } from '../core/destinations/fate.ts'
+import { DESTINATIONS, destinationOf } from '../core/destinations/registry.ts'
+import { stemOf, type PackageFile } from '../core/formats/package-file.ts'
+import { NODE_CODEC } from '../host/node-codec.ts'
 import { readPackage } from '../core/formats/read-package.ts'
 import { FORMATS, formatOf, readBackOptions } from '../core/formats/registry.ts'
 import { writeZip } from '../core/formats/zip/write-zip.ts'
@@ -88,6 +93,7 @@ export function ledgerDocument(ledger: Ledger) {
       ),
     })),
     scene: cellDocument(ledger.scene),
+    whole: ledger.whole,
   }
 }
 
@@ -132,21 +138,27 @@ function checkTarget(path: string): void {
 
 /** Writes a scene and reads it back. */
 function writeAndForecast(scene: Scene, path: string, options: Record<string, unknown>) {
-  const written = formatOf(outName(path))!.write(scene, outName(path), options)
+  const written = formatOf(outName(path))!.write(scene, outName(path), { ...options, codec: NODE_CODEC })
   const back = readPackage(written.files, readBackOptions(written.space, options))
   save(path, written.files)
   return { written, forecast: compareScenes(scene, back.scene) }
 }
 
-function destinationNamed(id: string | undefined) {
+/** One that ships, by its id, or a JSON file of one. */
+function destinationNamed(id: string | undefined): Destination | null {
   if (!id) return null
-  const destination = destinationOf(id)
-  if (!destination)
-    throw new UsageError(`“${id}” is no destination: ${DESTINATIONS.map((entry) => entry.id).join(', ')}.`)
-  return destination
+  const shipped = destinationOf(id)
+  if (shipped) return shipped
+  if (!/\.json$/i.test(id))
+    throw new UsageError(
+      `“${id}” is no destination: ${DESTINATIONS.map((entry) => entry.id).join(', ')}, or a JSON file of one.`,
+    )
+  const parsed = destinationFileSchema.safeParse(readJson(id))
+  if (!parsed.success) throw new UsageError(`“${id}” is no destination: ${schemaComplaint(parsed.error)}.`)
+  return asDestination({ ...parsed.data.destination, id: basename(id).replace(/\.json$/i, '') })
 }
 
-function loadRecipe(path: string): Recipe {
+function readJson(path: string): unknown {
   let text: string
   try {
     text = readFileSync(path, 'utf8')
@@ -154,11 +166,28 @@ function loadRecipe(path: string): Recipe {
     throw new UsageError(`There is no file “${path}”.`)
   }
   try {
-    return parseRecipe(JSON.parse(text))
+    return JSON.parse(text) as unknown
   } catch (error) {
-    if (error instanceof SyntaxError) throw new UsageError(`“${path}” is no JSON: ${error.message}.`)
-    throw error
+    throw new UsageError(`“${path}” is no JSON: ${(error as Error).message}.`)
   }
+}
+
+const loadRecipe = (path: string): Recipe => parseRecipe(readJson(path))
+
+/** The forecast of a file for a destination: what each cell means for the trip. */
+function deliveryText(ledger: Ledger, destination: Destination): string {
+  const lines: string[] = []
+  for (const row of ledger.rows) {
+    lines.push(`${row.name}:`)
+    for (const [trait, cell] of Object.entries(row.cells)) {
+      const fate = fateOf(trait as Trait, cell!, destination)
+      if (fate !== 'carried')
+        lines.push(
+          `  ${trait.padEnd(11)} ${FATE_WORDS[fate]}: ${costOf(cell!.note) ?? noteText(cell!.note, cell!.parameters)}`,
+        )
+    }
+  }
+  return lines.join('\n')
 }
 
 const parameterText = (parameter: ParameterDescriptor): string =>
@@ -185,7 +214,44 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     checkTarget(to!)
     const destination = destinationNamed(values.to)
     const { scene, findings } = loadModel(from!, parseReadOptions(values.read ?? []))
-    const options = { ...destination?.writeOptions, ...parseWriteOptions(values.option ?? [], outName(to!)) }
+    const options = parseWriteOptions(values.option ?? [], outName(to!))
+    if (destination) {
+      const format = formatOf(outName(to!))!
+      const target = { ...destination, format: format.id as Destination['format'] }
+      const delivery = deliver(scene, {
+        destination: target,
+        options,
+        stem: stemOf(outName(to!)),
+        withRecipe: true,
+        codec: NODE_CODEC,
+      })
+      save(to!, delivery.files)
+      const rows = ledgerDocument(delivery.forecast)
+      return {
+        output: {
+          files: delivery.files.map((file) => ({ name: file.name, bytes: file.bytes.length })),
+          destination: destination.id,
+          size: delivery.size,
+          checks: delivery.checks,
+          forecast: {
+            ...rows,
+            parts: rows.parts.map((part, index) => ({
+              ...part,
+              fates: Object.fromEntries(
+                Object.entries(delivery.forecast.rows[index]!.cells).map(([trait, cell]) => [
+                  trait,
+                  fateOf(trait as Trait, cell!, destination),
+                ]),
+              ),
+            })),
+          },
+          messages: describeFindings([...findings, ...delivery.findings]),
+        },
+        text: deliveryText(delivery.forecast, destination),
+        findings: [...findings, ...delivery.findings],
+        status: hasDifferences(delivery.forecast) ? 1 : 0,
+      }
+    }
     const { written, forecast } = writeAndForecast(scene, to!, options)
     return {
       output: {
@@ -245,7 +311,10 @@ export const COMMANDS: Readonly<Record<string, Command>> = {
     const [path] = wanted(paths, 'FILE')
     const destination = destinationNamed(values.for)
     const { scene, findings: said } = loadModel(path!, parseReadOptions(values.read ?? []))
-    const settings = { ...destination?.checkSettings, ...parseCheckSettings(values.option ?? []) }
+    const settings = {
+      ...(destination ? checkSettingsOf(destination) : {}),
+      ...parseCheckSettings(values.option ?? []),
+    }
     const findings = runChecks(scene, { settings })
     const names = nodePaths(scene)
     const rank = { error: 0, warning: 1, info: 2 }

@@ -1,10 +1,12 @@
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
 import type { PackageFile } from '../core/formats/package-file.ts'
+import { FBX_READ_DEFAULTS } from '../core/formats/fbx/options.ts'
 import { OBJ_READ_CHOICES, OBJ_READ_DEFAULTS } from '../core/formats/obj/options.ts'
 import { readPackage, type PackageResult } from '../core/formats/read-package.ts'
 import { FORMATS, formatOf, type ReadOptions } from '../core/formats/registry.ts'
 import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../core/checks/settings.ts'
+import { NODE_CODEC } from '../host/node-codec.ts'
 import { UsageError } from './usage.ts'
 
 const BESIDE = /\.(mtl|png|jpe?g|tga|tiff?|exr|hdr|bmp|webp)$/i
@@ -44,7 +46,7 @@ function packageOf(path: string): PackageFile[] {
 }
 
 export const loadModel = (path: string, options: ReadOptions): PackageResult =>
-  readPackage(packageOf(path), options)
+  readPackage(packageOf(path), { ...options, codec: NODE_CODEC })
 
 /** `KEY=VALUE` texts to options, typed as the defaults are. */
 function parseOptions(
@@ -56,7 +58,8 @@ function parseOptions(
   const options: Record<string, unknown> = {}
   for (const text of texts) {
     const [key, value] = [text.slice(0, text.indexOf('=')), text.slice(text.indexOf('=') + 1)]
-    if (!text.includes('=') || !(key in defaults)) throw new UsageError(`“${text}” is not an option.`)
+    if (!text.includes('=') || !(key in defaults) || key === 'codec')
+      throw new UsageError(`“${text}” is not an option.`)
     const initial = (defaults as Record<string, unknown>)[key]
     if (nullableNumbers.includes(key) || typeof initial === 'number') {
       const number = Number(value)
@@ -75,8 +78,12 @@ function parseOptions(
   return options
 }
 
+const { creaseScale, creaseExponent } = FBX_READ_DEFAULTS
+/** What a file may be told to be read with, whatever its format. */
+const READ_DEFAULTS = { ...OBJ_READ_DEFAULTS, creaseScale, creaseExponent }
+
 export const parseReadOptions = (texts: readonly string[]): ReadOptions =>
-  parseOptions(texts, OBJ_READ_DEFAULTS, ['unitMeters'], OBJ_READ_CHOICES)
+  parseOptions(texts, READ_DEFAULTS, ['unitMeters'], OBJ_READ_CHOICES)
 
 /** @param fileName of the file to be written: each format has options of its own. */
 export const parseWriteOptions = (texts: readonly string[], fileName: string): Record<string, unknown> => {

@@ -17,7 +17,9 @@ const USAGE = `Usage:
   ./kelbo prepare --list [--json]
 
 Options of reading, for every command: --read KEY=VALUE (unitMeters, upAxis, frontAxis, mirrored, partsBy,
-normals, normalsAngle, materials, flipV, invertTransparency).
+normals, normalsAngle, materials, flipV, invertTransparency, creaseScale, creaseExponent).
+A destination is one that ships (sculpting, modelling, texture-painting, engine, renderer, sewing-pattern,
+posing) or the JSON file of one.
 Exit status: 0 done, 1 findings or differences, 2 a file or arguments that can't be used.`
 
 async function main(): Promise<number> {

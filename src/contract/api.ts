@@ -3,11 +3,12 @@ import { z } from 'zod'
 import type { SceneInspection } from '../core/inspect/inspect-scene.ts'
 import { ledgerSchema } from './ledger.ts'
 import { partMarksSchema } from './recipes.ts'
+import { destinationSchema } from './destinations.ts'
 import {
-  objReadOptionsSchema,
-  objWriteOptionsSchema,
+  readOptionsSchema,
   reconcileOptionsSchema,
-  sculptorOptionsSchema,
+  standInOptionsSchema,
+  writeOptionsSchema,
 } from './options.ts'
 
 export const idSchema = z.object({ id: z.uuid() })
@@ -50,8 +51,8 @@ export const tripSchema = z.object({
   id: z.uuid(),
   assetId: z.uuid(),
   number: z.number().int(),
-  destination: z.string(),
-  destinationName: z.string(),
+  /** The destination as it was when the trip was sent. */
+  destination: destinationSchema,
   state: tripStateSchema,
   versionId: z.uuid(),
   versionNumber: z.number().int(),
@@ -106,7 +107,11 @@ export const tripDetailSchema = z.object({
   sentSceneId: z.uuid(),
   returnedSceneId: z.uuid().nullable(),
   returnedMessages: z.array(messageSchema),
+  /** Metres in one unit of the returned file as it was understood; null: unknown. */
+  returnedUnitMeters: z.number().nullable(),
   contents: z.array(z.object({ name: z.string(), byteLength: z.number() })),
+  /** What a stand-in said of the file. */
+  log: z.array(z.string()),
 })
 export type TripDetail = z.infer<typeof tripDetailSchema>
 
@@ -114,19 +119,55 @@ export const startedJobSchema = z.object({ jobId: z.uuid() })
 
 export const importFieldsSchema = z.object({
   name: z.string().trim().min(1).max(120).optional(),
-  options: objReadOptionsSchema,
+  options: readOptionsSchema,
 })
 export const sendBodySchema = z
-  .object({ versionId: z.uuid(), destination: z.string().max(60), options: objWriteOptionsSchema })
+  .object({
+    versionId: z.uuid(),
+    destination: z.string().max(60),
+    options: writeOptionsSchema,
+    /** Run the destination's recipe on what leaves. */
+    withRecipe: z.boolean().default(true),
+  })
   .strict()
+export const rereadBodySchema = z.object({ options: readOptionsSchema }).strict()
 export const reconcileBodySchema = reconcileOptionsSchema.extend({ note: z.string().max(300).optional() })
-export const practiseBodySchema = z.object({ options: sculptorOptionsSchema }).strict()
+export const practiseBodySchema = z
+  .object({ standIn: z.string().max(60), options: standInOptionsSchema })
+  .strict()
 export const renameBodySchema = z.object({ name: z.string().trim().min(1).max(120) }).strict()
+
+export const sizeSchema = z.object({
+  meters: z.number().nullable(),
+  statedUnit: z.number().nullable(),
+  rootScale: z.number(),
+  pointsHeight: z.number(),
+  height: z.number(),
+  seenMeters: z.number().nullable(),
+  factor: z.number().nullable(),
+})
+
+export const checkResultSchema = z.object({
+  check: z.string(),
+  severity: z.enum(['error', 'warning', 'info']),
+  message: z.string(),
+  part: z.string().nullable(),
+  count: z.number(),
+  mustBeClean: z.boolean(),
+  mended: z.boolean(),
+})
+export type CheckResultDocument = z.infer<typeof checkResultSchema>
 
 export const forecastResultSchema = z.object({
   forecast: ledgerSchema,
-  modelBytes: z.number(),
+  /** Folder that the files lie in, inside the ZIP. */
+  folder: z.string(),
+  packedBytes: z.number(),
   contents: z.array(z.object({ name: z.string(), byteLength: z.number() })),
   messages: z.array(messageSchema),
+  checks: z.array(checkResultSchema),
+  size: sizeSchema,
+  /** What the recipe's steps did. */
+  steps: z.array(z.object({ step: z.string(), changedCount: z.number(), of: z.string() })),
 })
 export type ForecastResult = z.infer<typeof forecastResultSchema>

@@ -32,7 +32,23 @@ export const rowSchema = z.object({
   cells: z.partialRecord(traitSchema, cellSchema),
 })
 
-export const ledgerSchema = z.object({ rows: z.array(rowSchema), scene: cellSchema })
+/** A size or a turn that all parts came back with. */
+export const wholeChangeSchema = z.object({
+  factor: z.number(),
+  turn: z
+    .object({
+      upAxis: z.enum(['x', 'y', 'z', '-x', '-y', '-z']),
+      frontAxis: z.enum(['x', 'y', 'z', '-x', '-y', '-z']),
+      text: z.string(),
+    })
+    .nullable(),
+})
+
+export const ledgerSchema = z.object({
+  rows: z.array(rowSchema),
+  scene: cellSchema,
+  whole: wholeChangeSchema.nullable().default(null),
+})
 
 export type LedgerDocument = z.infer<typeof ledgerSchema>
 export type LedgerRowDocument = z.infer<typeof rowSchema>

@@ -3,7 +3,8 @@ import { traitSchema } from './ledger.ts'
 
 const axis = z.enum(['x', 'y', 'z', '-x', '-y', '-z'])
 
-export const objReadOptionsSchema = z
+/** How a file is to be understood, whatever its format; a format takes what it knows. */
+export const readOptionsSchema = z
   .object({
     unitMeters: z.number().positive().max(1e6).nullable(),
     upAxis: axis,
@@ -15,11 +16,14 @@ export const objReadOptionsSchema = z
     materials: z.enum(['full', 'names', 'none']),
     flipV: z.boolean(),
     invertTransparency: z.boolean(),
+    creaseScale: z.number().positive().max(1000),
+    creaseExponent: z.number().min(0.1).max(10),
   })
   .partial()
   .strict()
 
-export const objWriteOptionsSchema = z
+/** What is written of a model and how, whatever the format; a format takes what it knows. */
+export const writeOptionsSchema = z
   .object({
     groups: z.boolean(),
     materials: z.enum(['full', 'names', 'none']),
@@ -29,27 +33,42 @@ export const objWriteOptionsSchema = z
     creases: z.boolean(),
     colors: z.boolean(),
     selection: z.array(z.number().int().nonnegative()).max(100000).nullable(),
+    visibleOnly: z.boolean(),
+    triangulate: z.boolean(),
     unitMeters: z.number().positive().max(1e6).nullable(),
     upAxis: axis.nullable(),
     frontAxis: axis.nullable(),
     mirrored: z.boolean().nullable(),
+    scale: z.number().positive().max(1e9),
+    maps: z.boolean(),
+    // OBJ
     digits: z.number().int().min(1).max(17).nullable(),
     flipV: z.boolean(),
-    maps: z.boolean(),
+    // FBX
+    version: z.union([z.literal(7400), z.literal(7500)]),
+    form: z.enum(['binary', 'text']),
+    tangents: z.boolean(),
+    uvSetNames: z.string().max(1000),
+    smoothingForm: z.enum(['own', 'edges', 'polygons']),
+    creaseScale: z.number().positive().max(1000),
+    creaseExponent: z.number().min(0.1).max(10),
+    groupsAs: z.enum(['sets', 'materials']),
+    embedMaps: z.boolean(),
+    packAll: z.boolean(),
+    shapes: z.boolean(),
+    cameras: z.boolean(),
+    lights: z.boolean(),
+    unitAs: z.enum(['metadata', 'roots', 'points']),
+    axesAs: z.enum(['metadata', 'points']),
   })
   .partial()
   .strict()
 
-export const sculptorOptionsSchema = z
-  .object({
-    strength: z.number().min(0).max(0.2),
-    renumber: z.boolean(),
-    seed: z.number().int().min(0).max(1e9),
-    addGroups: z.boolean(),
-    dropMaterials: z.boolean(),
-  })
-  .partial()
-  .strict()
+/** Settings of a stand-in, by its own parameters. */
+export const standInOptionsSchema = z.record(
+  z.string().max(60),
+  z.union([z.string().max(200), z.number(), z.boolean()]),
+)
 
 export const reconcileOptionsSchema = z
   .object({

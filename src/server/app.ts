@@ -11,6 +11,7 @@ import { allowedHosts, guardOrigin } from './plugins/guard.ts'
 import { fileLimit } from './plugins/uploads.ts'
 import { assetRoutes } from './routes/assets.ts'
 import { jobRoutes } from './routes/jobs.ts'
+import { destinationRoutes } from './routes/destinations.ts'
 import { recipeRoutes } from './routes/recipes.ts'
 import { sceneRoutes } from './routes/scenes.ts'
 import type { Services } from './routes/services.ts'
@@ -75,6 +76,7 @@ export async function buildApp(database: Database, pageFolder: string | null, po
       await api.register(sceneRoutes(services))
       await api.register(tripRoutes(services))
       await api.register(recipeRoutes(services))
+      await api.register(destinationRoutes(services))
       await api.register(jobRoutes(services))
       api.get('/health', async () => {
         await database.pool.query('select 1')

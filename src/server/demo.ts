@@ -1,6 +1,6 @@
 /** Loads the demo: three assets, one with a trip on its way and one whose trip has come back. */
 import { eq, sql } from 'drizzle-orm'
-import { DESTINATIONS } from '../core/destinations/destination.ts'
+import { DESTINATIONS } from '../core/destinations/registry.ts'
 import { TASKS, type Progress } from '../tasks/tasks.ts'
 import { readBackOptions } from '../core/formats/registry.ts'
 import { ZIP_LIMITS_DEFAULTS } from '../core/formats/zip/read-zip.ts'
@@ -38,9 +38,18 @@ export async function loadDemo(database: Database): Promise<boolean> {
         sceneId: await putScene(tx, scene),
         note: 'Modelled for the harbour post office',
       })
-      const fileName = `${title.toLowerCase().replace(' ', '_')}_v1.obj`
-      const options = sculpting.writeOptions
-      const sent = TASKS.send({ scene: scene.packed, fileName, options }, quiet)
+      const sent = TASKS.send(
+        {
+          scene: scene.packed,
+          assetName: title,
+          versionNumber: 1,
+          tripNumber: 1,
+          destination: sculpting,
+          options: {},
+          withRecipe: true,
+        },
+        quiet,
+      )
       const forecast = await storeLedger(tx, sent.forecast)
       const sentFileId = await putFile(tx, sent.file)
       const trip = await addTrip(
@@ -48,8 +57,9 @@ export async function loadDemo(database: Database): Promise<boolean> {
         {
           assetId,
           destination: sculpting.id,
+          destinationDocument: sculpting,
           versionId: version.id,
-          options,
+          options: {},
           space: sent.space,
           sentFileId,
           contents: sent.contents,
@@ -58,9 +68,15 @@ export async function loadDemo(database: Database): Promise<boolean> {
         forecast.hashes,
       )
       if (!back) continue
-      const readOptions = readBackOptions(sent.space, options)
+      const readOptions = readBackOptions(sent.space, sculpting.writeOptions)
       const { files } = TASKS.practise(
-        { files: [sent.file], options: { strength: 0.012 }, readOptions, limits: ZIP_LIMITS_DEFAULTS },
+        {
+          standIn: 'sculptor',
+          files: [sent.file],
+          options: { strength: 0.012 },
+          readOptions,
+          limits: ZIP_LIMITS_DEFAULTS,
+        },
         quiet,
       )
       const { returned, ledger } = TASKS.receive(
@@ -80,7 +96,7 @@ export async function loadDemo(database: Database): Promise<boolean> {
           state: 'back',
           returnedFileId: await putFile(tx, {
             ...files[0]!,
-            name: fileName.replace('.obj', '_sculpted.obj'),
+            name: files[0]!.name.replace('.obj', '_sculpted.obj'),
           }),
           returnedSceneId: await putScene(tx, returned),
           ledger: stored.document,

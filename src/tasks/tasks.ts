@@ -5,23 +5,26 @@
 import { buildCourierHeron } from '../core/demo/courier-heron.ts'
 import { buildMooringBollard } from '../core/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../core/demo/storm-lantern.ts'
-import { writeObj } from '../core/formats/obj/write-obj.ts'
-import type { ObjReadOptions, ObjWriteOptions } from '../core/formats/obj/options.ts'
+import type { ZlibCodec } from '../core/bytes/zlib.ts'
+import { deliver, packageFolder, packageName, type Delivery } from '../core/destinations/deliver.ts'
+import type { Destination } from '../core/destinations/destination.ts'
+import { fileWord } from '../core/destinations/split.ts'
 import type { PackageFile } from '../core/formats/package-file.ts'
 import { readPackage } from '../core/formats/read-package.ts'
+import type { ReadOptions, WriteOptions } from '../core/formats/registry.ts'
 import type { ZipLimits } from '../core/formats/zip/read-zip.ts'
-import { readBackOptions } from '../core/formats/registry.ts'
 import { writeZip } from '../core/formats/zip/write-zip.ts'
 import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
 import type { Finding } from '../core/messages/catalogue.ts'
 import { KelboError } from '../core/messages/collector.ts'
 import { reconcile, type ReconcileOptions } from '../core/reconcile/reconcile.ts'
 import { packScene, unpackScene, type PackedScene } from '../core/scene/pack-scene.ts'
-import type { Scene, Space } from '../core/scene/scene.ts'
+import type { Scene } from '../core/scene/scene.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
 import { runRecipe, type StepRecord } from '../core/steps/run-steps.ts'
 import { StepRefusal } from '../core/steps/step.ts'
-import { sculptFiles, type SculptorOptions } from '../core/standins/sculptor.ts'
+import { runStandIn, standInOf } from '../core/standins/registry.ts'
+import type { StandInResult, StandInValue } from '../core/standins/standin.ts'
 import { compareScenes, type Ledger } from '../core/traits/compare-scenes.ts'
 import { fingerprintScene, type Fingerprints } from '../core/traits/fingerprint.ts'
 
@@ -43,62 +46,75 @@ const describe = (scene: Scene, findings: readonly Finding[] = []): DescribedSce
 
 export interface ReadRequest {
   readonly files: readonly PackageFile[]
-  readonly options: Partial<ObjReadOptions>
+  readonly options: ReadOptions
   readonly limits: ZipLimits
 }
 
 export interface SendRequest {
   readonly scene: PackedScene
-  readonly fileName: string
-  readonly options: Partial<ObjWriteOptions>
+  readonly assetName: string
+  readonly versionNumber: number
+  readonly tripNumber: number
+  readonly destination: Destination
+  readonly options: WriteOptions
+  readonly withRecipe: boolean
 }
 
-export interface SendResult {
-  /** The file to hand out: a ZIP where there is more than the model itself. */
+export interface SendResult extends Omit<Delivery, 'files'> {
+  /** The ZIP to hand out. */
   readonly file: PackageFile
-  readonly modelBytes: number
+  readonly folder: string
   readonly contents: readonly { name: string; byteLength: number }[]
-  readonly space: Space
-  /** What reading the written file back and comparing it gives. */
-  readonly forecast: Ledger
-  readonly findings: readonly Finding[]
+}
+
+/** What the place where tasks run has to offer. */
+export interface Host {
+  readonly codec: ZlibCodec | null
+}
+const BARE: Host = { codec: null }
+
+/** A step that can't be done is the user's to hear. */
+function refusable<Result>(run: () => Result): Result {
+  try {
+    return run()
+  } catch (error) {
+    if (error instanceof StepRefusal) throw new KelboError('step.refused', { reason: error.message })
+    throw error
+  }
 }
 
 const DEMO = { heron: buildCourierHeron, lantern: buildStormLantern, bollard: buildMooringBollard } as const
 
 export const TASKS = {
-  read: (request: ReadRequest, progress: Progress): DescribedScene => {
+  read: (request: ReadRequest, progress: Progress, { codec }: Host = BARE): DescribedScene => {
     progress(0.02, 'Reading')
-    const { scene, findings } = readPackage(request.files, request.options, request.limits, (share) =>
-      progress(0.02 + share * 0.7, 'Reading'),
+    const { scene, findings } = readPackage(
+      request.files,
+      { ...request.options, codec },
+      request.limits,
+      (share) => progress(0.02 + share * 0.7, 'Reading'),
     )
     progress(0.75, 'Counting')
     return describe(scene, findings)
   },
 
-  send: (request: SendRequest, progress: Progress): SendResult => {
-    const scene = unpackScene(request.scene)
-    progress(0.05, 'Writing')
-    const written = writeObj(scene, request.fileName, request.options)
-    progress(0.3, 'Reading back')
-    const back = readPackage(written.files, readBackOptions(written.space, request.options))
-    progress(0.6, 'Comparing')
-    const master: Scene = request.options.selection
-      ? { ...scene, nodes: scene.nodes.filter((_node, index) => request.options.selection!.includes(index)) }
-      : scene
-    const forecast = compareScenes(master, back.scene, (share) => progress(0.6 + 0.3 * share, 'Comparing'))
-    const [model] = written.files
-    const alone = written.files.length === 1
-    progress(0.92, 'Packing')
+  send: (request: SendRequest, progress: Progress, { codec }: Host = BARE): SendResult => {
+    const { destination, options, withRecipe, assetName } = request
+    const stem = `${fileWord(assetName).toLowerCase()}_v${request.versionNumber}`
+    const delivery = refusable(() =>
+      deliver(unpackScene(request.scene), { destination, options, stem, withRecipe, codec }, progress),
+    )
+    progress(0.95, 'Packing')
+    const folder = packageFolder(assetName, destination, request.tripNumber)
+    const { files, ...rest } = delivery
     return {
-      file: alone
-        ? model!
-        : { name: request.fileName.replace(/\.obj$/i, '.zip'), bytes: writeZip(written.files) },
-      modelBytes: model!.bytes.length,
-      contents: written.files.map((file) => ({ name: file.name, byteLength: file.bytes.length })),
-      space: written.space,
-      forecast,
-      findings: written.findings,
+      ...rest,
+      folder,
+      file: {
+        name: packageName(folder),
+        bytes: writeZip(files.map((file) => ({ ...file, name: `${folder}/${file.name}` }))),
+      },
+      contents: files.map((file) => ({ name: file.name, byteLength: file.bytes.length })),
     }
   },
 
@@ -106,14 +122,18 @@ export const TASKS = {
     request: {
       master: PackedScene
       files: readonly PackageFile[]
-      options: Partial<ObjReadOptions>
+      options: ReadOptions
       limits: ZipLimits
     },
     progress: Progress,
+    { codec }: Host = BARE,
   ): { returned: DescribedScene; ledger: Ledger } => {
     progress(0.02, 'Reading')
-    const { scene, findings } = readPackage(request.files, request.options, request.limits, (share) =>
-      progress(0.02 + share * 0.4, 'Reading'),
+    const { scene, findings } = readPackage(
+      request.files,
+      { ...request.options, codec },
+      request.limits,
+      (share) => progress(0.02 + share * 0.4, 'Reading'),
     )
     const ledger = compareScenes(unpackScene(request.master), scene, (share) =>
       progress(0.45 + share * 0.45, 'Matching and comparing'),
@@ -139,29 +159,30 @@ export const TASKS = {
     progress: Progress,
   ): { result: DescribedScene; records: readonly StepRecord[] } => {
     progress(0.02, 'Preparing')
-    try {
-      const { scene, records } = runRecipe(unpackScene(request.scene), request.recipe, (share, title) =>
+    const { scene, records } = refusable(() =>
+      runRecipe(unpackScene(request.scene), request.recipe, (share, title) =>
         progress(0.02 + 0.8 * share, title),
-      )
-      progress(0.85, 'Counting')
-      return { result: describe(scene), records }
-    } catch (error) {
-      if (error instanceof StepRefusal) throw new KelboError('step.refused', { reason: error.message })
-      throw error
-    }
+      ),
+    )
+    progress(0.85, 'Counting')
+    return { result: describe(scene), records }
   },
 
   practise: (
     request: {
+      standIn: string
       files: readonly PackageFile[]
-      options: Partial<SculptorOptions>
-      readOptions: Partial<ObjReadOptions>
+      options: Readonly<Record<string, StandInValue>>
+      readOptions: ReadOptions
       limits: ZipLimits
     },
     progress: Progress,
-  ): { files: readonly PackageFile[] } => {
-    progress(0.1, 'The sculptor is at work')
-    return { files: sculptFiles(request.files, request.options, request.readOptions, request.limits) }
+    { codec }: Host = BARE,
+  ): StandInResult => {
+    const standIn = standInOf(request.standIn)
+    if (!standIn) throw new KelboError('standin.unknown', { name: request.standIn })
+    progress(0.1, `${standIn.name} is at work`)
+    return runStandIn(standIn, request.files, request.options, request.readOptions, request.limits, codec)
   },
 
   demo: (request: { name: keyof typeof DEMO }, progress: Progress): DescribedScene => {

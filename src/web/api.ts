@@ -12,9 +12,14 @@ import {
 } from '../contract/api.ts'
 import { recipesSchema, savedRecipeSchema, type PartMark } from '../contract/recipes.ts'
 import type { ReconcileChoice } from '../contract/options.ts'
-import type { ObjReadOptions, ObjWriteOptions } from '../core/formats/obj/options.ts'
+import {
+  destinationsSchema,
+  listedDestinationSchema,
+  type DestinationFields,
+} from '../contract/destinations.ts'
+import type { ReadOptions, WriteOptions } from '../core/formats/registry.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
-import type { SculptorOptions } from '../core/standins/sculptor.ts'
+import type { StandInValue } from '../core/standins/standin.ts'
 
 /** A refused request, in the server's own words. */
 export class ApiError extends Error {
@@ -88,6 +93,14 @@ function upload(
   })
 }
 
+/** What leaves, and for where. */
+export interface SendRequest {
+  readonly versionId: string
+  readonly destination: string
+  readonly options: WriteOptions
+  readonly withRecipe: boolean
+}
+
 export const api = {
   assets: () => ask(assetsSchema, '/assets'),
   asset: (id: string) => ask(assetSchema, `/assets/${id}`),
@@ -101,23 +114,32 @@ export const api = {
   importFiles: (
     files: readonly File[],
     name: string,
-    options: Partial<ObjReadOptions>,
+    options: ReadOptions,
     progress: (share: number) => void,
   ) => upload('/assets', files, { name, options: JSON.stringify(options) }, progress),
   returnFiles: (
     tripId: string,
     files: readonly File[],
-    options: Partial<ObjReadOptions>,
+    options: ReadOptions,
     progress: (share: number) => void,
   ) => upload(`/trips/${tripId}/return`, files, { options: JSON.stringify(options) }, progress),
-  forecast: (assetId: string, versionId: string, destination: string, options: Partial<ObjWriteOptions>) =>
-    ask(startedJobSchema, `/assets/${assetId}/forecast`, json('POST', { versionId, destination, options })),
-  send: (assetId: string, versionId: string, destination: string, options: Partial<ObjWriteOptions>) =>
-    ask(startedJobSchema, `/assets/${assetId}/trips`, json('POST', { versionId, destination, options })),
+  forecast: (assetId: string, request: SendRequest) =>
+    ask(startedJobSchema, `/assets/${assetId}/forecast`, json('POST', request)),
+  send: (assetId: string, request: SendRequest) =>
+    ask(startedJobSchema, `/assets/${assetId}/trips`, json('POST', request)),
+  reread: (tripId: string, options: ReadOptions) =>
+    ask(startedJobSchema, `/trips/${tripId}/reread`, json('POST', { options })),
+  destinations: () => ask(destinationsSchema, '/destinations'),
+  addDestination: (fields: DestinationFields) =>
+    ask(listedDestinationSchema, '/destinations', json('POST', fields)),
+  changeDestination: (id: string, fields: DestinationFields) =>
+    ask(listedDestinationSchema, `/destinations/${id}`, json('PUT', fields)),
+  removeDestination: (id: string) => ask(null, `/destinations/${id}`, { method: 'DELETE' }),
+  destinationFileAddress: (id: string) => `/api/destinations/${id}/file`,
   reconcile: (tripId: string, choice: ReconcileChoice) =>
     ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),
-  practise: (tripId: string, options: Partial<SculptorOptions>) =>
-    ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { options })),
+  practise: (tripId: string, standIn: string, options: Readonly<Record<string, StandInValue>>) =>
+    ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { standIn, options })),
   recipes: () => ask(recipesSchema, '/recipes'),
   addRecipe: (recipe: Recipe) => ask(savedRecipeSchema, '/recipes', json('POST', recipe)),
   changeRecipe: (id: string, recipe: Recipe) => ask(savedRecipeSchema, `/recipes/${id}`, json('PUT', recipe)),

@@ -9,6 +9,7 @@ const src = resolve(import.meta.dirname, '../../src')
 const PACKAGES: Record<string, readonly string[]> = {
   core: ['earcut', 'fflate'],
   tasks: [],
+  host: ['node:'],
   contract: ['zod'],
   cli: ['node:'],
   server: [
@@ -37,9 +38,10 @@ const PACKAGES: Record<string, readonly string[]> = {
 const FOLDERS: Record<string, readonly string[]> = {
   core: [],
   tasks: ['core'],
+  host: ['core'],
   contract: ['core'],
-  cli: ['core', 'tasks'],
-  server: ['core', 'tasks', 'contract'],
+  cli: ['core', 'host', 'tasks', 'contract'],
+  server: ['core', 'host', 'tasks', 'contract'],
   web: ['core', 'tasks', 'contract'],
 }
 

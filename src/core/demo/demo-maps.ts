@@ -23,17 +23,20 @@ function drawColor(shade: (u: number, v: number, x: number, y: number) => Color)
           Math.min(255, Math.round(color[channel]!)),
         )
     }
-  return writePng({ width: DEMO_MAP_SIZE, height: DEMO_MAP_SIZE, channels: 3, pixels })
+  return writePng({ width: DEMO_MAP_SIZE, height: DEMO_MAP_SIZE, channels: 3, pixels, colorSpace: 'sRGB' })
 }
 
-function drawGrey(shade: (u: number, v: number, x: number, y: number) => number): Uint8Array {
+function drawGrey(
+  shade: (u: number, v: number, x: number, y: number) => number,
+  colorSpace?: 'sRGB',
+): Uint8Array {
   const pixels = new Uint8Array(DEMO_MAP_SIZE * DEMO_MAP_SIZE)
   for (let y = 0; y < DEMO_MAP_SIZE; y++)
     for (let x = 0; x < DEMO_MAP_SIZE; x++)
       pixels[y * DEMO_MAP_SIZE + x] = Math.round(
         255 * shade((x + 0.5) / DEMO_MAP_SIZE, 1 - (y + 0.5) / DEMO_MAP_SIZE, x, y),
       )
-  return writePng({ width: DEMO_MAP_SIZE, height: DEMO_MAP_SIZE, channels: 1, pixels })
+  return writePng({ width: DEMO_MAP_SIZE, height: DEMO_MAP_SIZE, channels: 1, pixels, colorSpace })
 }
 
 const blend = (a: Color, b: Color, share: number): Color => [
@@ -79,8 +82,9 @@ export const brassMap = (): Uint8Array =>
     ),
   )
 
+/** Numbers, saved as if they were colours: a fault that paint tools bring in. */
 export const brassRoughness = (): Uint8Array =>
-  drawGrey((u, v, x, y) => 0.32 + 0.12 * grain(x >> 1, y >> 3) + 0.06 * Math.sin(u * 30 + v * 17))
+  drawGrey((u, v, x, y) => 0.32 + 0.12 * grain(x >> 1, y >> 3) + 0.06 * Math.sin(u * 30 + v * 17), 'sRGB')
 
 export const glassMap = (): Uint8Array =>
   drawColor((u, v, x, y) =>

@@ -9,6 +9,8 @@ export interface Image8 {
   readonly channels: 1 | 3 | 4
   /** width x height x channels, top row first. */
   readonly pixels: Uint8Array
+  /** What the file says its values are; absent: nothing. */
+  readonly colorSpace?: 'sRGB' | 'linear'
 }
 
 function crcTable(): Uint32Array {
@@ -44,6 +46,9 @@ export function writePng(image: Image8): Uint8Array {
   const pieces = [
     Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a),
     chunk('IHDR', header),
+    ...(image.colorSpace === 'sRGB' ? [chunk('sRGB', Uint8Array.of(0))] : []),
+    // a gamma of 1, times 100 000
+    ...(image.colorSpace === 'linear' ? [chunk('gAMA', Uint8Array.of(0, 1, 0x86, 0xa0))] : []),
     chunk('IDAT', zlibSync(rows, { level: 6 })),
     chunk('IEND', new Uint8Array(0)),
   ]

@@ -241,6 +241,12 @@ export const CATALOGUE = {
     '{reason} Nothing was changed.',
     'Change the step, or take it out of the recipe.',
   ),
+  'standin.unknown': entry('error', 'There is no stand-in “{name}”.', 'Choose one that Practice lists.'),
+  'standin.format': entry(
+    'error',
+    '{name} can’t read “{file}”: it reads {formats}.',
+    'Send the trip in a format that it reads, or take another stand-in.',
+  ),
   'job.failed': entry(
     'error',
     'The work stopped on a fault in Kelbo itself.',

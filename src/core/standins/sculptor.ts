@@ -3,13 +3,14 @@
  * carve that follows from position alone, and writes an OBJ that has forgotten what such tools forget.
  */
 import { formatOf, type ReadOptions } from '../formats/registry.ts'
-import { isZip, readZip, ZIP_LIMITS_DEFAULTS, type ZipLimits } from '../formats/zip/read-zip.ts'
+import { isZip, readZip } from '../formats/zip/read-zip.ts'
 import { fileNameOf, type PackageFile } from '../formats/package-file.ts'
 import { KelboError } from '../messages/collector.ts'
 import { boundsOf, diagonalOf } from '../math/box.ts'
 import { faceCountOf, pointCountOf, type FaceGroups, type Mesh } from '../scene/mesh.ts'
 import { computeFaceNormals } from '../normals/compute-normals.ts'
 import type { Scene } from '../scene/scene.ts'
+import type { StandInDescriptor } from './standin.ts'
 
 export interface SculptorOptions {
   /** Largest movement of a point as a share of its part's diagonal; 0 moves nothing. */
@@ -181,18 +182,29 @@ function ownGroups(mesh: Mesh, index: number): FaceGroups {
 }
 
 /** The whole tool: files in, files out. */
-export function sculptFiles(
+export const sculptFiles = (
   files: readonly PackageFile[],
   options: Partial<SculptorOptions> = {},
   readOptions: ReadOptions = {},
-  limits: ZipLimits = ZIP_LIMITS_DEFAULTS,
-): PackageFile[] {
-  const unpacked = files.flatMap((file) => (isZip(file) ? readZip(file, limits).files : [file]))
-  // it knows OBJ only, as such a tool may
+): PackageFile[] => {
+  const model = unpackedModel(files)
+  return sculptModel(model, { ...SCULPTOR_DEFAULTS, ...options }, readOptions)
+}
+
+function unpackedModel(files: readonly PackageFile[]): PackageFile {
+  const unpacked = files.flatMap((file) => (isZip(file) ? readZip(file).files : [file]))
   const model = unpacked.find((file) => formatOf(file.name)?.id === 'obj')
   if (!model) throw new KelboError('package.no-model')
+  return model
+}
+
+function sculptModel(
+  model: PackageFile,
+  options: SculptorOptions,
+  { assumed, ...asked }: ReadOptions,
+): PackageFile[] {
   const format = formatOf(model.name)!
-  const { scene } = format.read(model, [], { ...readOptions, materials: 'names' })
+  const { scene } = format.read(model, [], { ...assumed?.[format.id], ...asked, materials: 'names' })
   const written = format.write(sculptScene(scene, options), fileNameOf(model.name), {
     materials: 'names',
     normals: false,
@@ -200,4 +212,44 @@ export function sculptFiles(
     digits: 6,
   })
   return written.files.filter((file) => formatOf(file.name))
+}
+
+export const sculptor: StandInDescriptor = {
+  id: 'sculptor',
+  name: 'The sculptor',
+  description:
+    'It reads the OBJ as a sculpting tool would: the first UV set only, no smoothing groups, no creases. It moves the surface with a carve that follows from position alone, gives vertices and polygons new numbers, adds groups of its own, and writes an OBJ with six digits.',
+  action: 'Sculpt and bring it back',
+  suffix: '_sculpted',
+  // it knows OBJ only, as such a tool may
+  reads: ['obj'],
+  parameters: [
+    {
+      name: 'strength',
+      title: 'How far it moves points',
+      type: 'number',
+      default: SCULPTOR_DEFAULTS.strength,
+      min: 0,
+      max: 0.06,
+      step: 0.001,
+      percent: true,
+    },
+    { name: 'renumber', title: 'Gives vertices and polygons new numbers', type: 'boolean', default: true },
+    { name: 'addGroups', title: 'Adds groups of its own', type: 'boolean', default: true },
+    { name: 'dropMaterials', title: 'Forgets the materials', type: 'boolean', default: true },
+  ],
+  run: (model, _beside, { value, readOptions }) => ({
+    files: sculptModel(
+      model,
+      {
+        ...SCULPTOR_DEFAULTS,
+        strength: Number(value('strength')),
+        renumber: Boolean(value('renumber')),
+        addGroups: Boolean(value('addGroups')),
+        dropMaterials: Boolean(value('dropMaterials')),
+      },
+      readOptions,
+    ),
+    log: [],
+  }),
 }

@@ -1,5 +1,6 @@
 import { asc, desc, eq, inArray, max, sql } from 'drizzle-orm'
-import { destinationOf } from '../../core/destinations/destination.ts'
+import { destinationSchema } from '../../contract/destinations.ts'
+import { DESTINATIONS, destinationOf } from '../../core/destinations/registry.ts'
 import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
 import type { AssetDocument, TripDetail, TripDocument, VersionSummary } from '../../contract/api.ts'
 import type { LedgerDocument } from '../../contract/ledger.ts'
@@ -118,8 +119,7 @@ export async function loadAssets(db: Db, ids: readonly string[] | null = null): 
           id: trip.id,
           assetId: trip.assetId,
           number: trip.number,
-          destination: trip.destination,
-          destinationName: destinationOf(trip.destination)?.name ?? trip.destination,
+          destination: sentTo(trip),
           state: trip.state as TripDocument['state'],
           versionId: trip.versionId,
           versionNumber: numberOf.get(trip.versionId) ?? 0,
@@ -138,6 +138,13 @@ export async function loadAssets(db: Db, ids: readonly string[] | null = null): 
 
 export type TripRow = typeof trips.$inferSelect
 
+/** The destination as it was when the trip was sent. */
+export function sentTo(trip: TripRow): TripDocument['destination'] {
+  if (trip.destinationDocument) return destinationSchema.parse(trip.destinationDocument)
+  const shipped = destinationOf(trip.destination) ?? { ...DESTINATIONS[0]!, name: trip.destination }
+  return destinationSchema.parse(shipped)
+}
+
 export async function getTrip(db: Db | Tx, id: string): Promise<TripRow | null> {
   const [row] = await db.select().from(trips).where(eq(trips.id, id))
   return row ?? null
@@ -154,12 +161,15 @@ export async function loadTripDetail(db: Db, id: string): Promise<TripDetail | n
   const [asset] = await loadAssets(db, [row.assetId])
   const version = await getVersion(db, row.versionId)
   let returnedMessages: TripDetail['returnedMessages'] = []
+  let returnedUnitMeters: number | null = null
   if (row.returnedSceneId) {
     const [scene] = await db
       .select({ inspection: scenes.inspection })
       .from(scenes)
       .where(eq(scenes.id, row.returnedSceneId))
-    returnedMessages = [...(scene!.inspection as SceneInspection).messages]
+    const inspection = scene!.inspection as SceneInspection
+    returnedMessages = [...inspection.messages]
+    returnedUnitMeters = inspection.unitMeters
   }
   return {
     trip: asset!.trips.find((trip) => trip.id === id)!,
@@ -168,6 +178,8 @@ export async function loadTripDetail(db: Db, id: string): Promise<TripDetail | n
     sentSceneId: version!.sceneId,
     returnedSceneId: row.returnedSceneId,
     returnedMessages,
+    returnedUnitMeters,
+    log: row.log as string[],
     contents: row.contents as TripDetail['contents'],
   }
 }

@@ -79,6 +79,15 @@ export const recipes = pgTable('recipes', {
   updatedAt: time('updated_at').notNull().defaultNow(),
 })
 
+/** The artist's own destinations, as documents that have passed the contract's schema. */
+export const destinations = pgTable('destinations', {
+  id: uuid('id').primaryKey().defaultRandom(),
+  name: text('name').notNull(),
+  document: jsonb('document').notNull(),
+  createdAt: time('created_at').notNull().defaultNow(),
+  updatedAt: time('updated_at').notNull().defaultNow(),
+})
+
 export const versions = pgTable(
   'versions',
   {
@@ -116,6 +125,8 @@ export const trips = pgTable(
       .references(() => assets.id, { onDelete: 'cascade' }),
     number: integer('number').notNull(),
     destination: text('destination').notNull(),
+    /** The destination as it was when the trip was sent; null: one that ships, from before this was kept. */
+    destinationDocument: jsonb('destination_document'),
     versionId: uuid('version_id')
       .notNull()
       .references(() => versions.id),
@@ -131,6 +142,10 @@ export const trips = pgTable(
     returnedFileId: uuid('returned_file_id').references(() => files.id),
     returnedSceneId: uuid('returned_scene_id').references(() => scenes.id),
     ledger: jsonb('ledger'),
+    /** What a stand-in said of the file: lines. */
+    log: jsonb('log').notNull().default([]),
+    /** Ids of all files that came back, the model first. */
+    returnedFileIds: jsonb('returned_file_ids').notNull().default([]),
     resultVersionId: uuid('result_version_id').references(() => versions.id),
     sentAt: time('sent_at').notNull().defaultNow(),
     returnedAt: time('returned_at'),

@@ -18,7 +18,8 @@ export async function sweepUnused(db: Db, minutes: number): Promise<void> {
     await tx.execute(sql`
       delete from files f
       where f.created_at < now() - make_interval(mins => ${minutes})
-        and not exists (select 1 from trips t where t.sent_file_id = f.id or t.returned_file_id = f.id)
+        and not exists (select 1 from trips t where t.sent_file_id = f.id or t.returned_file_id = f.id
+            or t.returned_file_ids ? f.id::text)
         and not exists (
           select 1 from jobs j
           where j.state in ('queued', 'running') and j.input -> 'fileIds' ? f.id::text)`)

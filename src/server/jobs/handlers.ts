@@ -1,15 +1,26 @@
 /** What each kind of job does: load, compute in a thread, save all in one transaction. */
 import { eq, sql } from 'drizzle-orm'
-import { destinationOf } from '../../core/destinations/destination.ts'
-import type { ObjReadOptions, ObjWriteOptions } from '../../core/formats/obj/options.ts'
+import { packageFolder } from '../../core/destinations/deliver.ts'
+import type { Destination } from '../../core/destinations/destination.ts'
+import { asDestination } from '../../contract/destinations.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
 import type { Space } from '../../core/scene/scene.ts'
-import type { SculptorOptions } from '../../core/standins/sculptor.ts'
+import { standInOf } from '../../core/standins/registry.ts'
+import type { StandInValue } from '../../core/standins/standin.ts'
 import type { Recipe } from '../../core/steps/recipe.ts'
 import type { Trait } from '../../core/traits/trait.ts'
-import { readBackOptions } from '../../core/formats/registry.ts'
+import { readBackOptions, type ReadOptions, type WriteOptions } from '../../core/formats/registry.ts'
 import type { Progress } from '../../tasks/tasks.ts'
-import { addTrip, addVersion, createAsset, getTrip, getVersion, keepTripBlobs } from '../db/asset-store.ts'
+import {
+  addTrip,
+  addVersion,
+  createAsset,
+  getTrip,
+  getVersion,
+  keepTripBlobs,
+  sentTo,
+  type TripRow,
+} from '../db/asset-store.ts'
 import type { Db } from '../db/database.ts'
 import { getFiles, putFile } from '../db/files.ts'
 import { createJob, finishJob, type JobKind, type JobRow } from '../db/job-store.ts'
@@ -29,13 +40,21 @@ export interface JobContext {
 }
 
 export interface JobInputs {
-  import: { fileIds: string[]; name: string; options: Partial<ObjReadOptions> }
-  forecast: { versionId: string; destination: string; options: Partial<ObjWriteOptions> }
-  send: { versionId: string; destination: string; options: Partial<ObjWriteOptions> }
-  receive: { tripId: string; fileIds: string[]; options: Partial<ObjReadOptions> }
+  import: { fileIds: string[]; name: string; options: ReadOptions }
+  forecast: SendInput
+  send: SendInput
+  receive: { tripId: string; fileIds: string[]; options: ReadOptions; log?: string[] }
   reconcile: { tripId: string; take: Trait[]; takeByPart?: Record<string, Trait[]>; note?: string }
-  practise: { tripId: string; options: Partial<SculptorOptions> }
+  practise: { tripId: string; standIn: string; options: Record<string, StandInValue> }
   prepare: { versionId: string; recipe: Recipe }
+}
+
+interface SendInput {
+  versionId: string
+  /** As it is when the job is made: a later change doesn't reach what was asked for. */
+  destination: Destination
+  options: WriteOptions
+  withRecipe: boolean
 }
 
 /** Limits of unpacking, which an installation may set. */
@@ -55,24 +74,44 @@ async function loadTrip(db: Db, tripId: string) {
   return { trip, version }
 }
 
-const fileStem = (name: string): string =>
-  name
-    .trim()
-    .replace(/[^\p{L}\p{N}._-]+/gu, '_')
-    .replace(/^[._]+/, '') || 'model'
-
-async function writeAndForecast(context: JobContext, input: JobInputs['send'], assetName: string) {
+async function writeAndForecast(context: JobContext, input: SendInput, assetName: string) {
   const version = await getVersion(context.db, input.versionId)
   if (!version) throw missing('the version')
-  const fileName = `${fileStem(assetName)}_v${version.number}.obj`
   const scene = await getScene(context.db, version.sceneId)
   const result = await runTask(
     'send',
-    { scene, fileName, options: input.options },
+    {
+      scene,
+      assetName,
+      versionNumber: version.number,
+      tripNumber: await nextTripNumber(context.db, version.assetId),
+      destination: input.destination,
+      options: input.options,
+      withRecipe: input.withRecipe,
+    },
     context.progress,
     context.signal,
   )
   return { version, result }
+}
+
+async function nextTripNumber(db: Db, assetId: string): Promise<number> {
+  const rows = await db.execute<{ number: number }>(
+    sql`select coalesce(max(number), 0) + 1 as number from trips where asset_id = ${assetId}`,
+  )
+  return Number(rows.rows[0]!.number)
+}
+
+/** What is assumed of files of a trip: how it was sent, and how its destination's files are understood. */
+function returnOptions(trip: TripRow): ReadOptions {
+  const destination = asDestination(sentTo(trip))
+  return {
+    ...readBackOptions(trip.space as Space, {
+      ...destination.writeOptions,
+      ...(trip.options as WriteOptions),
+    }),
+    ...destination.readOptions,
+  }
 }
 
 async function assetNameOf(db: Db, assetId: string): Promise<string> {
@@ -119,9 +158,13 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
       const { document } = await storeLedger(tx, { ...strip, scene: { ...strip.scene, places: null } })
       await finishJob(tx, context.job.id, {
         forecast: document,
-        modelBytes: result.modelBytes,
+        folder: result.folder,
+        packedBytes: result.file.bytes.length,
         contents: result.contents,
         messages: describeFindings(result.findings),
+        checks: result.checks,
+        size: result.size,
+        steps: result.records.map(({ step, changedCount, of }) => ({ step: step.step, changedCount, of })),
       })
     })
   },
@@ -129,8 +172,9 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
   async send(context, input) {
     const { db, job } = context
     const assetId = job.assetId!
-    const { version, result } = await writeAndForecast(context, input, await assetNameOf(db, assetId))
-    context.progress(0.95, 'Saving')
+    const assetName = await assetNameOf(db, assetId)
+    const { version, result } = await writeAndForecast(context, input, assetName)
+    context.progress(0.97, 'Saving')
     await db.transaction(async (tx) => {
       const sentFileId = await putFile(tx, result.file)
       const { document, hashes } = await storeLedger(tx, result.forecast)
@@ -138,7 +182,8 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
         tx,
         {
           assetId,
-          destination: input.destination,
+          destination: input.destination.id,
+          destinationDocument: input.destination,
           versionId: version.id,
           options: input.options,
           space: result.space,
@@ -148,7 +193,17 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
         },
         hashes,
       )
-      await finishJob(tx, job.id, { tripId: trip.id, fileId: sentFileId }, { tripId: trip.id })
+      // another trip may have been sent meanwhile: the folder inside keeps the number that was free before
+      await finishJob(
+        tx,
+        job.id,
+        {
+          tripId: trip.id,
+          fileId: sentFileId,
+          folder: packageFolder(assetName, input.destination, trip.number),
+        },
+        { tripId: trip.id },
+      )
     })
   },
 
@@ -158,11 +213,7 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
     progress(0.01, 'Fetching the files')
     const files = await getFiles(db, input.fileIds)
     const master = await getScene(db, version.sceneId)
-    const options = {
-      ...readBackOptions(trip.space as Space, trip.options as Partial<ObjWriteOptions>),
-      ...destinationOf(trip.destination)?.readOptions,
-      ...input.options,
-    }
+    const options = { ...returnOptions(trip), ...input.options }
     const { returned, ledger } = await runTask(
       'receive',
       { master, files, options, limits: zipLimits() },
@@ -179,6 +230,8 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
         .set({
           state: 'back',
           returnedFileId: input.fileIds[0]!,
+          returnedFileIds: input.fileIds,
+          log: input.log ?? [],
           returnedSceneId,
           ledger: document,
           resultVersionId: null,
@@ -254,27 +307,34 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
     const { db, job, progress, signal } = context
     const { trip } = await loadTrip(db, input.tripId)
     const files = await getFiles(db, [trip.sentFileId])
-    const options = readBackOptions(trip.space as Space, trip.options as Partial<ObjWriteOptions>)
-    const { files: made } = await runTask(
+    const { files: made, log } = await runTask(
       'practise',
-      { files, options: input.options, readOptions: options, limits: zipLimits() },
+      {
+        standIn: input.standIn,
+        files,
+        options: input.options,
+        readOptions: returnOptions(trip),
+        limits: zipLimits(),
+      },
       progress,
       signal,
     )
+    const standIn = standInOf(input.standIn)!
     let nextJob = ''
     await db.transaction(async (tx) => {
-      const fileId = await putFile(tx, {
-        ...made[0]!,
-        name: made[0]!.name.replace(/\.obj$/i, '_sculpted.obj'),
-      })
+      const [model, ...others] = made
+      const fileIds = [
+        await putFile(tx, { ...model!, name: model!.name.replace(/(\.\w+)$/, `${standIn.suffix}$1`) }),
+      ]
+      for (const file of others) fileIds.push(await putFile(tx, file))
       nextJob = await createJob(tx, {
         kind: 'receive',
-        title: 'Take back from the sculptor',
+        title: `Take back from ${standIn.name.toLowerCase()}`,
         assetId: trip.assetId,
         tripId: trip.id,
-        input: { tripId: trip.id, fileIds: [fileId], options: {} } satisfies JobInputs['receive'],
+        input: { tripId: trip.id, fileIds, options: {}, log: [...log] } satisfies JobInputs['receive'],
       })
-      await finishJob(tx, job.id, { fileId, tripId: trip.id, nextJob })
+      await finishJob(tx, job.id, { fileId: fileIds[0]!, tripId: trip.id, nextJob, log })
     })
     await context.enqueue(nextJob)
   },

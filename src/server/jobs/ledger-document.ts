@@ -40,5 +40,5 @@ export async function storeLedger(
       cells,
     })
   }
-  return { document: { rows, scene: await cell(ledger.scene) }, hashes }
+  return { document: { rows, scene: await cell(ledger.scene), whole: ledger.whole }, hashes }
 }

@@ -1,7 +1,8 @@
 /** A thread that does one task and ends. Ending it early is how a job is cancelled. */
 import { parentPort } from 'node:worker_threads'
 import { KelboError } from '../../core/messages/collector.ts'
-import { TASKS, transferList, type TaskName } from '../../tasks/tasks.ts'
+import { NODE_CODEC } from '../../host/node-codec.ts'
+import { TASKS, transferList, type Host, type Progress, type TaskName } from '../../tasks/tasks.ts'
 
 /** What the thread answers. */
 export type ThreadMessage =
@@ -26,8 +27,8 @@ port.once('message', ({ task, request }: { task: TaskName; request: unknown }) =
     port.postMessage({ kind: 'progress', share, stage } satisfies ThreadMessage)
   }
   try {
-    const run = TASKS[task] as (request: unknown, progress: (share: number, stage: string) => void) => unknown
-    const result = run(request, progress)
+    const run = TASKS[task] as (request: unknown, progress: Progress, host: Host) => unknown
+    const result = run(request, progress, { codec: NODE_CODEC })
     port.postMessage({ kind: 'done', result } satisfies ThreadMessage, transferList(result))
   } catch (error) {
     if (error instanceof KelboError)

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import type { CheckSettings } from '../../core/checks/settings.ts'
-import { DESTINATIONS } from '../../core/destinations/destination.ts'
+import { useDestinations } from '../stores/destinations.ts'
 
 /** What the model is held against: a destination's expectations, and what the artist sets beside them. */
 const destination = defineModel<string>('destination', { required: true })
 const settings = defineModel<Partial<CheckSettings>>('settings', { required: true })
 defineProps<{ base: CheckSettings }>()
+const destinations = useDestinations()
 
 type NumberKey =
   | 'heightMeters'
@@ -50,7 +51,7 @@ const set = (key: keyof CheckSettings, value: unknown): void => {
 <template>
   <div class="limits">
     <el-select v-model="destination" :persistent="false" size="small" aria-label="Held against">
-      <el-option v-for="entry in DESTINATIONS" :key="entry.id" :label="entry.name" :value="entry.id" />
+      <el-option v-for="entry in destinations.all" :key="entry.id" :label="entry.name" :value="entry.id" />
     </el-select>
     <el-popover :persistent="false" trigger="click" :width="320" placement="bottom-end">
       <template #reference><el-button size="small" text>Limits</el-button></template>

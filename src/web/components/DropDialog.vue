@@ -105,7 +105,7 @@ async function bringIn(): Promise<void> {
     </ul>
     <el-radio-group v-if="trip" v-model="asReturn" class="what">
       <el-radio :value="true"
-        >It came back from trip {{ trip.number }}, the {{ trip.destinationName.toLowerCase() }}</el-radio
+        >It came back from trip {{ trip.number }}, the {{ trip.destination.name.toLowerCase() }}</el-radio
       >
       <el-radio :value="false">It is a new asset</el-radio>
     </el-radio-group>

@@ -1,7 +1,17 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../../contract/ledger.ts'
-import { noteText, traitLabel, TRAITS, type NoteCode, type Trait } from '../../core/traits/trait.ts'
+import type { Destination } from '../../core/destinations/destination.ts'
+import { costOf, FATES, FATE_WORDS, fateOf, type Fate } from '../../core/destinations/fate.ts'
+import {
+  noteText,
+  readableNumber,
+  traitLabel,
+  TRAITS,
+  type NoteCode,
+  type Trait,
+} from '../../core/traits/trait.ts'
+import FateMark from './FateMark.vue'
 import StateMark from './StateMark.vue'
 
 /** The ledger: parts down, traits across, a mark in each cell and a sentence for the one under the cursor. */
@@ -13,8 +23,8 @@ const props = defineProps<{
   /** Traits that the hop was for, marked in the heading. */
   purpose?: readonly Trait[]
   shownCell?: { row: number; trait: Trait } | null
-  /** What a sentence of "lost" means here. */
-  forecast?: boolean
+  /** The ledger is a forecast for it: cells say what becomes of a trait on the way out. */
+  destination?: Pick<Destination, 'purpose'> | null
 }>()
 const emit = defineEmits<{
   'update:take': [traits: Trait[]]
@@ -26,26 +36,41 @@ const COLUMNS = TRAITS.filter((trait) => trait !== 'scene')
 const hovered = ref<{ row: number; trait: Trait } | null>(null)
 const focused = computed(() => hovered.value ?? props.shownCell ?? null)
 
+/** A forecast's words for what a comparison says of a file that came back. */
 const FORECAST_WORDS: Partial<Record<NoteCode, string>> = {
-  lost: 'The file will not carry this. The master keeps it for the return.',
-  'smoothing-lost': 'The file will not carry the {total} hard edges. The master keeps them for the return.',
-  'creases-lost': 'The file will not carry the {total} creases. The master keeps them for the return.',
+  lost: 'The file will not carry this.',
+  'smoothing-lost': 'The file will not carry the {total} hard edges.',
+  'creases-lost': 'The file will not carry the {total} creases.',
   same: 'Carried, to the last bit.',
+  within: 'Carried; the largest deviation is {deviation}.',
   none: 'The part has none.',
 }
-function sentenceOf(cell: LedgerCellDocument): string {
+const fateOfCell = (trait: Trait, cell: LedgerCellDocument): Fate =>
+  fateOf(trait, cell, props.destination ?? { purpose: [] })
+
+function forecastSentence(trait: Trait, cell: LedgerCellDocument): string {
   const note = cell.note as NoteCode
-  const words = props.forecast ? FORECAST_WORDS[note] : undefined
-  return words
-    ? words.replace(/\{(\w+)\}/g, (_all, name: string) => String(cell.parameters[name] ?? ''))
+  const fate = fateOfCell(trait, cell)
+  const words = FORECAST_WORDS[note]
+  const said = words
+    ? words.replace(/\{(\w+)\}/g, (_all, name: string) => {
+        const value = cell.parameters[name]
+        return typeof value === 'number' ? readableNumber(value) : String(value ?? '')
+      })
     : noteText(note, cell.parameters)
+  const cost = fate === 'otherwise' ? costOf(note) : null
+  const kept = fate === 'kept' ? ' The master keeps it for the return.' : ''
+  const gone = fate === 'lost' ? ' It can’t be put back on polygons that the tool makes anew.' : ''
+  return fate === 'otherwise' ? `In another form. ${said} ${cost ?? ''}`.trim() : `${said}${kept}${gone}`
 }
+const sentenceOf = (trait: Trait, cell: LedgerCellDocument): string =>
+  props.destination ? forecastSentence(trait, cell) : noteText(cell.note as NoteCode, cell.parameters)
 const sentence = computed(() => {
   const at = focused.value
   const row = at && props.ledger.rows[at.row]
   const cell = row?.cells[at!.trait]
   if (!row || !cell) return null
-  return { part: row.name, trait: at!.trait, cell, text: sentenceOf(cell) }
+  return { part: row.name, trait: at!.trait, cell, text: sentenceOf(at!.trait, cell) }
 })
 
 const isShown = computed(
@@ -60,7 +85,9 @@ const summary = computed(() =>
       const cells = props.ledger.rows.map((row) => row.cells[trait]).filter((cell) => cell !== undefined)
       const real = cells.filter((cell) => !cell.empty)
       const state = ORDER.find((candidate) => real.some((cell) => cell.state === candidate)) ?? 'same'
-      return [trait, { state, empty: real.length === 0 }]
+      const fates = real.map((cell) => fateOfCell(trait, cell))
+      const fate = [...FATES].reverse().find((candidate) => fates.includes(candidate)) ?? 'carried'
+      return [trait, { state, fate, empty: real.length === 0 }]
     }),
   ),
 )
@@ -111,6 +138,7 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
                 :aria-label="`Take ${trait} from the returned file`"
                 @update:model-value="(on: unknown) => toggle(trait, Boolean(on))"
               />
+              <FateMark v-else-if="destination" :fate="summary[trait]!.fate" :empty="summary[trait]!.empty" />
               <StateMark v-else :state="summary[trait]!.state" :empty="summary[trait]!.empty" />
             </th>
           </tr>
@@ -141,7 +169,7 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
                 class="plain cell"
                 :class="{ shown: shownCell?.row === index && shownCell.trait === trait }"
                 :data-cell="`${index}-${column}`"
-                :aria-label="`${row.name}, ${trait}: ${sentenceOf(row.cells[trait]!)}`"
+                :aria-label="`${row.name}, ${trait}: ${sentenceOf(trait, row.cells[trait]!)}`"
                 @mouseenter="hovered = { row: index, trait }"
                 @mouseleave="hovered = null"
                 @focus="hovered = { row: index, trait }"
@@ -149,7 +177,12 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
                 @keydown="moveFocus($event, index, column)"
                 @click="emit('show', row, trait, row.cells[trait]!)"
               >
-                <StateMark :state="row.cells[trait]!.state" :empty="row.cells[trait]!.empty" />
+                <FateMark
+                  v-if="destination"
+                  :fate="fateOfCell(trait, row.cells[trait]!)"
+                  :empty="row.cells[trait]!.empty"
+                />
+                <StateMark v-else :state="row.cells[trait]!.state" :empty="row.cells[trait]!.empty" />
               </button>
             </td>
           </tr>
@@ -158,10 +191,20 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
     </div>
     <p class="sentence" aria-live="polite">
       <template v-if="sentence">
-        <StateMark :state="sentence.cell.state" :empty="sentence.cell.empty" />
+        <FateMark
+          v-if="destination"
+          :fate="fateOfCell(sentence.trait, sentence.cell)"
+          :empty="sentence.cell.empty"
+        />
+        <StateMark v-else :state="sentence.cell.state" :empty="sentence.cell.empty" />
         <b>{{ sentence.part }}, {{ traitLabel(sentence.trait) }}:</b> {{ sentence.text }}
-        <span v-if="sentence.cell.places && !forecast && !isShown" class="soft"
+        <span v-if="sentence.cell.places && !destination && !isShown" class="soft"
           >Click the mark to see where.</span
+        >
+      </template>
+      <template v-else-if="destination">
+        <span v-for="fate in FATES" :key="fate" class="key"
+          ><FateMark :fate="fate" /> {{ FATE_WORDS[fate] }}</span
         >
       </template>
       <template v-else>

@@ -84,13 +84,13 @@ const tripWords: Record<TripDocument['state'], string> = {
           >
             <a
               :href="href"
-              :aria-label="`Trip ${loop.trip.number}, sent to the ${loop.trip.destinationName}`"
+              :aria-label="`Trip ${loop.trip.number}, sent to the ${loop.trip.destination.name}`"
               @click="navigate"
             >
               <path :d="`${arcOut(loop)} V${BASE - 4} Z`" class="hit" />
               <path :d="arcOut(loop)" class="arc" :class="{ current: isCurrent('sent', loop.trip.id) }" />
               <text :x="loop.middle" :y="TOP - 9" text-anchor="middle" class="stop-name">
-                {{ loop.trip.destinationName }}
+                {{ loop.trip.destination.name }}
               </text>
             </a>
           </RouterLink>

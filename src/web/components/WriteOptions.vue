@@ -1,25 +1,46 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { ObjWriteOptions } from '../../core/formats/obj/options.ts'
+import type { WriteOptions } from '../../core/formats/registry.ts'
 
-/** What travels in the file, and in which unit and axes. */
-const options = defineModel<ObjWriteOptions>({ required: true })
+/** What travels in the file, and how it is written. Options are those of the destination's format. */
 const props = defineProps<{
+  options: WriteOptions
+  format: 'obj' | 'fbx'
   unitMeters: number | null
   upAxis: string
-  parts: readonly { node: number; name: string }[]
+  /** Parts to choose from; without them nothing of one model is asked. */
+  parts?: readonly { node: number; name: string }[]
 }>()
-const set = <Key extends keyof ObjWriteOptions>(key: Key, value: ObjWriteOptions[Key]): void => {
-  options.value = { ...options.value, [key]: value }
-}
-const TICKS = [
+const emit = defineEmits<{ set: [options: WriteOptions] }>()
+const set = <Key extends keyof WriteOptions>(key: Key, value: WriteOptions[Key]): void =>
+  emit('set', { [key]: value })
+
+type Tick = readonly [key: keyof WriteOptions, label: string]
+const COMMON: readonly Tick[] = [
   ['uvs', 'UVs'],
   ['normals', 'Normals'],
   ['smoothing', 'Smoothing'],
   ['creases', 'Creases'],
   ['groups', 'Face groups'],
   ['colors', 'Vertex colours'],
-] as const
+]
+const FBX_TICKS: readonly Tick[] = [
+  ['shapes', 'Shapes and skins'],
+  ['tangents', 'Tangents'],
+  ['cameras', 'Cameras'],
+  ['lights', 'Lights'],
+]
+const ticks = computed(() => (props.format === 'fbx' ? [...COMMON, ...FBX_TICKS] : COMMON))
+const MORE: readonly Tick[] = [
+  ['triangulate', 'Cut into triangles'],
+  ['visibleOnly', 'Visible parts only'],
+]
+const more = computed<readonly Tick[]>(() =>
+  props.format === 'fbx'
+    ? [...MORE, ['embedMaps', 'Maps inside the file']]
+    : [...MORE, ['flipV', 'V points down']],
+)
+
 const UNITS = [
   { label: 'as it is', value: 0 },
   { label: 'millimetres', value: 0.001 },
@@ -28,17 +49,36 @@ const UNITS = [
   { label: 'metres', value: 1 },
   { label: 'inches', value: 0.0254 },
 ]
-const setUp = (up: string): void => {
-  options.value =
-    up === 'same'
-      ? { ...options.value, upAxis: null, frontAxis: null }
-      : { ...options.value, upAxis: up as 'y' | 'z', frontAxis: up === 'y' ? 'z' : '-y' }
+const CREASES = [
+  { label: '0 to 1', value: '1 1' },
+  { label: '0 to 1, squared', value: '1 2' },
+  { label: '0 to 10', value: '10 1' },
+]
+const creases = computed(() => {
+  const value = `${props.options.creaseScale ?? 1} ${props.options.creaseExponent ?? 1}`
+  return { value, known: CREASES.some((entry) => entry.value === value) }
+})
+const setCreases = (value: string): void => {
+  const [creaseScale, creaseExponent] = value.split(' ').map(Number)
+  emit('set', { creaseScale, creaseExponent })
 }
-const chosen = computed(() => options.value.selection ?? props.parts.map((part) => part.node))
+const version = computed(() => `${props.options.version ?? 7400} ${props.options.form ?? 'binary'}`)
+const setVersion = (value: string): void => {
+  const [number, form] = value.split(' ')
+  emit('set', { version: Number(number) as 7400 | 7500, form: form as 'binary' | 'text' })
+}
+const setUp = (up: string): void =>
+  emit(
+    'set',
+    up === 'same'
+      ? { upAxis: undefined, frontAxis: undefined }
+      : { upAxis: up as 'y' | 'z', frontAxis: up === 'y' ? 'z' : '-y' },
+  )
+const chosen = computed(() => props.options.selection ?? (props.parts ?? []).map((part) => part.node))
 // a file without parts is no file: the last one stays
 const setParts = (nodes: number[]): void => {
   if (nodes.length)
-    set('selection', nodes.length === props.parts.length ? null : [...nodes].sort((a, b) => a - b))
+    set('selection', nodes.length === props.parts!.length ? null : [...nodes].sort((a, b) => a - b))
 }
 </script>
 
@@ -46,74 +86,19 @@ const setParts = (nodes: number[]): void => {
   <div class="options">
     <div class="ticks">
       <el-checkbox
-        v-for="[key, label] in TICKS"
+        v-for="[key, label] in ticks"
         :key="key"
-        :model-value="options[key]"
+        :model-value="Boolean(options[key])"
         size="small"
-        @update:model-value="(on: unknown) => set(key, Boolean(on))"
+        @update:model-value="(on: unknown) => emit('set', { [key]: Boolean(on) })"
         >{{ label }}</el-checkbox
       >
     </div>
-    <label class="field">
-      Materials
-      <el-select
-        :model-value="options.materials"
-        size="small"
-        aria-label="Materials"
-        @update:model-value="(value: ObjWriteOptions['materials']) => set('materials', value)"
-      >
-        <el-option label="with MTL and maps" value="full" /><el-option
-          label="names only"
-          value="names"
-        /><el-option label="none" value="none" />
-      </el-select>
-    </label>
-    <label class="field">
-      Unit
-      <el-select
-        :model-value="options.unitMeters ?? 0"
-        size="small"
-        aria-label="Unit"
-        :disabled="unitMeters === null"
-        @update:model-value="(value: number) => set('unitMeters', value || null)"
-      >
-        <el-option v-for="unit in UNITS" :key="unit.value" :label="unit.label" :value="unit.value" />
-      </el-select>
-    </label>
-    <label class="field">
-      Up axis
-      <el-select
-        :model-value="options.upAxis ?? 'same'"
-        size="small"
-        aria-label="Up axis"
-        @update:model-value="setUp"
-      >
-        <el-option :label="`as it is (${upAxis.toUpperCase()})`" value="same" /><el-option
-          label="Y"
-          value="y"
-        /><el-option label="Z" value="z" />
-      </el-select>
-    </label>
-    <label class="field">
-      Digits
-      <el-select
-        :model-value="options.digits ?? 0"
-        size="small"
-        aria-label="Digits"
-        @update:model-value="(value: number) => set('digits', value || null)"
-      >
-        <el-option label="exact" :value="0" /><el-option
-          v-for="digits in [4, 6, 8]"
-          :key="digits"
-          :label="`${digits} after the point`"
-          :value="digits"
-        />
-      </el-select>
-    </label>
-    <label class="field">
+    <label v-if="parts" class="field">
       Parts
       <el-select
-        :model-value="chosen"
+        :model-value="chosen as number[]"
+        :persistent="false"
         multiple
         collapse-tags
         size="small"
@@ -123,18 +108,195 @@ const setParts = (nodes: number[]): void => {
         <el-option v-for="part in parts" :key="part.node" :label="part.name" :value="part.node" />
       </el-select>
     </label>
-    <el-checkbox
-      :model-value="options.flipV"
-      size="small"
-      @update:model-value="(on: unknown) => set('flipV', Boolean(on))"
-      >V points down</el-checkbox
-    >
+    <label v-if="format === 'fbx'" class="field">
+      Version
+      <el-select
+        :model-value="version"
+        :persistent="false"
+        size="small"
+        aria-label="Version"
+        @update:model-value="setVersion"
+      >
+        <el-option label="7.4, binary" value="7400 binary" />
+        <el-option label="7.5, binary" value="7500 binary" />
+        <el-option label="7.4, text" value="7400 text" />
+        <el-option label="7.5, text" value="7500 text" />
+      </el-select>
+    </label>
+    <label class="field">
+      Materials
+      <el-select
+        :model-value="options.materials"
+        :persistent="false"
+        size="small"
+        aria-label="Materials"
+        @update:model-value="(value: 'full' | 'names' | 'none') => set('materials', value)"
+      >
+        <el-option :label="format === 'obj' ? 'with MTL and maps' : 'with maps'" value="full" />
+        <el-option label="names only" value="names" />
+        <el-option label="none" value="none" />
+      </el-select>
+    </label>
+    <label class="field">
+      Unit
+      <el-select
+        :model-value="options.unitMeters ?? 0"
+        :persistent="false"
+        size="small"
+        aria-label="Unit"
+        :disabled="unitMeters === null"
+        @update:model-value="(value: number) => set('unitMeters', value || null)"
+      >
+        <el-option v-for="unit in UNITS" :key="unit.value" :label="unit.label" :value="unit.value" />
+      </el-select>
+    </label>
+    <label v-if="format === 'fbx' && options.unitMeters" class="field">
+      goes into
+      <el-select
+        :model-value="options.unitAs"
+        :persistent="false"
+        size="small"
+        aria-label="The unit goes into"
+        @update:model-value="(value: 'metadata' | 'roots' | 'points') => set('unitAs', value)"
+      >
+        <el-option label="the points" value="points" />
+        <el-option label="a scale on the roots" value="roots" />
+        <el-option label="the file’s settings alone" value="metadata" />
+      </el-select>
+    </label>
+    <label class="field">
+      Up axis
+      <el-select
+        :model-value="options.upAxis ?? 'same'"
+        :persistent="false"
+        size="small"
+        aria-label="Up axis"
+        @update:model-value="setUp"
+      >
+        <el-option :label="`as it is (${upAxis.toUpperCase()})`" value="same" />
+        <el-option label="Y" value="y" />
+        <el-option label="Z" value="z" />
+      </el-select>
+    </label>
+    <label v-if="format === 'fbx' && options.upAxis" class="field">
+      goes into
+      <el-select
+        :model-value="options.axesAs"
+        :persistent="false"
+        size="small"
+        aria-label="The axes go into"
+        @update:model-value="(value: 'metadata' | 'points') => set('axesAs', value)"
+      >
+        <el-option label="the points" value="points" />
+        <el-option label="the file’s settings alone" value="metadata" />
+      </el-select>
+    </label>
+    <label class="field">
+      Scale
+      <el-input-number
+        :model-value="options.scale ?? 1"
+        size="small"
+        :controls="false"
+        :min="1e-9"
+        :max="1e9"
+        aria-label="Scale"
+        @update:model-value="(value: number | undefined | null) => set('scale', value || 1)"
+      />
+    </label>
+    <template v-if="format === 'fbx'">
+      <label class="field">
+        Smoothing
+        <el-select
+          :model-value="options.smoothingForm"
+          :persistent="false"
+          size="small"
+          aria-label="Form of smoothing"
+          :disabled="!options.smoothing"
+          @update:model-value="(value: 'own' | 'edges' | 'polygons') => set('smoothingForm', value)"
+        >
+          <el-option label="as the part has it" value="own" />
+          <el-option label="by edge" value="edges" />
+          <el-option label="by polygon" value="polygons" />
+        </el-select>
+      </label>
+      <label class="field">
+        Creases
+        <el-select
+          :model-value="creases.value"
+          :persistent="false"
+          size="small"
+          aria-label="Scale of creases"
+          :disabled="!options.creases"
+          @update:model-value="setCreases"
+        >
+          <el-option v-for="entry in CREASES" :key="entry.value" :label="entry.label" :value="entry.value" />
+          <el-option
+            v-if="!creases.known"
+            :label="`0 to ${options.creaseScale}, to the power of ${options.creaseExponent}`"
+            :value="creases.value"
+          />
+        </el-select>
+      </label>
+      <label class="field">
+        Face groups
+        <el-select
+          :model-value="options.groupsAs"
+          :persistent="false"
+          size="small"
+          aria-label="Face groups as"
+          :disabled="!options.groups"
+          @update:model-value="(value: 'sets' | 'materials') => set('groupsAs', value)"
+        >
+          <el-option label="as numbered sets" value="sets" />
+          <el-option label="as materials" value="materials" />
+        </el-select>
+      </label>
+      <label class="field">
+        UV names
+        <el-input
+          :model-value="options.uvSetNames"
+          size="small"
+          placeholder="their own"
+          aria-label="Names of UV sets"
+          @change="(value: string) => set('uvSetNames', value)"
+        />
+      </label>
+    </template>
+    <label v-else class="field">
+      Digits
+      <el-select
+        :model-value="options.digits ?? 0"
+        :persistent="false"
+        size="small"
+        aria-label="Digits"
+        @update:model-value="(value: number) => set('digits', value || null)"
+      >
+        <el-option label="exact" :value="0" />
+        <el-option
+          v-for="digits in [4, 6, 8]"
+          :key="digits"
+          :label="`${digits} after the point`"
+          :value="digits"
+        />
+      </el-select>
+    </label>
+    <div class="ticks">
+      <el-checkbox
+        v-for="[key, label] in more"
+        :key="key"
+        :model-value="Boolean(options[key])"
+        size="small"
+        @update:model-value="(on: unknown) => emit('set', { [key]: Boolean(on) })"
+        >{{ label }}</el-checkbox
+      >
+    </div>
   </div>
 </template>
 
 <style scoped>
 .options {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 5px;
 }
 .field {
@@ -143,11 +305,17 @@ const setParts = (nodes: number[]): void => {
   align-items: center;
   color: var(--ink-soft);
 }
+.field :deep(.el-input-number) {
+  width: 100%;
+}
 .ticks {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: minmax(0, 1.15fr) minmax(0, 1fr);
 }
 .ticks :deep(.el-checkbox) {
   margin: 0;
+}
+.ticks :deep(.el-checkbox__label) {
+  padding-left: 6px;
 }
 </style>

@@ -10,11 +10,11 @@ export function placeOf(asset: AssetDocument): {
   if (back)
     return {
       state: 'back',
-      text: `Back from the ${back.destinationName.toLowerCase()}, waiting to be looked at`,
+      text: `Back from the ${back.destination.name.toLowerCase()}, waiting to be looked at`,
       trip: back,
     }
   const out = asset.trips.findLast((trip) => trip.state === 'out')
-  if (out) return { state: 'out', text: `Out at the ${out.destinationName.toLowerCase()}`, trip: out }
+  if (out) return { state: 'out', text: `Out at the ${out.destination.name.toLowerCase()}`, trip: out }
   return { state: 'here', text: 'Here', trip: null }
 }
 

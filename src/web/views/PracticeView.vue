@@ -1,43 +1,72 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
-import { SCULPTOR_DEFAULTS, type SculptorOptions } from '../../core/standins/sculptor.ts'
-import { destinationOf } from '../../core/destinations/destination.ts'
+import { computed, onMounted, ref, watch } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { STAND_INS, standInOf } from '../../core/standins/registry.ts'
+import type { StandInDescriptor, StandInValue } from '../../core/standins/standin.ts'
 import { api } from '../api.ts'
 import JobProgress from '../components/JobProgress.vue'
+import StandInForm from '../components/StandInForm.vue'
 import { formatTime } from '../composables/format.ts'
 import { useAssets } from '../stores/assets.ts'
 import { useJobs } from '../stores/jobs.ts'
 import { useNotices } from '../stores/notices.ts'
 
 /** The stand-ins: small simulated tools to practise trips with. */
+const route = useRoute()
 const router = useRouter()
 const assets = useAssets()
 const jobs = useJobs()
 const notices = useNotices()
 onMounted(() => void assets.refresh().catch(notices.failed))
 
-const options = ref<SculptorOptions>({ ...SCULPTOR_DEFAULTS })
+const standInId = ref(STAND_INS[0]!.id)
+const standIn = computed<StandInDescriptor>(() => standInOf(standInId.value)!)
+const options = ref<Record<string, StandInValue>>({})
+watch(
+  standIn,
+  (now) => {
+    options.value = Object.fromEntries(now.parameters.map(({ name, default: initial }) => [name, initial]))
+  },
+  { immediate: true },
+)
+
 const trips = computed(() =>
   assets.assets.flatMap((asset) =>
     asset.trips
-      .filter((trip) => destinationOf(trip.destination)?.standIn === 'sculptor')
+      .filter((trip) => standIn.value.reads.includes(trip.destination.format))
+      // those meant for it, and among them those that wait, come first
+      .sort(
+        (a, b) =>
+          Number(b.destination.standIn === standInId.value) -
+            Number(a.destination.standIn === standInId.value) ||
+          Number(b.state === 'out') - Number(a.state === 'out'),
+      )
       .map((trip) => ({ asset, trip })),
   ),
 )
-const chosen = ref<string | null>(null)
-const tripId = computed(
-  () => chosen.value ?? trips.value.find(({ trip }) => trip.state === 'out')?.trip.id ?? null,
+const chosen = ref<string | null>(typeof route.query.trip === 'string' ? route.query.trip : null)
+// who comes from a trip gets the stand-in that it is meant for
+watch(
+  () => assets.assets.flatMap((asset) => asset.trips).find((trip) => trip.id === route.query.trip),
+  (trip) => {
+    if (trip?.destination.standIn && standInOf(trip.destination.standIn))
+      standInId.value = trip.destination.standIn
+  },
+  { immediate: true },
 )
+const tripId = computed(() => {
+  const listed = trips.value.find(({ trip }) => trip.id === chosen.value)
+  return listed?.trip.id ?? trips.value.find(({ trip }) => trip.state === 'out')?.trip.id ?? null
+})
 const job = ref<string | null>(null)
 
 async function practise(): Promise<void> {
   const entry = trips.value.find(({ trip }) => trip.id === tripId.value)
   if (!entry) return
   try {
-    job.value = (await api.practise(entry.trip.id, options.value)).jobId
-    const sculpted = await jobs.finished(job.value)
-    job.value = String(sculpted.result!.nextJob)
+    job.value = (await api.practise(entry.trip.id, standIn.value.id, options.value)).jobId
+    const done = await jobs.finished(job.value)
+    job.value = String(done.result!.nextJob)
     await jobs.finished(job.value)
     await assets.refreshOne(entry.asset.id)
     await router.push({ name: 'return', params: { assetId: entry.asset.id, tripId: entry.trip.id } })
@@ -57,29 +86,13 @@ async function practise(): Promise<void> {
         Stand-ins are small simulated tools. They take a trip’s file, do what such tools do, and bring it
         back.
       </p>
-      <h2>The sculptor</h2>
-      <p>
-        It reads the OBJ as a sculpting tool would: the first UV set only, no smoothing groups, no creases. It
-        moves the surface with a carve that follows from position alone, gives vertices and polygons new
-        numbers, adds groups of its own, and writes an OBJ with six digits.
-      </p>
-      <div class="settings">
-        <label class="field">
-          How far it moves points
-          <el-slider
-            v-model="options.strength"
-            :min="0"
-            :max="0.06"
-            :step="0.001"
-            :format-tooltip="(value: number) => `${(value * 100).toFixed(1)} % of a part’s diagonal`"
-            aria-label="How far it moves points"
-          />
-          <span class="figure">{{ (options.strength * 100).toFixed(1) }} %</span>
-        </label>
-        <el-checkbox v-model="options.renumber">Gives vertices and polygons new numbers</el-checkbox>
-        <el-checkbox v-model="options.addGroups">Adds groups of its own</el-checkbox>
-        <el-checkbox v-model="options.dropMaterials">Forgets the materials</el-checkbox>
-      </div>
+      <el-radio-group v-model="standInId" class="who" aria-label="Stand-in">
+        <el-radio-button v-for="entry in STAND_INS" :key="entry.id" :value="entry.id">{{
+          entry.name
+        }}</el-radio-button>
+      </el-radio-group>
+      <p>{{ standIn.description }}</p>
+      <StandInForm v-model="options" :stand-in="standIn" />
     </div>
     <div class="trips">
       <h2>Trips it can take</h2>
@@ -92,19 +105,18 @@ async function practise(): Promise<void> {
         <el-radio v-for="{ asset, trip } in trips" :key="trip.id" :value="trip.id">
           {{ asset.name }}, trip {{ trip.number }}
           <span class="soft"
-            >version {{ trip.versionNumber }}, sent {{ formatTime(trip.sentAt)
+            >{{ trip.destination.name }}, version {{ trip.versionNumber }}, sent {{ formatTime(trip.sentAt)
             }}{{ trip.state === 'out' ? ', waiting' : ', has come back (this replaces it)' }}</span
           >
         </el-radio>
       </el-radio-group>
       <p v-else>
-        No trip is out. Open an asset under <RouterLink to="/">Assets</RouterLink> and send it to the
-        sculpting tool first.
+        No trip is out that {{ standIn.name.toLowerCase() }} could take: it reads
+        {{ standIn.reads.map((format) => format.toUpperCase()).join(' and ') }}. Open an asset under
+        <RouterLink to="/">Assets</RouterLink> and send it somewhere first.
       </p>
       <JobProgress v-if="job" :job-id="job" />
-      <el-button v-else type="primary" :disabled="!tripId" @click="practise"
-        >Sculpt and bring it back</el-button
-      >
+      <el-button v-else type="primary" :disabled="!tripId" @click="practise">{{ standIn.action }}</el-button>
     </div>
   </section>
 </template>
@@ -121,19 +133,11 @@ section {
 h2 {
   margin: 22px 0 4px;
 }
+.who {
+  margin: 6px 0 10px;
+}
 .trips h2 {
   margin: 52px 0 8px;
-}
-.settings {
-  display: grid;
-  justify-items: start;
-  margin-top: 12px;
-}
-.field {
-  display: grid;
-  grid-template-columns: 170px 240px 60px;
-  gap: 16px;
-  align-items: center;
 }
 .choices :deep(.el-radio) {
   height: auto;

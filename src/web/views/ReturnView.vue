@@ -3,7 +3,6 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../contract/api.ts'
 import type { LedgerCellDocument, LedgerRowDocument } from '../../contract/ledger.ts'
-import { destinationOf } from '../../core/destinations/destination.ts'
 import { traitLabel, TRAITS, type Trait } from '../../core/traits/trait.ts'
 import { api } from '../api.ts'
 import DropDialog from '../components/DropDialog.vue'
@@ -34,7 +33,7 @@ const chosen = shallowRef<File[]>([])
 const chooser = ref<HTMLInputElement>()
 
 const trip = computed(() => props.asset.trips.find((candidate) => candidate.id === props.tripId) ?? null)
-const purpose = computed(() => destinationOf(trip.value?.destination ?? '')?.purpose ?? [])
+const purpose = computed(() => trip.value?.destination.purpose ?? [])
 
 async function load(): Promise<void> {
   try {
@@ -116,6 +115,38 @@ async function keptWhole(): Promise<Record<string, Trait[]>> {
   )
 }
 
+/** Something happened to the model as a whole: what it is, and how to read the file so that it is undone. */
+const whole = computed(() => {
+  const change = detail.value?.ledger?.whole
+  if (!change) return null
+  const { factor, turn } = change
+  const unit = detail.value!.returnedUnitMeters
+  const times = Number(factor.toPrecision(4))
+  const text = [factor === 1 ? '' : `${times} times as large as it was sent`, turn ? turn.text : '']
+    .filter(Boolean)
+    .join(', ')
+  // the same numbers in a smaller unit are a smaller model
+  const options = {
+    ...(factor !== 1 && unit !== null ? { unitMeters: unit / factor } : {}),
+    ...(turn ? { upAxis: turn.upAxis, frontAxis: turn.frontAxis } : {}),
+  }
+  return { text, options: Object.keys(options).length ? options : null }
+})
+
+async function readAgain(): Promise<void> {
+  try {
+    const { jobId } = await api.reread(props.tripId, whole.value!.options!)
+    job.value = jobId
+    await jobs.finished(jobId)
+    await assets.refreshOne(props.asset.id)
+    await load()
+  } catch (error) {
+    notices.failed(error)
+  } finally {
+    job.value = null
+  }
+}
+
 async function reconcile(): Promise<void> {
   try {
     const { jobId } = await api.reconcile(props.tripId, { take: take.value, takeByPart: await keptWhole() })
@@ -141,6 +172,14 @@ async function reconcile(): Promise<void> {
           >{{ trip?.returnedFileName }}, {{ trip?.returnedAt ? formatTime(trip.returnedAt) : '' }}</span
         >
       </div>
+      <div v-if="whole" class="whole" role="status">
+        <span
+          >Everything came back <b>{{ whole.text }}</b>.</span
+        >
+        <el-button v-if="whole.options && !job" size="small" type="primary" @click="readAgain"
+          >Bring it to its size and place</el-button
+        >
+      </div>
       <LedgerTable
         v-model:take="take"
         class="grow"
@@ -154,6 +193,10 @@ async function reconcile(): Promise<void> {
       <div v-if="detail.returnedMessages.length" class="messages">
         <MessageList :messages="detail.returnedMessages" />
       </div>
+      <details v-if="detail.log.length" class="log">
+        <summary>What the stand-in said ({{ detail.log.length }})</summary>
+        <p v-for="(line, index) in detail.log" :key="index">{{ line }}</p>
+      </details>
       <div class="choice">
         <p>
           <b>New version</b> from version {{ trip?.versionNumber }} with
@@ -189,13 +232,14 @@ async function reconcile(): Promise<void> {
       <path d="M40 74C40 4 180 4 180 74" class="base" stroke-dasharray="4 5" />
       <path d="M172 62l8 12 9-11" class="base" />
     </svg>
-    <h2>Nothing has come back from the {{ trip.destinationName.toLowerCase() }} yet</h2>
+    <h2>Nothing has come back from the {{ trip.destination.name.toLowerCase() }} yet</h2>
     <p>
-      Save the model there as OBJ, then drop the file anywhere on this page. It is read the way it was sent.
+      Save the model there as {{ trip.destination.format.toUpperCase() }}, then drop the file anywhere on this
+      page. It is read the way it was sent.
     </p>
     <p>
       <el-button type="primary" @click="chooser?.click()">Choose the file</el-button>
-      <RouterLink v-if="destinationOf(trip.destination)?.standIn" to="/practice"
+      <RouterLink v-if="trip.destination.standIn" :to="{ name: 'practice', query: { trip: trip.id } }"
         ><el-button>Let the stand-in take the trip</el-button></RouterLink
       >
     </p>
@@ -236,6 +280,23 @@ async function reconcile(): Promise<void> {
   overflow: auto;
   padding: 0 16px;
   border-top: 1px solid var(--hairline);
+}
+.whole {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 12px;
+  margin: 8px 16px 0;
+  padding: 7px 12px;
+  border-left: 3px solid var(--lost);
+  background: var(--paper-raised);
+}
+.log {
+  padding: 4px 16px;
+  border-top: 1px solid var(--hairline);
+}
+.log p {
+  margin: 2px 0;
 }
 .choice {
   display: grid;

@@ -7,17 +7,22 @@ import {
   type ForecastResult,
   type TripDetail,
 } from '../../contract/api.ts'
-import { DESTINATIONS, destinationOf } from '../../core/destinations/destination.ts'
-import { OBJ_WRITE_DEFAULTS, type ObjWriteOptions } from '../../core/formats/obj/options.ts'
+import { asDestination } from '../../contract/destinations.ts'
+import type { Destination } from '../../core/destinations/destination.ts'
+import { DESTINATIONS } from '../../core/destinations/registry.ts'
+import { FORMATS, type WriteOptions as Options } from '../../core/formats/registry.ts'
 import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
-import { api } from '../api.ts'
+import { api, type SendRequest } from '../api.ts'
+import CheckResults from '../components/CheckResults.vue'
 import JobProgress from '../components/JobProgress.vue'
 import LedgerTable from '../components/LedgerTable.vue'
 import MessageList from '../components/MessageList.vue'
+import SizeFacts from '../components/SizeFacts.vue'
 import WriteOptions from '../components/WriteOptions.vue'
-import { formatBytes, formatMeters, formatTime } from '../composables/format.ts'
+import { formatBytes, formatTime } from '../composables/format.ts'
 import { masterOf } from '../composables/place.ts'
 import { useAssets } from '../stores/assets.ts'
+import { useDestinations } from '../stores/destinations.ts'
 import { useJobs } from '../stores/jobs.ts'
 import { useNotices } from '../stores/notices.ts'
 
@@ -25,14 +30,16 @@ import { useNotices } from '../stores/notices.ts'
 const props = defineProps<{ asset: AssetDocument; tripId?: string }>()
 const router = useRouter()
 const assets = useAssets()
+const destinations = useDestinations()
 const jobs = useJobs()
 const notices = useNotices()
 
 const version = computed(() => masterOf(props.asset))
 const destinationId = ref(DESTINATIONS[0]!.id)
-const destination = computed(() => destinationOf(destinationId.value)!)
-const options = ref<ObjWriteOptions>({ ...OBJ_WRITE_DEFAULTS, ...destination.value.writeOptions })
 const inspection = ref<SceneInspection | null>(null)
+/** What the artist has set beside what the destination says. */
+const own = ref<Options>({})
+const withRecipe = ref(true)
 const forecast = ref<ForecastResult | null>(null)
 const forecastJob = ref<string | null>(null)
 const sendJob = ref<string | null>(null)
@@ -40,6 +47,16 @@ const selected = ref<number | null>(null)
 const sent = ref<TripDetail | null>(null)
 
 const trip = computed(() => props.asset.trips.find((candidate) => candidate.id === props.tripId) ?? null)
+const destination = computed<Destination>(() =>
+  trip.value
+    ? asDestination(trip.value.destination)
+    : (destinations.find(destinationId.value) ?? DESTINATIONS[0]!),
+)
+const options = computed<Options>(() => ({
+  ...FORMATS.find((format) => format.id === destination.value.format)!.writeDefaults,
+  ...destination.value.writeOptions,
+  ...own.value,
+}))
 const parts = computed(() =>
   (inspection.value?.nodes ?? []).flatMap((node, index) =>
     node.mesh === null ? [] : [{ node: index, name: node.name }],
@@ -47,19 +64,16 @@ const parts = computed(() =>
 )
 const ledger = computed(() => (props.tripId ? sent.value?.forecast : forecast.value?.forecast) ?? null)
 const contents = computed(() => (props.tripId ? sent.value?.contents : forecast.value?.contents) ?? [])
+const unclean = computed(() => forecast.value?.checks.some((entry) => entry.mustBeClean) ?? false)
 
-/** What the tool will see as the model's height, since programs read the numbers. */
-const height = computed(() => {
-  const shown = inspection.value
-  if (!shown?.bounds || shown.unitMeters === null) return null
-  const up = shown.upAxis.endsWith('z') ? 2 : 1
-  const meters = (shown.bounds.max[up]! - shown.bounds.min[up]!) * shown.unitMeters
-  const unit = options.value.unitMeters ?? shown.unitMeters
-  return { meters, numbers: meters / unit }
-})
-
+const set = (change: Options): void => {
+  const next = { ...own.value, ...change }
+  for (const key of Object.keys(next) as (keyof Options)[]) if (next[key] === undefined) delete next[key]
+  own.value = next
+}
 watch(destinationId, () => {
-  options.value = { ...OBJ_WRITE_DEFAULTS, ...destination.value.writeOptions }
+  own.value = {}
+  withRecipe.value = true
   leaveHome()
 })
 
@@ -68,17 +82,22 @@ function leaveHome(): void {
   const nodes = inspection.value?.nodes ?? []
   const home = (path: string): boolean => props.asset.partMarks[path]?.role === 'home'
   const going = nodes.flatMap((node, index) => (node.mesh !== null && !home(node.path) ? [index] : []))
-  if (going.length && nodes.some((node) => node.mesh !== null && home(node.path)))
-    options.value = { ...options.value, selection: going }
+  if (going.length && nodes.some((node) => node.mesh !== null && home(node.path))) set({ selection: going })
 }
 
+const request = computed<SendRequest>(() => ({
+  versionId: version.value.id,
+  destination: destinationId.value,
+  options: own.value,
+  withRecipe: withRecipe.value,
+}))
 let timer: ReturnType<typeof setTimeout> | undefined
 let ticket = 0
 async function runForecast(): Promise<void> {
   const mine = ++ticket
   try {
     if (forecastJob.value) await api.cancelJob(forecastJob.value).catch(() => undefined)
-    const { jobId } = await api.forecast(props.asset.id, version.value.id, destinationId.value, options.value)
+    const { jobId } = await api.forecast(props.asset.id, request.value)
     if (mine !== ticket) return
     forecastJob.value = jobId
     const job = await jobs.finished(jobId)
@@ -96,6 +115,7 @@ if (props.tripId)
     .then((detail) => (sent.value = detail))
     .catch(notices.failed)
 else {
+  destinations.refresh().catch(notices.failed)
   watch(
     [() => version.value.sceneId],
     async ([sceneId]) => {
@@ -109,7 +129,7 @@ else {
     { immediate: true },
   )
   watch(
-    options,
+    request,
     () => {
       clearTimeout(timer)
       timer = setTimeout(() => void runForecast(), forecast.value ? 350 : 0)
@@ -124,7 +144,7 @@ onBeforeUnmount(() => {
 
 async function sendOut(): Promise<void> {
   try {
-    const { jobId } = await api.send(props.asset.id, version.value.id, destinationId.value, options.value)
+    const { jobId } = await api.send(props.asset.id, request.value)
     sendJob.value = jobId
     const job = await jobs.finished(jobId)
     await assets.refreshOne(props.asset.id)
@@ -153,23 +173,29 @@ function download(fileId: string): void {
       <template v-if="!tripId">
         <h2>Send version {{ version.number }} to</h2>
         <el-radio-group v-model="destinationId" class="destinations">
-          <el-radio v-for="entry in DESTINATIONS" :key="entry.id" :value="entry.id">{{
+          <el-radio v-for="entry in destinations.all" :key="entry.id" :value="entry.id">{{
             entry.name
           }}</el-radio>
         </el-radio-group>
-        <p class="soft">{{ destination.description }}</p>
-        <h2>What travels</h2>
+        <p class="soft about">{{ destination.description }}</p>
+        <el-checkbox v-if="destination.recipe" v-model="withRecipe" size="small"
+          >Run “{{ destination.recipe.name }}” on what leaves ({{ destination.recipe.steps.length }}
+          {{ destination.recipe.steps.length === 1 ? 'step' : 'steps' }})</el-checkbox
+        >
+        <h2>What travels, as {{ destination.format.toUpperCase() }}</h2>
         <WriteOptions
-          v-model="options"
+          :options="options"
+          :format="destination.format"
           :unit-meters="inspection?.unitMeters ?? null"
           :up-axis="inspection?.upAxis ?? 'y'"
           :parts="parts"
+          @set="set"
         />
       </template>
       <template v-else-if="trip">
-        <h2>Trip {{ trip.number }}: sent to the {{ trip.destinationName.toLowerCase() }}</h2>
+        <h2>Trip {{ trip.number }}: sent to the {{ trip.destination.name.toLowerCase() }}</h2>
         <p class="soft">Version {{ trip.versionNumber }}, {{ formatTime(trip.sentAt) }}</p>
-        <p>{{ destinationOf(trip.destination)?.description }}</p>
+        <p>{{ trip.destination.description }}</p>
         <a :href="api.fileAddress(trip.sentFileId)" download
           ><el-button type="primary">Download again</el-button></a
         >
@@ -179,8 +205,10 @@ function download(fileId: string): void {
             Drop the file that the tool saved anywhere on this page. Kelbo finds which part is which, and says
             what changed.
           </p>
-          <p v-if="destinationOf(trip.destination)?.standIn" class="soft">
-            No tool at hand? The <RouterLink to="/practice">stand-in</RouterLink> takes the trip for practice.
+          <p v-if="trip.destination.standIn" class="soft">
+            No tool at hand? The
+            <RouterLink :to="{ name: 'practice', query: { trip: trip.id } }">stand-in</RouterLink> takes the
+            trip for practice.
           </p>
         </template>
         <p v-else>
@@ -200,7 +228,7 @@ function download(fileId: string): void {
           v-if="ledger"
           :ledger="ledger"
           :selected-node="selected"
-          forecast
+          :destination="destination"
           @select="(node) => (selected = node)"
         />
         <div v-if="forecastJob" class="measuring" :class="{ alone: !ledger }">
@@ -209,7 +237,32 @@ function download(fileId: string): void {
       </div>
     </div>
     <div class="panel right">
-      <h2>The file</h2>
+      <template v-if="!tripId">
+        <div class="act">
+          <JobProgress v-if="sendJob" :job-id="sendJob" />
+          <el-button
+            v-else
+            type="primary"
+            size="large"
+            :disabled="!forecast || forecastJob !== null"
+            @click="sendOut"
+            >{{ unclean ? 'Send it as it is' : 'Send and download' }}</el-button
+          >
+        </div>
+        <template v-if="forecast">
+          <h2>Size</h2>
+          <SizeFacts
+            :size="forecast.size"
+            :scale="options.scale ?? 1"
+            :tool-reads="destination.size.unit"
+            @scale="(scale) => set({ scale })"
+          />
+          <h2>Checks</h2>
+          <CheckResults :checks="forecast.checks" :asset-id="asset.id" />
+        </template>
+      </template>
+      <h2>{{ contents.length > 1 ? 'The files' : 'The file' }}</h2>
+      <p v-if="forecast && !tripId" class="folder soft">{{ forecast.folder }}/</p>
       <table class="contents">
         <tbody>
           <tr v-for="file in contents" :key="file.name">
@@ -219,26 +272,9 @@ function download(fileId: string): void {
         </tbody>
       </table>
       <template v-if="!tripId">
-        <p v-if="height" class="height">
-          {{ formatMeters(height.meters) }} tall
-          <span class="soft"
-            >the file says {{ Number(height.numbers.toPrecision(4)) }}; a tool that takes its unit for
-            something else will show another size</span
-          >
-        </p>
+        <p v-if="forecast" class="soft">{{ formatBytes(forecast.packedBytes) }} as a ZIP</p>
         <MessageList :messages="forecast?.messages ?? []" />
-        <div class="act">
-          <JobProgress v-if="sendJob" :job-id="sendJob" />
-          <el-button
-            v-else
-            type="primary"
-            size="large"
-            :disabled="!forecast || forecastJob !== null"
-            @click="sendOut"
-            >Send and download</el-button
-          >
-          <p class="soft">The trip is recorded with exactly what was sent. The master stays as it is.</p>
-        </div>
+        <p class="soft">The trip is recorded with exactly what was sent. The master stays as it is.</p>
       </template>
       <p v-else-if="trip" class="soft">{{ trip.sentFileName }}, {{ formatBytes(trip.sentBytes) }} in all</p>
     </div>
@@ -247,13 +283,13 @@ function download(fileId: string): void {
 
 <style scoped>
 .send {
-  grid-template-columns: 286px minmax(0, 1fr) 262px;
+  grid-template-columns: 270px minmax(0, 1fr) 290px;
 }
 h2 {
   margin-bottom: 6px;
 }
 .next,
-.destinations + p + h2 {
+.about ~ h2 {
   margin-top: 18px;
 }
 .destinations {
@@ -306,16 +342,20 @@ h2 {
   white-space: nowrap;
   padding-left: 8px;
 }
-.height {
-  font-size: 15px;
-  font-weight: 500;
-}
-.height span {
-  display: block;
-  font-size: 12px;
-  font-weight: 400;
-}
 .act {
-  margin-top: 18px;
+  margin-bottom: 14px;
+}
+.act :deep(.el-button) {
+  width: 100%;
+}
+.right h2:not(:first-child) {
+  margin-top: 14px;
+}
+.folder {
+  margin: 0 0 2px;
+  overflow-wrap: anywhere;
+}
+.about {
+  margin: 6px 0;
 }
 </style>

@@ -56,6 +56,8 @@ export interface FbxWriteOptions extends CreaseScale {
   readonly mirrored: boolean | null
   /** Where a change of axes goes: the numbers stay and the file states the scene's own; the points. */
   readonly axesAs: 'metadata' | 'points'
+  /** Pack every array, also those that hardly become smaller by it. */
+  readonly packAll: boolean
   /** Makes everything larger by this, on the roots or in the points as `unitAs` has it (metadata: in the unit that is stated). */
   readonly scale: number
   readonly codec: ZlibCodec | null
@@ -115,6 +117,7 @@ export const FBX_WRITE_DEFAULTS: FbxWriteOptions = {
   frontAxis: null,
   mirrored: null,
   axesAs: 'points',
+  packAll: false,
   scale: 1,
   codec: null,
 }

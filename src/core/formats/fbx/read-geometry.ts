@@ -98,23 +98,34 @@ function countEnds(indices: Int32Array): number {
   return ends + (indices.length > 0 && indices[indices.length - 1]! >= 0 ? 1 : 0)
 }
 
+/** Polygons with more corners than this have their beginning remembered, so that no list of edges makes it slow. */
+const LONG_POLYGON = 64
+
 /** An edge goes from the corner it names to the next of the same polygon. */
 function readEdgePoints(edges: Int32Array, indices: Int32Array, pointCount: number): Int32Array {
   const edgePoints = new Int32Array(2 * edges.length).fill(-1)
-  const pointAt = (place: number): number => (indices[place]! < 0 ? ~indices[place]! : indices[place]!)
-  // the first corner of a polygon is found by going back from its last: once for all last corners
-  const startOf = new Map<number, number>()
-  let start = 0
-  for (let place = 0; place < indices.length; place++)
-    if (indices[place]! < 0 || place === indices.length - 1) {
-      startOf.set(place, start)
-      start = place + 1
+  const known = new Map<number, number>()
+  /** First corner of the polygon that ends with `last`. */
+  const startOf = (last: number): number => {
+    let start = last
+    while (start > 0 && indices[start - 1]! >= 0) {
+      if (last - start === LONG_POLYGON) {
+        const found = known.get(last)
+        if (found !== undefined) return found
+      }
+      start--
     }
+    if (last - start >= LONG_POLYGON) known.set(last, start)
+    return start
+  }
+  const final = indices.length - 1
   for (let edge = 0; edge < edges.length; edge++) {
     const place = edges[edge]!
-    if (place < 0 || place >= indices.length) continue
-    const from = pointAt(place)
-    const to = pointAt(startOf.get(place) ?? place + 1)
+    if (place < 0 || place > final) continue
+    const isLast = indices[place]! < 0 || place === final
+    const next = indices[isLast ? startOf(place) : place + 1]!
+    const from = indices[place]! < 0 ? ~indices[place]! : indices[place]!
+    const to = next < 0 ? ~next : next
     if (from >= pointCount || to >= pointCount) continue
     edgePoints[2 * edge] = from
     edgePoints[2 * edge + 1] = to
@@ -174,6 +185,13 @@ function cornerIndices(layer: Layer, polygons: Polygons, width: number): Int32Ar
   const { faceOffsets, faceVertices, cornerPlaces, facePlaces } = polygons
   const { indices, mapping } = layer
   const cornerCount = faceVertices.length
+  // a sound list of an undamaged mesh is taken as it is
+  if (mapping === 'corners' && !cornerPlaces && indices?.length === cornerCount) {
+    let sound = true
+    for (let corner = 0; corner < cornerCount && sound; corner++)
+      sound = indices[corner]! >= -1 && indices[corner]! < valueCount
+    if (sound) return indices
+  }
   const result = new Int32Array(cornerCount)
   const valueOf = (element: number): number => {
     const index = indices ? (element < indices.length ? indices[element]! : -1) : element
@@ -336,15 +354,24 @@ function readGroups(geometry: FbxRecord, polygons: Polygons, messages: MessageCo
   const names: string[] = named ? [...named.names] : []
   const sets: number[][] = named ? named.sets.map((set) => [...set]) : []
   const setOf = new Map<number, number>(sets.map((_set, at) => [at, at]))
-  const faceSets = Int32Array.from(values, (value) => {
-    if (!(value >= 0)) return -1
-    let set = setOf.get(value)
-    if (set === undefined) {
-      set = sets.push([names.push(`group_${value}`) - 1]) - 1
-      setOf.set(value, set)
+  const faceSets = new Int32Array(values.length).fill(-1)
+  // groups come in runs
+  let last = -1
+  let lastSet = -1
+  for (let face = 0; face < faceSets.length; face++) {
+    const value = values[face]!
+    if (!(value >= 0)) continue
+    if (value !== last) {
+      let set = setOf.get(value)
+      if (set === undefined) {
+        set = sets.push([names.push(`group_${value}`) - 1]) - 1
+        setOf.set(value, set)
+      }
+      last = value
+      lastSet = set
     }
-    return set
-  })
+    faceSets[face] = lastSet
+  }
   return { names, sets, faceSets }
 }
 

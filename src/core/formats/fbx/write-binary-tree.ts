@@ -25,7 +25,7 @@ const HEADER = [
 ]
 
 /** An array's elements as the file stores them, and the letter of their kind. */
-function rawArray(value: WriteValue): { letter: string; length: number; raw: Uint8Array } | null {
+function rawArray(value: WriteValue): RawArray | null {
   const plain = (letter: string, array: Float64Array | Int32Array | Float32Array | BigInt64Array) => ({
     letter,
     length: array.length,
@@ -48,8 +48,79 @@ function withLength(letter: string, content: Uint8Array): Uint8Array {
   return bytes
 }
 
-/** A value's bytes, its kind's letter first. Arrays are packed here, so that lengths are known before offsets. */
-function encodeValue(value: WriteValue, codec: ZlibCodec): Uint8Array {
+/** Arrays larger than this are tried on a piece first. */
+const TRIED_BYTES = 2 ** 18
+const PIECE_BYTES = 2 ** 15
+/** What saves less than a quarter isn't packed: it takes three times as long as what packs well, both ways. */
+const WORTH_PACKING = 0.75
+
+/** True where a piece from the middle says that packing pays. */
+function isWorthPacking(raw: Uint8Array, codec: ZlibCodec): boolean {
+  if (raw.length < TRIED_BYTES) return true
+  const start = (raw.length >> 1) & ~7
+  return codec.deflate(raw.subarray(start, start + PIECE_BYTES)).length < WORTH_PACKING * PIECE_BYTES
+}
+
+function sameBytes(a: Uint8Array, b: Uint8Array): boolean {
+  if (a.length !== b.length) return false
+  if (a.byteOffset % 4 !== 0 || b.byteOffset % 4 !== 0) return a.every((byte, at) => byte === b[at])
+  // four bytes at a time
+  const length = a.length >> 2
+  const x = new Int32Array(a.buffer, a.byteOffset, length)
+  const y = new Int32Array(b.buffer, b.byteOffset, length)
+  for (let at = 0; at < length; at++) if (x[at] !== y[at]) return false
+  for (let at = length << 2; at < a.length; at++) if (a[at] !== b[at]) return false
+  return true
+}
+
+interface RawArray {
+  readonly letter: string
+  readonly length: number
+  readonly raw: Uint8Array
+}
+
+/**
+ * All arrays of the records with their packed bytes. Arrays of the same bytes are packed once: lists of indices
+ * over corners are often the same for UVs and normals, and packing takes most of the time of writing.
+ */
+function packArrays(
+  records: readonly WriteRecord[],
+  codec: ZlibCodec,
+  packAll: boolean,
+): ReadonlyMap<WriteValue, { array: RawArray; packed: Uint8Array | null }> {
+  const found = new Map<WriteValue, { array: RawArray; twin: number }>()
+  const distinct: Uint8Array[] = []
+  const byLength = new Map<number, number[]>()
+  const collect = (record: WriteRecord): void => {
+    for (const value of record.values) {
+      if (found.has(value)) continue
+      const array = rawArray(value)
+      if (!array) continue
+      if (array.raw.length < LEAST_PACKED_BYTES) {
+        found.set(value, { array, twin: -1 })
+        continue
+      }
+      const alike = byLength.get(array.raw.length) ?? []
+      let twin = alike.find((place) => sameBytes(distinct[place]!, array.raw))
+      if (twin === undefined && !packAll && !isWorthPacking(array.raw, codec)) twin = -1
+      if (twin === undefined) {
+        twin = distinct.push(array.raw) - 1
+        // of many small ones of one length the first few are looked at
+        if (alike.length < 8) byLength.set(array.raw.length, [...alike, twin])
+      }
+      found.set(value, { array, twin })
+    }
+    record.children.forEach(collect)
+  }
+  records.forEach(collect)
+  const packed = codec.deflateAll?.(distinct) ?? distinct.map((raw) => codec.deflate(raw))
+  return new Map(
+    [...found].map(([value, { array, twin }]) => [value, { array, packed: twin < 0 ? null : packed[twin]! }]),
+  )
+}
+
+/** A value's bytes, its kind's letter first. */
+function encodeValue(value: WriteValue, arrays: ReturnType<typeof packArrays>): Uint8Array {
   const small = (letter: string, length: number, set: (view: DataView) => void): Uint8Array => {
     const bytes = new Uint8Array(1 + length)
     bytes[0] = letter.charCodeAt(0)
@@ -69,14 +140,14 @@ function encodeValue(value: WriteValue, codec: ZlibCodec): Uint8Array {
     if (value.kind === 'long') return small('L', 8, (view) => view.setBigInt64(0, BigInt(value.value), true))
     return small('D', 8, (view) => view.setFloat64(0, number, true))
   }
-  const { letter, length, raw } = rawArray(value)!
-  const packs = raw.length >= LEAST_PACKED_BYTES
-  const stored = packs ? codec.deflate(raw) : raw
+  const { array, packed } = arrays.get(value)!
+  const { letter, length } = array
+  const stored = packed ?? array.raw
   const bytes = new Uint8Array(13 + stored.length)
   const view = new DataView(bytes.buffer)
   bytes[0] = letter.charCodeAt(0)
   view.setUint32(1, length, true)
-  view.setUint32(5, packs ? 1 : 0, true)
+  view.setUint32(5, packed ? 1 : 0, true)
   view.setUint32(9, stored.length, true)
   bytes.set(stored, 13)
   return bytes
@@ -91,17 +162,22 @@ interface Encoded {
   readonly length: number
 }
 
-/** @param version 7400 (32-bit lengths) or 7500 (64-bit). */
+/**
+ * @param version 7400 (32-bit lengths) or 7500 (64-bit).
+ * @param packAll pack arrays that hardly become smaller by it as well.
+ */
 export function writeBinaryTree(
   records: readonly WriteRecord[],
   version: 7400 | 7500,
   codec: ZlibCodec,
+  packAll = false,
 ): Uint8Array {
   const wide = version >= 7500
   const headLength = wide ? 25 : 13
+  const arrays = packArrays(records, codec, packAll)
   const encode = ({ name, values, children }: WriteRecord): Encoded => {
     const encodedName = encodeUtf8(name)
-    const encodedValues = values.map((value) => encodeValue(value, codec))
+    const encodedValues = values.map((value) => encodeValue(value, arrays))
     const encodedChildren = children.map(encode)
     const valueBytes = encodedValues.reduce((sum, value) => sum + value.length, 0)
     const below = encodedChildren.reduce((sum, child) => sum + child.length, 0)

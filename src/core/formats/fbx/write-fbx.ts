@@ -360,7 +360,7 @@ export function writeFbx(
   const bytes =
     settings.form === 'text'
       ? writeTextTree(records, settings.version)
-      : writeBinaryTree(records, settings.version, settings.codec ?? PURE_CODEC)
+      : writeBinaryTree(records, settings.version, settings.codec ?? PURE_CODEC, settings.packAll)
   return { files: [{ name: fileName, bytes }, ...files], findings: messages.list(), space: scene.space }
 }
 

@@ -1,5 +1,5 @@
 /** A mesh as a geometry's records. */
-import { groupsFromHardEdges, hardEdgePoints } from '../../edit/smoothing-groups.ts'
+import { groupsFromHardEdges } from '../../edit/smoothing-groups.ts'
 import { meshTangents } from '../../normals/mesh-tangents.ts'
 import { edgeKey } from '../../scene/adjacency.ts'
 import { createMeshFacts, type MeshFacts } from '../../scene/mesh-facts.ts'
@@ -60,7 +60,10 @@ function layer(
 }
 
 const colorsTravel = ({ components }: ColorSet): boolean => components === 3 || components === 4
-const normalsAreWhole = (normals: CornerNormals): boolean => normals.indices.every((index) => index >= 0)
+function normalsAreWhole({ indices }: CornerNormals): boolean {
+  for (let corner = 0; corner < indices.length; corner++) if (indices[corner]! < 0) return false
+  return true
+}
 
 /** What of a mesh the writer leaves out although it was asked for, in an artist's words. */
 export function lossesOf(mesh: Mesh, options: GeometryOptions): string[] {
@@ -91,8 +94,11 @@ function polygonMasks(facts: MeshFacts): Int32Array {
   return Int32Array.from(groups, (group) => (group > 0 ? 1 << ((group - 1) % MASK_BITS) : 0))
 }
 
-const isInOrder = (indices: Int32Array, valueCount: number): boolean =>
-  indices.length === valueCount && indices.every((index, at) => index === at)
+function isInOrder(indices: Int32Array, valueCount: number): boolean {
+  if (indices.length !== valueCount) return false
+  for (let at = 0; at < valueCount; at++) if (indices[at] !== at) return false
+  return true
+}
 
 /** Values over corners: with a list of indices, and without where it would say nothing. */
 function cornerLayer(
@@ -127,23 +133,15 @@ const LAYER_MAPPINGS = {
   all: 'AllSame',
 } as const
 
-function carriedLayer(
-  kept: KeptLayer,
-  place: number,
-  edgeNumbers: () => Map<number, number>,
-): WriteRecord | null {
+/** One value an edge of the list: `rest` but for the given pairs of points. */
+type ByEdge = (pairs: Uint32Array, valueOf: (at: number) => number, rest: number) => Float64Array
+
+function carriedLayer(kept: KeptLayer, place: number, byEdge: ByEdge): WriteRecord | null {
   const names = LAYER_RECORDS[kept.kind]
   if (!names) return null
   const [kind, dataName, indexName] = names
   let { values } = kept
-  if (kept.per === 'edges' && kept.edgePoints) {
-    const numbers = edgeNumbers()
-    values = new Float64Array(numbers.size)
-    for (let at = 0; at < kept.values.length; at++) {
-      const edge = numbers.get(edgeKey(kept.edgePoints[2 * at]!, kept.edgePoints[2 * at + 1]!))
-      if (edge !== undefined) values[edge] = kept.values[at]!
-    }
-  }
+  if (kept.per === 'edges' && kept.edgePoints) values = byEdge(kept.edgePoints, (at) => kept.values[at]!, 0)
   return layer(kind, place, kept.name, LAYER_MAPPINGS[kept.per], kept.indices ? 'IndexToDirect' : 'Direct', [
     record(dataName, [kept.whole ? Int32Array.from(values) : values]),
     ...(kept.indices ? [record(indexName, [kept.indices])] : []),
@@ -162,25 +160,28 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
   const add = (entry: WriteRecord | null, place: number): void => {
     if (entry) layers.push({ record: entry, place })
   }
-  /** Asked for by layers over edges only: a file without such has no list of edges. */
-  let numbers: Map<number, number> | null = null
-  const edgeNumbers = (): Map<number, number> => {
-    if (numbers) return numbers
-    numbers = new Map()
+  /** A file without layers over edges has no list of edges. */
+  let hasEdges = false
+  const byEdge: ByEdge = (pairs, valueOf, rest) => {
+    hasEdges = true
+    const placeOf = new Map<number, number>()
+    for (let at = 0; at < pairs.length / 2; at++) placeOf.set(edgeKey(pairs[2 * at]!, pairs[2 * at + 1]!), at)
     const { edgeCount, edgePoints } = facts.edges()
-    for (let edge = 0; edge < edgeCount; edge++)
-      numbers.set(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!), edge)
-    return numbers
-  }
-  /** One value an edge of the list: `rest` but for the given pairs of points. */
-  const byEdge = (pairs: Uint32Array, valueOf: (at: number) => number, rest: number): Float64Array => {
-    const found = edgeNumbers()
-    const values = new Float64Array(found.size).fill(rest)
-    for (let at = 0; at < pairs.length / 2; at++) {
-      const edge = found.get(edgeKey(pairs[2 * at]!, pairs[2 * at + 1]!))
-      if (edge !== undefined) values[edge] = valueOf(at)
+    const values = new Float64Array(edgeCount).fill(rest)
+    for (let edge = 0; edge < edgeCount; edge++) {
+      const at = placeOf.get(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!))
+      if (at !== undefined) values[edge] = valueOf(at)
     }
     return values
+  }
+
+  /** A flag an edge: 1 is soft. */
+  const softFlags = (): Int32Array => {
+    hasEdges = true
+    const hard = facts.hardEdges()
+    const flags = new Int32Array(hard.length)
+    for (let edge = 0; edge < flags.length; edge++) flags[edge] = hard[edge] ? 0 : 1
+    return flags
   }
 
   const { normals, smoothing, creases } = mesh
@@ -199,7 +200,7 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
     if (!options.normals && kept.width === 3 && !computed) continue
     const place = places.get(kept.kind) ?? (kept.kind === 'normals' ? 1 : 0)
     places.set(kept.kind, place + 1)
-    add(carriedLayer(kept, place, edgeNumbers), place)
+    add(carriedLayer(kept, place, byEdge), place)
   }
   const setNames = options.uvSetNames
     .split(',')
@@ -224,9 +225,7 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
   if (smoothing && options.smoothing) {
     const byPolygon =
       options.smoothingForm === 'polygons' || (options.smoothingForm === 'own' && smoothing.kind === 'masks')
-    const values = byPolygon
-      ? polygonMasks(facts)
-      : Int32Array.from(byEdge(hardEdgePoints(facts), () => 0, 1))
+    const values = byPolygon ? polygonMasks(facts) : softFlags()
     add(
       layer('LayerElementSmoothing', 0, '', byPolygon ? 'ByPolygon' : 'ByEdge', 'Direct', [
         record('Smoothing', [values]),
@@ -294,7 +293,7 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
       ? [propertyRow(GROUP_NAMES, 'KString', '', 'U', JSON.stringify([groups.names, groups.sets]))]
       : []),
   ]
-  const edges = numbers ? [record('Edges', [edgeCorners(facts)])] : []
+  const edges = hasEdges ? [record('Edges', [edgeCorners(facts)])] : []
   const layerCount = Math.max(0, ...layers.map((entry) => entry.place + 1))
   return [
     record('Properties70', [], properties),

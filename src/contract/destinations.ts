@@ -1,0 +1,76 @@
+/** Destinations as the interface and files of them have them. */
+import { z } from 'zod'
+import { DESTINATION_KINDS, type Destination } from '../core/destinations/destination.ts'
+import { TRAITS } from '../core/traits/trait.ts'
+import { readOptionsSchema, writeOptionsSchema } from './options.ts'
+import { recipeSchema } from './recipes.ts'
+
+const traits = z.array(z.enum(TRAITS)).max(TRAITS.length)
+const setting = z.union([
+  z.string().max(200),
+  z.number(),
+  z.boolean(),
+  z.null(),
+  z.array(z.string().max(200)).max(100),
+])
+
+/** A destination without its id, as an artist writes it and as JSON files hold it. */
+export const destinationFieldsSchema = z
+  .object({
+    name: z.string().trim().min(1, 'A destination needs a name.').max(80),
+    kind: z.enum(DESTINATION_KINDS),
+    description: z.string().max(600),
+    format: z.enum(['obj', 'fbx']),
+    writeOptions: writeOptionsSchema.omit({ selection: true }),
+    readOptions: readOptionsSchema,
+    size: z
+      .object({ unit: z.enum(['stated', 'numbers']), unitMeters: z.number().positive().max(1e6) })
+      .strict(),
+    polygons: z.enum(['any', 'quads', 'triangles']),
+    polygonBudget: z.number().int().positive().max(1e9).nullable(),
+    normalMapGreen: z.enum(['up', 'down']),
+    neverTravels: traits,
+    naming: z
+      .object({
+        letters: z.enum(['any', 'plain']),
+        longest: z.number().int().min(4).max(1000).nullable(),
+        prefix: z.string().max(40),
+        suffix: z.string().max(40),
+      })
+      .strict(),
+    split: z.enum(['one', 'parts', 'materials']),
+    checkSettings: z.record(z.string().max(60), setting),
+    mustBeClean: z.array(z.string().max(60)).max(200),
+    recipe: recipeSchema.nullable(),
+    purpose: traits,
+    changesOnReturn: traits,
+    standIn: z.string().max(60).nullable(),
+  })
+  .strict()
+export type DestinationFields = z.infer<typeof destinationFieldsSchema>
+
+export const destinationSchema = destinationFieldsSchema.extend({ id: z.string().max(60) })
+
+/** Ships with Kelbo and can't be changed, or the artist's own. */
+export const listedDestinationSchema = destinationSchema.extend({ shipped: z.boolean() })
+export type ListedDestination = z.infer<typeof listedDestinationSchema>
+export const destinationsSchema = z.object({ destinations: z.array(listedDestinationSchema) })
+
+/** What a file of a destination says it is. */
+export const DESTINATION_FILE = 'kelbo-destination' as const
+export const destinationFileSchema = z
+  .object({ type: z.literal(DESTINATION_FILE), version: z.literal(1), destination: destinationFieldsSchema })
+  .strict()
+
+/** The core's destination from one that has passed the schema. */
+export const asDestination = (document: z.infer<typeof destinationSchema>): Destination =>
+  document as Destination
+
+/** Where a document is wrong, in words: the first place. */
+export function schemaComplaint(error: z.ZodError): string {
+  const [first] = error.issues
+  if (!first) return 'it has another form'
+  const place = first.path.join('.')
+  const unknown = first.code === 'unrecognized_keys' ? `“${first.keys.join('”, “')}” is not known here` : null
+  return `${place ? `“${place}”: ` : ''}${unknown ?? first.message}`
+}

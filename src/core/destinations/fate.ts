@@ -1,0 +1,51 @@
+/** What becomes of a trait on its way out: the words of a forecast. */
+import type { NoteCode, Trait, TraitState } from '../traits/trait.ts'
+import type { Destination } from './destination.ts'
+
+export const FATES = ['carried', 'otherwise', 'kept', 'lost'] as const
+/** carried; carried in another form; not carried, but kept for the return; not carried. */
+export type Fate = (typeof FATES)[number]
+
+export const FATE_WORDS: Readonly<Record<Fate, string>> = {
+  carried: 'carried',
+  otherwise: 'carried in another form',
+  kept: 'not carried, kept for the return',
+  lost: 'not carried',
+}
+
+/** Changes that say the same in other words, and what that costs. */
+const OTHER_FORMS: Readonly<Partial<Record<NoteCode, string>>> = {
+  'smoothing-renumbered':
+    'The edges stay hard and soft as they are; the groups’ own numbers are not in the file.',
+  'uv-set-renamed': 'The tool knows the set by its other name; Kelbo pairs them again on return.',
+  'surfaces-reworded':
+    'The values go under the other format’s names; what only the master’s format has stays in the master.',
+  'placed-otherwise': 'The part stands where it stood; its own numbers for place and size are others.',
+  'pivots-changed': 'The part stands where it stood; it turns about another point.',
+  'transforms-baked': 'The part stands where it stood; the tool can’t tell its place from its points.',
+  'polygons-cut': 'The tool gets triangles; the polygons are put together again from the master.',
+  renamed: 'The part goes under a name that the tool takes; Kelbo knows it again on return.',
+  'scene-changed': 'Numbers are in another unit or other axes; size and place in the world stay.',
+}
+
+/** Traits of a part as a whole, which come back whatever became of its polygons. */
+const OF_THE_PART: ReadonlySet<Trait> = new Set(['transforms', 'names', 'surfaces', 'scene'])
+
+export interface CellOfTrait {
+  readonly state: TraitState
+  readonly empty: boolean
+  readonly note: string
+}
+
+/**
+ * What Kelbo can put back rests on knowing each polygon again: it can't for what lies on polygons where the
+ * destination is there to make others.
+ */
+export function fateOf(trait: Trait, cell: CellOfTrait, destination: Pick<Destination, 'purpose'>): Fate {
+  if (cell.empty || cell.state === 'same' || cell.state === 'within') return 'carried'
+  if (cell.state === 'changed' && OTHER_FORMS[cell.note as NoteCode]) return 'otherwise'
+  return destination.purpose.includes('topology') && !OF_THE_PART.has(trait) ? 'lost' : 'kept'
+}
+
+/** What another form costs; null for a change that is none. */
+export const costOf = (note: string): string | null => OTHER_FORMS[note as NoteCode] ?? null
