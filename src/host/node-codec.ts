@@ -18,60 +18,60 @@ function packHere(bytes: Uint8Array): Uint8Array {
   return new Uint8Array(buffer, byteOffset, length)
 }
 
-/** A thread's work: what is shared with it is packed into memory that is shared as well. */
+/** Places in the shared state: the next job to be taken, jobs done, then the packed length of each job. */
+const NEXT = 0
+const DONE = 1
+const LENGTHS = 2
+
+/** A thread's work: it takes one job after the other until there is none. */
 const THREAD = `
 const { workerData } = require('node:worker_threads')
 const { deflateSync } = require('node:zlib')
 const { jobs, state, packing } = workerData
 const flags = new Int32Array(state)
-for (const [at, { raw, out }] of jobs.entries()) {
-  const packed = deflateSync(new Uint8Array(raw), packing)
-  new Uint8Array(out).set(packed)
-  flags[at + 1] = packed.length
+for (let at; (at = Atomics.add(flags, ${NEXT}, 1)) < jobs.length; ) {
+  const packed = deflateSync(new Uint8Array(jobs[at].raw), packing)
+  new Uint8Array(jobs[at].out).set(packed)
+  Atomics.store(flags, ${LENGTHS} + at, packed.length)
+  Atomics.add(flags, ${DONE}, 1)
+  Atomics.notify(flags, ${DONE})
 }
-Atomics.store(flags, 0, 1)
-Atomics.notify(flags, 0)
 `
 
-interface Share {
-  readonly places: number[]
-  bytes: number
-}
-
-/** What a thread was given, and how to have it back. */
-function startThread(arrays: readonly Uint8Array[], places: readonly number[]) {
-  const state = new SharedArrayBuffer(4 * (places.length + 1))
-  const jobs = places.map((place) => {
+/** Packs on all cores: this thread and others take from one list, the largest first. */
+function packTogether(arrays: readonly Uint8Array[]): Uint8Array[] {
+  const order = arrays.map((_array, place) => place).sort((a, b) => arrays[b]!.length - arrays[a]!.length)
+  const jobs = order.map((place) => {
     const source = arrays[place]!
     const raw = new SharedArrayBuffer(source.length)
     new Uint8Array(raw).set(source)
-    // zlib's own bound for data that can't be packed
+    // zlib's own bound for what can't be packed
     return { raw, out: new SharedArrayBuffer(source.length + (source.length >> 10) + 1024) }
   })
-  const worker = new Worker(THREAD, { eval: true, workerData: { jobs, state, packing: PACKING } })
-  worker.unref()
-  // a fault in the thread shows as no answer
-  worker.on('error', () => undefined)
-  return (): Uint8Array[] | null => {
-    const flags = new Int32Array(state)
-    const answered =
-      Atomics.load(flags, 0) === 1 || Atomics.wait(flags, 0, 0, PATIENCE_MILLISECONDS) !== 'timed-out'
-    void worker.terminate()
-    return answered ? jobs.map(({ out }, at) => new Uint8Array(out, 0, flags[at + 1])) : null
+  const state = new SharedArrayBuffer(4 * (LENGTHS + jobs.length))
+  const flags = new Int32Array(state)
+  const threadCount = Math.min(MOST_THREADS, availableParallelism(), jobs.length) - 1
+  const threads = Array.from({ length: threadCount }, () => {
+    const thread = new Worker(THREAD, { eval: true, workerData: { jobs, state, packing: PACKING } })
+    thread.unref()
+    // a fault in a thread shows as a job that is never done
+    thread.on('error', () => undefined)
+    return thread
+  })
+  const packed = new Array<Uint8Array>(arrays.length)
+  for (let at = 0; (at = Atomics.add(flags, NEXT, 1)) < jobs.length;) {
+    packed[order[at]!] = packHere(arrays[order[at]!]!)
+    Atomics.add(flags, DONE, 1)
   }
-}
-
-/** Largest first, each to whoever has least; this thread is the first. */
-function shareOut(arrays: readonly Uint8Array[]): Share[] {
-  const threads = Math.max(1, Math.min(MOST_THREADS, availableParallelism(), arrays.length))
-  const shares = Array.from({ length: threads }, (): Share => ({ places: [], bytes: 0 }))
-  const order = arrays.map((_array, place) => place).sort((a, b) => arrays[b]!.length - arrays[a]!.length)
-  for (const place of order) {
-    const least = shares.reduce((best, share) => (share.bytes < best.bytes ? share : best))
-    least.places.push(place)
-    least.bytes += arrays[place]!.length
-  }
-  return shares
+  const end = Date.now() + PATIENCE_MILLISECONDS
+  for (let done; (done = Atomics.load(flags, DONE)) < jobs.length && Date.now() < end;)
+    Atomics.wait(flags, DONE, done, PATIENCE_MILLISECONDS)
+  for (const thread of threads) void thread.terminate()
+  order.forEach((place, at) => {
+    const length = flags[LENGTHS + at]!
+    packed[place] ??= length > 0 ? new Uint8Array(jobs[at]!.out, 0, length) : packHere(arrays[place]!)
+  })
+  return packed
 }
 
 /** Streams that Node refuses, for their checksum or otherwise, go to the patient one. */
@@ -92,16 +92,6 @@ export const NODE_CODEC: ZlibCodec = {
   deflateAll(arrays) {
     const total = arrays.reduce((sum, array) => sum + array.length, 0)
     if (total < LEAST_SHARED_BYTES) return arrays.map(packHere)
-    const [own, ...others] = shareOut(arrays)
-    const threads = others
-      .filter((share) => share.places.length > 0)
-      .map((share) => ({ share, finish: startThread(arrays, share.places) }))
-    const packed = new Array<Uint8Array>(arrays.length)
-    for (const place of own!.places) packed[place] = packHere(arrays[place]!)
-    for (const { share, finish } of threads) {
-      const results = finish()
-      share.places.forEach((place, at) => (packed[place] = results?.[at] ?? packHere(arrays[place]!)))
-    }
-    return packed
+    return packTogether(arrays)
   },
 }

@@ -245,3 +245,87 @@ test('convert goes from OBJ to FBX and back, with the forecast of each and optio
   expect(kelbo('convert', at('lantern.obj'), at('out/x.fbx'), '--option', 'version=7.3').status).toBe(2)
   expect(kelbo('convert', at('lantern.obj'), at('out/x.obj'), '--option', 'materials=some').status).toBe(2)
 })
+
+test('convert for a destination: its options, names and checks, and what becomes of each trait', () => {
+  const out = kelbo('convert', at('lantern.obj'), at('out/engine.fbx'), '--to', 'engine', '--json')
+  expect([out.status, out.err.includes('no destination')]).toEqual([1, false])
+  const { destination, size, checks, forecast } = out.json() as {
+    destination: string
+    size: { statedUnit: number }
+    checks: { check: string; mustBeClean: boolean }[]
+    forecast: { parts: { name: string; fates: Record<string, string> }[] }
+  }
+  expect([destination, size.statedUnit]).toEqual(['engine', 0.01])
+  const tank = forecast.parts.find((part) => part.name === 'tank')!
+  expect([tank.fates.topology, tank.fates.creases, tank.fates.uvs]).toEqual(['otherwise', 'kept', 'carried'])
+  expect(checks.every((check) => typeof check.check === 'string')).toBe(true)
+  const { json } = kelbo('inspect', at('out/engine.fbx'), '--json')
+  expect(
+    (json() as { meshes: { faces: Record<string, number> }[] }).meshes.every((mesh) => mesh.faces['4'] === 0),
+  ).toBe(true)
+})
+
+test('a destination may be a file; one that is wrong is refused with the place', () => {
+  const fields = {
+    name: 'Upstairs',
+    kind: 'modelling',
+    description: '',
+    format: 'fbx',
+    writeOptions: { creaseScale: 10 },
+    readOptions: {},
+    size: { unit: 'stated', unitMeters: 0.01 },
+    polygons: 'any',
+    polygonBudget: null,
+    normalMapGreen: 'up',
+    neverTravels: [],
+    naming: { letters: 'any', longest: null, prefix: 'up_', suffix: '' },
+    split: 'one',
+    checkSettings: {},
+    mustBeClean: [],
+    recipe: null,
+    purpose: [],
+    changesOnReturn: [],
+    standIn: null,
+  }
+  const write = (name: string, destination: object): string => {
+    writeFileSync(at(name), JSON.stringify({ type: 'kelbo-destination', version: 1, destination }))
+    return at(name)
+  }
+  const { status } = kelbo(
+    'convert',
+    at('lantern.obj'),
+    at('out/up.fbx'),
+    '--to',
+    write('up.json', fields),
+    '--json',
+  )
+  expect(status).toBe(1)
+  const { json } = kelbo('inspect', at('out/up.fbx'), '--json', '--read', 'creaseScale=10')
+  const found = json() as { nodes: { name: string }[]; meshes: { creases: { maxSharpness: number } }[] }
+  expect(found.nodes.every((node) => node.name.startsWith('up_'))).toBe(true)
+  expect(Math.max(...found.meshes.map((mesh) => mesh.creases.maxSharpness))).toBeLessThanOrEqual(10)
+  const wrong = kelbo(
+    'convert',
+    at('lantern.obj'),
+    at('out/up.fbx'),
+    '--to',
+    write('bad.json', { ...fields, split: 'halves' }),
+  )
+  expect([wrong.status, wrong.err.includes('split')]).toEqual([2, true])
+  expect(kelbo('check', at('lantern.obj'), '--for', at('nowhere.json')).status).toBe(2)
+})
+
+test('compare: a hundredfold FBX is told as one thing', () => {
+  kelbo('convert', at('lantern.obj'), at('out/small.fbx'), '--read', 'unitMeters=0.01')
+  kelbo(
+    'convert',
+    at('lantern.obj'),
+    at('out/large.fbx'),
+    '--read',
+    'unitMeters=0.01',
+    '--option',
+    'scale=100',
+  )
+  const { json } = kelbo('compare', at('out/small.fbx'), at('out/large.fbx'), '--json')
+  expect((json() as { whole: unknown }).whole).toEqual({ factor: 100, turn: null })
+})

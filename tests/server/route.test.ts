@@ -54,10 +54,12 @@ describe('the whole route', () => {
     expect([detail.trip.state, detail.trip.number, detail.trip.sentFileName]).toEqual([
       'out',
       1,
-      'storm_lantern_v1.zip',
+      'storm_lantern_sculpting_tool_trip_001.zip',
     ])
     const file = await harness.call('GET', `/files/${String(job.result!.fileId)}`)
-    expect(file.headers['content-disposition']).toContain('attachment; filename="storm_lantern_v1.zip"')
+    expect(file.headers['content-disposition']).toContain(
+      'attachment; filename="storm_lantern_sculpting_tool_trip_001.zip"',
+    )
     expect(readPackage([{ name: 'x.zip', bytes: file.raw }]).scene.nodes).toHaveLength(7)
     expect(detail.contents.map((entry) => entry.name)).toContain('maps/rope_color.png')
   })
@@ -110,7 +112,7 @@ describe('the whole route', () => {
       options: {},
     })
     const id = String(sent.result!.tripId)
-    const job = await start(`/trips/${id}/practise`, { options: { strength: 0 } })
+    const job = await start(`/trips/${id}/practise`, { standIn: 'sculptor', options: { strength: 0 } })
     expect((await harness.finished(String(job.result!.nextJob))).state).toBe('done')
     const detail = tripDetailSchema.parse((await harness.call('GET', `/trips/${id}`)).body)
     expect(detail.trip.state).toBe('back')

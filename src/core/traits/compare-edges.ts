@@ -53,6 +53,19 @@ function sameGroups(master: Mesh, returned: Mesh, match: Correspondence): boolea
   return true
 }
 
+/** With the same edges hard: flags an edge say no more than that, masks say which groups. */
+function isSameForm(master: Mesh, returned: Mesh, match: Correspondence): boolean {
+  const a = master.smoothing
+  const b = returned.smoothing
+  if (a?.kind === 'edges') return b?.kind === 'edges'
+  return (
+    a?.kind === 'masks' &&
+    b?.kind === 'masks' &&
+    match.matchedFaceCount === faceCountOf(master) &&
+    a.faceMasks.every((mask, face) => mask === b.faceMasks[match.faceToReturned[face]!])
+  )
+}
+
 export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   if (!master.smoothing) return returned.smoothing ? compared('gained', 'gained') : NOTHING
   // the same groups on the same polygons: which edges are hard need not be worked out to say so
@@ -89,7 +102,9 @@ export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspond
     if (masterFrom >= 0 && masterTo >= 0) added.push(edgeKey(masterFrom, masterTo))
   }
   if (softened.length === 0 && addedReturned.length === 0)
-    return compared('within', 'smoothing-renumbered', { totalCount: total })
+    return isSameForm(master, returned, match)
+      ? compared('same', 'same', { totalCount: total })
+      : compared('within', 'smoothing-renumbered', { totalCount: total })
   return compared('changed', 'edges-softened', {
     changedCount: softened.length + addedReturned.length,
     totalCount: total,

@@ -94,6 +94,11 @@ export function readTextTree(bytes: Uint8Array, messages: MessageCollector): Fbx
       messages.add('fbx.number', { text: word.slice(0, 40) }, line)
       return 0
     }
+    // what begins like a number and goes on as something else was meant as one
+    if (/^[-+]?\.?\d/.test(word)) {
+      messages.add('fbx.number', { text: word.slice(0, 40) }, line)
+      return 0
+    }
     return word
   }
 

@@ -119,19 +119,19 @@ function packArrays(
   )
 }
 
-/** A value's bytes, its kind's letter first. */
-function encodeValue(value: WriteValue, arrays: ReturnType<typeof packArrays>): Uint8Array {
-  const small = (letter: string, length: number, set: (view: DataView) => void): Uint8Array => {
+/** A value's bytes, its kind's letter first, in pieces: large arrays are copied once, into the file. */
+function encodeValue(value: WriteValue, arrays: ReturnType<typeof packArrays>): Uint8Array[] {
+  const small = (letter: string, length: number, set: (view: DataView) => void): Uint8Array[] => {
     const bytes = new Uint8Array(1 + length)
     bytes[0] = letter.charCodeAt(0)
     set(new DataView(bytes.buffer, 1))
-    return bytes
+    return [bytes]
   }
   if (typeof value === 'boolean') return small('C', 1, (view) => view.setUint8(0, value ? 1 : 0))
   if (typeof value === 'bigint') return small('L', 8, (view) => view.setBigInt64(0, value, true))
   if (typeof value === 'number') return small('D', 8, (view) => view.setFloat64(0, value, true))
-  if (typeof value === 'string') return withLength('S', encodeUtf8(value))
-  if (value instanceof Uint8Array) return withLength('R', value)
+  if (typeof value === 'string') return [withLength('S', encodeUtf8(value))]
+  if (value instanceof Uint8Array) return [withLength('R', value)]
   if (isTyped(value)) {
     const number = Number(value.value)
     if (value.kind === 'int') return small('I', 4, (view) => view.setInt32(0, number, true))
@@ -143,19 +143,19 @@ function encodeValue(value: WriteValue, arrays: ReturnType<typeof packArrays>): 
   const { array, packed } = arrays.get(value)!
   const { letter, length } = array
   const stored = packed ?? array.raw
-  const bytes = new Uint8Array(13 + stored.length)
+  const bytes = new Uint8Array(13)
   const view = new DataView(bytes.buffer)
   bytes[0] = letter.charCodeAt(0)
   view.setUint32(1, length, true)
   view.setUint32(5, packed ? 1 : 0, true)
   view.setUint32(9, stored.length, true)
-  bytes.set(stored, 13)
-  return bytes
+  return [bytes, stored]
 }
 
 interface Encoded {
   readonly name: Uint8Array
-  readonly values: readonly Uint8Array[]
+  readonly valueCount: number
+  readonly pieces: readonly Uint8Array[]
   readonly valueBytes: number
   readonly children: readonly Encoded[]
   /** Bytes of the whole record. */
@@ -177,15 +177,16 @@ export function writeBinaryTree(
   const arrays = packArrays(records, codec, packAll)
   const encode = ({ name, values, children }: WriteRecord): Encoded => {
     const encodedName = encodeUtf8(name)
-    const encodedValues = values.map((value) => encodeValue(value, arrays))
+    const pieces = values.flatMap((value) => encodeValue(value, arrays))
     const encodedChildren = children.map(encode)
-    const valueBytes = encodedValues.reduce((sum, value) => sum + value.length, 0)
+    const valueBytes = pieces.reduce((sum, piece) => sum + piece.length, 0)
     const below = encodedChildren.reduce((sum, child) => sum + child.length, 0)
     // a list of children ends with a record of nothing; so does a record without anything in it
     const ends = encodedChildren.length > 0 || values.length === 0
     return {
       name: encodedName,
-      values: encodedValues,
+      valueCount: values.length,
+      pieces,
       valueBytes,
       children: encodedChildren,
       length: headLength + encodedName.length + valueBytes + below + (ends ? headLength : 0),
@@ -204,20 +205,20 @@ export function writeBinaryTree(
     const end = at + entry.length
     if (wide) {
       view.setBigUint64(at, BigInt(end), true)
-      view.setBigUint64(at + 8, BigInt(entry.values.length), true)
+      view.setBigUint64(at + 8, BigInt(entry.valueCount), true)
       view.setBigUint64(at + 16, BigInt(entry.valueBytes), true)
     } else {
       view.setUint32(at, end, true)
-      view.setUint32(at + 4, entry.values.length, true)
+      view.setUint32(at + 4, entry.valueCount, true)
       view.setUint32(at + 8, entry.valueBytes, true)
     }
     bytes[at + headLength - 1] = entry.name.length
     at += headLength
     bytes.set(entry.name, at)
     at += entry.name.length
-    for (const value of entry.values) {
-      bytes.set(value, at)
-      at += value.length
+    for (const piece of entry.pieces) {
+      bytes.set(piece, at)
+      at += piece.length
     }
     for (const child of entry.children) put(child)
     at = end

@@ -1,0 +1,100 @@
+/** The heron goes out as FBX, comes back a hundred times as large, and is put right; a destination of one's own. */
+import { readFileSync } from 'node:fs'
+import { expect, test } from '@playwright/test'
+import { readPackage } from '../../src/core/formats/read-package.ts'
+import { fits, watchConsole } from './helpers.ts'
+
+test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
+  const complaints = watchConsole(page)
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Courier heron' }).click()
+  await page.getByRole('link', { name: /Send the master/ }).click()
+  await page.getByText('Modelling tool', { exact: true }).click()
+
+  // the forecast: what becomes of each trait, and the size that the tool will see
+  await expect(page.getByLabel(/^body, surfaces: In another form/)).toBeVisible({ timeout: 60000 })
+  await expect(page.getByLabel(/^beak, creases: Carried, to the last bit/)).toBeVisible()
+  const seen = page.locator('[data-test=seen]')
+  await expect(seen).toContainText('1.09 m tall')
+  await expect(seen).toContainText('is what the tool will show')
+  // a file that says centimetres over numbers a hundred times as large
+  await page.getByLabel('Scale', { exact: true }).fill('100')
+  await page.getByLabel('Scale', { exact: true }).press('Enter')
+  await expect(seen).toContainText('109 m tall', { timeout: 60000 })
+  await expect(seen).toContainText('the version is 1.09 m')
+  await page.getByRole('button', { name: 'Scale by 0.01 to make it right' }).click()
+  await expect(seen).toContainText('1.09 m tall', { timeout: 60000 })
+  // an entered height gives the exact factor
+  await page.getByLabel('Real height in metres').fill('2.1788')
+  await expect(page.getByRole('button', { name: /Scale × 2/ })).toBeVisible()
+  expect(await fits(page)).toBe(true)
+
+  const download = page.waitForEvent('download')
+  await page.getByRole('button', { name: /^Send/ }).click()
+  const sent = await download
+  expect(sent.suggestedFilename()).toBe('Courier_heron_modelling_tool_trip_002.zip')
+  const { scene } = readPackage([{ name: 'x.zip', bytes: readFileSync((await sent.path())!) }])
+  expect([scene.format, scene.nodes.length, scene.space.unitMeters]).toEqual(['fbx', 12, 0.01])
+
+  // the stand-in with its fault
+  await page.getByRole('link', { name: 'stand-in' }).click()
+  await expect(page.getByText('It reads the file as a modelling tool would')).toBeVisible()
+  await page.getByLabel('Takes the unit for').click()
+  await page.getByText('metres where it is centimetres: ×100').click()
+  await page.getByRole('button', { name: 'Model and bring it back' }).click()
+
+  // the return says it once, and puts it right
+  await expect(page.getByRole('heading', { name: 'Trip 2: what came back' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('status').filter({ hasText: '100 times as large' })).toBeVisible()
+  await page.getByRole('button', { name: 'Bring it to its size and place' }).click()
+  await expect(page.getByText('100 times as large')).toBeHidden({ timeout: 60000 })
+  await expect(page.getByLabel(/^body, points: Unchanged/)).toBeVisible()
+  await expect(page.getByLabel(/^beak, creases: .* came back smooth/)).toBeVisible()
+  expect(await fits(page)).toBe(true)
+  expect(complaints).toEqual([])
+})
+
+test('a destination of one’s own: copied, changed, exported, imported, removed', async ({ page }) => {
+  const complaints = watchConsole(page)
+  await page.goto('/destinations')
+  await page.getByRole('button', { name: /^Modelling tool/ }).click()
+  await page.getByRole('button', { name: 'Copy and edit' }).click()
+  await expect(page.getByRole('heading', { name: 'Modelling tool, ours' })).toBeVisible()
+  await page.getByLabel('Name', { exact: true }).fill('')
+  await expect(page.getByRole('alert')).toContainText('A destination needs a name.')
+  await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled()
+  await page.getByLabel('Name', { exact: true }).fill('The bench upstairs')
+  await page.getByLabel('Scale of creases').click()
+  await page.getByText('0 to 10', { exact: true }).click()
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('“The bench upstairs” is saved.')).toBeVisible()
+  expect(await fits(page)).toBe(true)
+
+  const download = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Export' }).click()
+  const path = (await (await download).path())!
+  expect(JSON.parse(readFileSync(path, 'utf8'))).toMatchObject({
+    type: 'kelbo-destination',
+    destination: { name: 'The bench upstairs', writeOptions: { creaseScale: 10, creaseExponent: 1 } },
+  })
+  await page
+    .locator('[data-test=destination-file]')
+    .setInputFiles({ name: 'upstairs.json', mimeType: 'application/json', buffer: readFileSync(path) })
+  await expect(page.getByRole('button', { name: /^The bench upstairs/ })).toHaveCount(2)
+  await page.locator('[data-test=destination-file]').setInputFiles({
+    name: 'other.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from('{"type":"kelbo-destination","version":1,"destination":{"name":"x"}}'),
+  })
+  await expect(page.getByText(/“other.json” is no destination/)).toBeVisible()
+
+  // it is there to send to, and goes again
+  await page.getByRole('button', { name: 'Remove' }).click()
+  await page.getByRole('button', { name: 'Remove' }).last().click()
+  await expect(page.getByRole('button', { name: /^The bench upstairs/ })).toHaveCount(1)
+  await page.getByRole('link', { name: 'Assets' }).click()
+  await page.getByRole('link', { name: 'Storm lantern' }).click()
+  await page.getByRole('link', { name: /Send/ }).last().click()
+  await expect(page.getByText('The bench upstairs')).toBeVisible()
+  expect(complaints).toEqual([])
+})

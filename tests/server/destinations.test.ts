@@ -1,0 +1,173 @@
+/** Destinations of an artist's own, deliveries in FBX, and what stand-ins bring back, over the HTTP interface. */
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { assetSchema, forecastResultSchema, tripDetailSchema } from '../../src/contract/api.ts'
+import {
+  destinationFileSchema,
+  destinationsSchema,
+  listedDestinationSchema,
+} from '../../src/contract/destinations.ts'
+import { buildStormLantern } from '../../src/core/demo/storm-lantern.ts'
+import { readPackage } from '../../src/core/formats/read-package.ts'
+import { readZip } from '../../src/core/formats/zip/read-zip.ts'
+import { fingerprintScene } from '../../src/core/traits/fingerprint.ts'
+import { unpackScene } from '../../src/core/scene/pack-scene.ts'
+import { getScene } from '../../src/server/db/scene-store.ts'
+import { importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
+
+let harness: Harness
+let assetId = ''
+let versionId = ''
+beforeAll(async () => {
+  harness = await startHarness()
+  const job = await importFiles(harness, [lanternZip()])
+  assetId = String(job.result!.assetId)
+  versionId = (await asset()).versions[0]!.id
+})
+afterAll(() => harness.close())
+
+const asset = async () => assetSchema.parse((await harness.call('GET', `/assets/${assetId}`)).body)
+const trip = async (id: string) => tripDetailSchema.parse((await harness.call('GET', `/trips/${id}`)).body)
+const list = async () =>
+  destinationsSchema.parse((await harness.call('GET', '/destinations')).body).destinations
+const start = async (path: string, body: unknown) => {
+  const answer = await harness.call('POST', path, body)
+  expect([path, answer.status]).toEqual([path, 202])
+  const job = await harness.finished((answer.body as { jobId: string }).jobId)
+  expect([job.state, job.error]).toEqual(['done', null])
+  return job
+}
+const forecast = async (destination: string, more: object = {}) =>
+  forecastResultSchema.parse(
+    (await start(`/assets/${assetId}/forecast`, { versionId, destination, options: {}, ...more })).result,
+  )
+
+describe('an artist’s own destinations', () => {
+  let id = ''
+  test('those that ship are listed, and one is copied', async () => {
+    const shipped = await list()
+    expect(shipped.map((entry) => [entry.id, entry.shipped])).toContainEqual(['modelling', true])
+    const { id: _id, shipped: _shipped, ...fields } = shipped.find((entry) => entry.id === 'modelling')!
+    const answer = await harness.call('POST', '/destinations', { ...fields, name: 'Workbench upstairs' })
+    expect(answer.status).toBe(201)
+    const copy = listedDestinationSchema.parse(answer.body)
+    expect([copy.name, copy.shipped, copy.format]).toEqual(['Workbench upstairs', false, 'fbx'])
+    id = copy.id
+    expect((await list()).map((entry) => entry.name)).toContain('Workbench upstairs')
+  })
+  test('changed: the forecast goes by it', async () => {
+    const { id: _id, shipped: _shipped, ...fields } = (await list()).find((entry) => entry.id === id)!
+    const changed = {
+      ...fields,
+      size: { unit: 'numbers', unitMeters: 1 },
+      recipe: { name: 'triangles', steps: [{ step: 'triangulate', params: {} }] },
+      split: 'parts',
+    }
+    expect((await harness.call('PUT', `/destinations/${id}`, changed)).status).toBe(200)
+    const { size, contents, folder, steps, forecast: ledger } = await forecast(id)
+    expect([size.statedUnit, size.factor]).toEqual([0.01, 0.01])
+    expect(folder).toBe('storm_lantern/workbench_upstairs/trip_001')
+    expect(contents.filter((file) => file.name.endsWith('.fbx'))).toHaveLength(7)
+    expect(steps.map((step) => step.step)).toEqual(['triangulate'])
+    expect(ledger.rows.every((row) => row.cells.topology!.note === 'polygons-cut')).toBe(true)
+    const plain = await forecast(id, { withRecipe: false, options: { scale: size.factor } })
+    expect([plain.size.factor, plain.forecast.rows[0]!.cells.topology!.state]).toEqual([1, 'same'])
+  })
+  test('out as a file, and in again', async () => {
+    const file = await harness.call('GET', `/destinations/${id}/file`)
+    expect(file.headers['content-disposition']).toBe('attachment; filename="workbench_upstairs.json"')
+    const { destination } = destinationFileSchema.parse(file.body)
+    const again = await harness.call('POST', '/destinations', destination)
+    expect(again.status).toBe(201)
+    expect(listedDestinationSchema.parse(again.body)).toMatchObject(destination)
+  })
+  test.each([
+    ['a kind that is none', { kind: 'baking' }],
+    ['no name', { name: ' ' }],
+    ['an option that is none', { writeOptions: { wings: true } }],
+    ['a unit of nothing', { size: { unit: 'stated', unitMeters: 0 } }],
+    ['a field too many', { colour: 'red' }],
+  ])('%s is refused in words', async (_what, change) => {
+    const { id: _id, shipped: _shipped, ...fields } = (await list())[0]!
+    const answer = await harness.call('POST', '/destinations', { ...fields, ...change })
+    expect(answer.status).toBe(400)
+    expect((answer.body as { message: string }).message.length).toBeGreaterThan(10)
+  })
+  test('removed; those that ship can’t be', async () => {
+    expect((await harness.call('DELETE', `/destinations/${id}`)).status).toBe(204)
+    expect((await harness.call('DELETE', `/destinations/${id}`)).status).toBe(404)
+    expect((await harness.call('DELETE', '/destinations/modelling')).status).toBe(400)
+    const gone = await harness.call('POST', `/assets/${assetId}/forecast`, {
+      versionId,
+      destination: id,
+      options: {},
+    })
+    expect(gone.status).toBe(404)
+  })
+})
+
+describe('a trip in FBX', () => {
+  let tripId = ''
+  test('sent: an orderly folder with the model and its maps, and the destination as it was', async () => {
+    const sent = await start(`/assets/${assetId}/trips`, { versionId, destination: 'modelling', options: {} })
+    tripId = String(sent.result!.tripId)
+    const detail = await trip(tripId)
+    expect(detail.trip.destination).toMatchObject({ id: 'modelling', format: 'fbx', standIn: 'modeller' })
+    const file = await harness.call('GET', `/files/${detail.trip.sentFileId}`)
+    const names = readZip({ name: 'x.zip', bytes: file.raw }).files.map((entry) => entry.name)
+    expect(names).toContain('storm_lantern/modelling_tool/trip_001/storm_lantern_v1.fbx')
+    expect(names).toContain('storm_lantern/modelling_tool/trip_001/maps/rope_color.png')
+    const { scene } = readPackage([{ name: 'x.zip', bytes: file.raw }])
+    expect(scene.images.every((image) => image.bytes !== null)).toBe(true)
+  })
+  test('back a hundred times as large: said once, and undone by reading it again', async () => {
+    const job = await start(`/trips/${tripId}/practise`, {
+      standIn: 'modeller',
+      options: { size: 'hundredfold', dropsCreases: true },
+    })
+    await harness.finished(String(job.result!.nextJob))
+    const large = await trip(tripId)
+    expect(large.ledger!.whole).toEqual({ factor: 100, turn: null })
+    expect(large.log).toEqual(['Everything was multiplied by 100.'])
+    expect(large.returnedUnitMeters).toBe(0.01)
+    await start(`/trips/${tripId}/reread`, { options: { unitMeters: 0.0001 } })
+    const right = await trip(tripId)
+    expect(right.ledger!.whole).toBeNull()
+    expect(right.log).toEqual(large.log)
+    const tank = right.ledger!.rows.find((row) => row.name === 'tank')!
+    expect([tank.cells.points!.state, tank.cells.creases!.state]).toEqual(['within', 'lost'])
+  })
+  test('reconciled with nothing taken, the master is whole', async () => {
+    const job = await start(`/trips/${tripId}/reconcile`, { take: [] })
+    const { versions } = await asset()
+    const made = versions.find((version) => version.id === job.result!.versionId)!
+    const stored = unpackScene(await getScene(harness.database.db, made.sceneId))
+    expect(fingerprintScene(stored)).toEqual(fingerprintScene(buildStormLantern()))
+  })
+  test('the engine answers with its log', async () => {
+    const sent = await start(`/assets/${assetId}/trips`, { versionId, destination: 'engine', options: {} })
+    const id = String(sent.result!.tripId)
+    const job = await start(`/trips/${id}/practise`, { standIn: 'engine', options: { materialLimit: 1 } })
+    await harness.finished(String(job.result!.nextJob))
+    const { log } = await trip(id)
+    expect(log.some((line) => line.includes('materials, each is drawn apart'))).toBe(true)
+    expect(log.some((line) => line.includes('brass_roughness.png') && line.includes('sRGB'))).toBe(true)
+  })
+  test('a stand-in that can’t read the format says so; one that is none is not found', async () => {
+    const { body } = await harness.call('POST', `/trips/${tripId}/practise`, {
+      standIn: 'sculptor',
+      options: {},
+    })
+    const job = await harness.finished((body as { jobId: string }).jobId)
+    expect([job.state, job.error?.code]).toEqual(['failed', 'standin.format'])
+    const unknown = await harness.call('POST', `/trips/${tripId}/practise`, {
+      standIn: 'nobody',
+      options: {},
+    })
+    expect(unknown.status).toBe(404)
+  })
+  test('reading again what never came back is refused', async () => {
+    const sent = await start(`/assets/${assetId}/trips`, { versionId, destination: 'posing', options: {} })
+    const answer = await harness.call('POST', `/trips/${String(sent.result!.tripId)}/reread`, { options: {} })
+    expect([answer.status, (answer.body as { code: string }).code]).toEqual([409, 'trip.nothing-returned'])
+  })
+})
