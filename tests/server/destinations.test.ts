@@ -1,4 +1,5 @@
 /** Destinations of an artist's own, deliveries in FBX, and what stand-ins bring back, over the HTTP interface. */
+import { readFileSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { assetSchema, forecastResultSchema, tripDetailSchema } from '../../src/contract/api.ts'
 import {
@@ -7,6 +8,7 @@ import {
   listedDestinationSchema,
 } from '../../src/contract/destinations.ts'
 import { buildStormLantern } from '../../src/core/demo/storm-lantern.ts'
+import { readFbx } from '../../src/core/formats/fbx/read-fbx.ts'
 import { readPackage } from '../../src/core/formats/read-package.ts'
 import { readZip } from '../../src/core/formats/zip/read-zip.ts'
 import { fingerprintScene } from '../../src/core/traits/fingerprint.ts'
@@ -103,6 +105,33 @@ describe('an artist’s own destinations', () => {
     })
     expect(gone.status).toBe(404)
   })
+})
+
+test('an FBX with a skeleton, animation and poses is stored whole, and goes out whole', async () => {
+  const bytes = readFileSync('/usr/share/assimp/models/FBX/animation_with_skeleton.fbx')
+  const job = await importFiles(harness, [{ name: 'walker.fbx', bytes }], {})
+  expect([job.state, job.error]).toEqual(['done', null])
+  const [version] = assetSchema.parse(
+    (await harness.call('GET', `/assets/${String(job.result!.assetId)}`)).body,
+  ).versions
+  const stored = unpackScene(await getScene(harness.database.db, version!.sceneId))
+  const { scene } = readFbx({ name: 'walker.fbx', bytes })
+  expect(stored.kept!.objects.length).toBe(scene.kept!.objects.length)
+  expect(stored.kept!.links).toEqual(scene.kept!.links)
+  expect(fingerprintScene(stored)).toEqual(fingerprintScene(scene))
+  const sent = await start(`/assets/${String(job.result!.assetId)}/forecast`, {
+    versionId: version!.id,
+    destination: 'posing',
+    options: {},
+  })
+  const { forecast: ledger } = forecastResultSchema.parse(sent.result)
+  for (const row of ledger.rows) expect(row.cells.shapes!.state).toMatch(/same|within/)
+})
+
+test('letters that JSON in a database has no room for do no harm', async () => {
+  const text = `; FBX 7.4.0\nFBXHeaderExtension: {\n FBXVersion: 7400\n}\nObjects: {\nModel: 1, "Model::od\0d", "Null" {\nProperties70: {\nP: "k\0y", "KString", "", "U", "v\0"\n}\n}\n}\nConnections: {\nC: "OO",1,0\n}\n`
+  const job = await importFiles(harness, [{ name: 'odd.fbx', bytes: new TextEncoder().encode(text) }], {})
+  expect([job.state, job.error]).toEqual(['done', null])
 })
 
 describe('a trip in FBX', () => {

@@ -186,6 +186,9 @@ describe('what becomes of a trait', () => {
     // where a tool makes other polygons, a crease can't be put back on them
     ['creases', cell('lost', 'creases-lost'), remakes, 'lost'],
     ['surfaces', cell('lost', 'lost'), remakes, 'kept'],
+    // in the file, and of no use to a tool that has no room for it
+    ['groups', cell('same', 'same'), { purpose: [], neverTravels: ['groups'] }, 'kept'],
+    ['groups', cell('same', 'none', true), { purpose: [], neverTravels: ['groups'] }, 'carried'],
   ] as const)('%s', (trait, given, destination, wanted) => {
     expect(fateOf(trait, given, destination)).toBe(wanted)
   })

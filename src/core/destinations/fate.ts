@@ -31,6 +31,8 @@ const OTHER_FORMS: Readonly<Partial<Record<NoteCode, string>>> = {
 /** Traits of a part as a whole, which come back whatever became of its polygons. */
 const OF_THE_PART: ReadonlySet<Trait> = new Set(['transforms', 'names', 'surfaces', 'scene'])
 
+export type FateDestination = Pick<Destination, 'purpose'> & Partial<Pick<Destination, 'neverTravels'>>
+
 export interface CellOfTrait {
   readonly state: TraitState
   readonly empty: boolean
@@ -41,11 +43,23 @@ export interface CellOfTrait {
  * What Kelbo can put back rests on knowing each polygon again: it can't for what lies on polygons where the
  * destination is there to make others.
  */
-export function fateOf(trait: Trait, cell: CellOfTrait, destination: Pick<Destination, 'purpose'>): Fate {
-  if (cell.empty || cell.state === 'same' || cell.state === 'within') return 'carried'
-  if (cell.state === 'changed' && OTHER_FORMS[cell.note as NoteCode]) return 'otherwise'
+export function fateOf(trait: Trait, cell: CellOfTrait, destination: FateDestination): Fate {
+  if (cell.empty) return 'carried'
+  if (!destination.neverTravels?.includes(trait)) {
+    if (cell.state === 'same' || cell.state === 'within') return 'carried'
+    if (isOtherForm(cell)) return 'otherwise'
+  }
   return destination.purpose.includes('topology') && !OF_THE_PART.has(trait) ? 'lost' : 'kept'
 }
+
+/** The file has it and the tool has no room for it. */
+export const isRefused = (trait: Trait, cell: CellOfTrait, destination: FateDestination): boolean =>
+  !cell.empty &&
+  (destination.neverTravels?.includes(trait) ?? false) &&
+  (cell.state === 'same' || cell.state === 'within' || isOtherForm(cell))
+
+const isOtherForm = (cell: CellOfTrait): boolean =>
+  cell.state === 'changed' && OTHER_FORMS[cell.note as NoteCode] !== undefined
 
 /** What another form costs; null for a change that is none. */
 export const costOf = (note: string): string | null => OTHER_FORMS[note as NoteCode] ?? null

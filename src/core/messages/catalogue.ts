@@ -241,7 +241,6 @@ export const CATALOGUE = {
     '{reason} Nothing was changed.',
     'Change the step, or take it out of the recipe.',
   ),
-  'standin.unknown': entry('error', 'There is no stand-in “{name}”.', 'Choose one that Practice lists.'),
   'standin.format': entry(
     'error',
     '{name} can’t read “{file}”: it reads {formats}.',

@@ -1,6 +1,7 @@
 /**
  * A scene as a small JSON document and its arrays apart, for storing and for passing between threads.
- * In the document an array stands as `{ "$array": k }`, k being its place among `arrays`.
+ * In the document an array stands as `{ "$array": k }`, k being its place among `arrays`; a text with letters that
+ * a store may refuse (a zero, half a surrogate pair) as `{ "$text": [its UTF-16 units] }`.
  */
 import type { Scene } from './scene.ts'
 
@@ -35,10 +36,17 @@ export function arrayFromBytes(type: ArrayType, bytes: Uint8Array): PackedArray 
     : new Int32Array(aligned.buffer, aligned.byteOffset, length)
 }
 
+const LONE_SURROGATE = /[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/
+const isOdd = (text: string): boolean => text.includes('\0') || LONE_SURROGATE.test(text)
+
 export function packScene(scene: Scene): PackedScene {
   const arrays: PackedArray[] = []
   const places = new Map<PackedArray, number>()
   const pack = (value: unknown): unknown => {
+    if (typeof value === 'string')
+      return isOdd(value)
+        ? { $text: Array.from({ length: value.length }, (_unit, at) => value.charCodeAt(at)) }
+        : value
     if (ArrayBuffer.isView(value)) {
       const array = value as PackedArray
       let place = places.get(array)
@@ -61,8 +69,9 @@ export function unpackScene(packed: PackedScene): Scene {
   const unpack = (value: unknown): unknown => {
     if (Array.isArray(value)) return value.map(unpack)
     if (value !== null && typeof value === 'object') {
-      const place = (value as { $array?: number }).$array
+      const { $array: place, $text: units } = value as { $array?: number; $text?: number[] }
       if (place !== undefined) return packed.arrays[place]
+      if (units !== undefined) return String.fromCharCode(...units)
       return Object.fromEntries(Object.entries(value).map(([key, entry]) => [key, unpack(entry)]))
     }
     return value

@@ -5,7 +5,6 @@ import {
   doublePrecision,
   index,
   integer,
-  jsonb,
   pgTable,
   primaryKey,
   text,
@@ -15,6 +14,16 @@ import {
 } from 'drizzle-orm/pg-core'
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' })
+/** Letters that PostgreSQL's JSON has no room for are shown as what they are: unknown. */
+const soundText = (text: string): string =>
+  text
+    .replaceAll('\0', '\ufffd')
+    .replace(/[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g, '\ufffd')
+const jsonb = customType<{ data: unknown; driverData: string }>({
+  dataType: () => 'jsonb',
+  toDriver: (value) =>
+    JSON.stringify(value, (_key, entry: unknown) => (typeof entry === 'string' ? soundText(entry) : entry)),
+})
 const time = (name: string) => timestamp(name, { withTimezone: true })
 
 /** Content once each, by the SHA-256 of its bytes; the bytes lie in chunks. */

@@ -1,8 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../../contract/ledger.ts'
-import type { Destination } from '../../core/destinations/destination.ts'
-import { costOf, FATES, FATE_WORDS, fateOf, type Fate } from '../../core/destinations/fate.ts'
+import {
+  costOf,
+  FATES,
+  FATE_WORDS,
+  fateOf,
+  isRefused,
+  type Fate,
+  type FateDestination,
+} from '../../core/destinations/fate.ts'
 import {
   noteText,
   readableNumber,
@@ -24,7 +31,7 @@ const props = defineProps<{
   purpose?: readonly Trait[]
   shownCell?: { row: number; trait: Trait } | null
   /** The ledger is a forecast for it: cells say what becomes of a trait on the way out. */
-  destination?: Pick<Destination, 'purpose'> | null
+  destination?: FateDestination | null
 }>()
 const emit = defineEmits<{
   'update:take': [traits: Trait[]]
@@ -51,6 +58,8 @@ const fateOfCell = (trait: Trait, cell: LedgerCellDocument): Fate =>
 function forecastSentence(trait: Trait, cell: LedgerCellDocument): string {
   const note = cell.note as NoteCode
   const fate = fateOfCell(trait, cell)
+  if (props.destination && isRefused(trait, cell, props.destination))
+    return `The file carries it, and this tool has no room for it.${fate === 'kept' ? ' The master keeps it for the return.' : ''}`
   const words = FORECAST_WORDS[note]
   const said = words
     ? words.replace(/\{(\w+)\}/g, (_all, name: string) => {

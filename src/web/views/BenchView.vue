@@ -1,12 +1,9 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { useLimits } from '../composables/use-limits.ts'
 import { useRouter } from 'vue-router'
 import type { AssetDocument } from '../../contract/api.ts'
 import type { PartLabel, PartRole } from '../../contract/recipes.ts'
-import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../../core/checks/settings.ts'
-import { checkSettingsOf } from '../../core/destinations/destination.ts'
-import { DESTINATIONS } from '../../core/destinations/registry.ts'
-import { useDestinations } from '../stores/destinations.ts'
 import { GROW_KINDS } from '../../core/edit/grow-selection.ts'
 import type { RecipeStep } from '../../core/steps/recipe.ts'
 import { stepOf } from '../../core/steps/registry.ts'
@@ -98,21 +95,7 @@ const graves = computed(() => {
 })
 
 // what the model is held against
-const heldAgainst = ref(DESTINATIONS[0]!.id)
-const limits = ref<Partial<CheckSettings>>({})
-const destinations = useDestinations()
-const expected = computed<Partial<CheckSettings>>(() => {
-  const destination = destinations.find(heldAgainst.value)
-  return destination ? checkSettingsOf(destination) : {}
-})
-const base = computed<CheckSettings>(() => ({
-  ...CHECK_SETTINGS_DEFAULTS,
-  ...expected.value,
-}))
-const settings = computed<Partial<CheckSettings>>(() => ({
-  ...expected.value,
-  ...limits.value,
-}))
+const { heldAgainst, limits, base, settings } = useLimits()
 watch(settings, () => draft.checked.value && void recheck())
 
 // what is marked in the views

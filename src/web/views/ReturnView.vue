@@ -115,6 +115,10 @@ async function keptWhole(): Promise<Record<string, Trait[]>> {
   )
 }
 
+const expected = computed(() =>
+  (trip.value?.destination.changesOnReturn ?? []).filter((trait) => !purpose.value.includes(trait)),
+)
+
 /** Something happened to the model as a whole: what it is, and how to read the file so that it is undone. */
 const whole = computed(() => {
   const change = detail.value?.ledger?.whole
@@ -172,6 +176,9 @@ async function reconcile(): Promise<void> {
           >{{ trip?.returnedFileName }}, {{ trip?.returnedAt ? formatTime(trip.returnedAt) : '' }}</span
         >
       </div>
+      <p v-if="expected.length" class="soft expected">
+        This tool is known to change {{ expected.map(traitLabel).join(', ') }} as well.
+      </p>
       <div v-if="whole" class="whole" role="status">
         <span
           >Everything came back <b>{{ whole.text }}</b>.</span
@@ -280,6 +287,9 @@ async function reconcile(): Promise<void> {
   overflow: auto;
   padding: 0 16px;
   border-top: 1px solid var(--hairline);
+}
+.expected {
+  margin: 2px 16px 0;
 }
 .whole {
   display: flex;

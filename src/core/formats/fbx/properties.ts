@@ -70,7 +70,8 @@ export function tripleProperty(table: PropertyTable, name: string, fallback: Tri
   const [x, y, z] = [0, 1, 2].map((axis) => numberValue(values[axis]))
   const sound = (value: number | null | undefined): value is number =>
     typeof value === 'number' && Number.isFinite(value)
-  return sound(x) && sound(y) && sound(z) ? [x, y, z] : fallback
+  // no negative zeros: they turn nothing, and not every store keeps them
+  return sound(x) && sound(y) && sound(z) ? [x + 0, y + 0, z + 0] : fallback
 }
 
 /** A property as plain data. */

@@ -149,10 +149,11 @@ function plainProperties(table: PropertyTable, wanted: (isUser: boolean) => bool
     if (!wanted(property.isUser)) continue
     const numbers = property.values.map(numberValue)
     const [first] = property.values
-    if (typeof first === 'string') properties[property.name] = first
-    else if (numbers.length === 1 && numbers[0] !== null) properties[property.name] = numbers[0]!
+    const name = property.name.replaceAll('\0', '\ufffd')
+    if (typeof first === 'string') properties[name] = first
+    else if (numbers.length === 1 && numbers[0] !== null) properties[name] = numbers[0]!
     else if (numbers.length > 1 && numbers.every((value) => value !== null))
-      properties[property.name] = numbers as number[]
+      properties[name] = numbers as number[]
   }
   return properties
 }

@@ -176,6 +176,13 @@ function readLayer(
   return { mapping, name: textOf(childOf(layer, 'Name')), values, indices }
 }
 
+/** A layer that corners can have values from; one over edges is left out and said. */
+function overCorners(layer: Layer | null, record: FbxRecord, messages: MessageCollector): Layer | null {
+  if (layer?.mapping !== 'edges') return layer
+  messages.add('fbx.layer', { layer: record.name, mapping: 'ByEdge' }, null, record.place)
+  return null
+}
+
 const whole = (values: Float64Array, width: number): Float64Array =>
   values.length % width === 0 ? values : values.slice(0, values.length - (values.length % width))
 
@@ -225,8 +232,8 @@ function faceValues(layer: Layer, polygons: Polygons, missing: number): Float64A
 
 function readUvs(geometry: FbxRecord, polygons: Polygons, messages: MessageCollector): UvSet[] {
   return childrenOf(geometry, 'LayerElementUV').flatMap((record, order) => {
-    const layer = readLayer(record, 'UV', 'UVIndex', messages)
-    if (!layer || layer.mapping === 'edges') return []
+    const layer = overCorners(readLayer(record, 'UV', 'UVIndex', messages), record, messages)
+    if (!layer) return []
     return [
       {
         name: layer.name || `uv${order ? order + 1 : ''}`,
@@ -244,8 +251,9 @@ function readNormals(
   messages: MessageCollector,
 ): CornerNormals | null {
   const record = childOf(geometry, 'LayerElementNormal')
-  const layer = record && readLayer(record, 'Normals', 'NormalsIndex', messages)
-  if (!layer || layer.mapping === 'edges') return null
+  const layer =
+    record && overCorners(readLayer(record, 'Normals', 'NormalsIndex', messages), record, messages)
+  if (!layer) return null
   return { values: whole(layer.values, 3), indices: cornerIndices(layer, polygons, 3) }
 }
 
@@ -260,7 +268,10 @@ function readSmoothing(
   if (!layer) return null
   const masks = faceValues(layer, polygons, 0)
   if (masks) return { kind: 'masks', faceMasks: Uint32Array.from(masks, (mask) => mask >>> 0) }
-  if (layer.mapping !== 'edges') return null
+  if (layer.mapping !== 'edges') {
+    messages.add('fbx.layer', { layer: record.name, mapping: textOf(childOf(record, 'MappingInformationType')) }, null, record.place) // prettier-ignore
+    return null
+  }
   const edgePoints = polygons.edgePoints()
   const pairs: number[] = []
   for (let edge = 0; edge < edgePoints.length / 2; edge++)
@@ -310,8 +321,8 @@ function readCreases(
 
 function readColours(geometry: FbxRecord, polygons: Polygons, messages: MessageCollector): ColorSet[] {
   return childrenOf(geometry, 'LayerElementColor').flatMap((record, order): ColorSet[] => {
-    const layer = readLayer(record, 'Colors', 'ColorIndex', messages)
-    if (!layer || layer.mapping === 'edges') return []
+    const layer = overCorners(readLayer(record, 'Colors', 'ColorIndex', messages), record, messages)
+    if (!layer) return []
     return [
       {
         name: layer.name || `color${order ? order + 1 : ''}`,
@@ -455,10 +466,11 @@ function readCarried(geometry: FbxRecord, polygons: Polygons, messages: MessageC
         },
       ]
     }
-    if (layer.mapping === 'faces') {
-      const values = faceValues(layer, polygons, 0)!
-      return width === 1 ? [{ ...plain, per: 'faces', values, indices: null, edgePoints: null }] : []
-    }
+    // directions a face are the same for all its corners
+    if (layer.mapping === 'faces' && width === 1)
+      return [
+        { ...plain, per: 'faces', values: faceValues(layer, polygons, 0)!, indices: null, edgePoints: null },
+      ]
     if (layer.mapping === 'all')
       return [{ ...plain, per: 'all', values: layer.values, indices: null, edgePoints: null }]
     return [
