@@ -135,10 +135,16 @@ export const TASKS = {
       request.limits,
       (share) => progress(0.02 + share * 0.4, 'Reading'),
     )
-    const ledger = compareScenes(unpackScene(request.master), scene, (share) =>
+    const master = unpackScene(request.master)
+    const ledger = compareScenes(master, scene, (share) =>
       progress(0.45 + share * 0.45, 'Matching and comparing'),
     )
-    return { returned: describe(scene, findings), ledger }
+    // tools send no maps back; those that are at home are not missed
+    const atHome = new Set(master.images.flatMap((image) => (image.bytes ? [image.file] : [])))
+    const missed = findings.filter(
+      ({ code, parameters }) => code !== 'image.missing' || !atHome.has(String(parameters.file)),
+    )
+    return { returned: describe(scene, missed), ledger }
   },
 
   reconcile: (

@@ -18,8 +18,8 @@ const OTHER_FORMS: Readonly<Partial<Record<NoteCode, string>>> = {
   'smoothing-renumbered':
     'The edges stay hard and soft as they are; the groups’ own numbers are not in the file.',
   'uv-set-renamed': 'The tool knows the set by its other name; Kelbo pairs them again on return.',
-  'surfaces-reworded':
-    'The values go under the other format’s names; what only the master’s format has stays in the master.',
+  'surfaces-reworded': 'A tool that knows the one wording only has to be told the other.',
+  'surfaces-partly': 'What only the master’s format has a name for stays in the master.',
   'placed-otherwise': 'The part stands where it stood; its own numbers for place and size are others.',
   'pivots-changed': 'The part stands where it stood; it turns about another point.',
   'transforms-baked': 'The part stands where it stood; the tool can’t tell its place from its points.',

@@ -84,12 +84,14 @@ export function compareSurfaces(masterScene: Scene, master: Mesh, returnedScene:
     const [a, b] = [sharedSurface(material), sharedSurface(other)]
     return a.text === b.text ? Math.max(0, a.own - b.own) : null
   })
-  if (changed > 0 && reworded.every((own) => own !== null))
-    return compared('changed', 'surfaces-reworded', {
+  if (changed > 0 && reworded.every((own) => own !== null)) {
+    const own = reworded.reduce((sum, more) => sum + more, 0)
+    return compared('changed', own ? 'surfaces-partly' : 'surfaces-reworded', {
       changedCount: changed,
       totalCount: total,
-      parameters: { own: reworded.reduce((sum, own) => sum + own, 0) },
+      parameters: { own },
     })
+  }
   if (changed === 0) return compared('same', 'same', { totalCount: total })
   if (bare === total) return compared('lost', 'lost', { changedCount: total, totalCount: total })
   return compared('changed', 'surfaces-changed', {

@@ -374,6 +374,12 @@ const setRecipe = (name: string): void => {
 
 <style scoped>
 .form {
+  /* what can't be changed is there to be read */
+  --el-disabled-text-color: var(--ink);
+  --el-disabled-bg-color: transparent;
+  --el-fill-color-light: var(--paper-sunk);
+  --el-disabled-border-color: var(--hairline);
+  --el-checkbox-disabled-icon-color: var(--ink-soft);
   display: grid;
   grid-template-columns: repeat(3, minmax(0, 1fr));
   gap: 28px;
@@ -406,6 +412,11 @@ legend,
 }
 .field :deep(.el-input-number) {
   width: 100%;
+}
+/* tags and ticks of a form that is only read */
+.form :deep(.is-disabled .el-checkbox__label),
+.form :deep(.el-tag) {
+  color: var(--ink);
 }
 .pair {
   display: grid;

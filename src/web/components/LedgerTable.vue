@@ -68,7 +68,7 @@ function forecastSentence(trait: Trait, cell: LedgerCellDocument): string {
       })
     : noteText(note, cell.parameters)
   const cost = fate === 'otherwise' ? costOf(note) : null
-  const kept = fate === 'kept' ? ' The master keeps it for the return.' : ''
+  const kept = fate === 'kept' ? ' The master keeps it all for the return.' : ''
   const gone = fate === 'lost' ? ' It can’t be put back on polygons that the tool makes anew.' : ''
   return fate === 'otherwise' ? `In another form. ${said} ${cost ?? ''}`.trim() : `${said}${kept}${gone}`
 }

@@ -144,7 +144,7 @@ const setParts = (nodes: number[]): void => {
         :persistent="false"
         size="small"
         aria-label="Unit"
-        :disabled="unitMeters === null"
+        :disabled="unitMeters === null || undefined"
         @update:model-value="(value: number) => set('unitMeters', value || null)"
       >
         <el-option v-for="unit in UNITS" :key="unit.value" :label="unit.label" :value="unit.value" />
@@ -211,7 +211,7 @@ const setParts = (nodes: number[]): void => {
           :persistent="false"
           size="small"
           aria-label="Form of smoothing"
-          :disabled="!options.smoothing"
+          :disabled="!options.smoothing || undefined"
           @update:model-value="(value: 'own' | 'edges' | 'polygons') => set('smoothingForm', value)"
         >
           <el-option label="as the part has it" value="own" />
@@ -226,7 +226,7 @@ const setParts = (nodes: number[]): void => {
           :persistent="false"
           size="small"
           aria-label="Scale of creases"
-          :disabled="!options.creases"
+          :disabled="!options.creases || undefined"
           @update:model-value="setCreases"
         >
           <el-option v-for="entry in CREASES" :key="entry.value" :label="entry.label" :value="entry.value" />
@@ -244,7 +244,7 @@ const setParts = (nodes: number[]): void => {
           :persistent="false"
           size="small"
           aria-label="Face groups as"
-          :disabled="!options.groups"
+          :disabled="!options.groups || undefined"
           @update:model-value="(value: 'sets' | 'materials') => set('groupsAs', value)"
         >
           <el-option label="as numbered sets" value="sets" />

@@ -4,7 +4,9 @@ import { isIdentity, transformPoints } from '../../core/math/matrix.ts'
 import { prepareMesh, type DrawMesh, type DrawPiece } from '../../core/view/prepare-mesh.ts'
 import { faceCountOf } from '../../core/scene/mesh.ts'
 import type { Material } from '../../core/scene/material.ts'
-import type { Scene } from '../../core/scene/scene.ts'
+import type { Scene, Space } from '../../core/scene/scene.ts'
+import { moveToSpace } from '../../core/formats/arrange-scene.ts'
+import { sameSpace } from '../../core/scene/space.ts'
 import { worldMatrices } from '../../core/scene/world.ts'
 import { loadScene } from '../workers/load-scene.ts'
 
@@ -118,22 +120,37 @@ function solidOf(piece: DrawPiece, materials: THREE.Material[], fallback: THREE.
   return mesh
 }
 
+/** The scene with its numbers in another unit and other axes. */
+const inSpace = (scene: Scene, { unitMeters, upAxis, frontAxis, handedness }: Space): Scene =>
+  moveToSpace(scene, {
+    unitMeters,
+    unitAs: 'points',
+    upAxis,
+    frontAxis,
+    mirrored: handedness === 'left',
+    axesAs: 'points',
+    scale: 1,
+  })
+
 /**
  * Loads and prepares a model. Positions are drawn relative to the middle of its bounds of the first load,
  * kept in `group.position`, so that single precision is spent on the model and not on its place.
  *
  * @param source a stored scene's id, or the scene itself.
+ * @param space unit and axes to draw it in; null: its own.
  * @param wanted asked between steps; when it says no, the work stops and null is given.
  */
 export async function loadModel(
   source: string | Scene,
+  space: Space | null,
   progress: (share: number, stage: string) => void,
   wanted: () => boolean,
 ): Promise<LoadedModel | null> {
   progress(0, 'Loading')
-  const scene =
+  const own =
     typeof source === 'string' ? await loadScene(source, (share) => progress(share * 0.4, 'Loading')) : source
   if (!wanted()) return null
+  const scene = space && !sameSpace(own.space, space) ? inSpace(own, space) : own
   const worlds = worldMatrices(scene)
   let bounds: Box | null = null
   const boxes = scene.nodes.map((node, index) => {

@@ -38,12 +38,14 @@ const purpose = computed(() => trip.value?.destination.purpose ?? [])
 async function load(): Promise<void> {
   try {
     detail.value = await api.trip(props.tripId)
-    // what the hop was for, where it really changed
-    take.value = purpose.value.filter((trait) =>
-      detail.value?.ledger?.rows.some(
-        (row) => row.cells[trait]?.state === 'changed' || row.cells[trait]?.state === 'gained',
-      ),
-    )
+    // what the hop was for, where it really changed; a model of another size is to be put right first
+    take.value = detail.value.ledger?.whole
+      ? []
+      : purpose.value.filter((trait) =>
+          detail.value?.ledger?.rows.some(
+            (row) => row.cells[trait]?.state === 'changed' || row.cells[trait]?.state === 'gained',
+          ),
+        )
   } catch (error) {
     notices.failed(error)
   }

@@ -31,6 +31,9 @@ function redraw(): void {
 /** The scene that a slot shows when there is no draft. */
 const stored: { master: string | null; returned: string | null } = { master: null, returned: null }
 
+/** When the master is there: what came back is drawn in its unit and axes, so that both can be laid over each other. */
+let masterReady: Promise<void> = Promise.resolve()
+
 async function load(slot: 'master' | 'returned', source: string | Scene | null): Promise<void> {
   const ticket = ++loads[slot]
   // a draft takes the model's place when it is ready, so that the view doesn't blink
@@ -43,8 +46,10 @@ async function load(slot: 'master' | 'returned', source: string | Scene | null):
     redraw()
   }
   if (!source) return
+  if (slot === 'returned') await masterReady
   const model: LoadedModel | null = await loadModel(
     source,
+    slot === 'returned' ? (state.models.master?.scene.space ?? null) : null,
     (share, stage) => tell({ type: 'progress', slot, share, stage }),
     () => ticket === loads[slot],
   )
@@ -83,9 +88,12 @@ onmessage = (event: MessageEvent<ToViewer>) => {
       break
     case 'load':
       stored[message.slot] = message.sceneId
-      load(message.slot, message.sceneId).catch((error: Error) =>
-        tell({ type: 'failed', text: error.message }),
-      )
+      {
+        const loading = load(message.slot, message.sceneId).catch((error: Error) =>
+          tell({ type: 'failed', text: error.message }),
+        )
+        if (message.slot === 'master') masterReady = loading
+      }
       return
     case 'settings':
       state.settings = message.settings

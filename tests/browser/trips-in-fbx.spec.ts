@@ -9,7 +9,7 @@ test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   await page.goto('/')
   await page.getByRole('link', { name: 'Courier heron' }).click()
   await page.getByRole('link', { name: /Send the master/ }).click()
-  await page.getByText('Modelling tool', { exact: true }).click()
+  await page.getByText('Modelling tool', { exact: true }).first().click()
 
   // the forecast: what becomes of each trait, and the size that the tool will see
   await expect(page.getByLabel(/^body, surfaces: In another form/)).toBeVisible({ timeout: 60000 })
@@ -39,7 +39,7 @@ test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   // the stand-in with its fault
   await page.getByRole('link', { name: 'stand-in' }).click()
   await expect(page.getByText('It reads the file as a modelling tool would')).toBeVisible()
-  await page.getByLabel('Takes the unit for').click()
+  await page.getByLabel('Takes the unit for').click({ force: true })
   await page.getByText('metres where it is centimetres: ×100').click()
   await page.getByRole('button', { name: 'Model and bring it back' }).click()
 
@@ -57,14 +57,14 @@ test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
 test('a destination of one’s own: copied, changed, exported, imported, removed', async ({ page }) => {
   const complaints = watchConsole(page)
   await page.goto('/destinations')
-  await page.getByRole('button', { name: /^Modelling tool/ }).click()
+  await page.getByRole('button', { name: 'Modelling tool FBX' }).click()
   await page.getByRole('button', { name: 'Copy and edit' }).click()
   await expect(page.getByRole('heading', { name: 'Modelling tool, ours' })).toBeVisible()
   await page.getByLabel('Name', { exact: true }).fill('')
   await expect(page.getByRole('alert')).toContainText('A destination needs a name.')
   await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled()
   await page.getByLabel('Name', { exact: true }).fill('The bench upstairs')
-  await page.getByLabel('Scale of creases').click()
+  await page.getByLabel('Scale of creases').click({ force: true })
   await page.getByText('0 to 10', { exact: true }).click()
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('“The bench upstairs” is saved.')).toBeVisible()
@@ -95,6 +95,6 @@ test('a destination of one’s own: copied, changed, exported, imported, removed
   await page.getByRole('link', { name: 'Assets' }).click()
   await page.getByRole('link', { name: 'Storm lantern' }).click()
   await page.getByRole('link', { name: /Send/ }).last().click()
-  await expect(page.getByText('The bench upstairs')).toBeVisible()
+  await expect(page.getByText('The bench upstairs', { exact: true })).toBeVisible()
   expect(complaints).toEqual([])
 })
