@@ -10,6 +10,7 @@ import { STAND_INS } from '../../core/standins/registry.ts'
 import { traitLabel, TRAITS } from '../../core/traits/trait.ts'
 import { api } from '../api.ts'
 import { useNotices } from '../stores/notices.ts'
+import ChoiceField from './ChoiceField.vue'
 import WriteOptions from './WriteOptions.vue'
 
 /** One tool, described: what it takes, what it does to a file, what has to be right before. */
@@ -53,6 +54,10 @@ const LIMITS: readonly { key: keyof CheckSettings; title: string; unit: string }
   { key: 'heightMeters', title: 'Height of the real thing', unit: 'm' },
 ]
 const checks = CHECKS.map((check) => ({ value: check.id, label: check.title }))
+const formats = [
+  { label: 'OBJ', value: 'obj' },
+  { label: 'FBX', value: 'fbx' },
+] as const
 const traits = TRAITS.map((trait) => ({ value: trait, label: traitLabel(trait) }))
 
 const recipes = ref<SavedRecipe[]>([])
@@ -83,18 +88,12 @@ const setRecipe = (name: string): void => {
           @update:model-value="(value: string) => set('name', value)"
         />
       </label>
-      <label class="field">
-        Kind
-        <el-select
-          :model-value="fields.kind"
-          :persistent="false"
-          size="small"
-          aria-label="Kind"
-          @update:model-value="(value: DestinationFields['kind']) => set('kind', value)"
-        >
-          <el-option v-for="kind in DESTINATION_KINDS" :key="kind" :label="KIND_NAMES[kind]" :value="kind" />
-        </el-select>
-      </label>
+      <ChoiceField
+        label="Kind"
+        :value="fields.kind"
+        :choices="DESTINATION_KINDS.map((kind) => ({ label: KIND_NAMES[kind], value: kind }))"
+        @choose="(value: DestinationFields['kind']) => set('kind', value)"
+      />
       <label class="field top">
         What it does
         <el-input
@@ -107,45 +106,33 @@ const setRecipe = (name: string): void => {
           @update:model-value="(value: string) => set('description', value)"
         />
       </label>
-      <label class="field">
-        Size by
-        <el-select
-          :model-value="fields.size.unit"
-          :persistent="false"
-          size="small"
-          aria-label="Takes the size from"
-          @update:model-value="(unit: 'stated' | 'numbers') => setSize({ unit })"
-        >
-          <el-option label="the unit that the file states" value="stated" />
-          <el-option label="the numbers, as its own unit" value="numbers" />
-        </el-select>
-      </label>
-      <label class="field">
-        Its unit is
-        <el-select
-          :model-value="fields.size.unitMeters"
-          :persistent="false"
-          size="small"
-          aria-label="Its own unit"
-          @update:model-value="(unitMeters: number) => setSize({ unitMeters })"
-        >
-          <el-option v-for="unit in UNITS" :key="unit.value" :label="unit.label" :value="unit.value" />
-        </el-select>
-      </label>
-      <label class="field">
-        Polygons
-        <el-select
-          :model-value="fields.polygons"
-          :persistent="false"
-          size="small"
-          aria-label="Polygons"
-          @update:model-value="(value: DestinationFields['polygons']) => set('polygons', value)"
-        >
-          <el-option label="any" value="any" />
-          <el-option label="quads" value="quads" />
-          <el-option label="triangles" value="triangles" />
-        </el-select>
-      </label>
+      <ChoiceField
+        label="Size by"
+        :value="fields.size.unit"
+        :choices="[
+          { label: 'the unit that the file states', value: 'stated' },
+          { label: 'the numbers, as its own unit', value: 'numbers' },
+        ]"
+        name="Takes the size from"
+        @choose="(unit: 'stated' | 'numbers') => setSize({ unit })"
+      />
+      <ChoiceField
+        label="Its unit is"
+        :value="fields.size.unitMeters"
+        :choices="UNITS"
+        name="Its own unit"
+        @choose="(unitMeters: number) => setSize({ unitMeters })"
+      />
+      <ChoiceField
+        label="Polygons"
+        :value="fields.polygons"
+        :choices="[
+          { label: 'any', value: 'any' },
+          { label: 'quads', value: 'quads' },
+          { label: 'triangles', value: 'triangles' },
+        ]"
+        @choose="(value: DestinationFields['polygons']) => set('polygons', value)"
+      />
       <label class="field">
         Triangles up to
         <el-input-number
@@ -160,19 +147,15 @@ const setRecipe = (name: string): void => {
           "
         />
       </label>
-      <label class="field">
-        Normal maps
-        <el-select
-          :model-value="fields.normalMapGreen"
-          :persistent="false"
-          size="small"
-          aria-label="Normal maps"
-          @update:model-value="(value: 'up' | 'down') => set('normalMapGreen', value)"
-        >
-          <el-option label="green points up" value="up" />
-          <el-option label="green points down" value="down" />
-        </el-select>
-      </label>
+      <ChoiceField
+        label="Normal maps"
+        :value="fields.normalMapGreen"
+        :choices="[
+          { label: 'green points up', value: 'up' },
+          { label: 'green points down', value: 'down' },
+        ]"
+        @choose="(value: 'up' | 'down') => set('normalMapGreen', value)"
+      />
       <label class="field">
         Practise with
         <el-select
@@ -194,18 +177,12 @@ const setRecipe = (name: string): void => {
     </fieldset>
     <fieldset>
       <legend>What travels, and how</legend>
-      <label class="field">
-        Format
-        <el-select
-          :model-value="fields.format"
-          :persistent="false"
-          size="small"
-          aria-label="Format"
-          @update:model-value="(value: 'obj' | 'fbx') => set('format', value)"
-        >
-          <el-option v-for="format in FORMATS" :key="format.id" :label="format.name" :value="format.id" />
-        </el-select>
-      </label>
+      <ChoiceField
+        label="Format"
+        :value="fields.format"
+        :choices="formats"
+        @choose="(value: 'obj' | 'fbx') => set('format', value)"
+      />
       <WriteOptions
         :options="options"
         :format="fields.format"
@@ -213,36 +190,29 @@ const setRecipe = (name: string): void => {
         up-axis="y"
         @set="setOptions"
       />
-      <label class="field">
-        Files
-        <el-select
-          :model-value="fields.split"
-          :persistent="false"
-          size="small"
-          aria-label="Files"
-          @update:model-value="(value: DestinationFields['split']) => set('split', value)"
-        >
-          <el-option label="one for everything" value="one" />
-          <el-option label="one a part" value="parts" />
-          <el-option label="one a material" value="materials" />
-        </el-select>
-      </label>
+      <ChoiceField
+        label="Files"
+        :value="fields.split"
+        :choices="[
+          { label: 'one for everything', value: 'one' },
+          { label: 'one a part', value: 'parts' },
+          { label: 'one a material', value: 'materials' },
+        ]"
+        @choose="(value: DestinationFields['split']) => set('split', value)"
+      />
     </fieldset>
     <fieldset>
       <legend>Names</legend>
-      <label class="field">
-        Letters
-        <el-select
-          :model-value="fields.naming.letters"
-          :persistent="false"
-          size="small"
-          aria-label="Letters of names"
-          @update:model-value="(letters: 'any' | 'plain') => setNaming({ letters })"
-        >
-          <el-option label="any" value="any" />
-          <el-option label="a to z, digits, underscores" value="plain" />
-        </el-select>
-      </label>
+      <ChoiceField
+        label="Letters"
+        :value="fields.naming.letters"
+        :choices="[
+          { label: 'any', value: 'any' },
+          { label: 'a to z, digits, underscores', value: 'plain' },
+        ]"
+        name="Letters of names"
+        @choose="(letters: 'any' | 'plain') => setNaming({ letters })"
+      />
       <label class="field">
         Longest
         <el-input-number
@@ -373,6 +343,9 @@ const setRecipe = (name: string): void => {
 </template>
 
 <style scoped>
+fieldset {
+  --label-width: 108px;
+}
 .form {
   /* what can't be changed is there to be read */
   --el-disabled-text-color: var(--ink);

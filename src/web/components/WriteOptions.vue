@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { WriteOptions } from '../../core/formats/registry.ts'
+import ChoiceField from './ChoiceField.vue'
 
 /** What travels in the file, and how it is written. Options are those of the destination's format. */
 const props = defineProps<{
@@ -108,89 +109,68 @@ const setParts = (nodes: number[]): void => {
         <el-option v-for="part in parts" :key="part.node" :label="part.name" :value="part.node" />
       </el-select>
     </label>
-    <label v-if="format === 'fbx'" class="field">
-      Version
-      <el-select
-        :model-value="version"
-        :persistent="false"
-        size="small"
-        aria-label="Version"
-        @update:model-value="setVersion"
-      >
-        <el-option label="7.4, binary" value="7400 binary" />
-        <el-option label="7.5, binary" value="7500 binary" />
-        <el-option label="7.4, text" value="7400 text" />
-        <el-option label="7.5, text" value="7500 text" />
-      </el-select>
-    </label>
-    <label class="field">
-      Materials
-      <el-select
-        :model-value="options.materials"
-        :persistent="false"
-        size="small"
-        aria-label="Materials"
-        @update:model-value="(value: 'full' | 'names' | 'none') => set('materials', value)"
-      >
-        <el-option :label="format === 'obj' ? 'with MTL and maps' : 'with maps'" value="full" />
-        <el-option label="names only" value="names" />
-        <el-option label="none" value="none" />
-      </el-select>
-    </label>
-    <label class="field">
-      Unit
-      <el-select
-        :model-value="options.unitMeters ?? 0"
-        :persistent="false"
-        size="small"
-        aria-label="Unit"
-        :disabled="unitMeters === null || undefined"
-        @update:model-value="(value: number) => set('unitMeters', value || null)"
-      >
-        <el-option v-for="unit in UNITS" :key="unit.value" :label="unit.label" :value="unit.value" />
-      </el-select>
-    </label>
-    <label v-if="format === 'fbx' && options.unitMeters" class="field">
-      goes into
-      <el-select
-        :model-value="options.unitAs"
-        :persistent="false"
-        size="small"
-        aria-label="The unit goes into"
-        @update:model-value="(value: 'metadata' | 'roots' | 'points') => set('unitAs', value)"
-      >
-        <el-option label="the points" value="points" />
-        <el-option label="a scale on the roots" value="roots" />
-        <el-option label="the file’s settings alone" value="metadata" />
-      </el-select>
-    </label>
-    <label class="field">
-      Up axis
-      <el-select
-        :model-value="options.upAxis ?? 'same'"
-        :persistent="false"
-        size="small"
-        aria-label="Up axis"
-        @update:model-value="setUp"
-      >
-        <el-option :label="`as it is (${upAxis.toUpperCase()})`" value="same" />
-        <el-option label="Y" value="y" />
-        <el-option label="Z" value="z" />
-      </el-select>
-    </label>
-    <label v-if="format === 'fbx' && options.upAxis" class="field">
-      goes into
-      <el-select
-        :model-value="options.axesAs"
-        :persistent="false"
-        size="small"
-        aria-label="The axes go into"
-        @update:model-value="(value: 'metadata' | 'points') => set('axesAs', value)"
-      >
-        <el-option label="the points" value="points" />
-        <el-option label="the file’s settings alone" value="metadata" />
-      </el-select>
-    </label>
+    <ChoiceField
+      v-if="format === 'fbx'"
+      label="Version"
+      :value="version"
+      :choices="[
+        { label: '7.4, binary', value: '7400 binary' },
+        { label: '7.5, binary', value: '7500 binary' },
+        { label: '7.4, text', value: '7400 text' },
+        { label: '7.5, text', value: '7500 text' },
+      ]"
+      @choose="setVersion"
+    />
+    <ChoiceField
+      label="Materials"
+      :value="options.materials ?? 'full'"
+      :choices="[
+        { label: format === 'obj' ? 'with MTL and maps' : 'with maps', value: 'full' },
+        { label: 'names only', value: 'names' },
+        { label: 'none', value: 'none' },
+      ]"
+      @choose="(value: 'full' | 'names' | 'none') => set('materials', value)"
+    />
+    <ChoiceField
+      label="Unit"
+      :value="options.unitMeters ?? 0"
+      :choices="UNITS"
+      :disabled="unitMeters === null"
+      @choose="(value: number) => set('unitMeters', value || null)"
+    />
+    <ChoiceField
+      v-if="format === 'fbx' && options.unitMeters"
+      label="goes into"
+      :value="options.unitAs ?? 'points'"
+      :choices="[
+        { label: 'the points', value: 'points' },
+        { label: 'a scale on the roots', value: 'roots' },
+        { label: 'the file’s settings alone', value: 'metadata' },
+      ]"
+      name="The unit goes into"
+      @choose="(value: 'metadata' | 'roots' | 'points') => set('unitAs', value)"
+    />
+    <ChoiceField
+      label="Up axis"
+      :value="options.upAxis ?? 'same'"
+      :choices="[
+        { label: `as it is (${upAxis.toUpperCase()})`, value: 'same' },
+        { label: 'Y', value: 'y' },
+        { label: 'Z', value: 'z' },
+      ]"
+      @choose="setUp"
+    />
+    <ChoiceField
+      v-if="format === 'fbx' && options.upAxis"
+      label="goes into"
+      :value="options.axesAs ?? 'points'"
+      :choices="[
+        { label: 'the points', value: 'points' },
+        { label: 'the file’s settings alone', value: 'metadata' },
+      ]"
+      name="The axes go into"
+      @choose="(value: 'metadata' | 'points') => set('axesAs', value)"
+    />
     <label class="field">
       Scale
       <el-input-number
@@ -204,21 +184,18 @@ const setParts = (nodes: number[]): void => {
       />
     </label>
     <template v-if="format === 'fbx'">
-      <label class="field">
-        Smoothing
-        <el-select
-          :model-value="options.smoothingForm"
-          :persistent="false"
-          size="small"
-          aria-label="Form of smoothing"
-          :disabled="!options.smoothing || undefined"
-          @update:model-value="(value: 'own' | 'edges' | 'polygons') => set('smoothingForm', value)"
-        >
-          <el-option label="as the part has it" value="own" />
-          <el-option label="by edge" value="edges" />
-          <el-option label="by polygon" value="polygons" />
-        </el-select>
-      </label>
+      <ChoiceField
+        label="Smoothing"
+        :value="options.smoothingForm ?? 'own'"
+        :choices="[
+          { label: 'as the part has it', value: 'own' },
+          { label: 'by edge', value: 'edges' },
+          { label: 'by polygon', value: 'polygons' },
+        ]"
+        name="Form of smoothing"
+        :disabled="!options.smoothing"
+        @choose="(value: 'own' | 'edges' | 'polygons') => set('smoothingForm', value)"
+      />
       <label class="field">
         Creases
         <el-select
@@ -237,20 +214,17 @@ const setParts = (nodes: number[]): void => {
           />
         </el-select>
       </label>
-      <label class="field">
-        Face groups
-        <el-select
-          :model-value="options.groupsAs"
-          :persistent="false"
-          size="small"
-          aria-label="Face groups as"
-          :disabled="!options.groups || undefined"
-          @update:model-value="(value: 'sets' | 'materials') => set('groupsAs', value)"
-        >
-          <el-option label="as numbered sets" value="sets" />
-          <el-option label="as materials" value="materials" />
-        </el-select>
-      </label>
+      <ChoiceField
+        label="Face groups"
+        :value="options.groupsAs ?? 'sets'"
+        :choices="[
+          { label: 'as numbered sets', value: 'sets' },
+          { label: 'as materials', value: 'materials' },
+        ]"
+        name="Face groups as"
+        :disabled="!options.groups"
+        @choose="(value: 'sets' | 'materials') => set('groupsAs', value)"
+      />
       <label class="field">
         UV names
         <el-input

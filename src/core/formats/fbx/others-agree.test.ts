@@ -2,9 +2,9 @@
  * Others read what Kelbo writes and agree corner by corner: three 0.187.0's FBXLoader and assimp (npm assimpjs,
  * a WebAssembly build) on places in the world, UVs, normals, the material of each face, and the hierarchy.
  */
-import { createRequire } from 'node:module'
 import { readFileSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest'
+import { loadAssimp, type AssimpNode, type AssimpScene } from '../../../../tests/assimp.ts'
 import { cubeOf, gridOf, materialOf, moved, scaled, sceneOf, withNodes } from '../../../../tests/solids.ts'
 import { multiplyMatrices, transformNormals, transformPoints, type Matrix } from '../../math/matrix.ts'
 import { computeNormals } from '../../normals/compute-normals.ts'
@@ -80,41 +80,9 @@ function ownCorners(scene: Scene): string[] {
   })
 }
 
-interface AssimpNode {
-  name: string
-  transformation: number[]
-  meshes?: number[]
-  children?: AssimpNode[]
-}
-interface AssimpScene {
-  rootnode: AssimpNode
-  meshes: {
-    vertices: number[]
-    normals: number[]
-    texturecoords: number[][]
-    numuvcomponents?: number[]
-    faces: number[][]
-    materialindex: number
-  }[]
-  materials: { properties: { key: string; value: unknown }[] }[]
-}
 let assimp: (bytes: Uint8Array) => AssimpScene
 beforeAll(async () => {
-  const create = createRequire(import.meta.url)('assimpjs') as () => Promise<{
-    FileList: new () => { AddFile(name: string, bytes: Uint8Array): void }
-    ConvertFileList(
-      list: unknown,
-      format: string,
-    ): { IsSuccess(): boolean; GetErrorCode(): string; GetFile(at: number): { GetContent(): Uint8Array } }
-  }>
-  const library = await create()
-  assimp = (bytes) => {
-    const list = new library.FileList()
-    list.AddFile('x.fbx', bytes)
-    const result = library.ConvertFileList(list, 'assjson')
-    if (!result.IsSuccess()) throw new Error(result.GetErrorCode())
-    return JSON.parse(new TextDecoder().decode(result.GetFile(0).GetContent())) as AssimpScene
-  }
+  assimp = await loadAssimp('x.fbx')
 })
 
 const transposed = (rows: readonly number[]): number[] =>

@@ -266,6 +266,7 @@ export function readFbx(
 
   const meshes: Mesh[] = []
   const meshOf = new Map<string, number>()
+  const geometries = new Set<string>()
   /** For skins, which need all nodes to be there. */
   const skinned: { mesh: number; geometry: FbxObject }[] = []
   const cameras: SceneCamera[] = []
@@ -297,7 +298,8 @@ export function readFbx(
         const shapes = readShapes(graph, holder, read.points.length / 3, used, messages)
         const whole = shapes.length ? { ...read, shapes } : read
         const placed = isIdentity(geometric) ? whole : transformMesh(whole, geometric)
-        const repeated = meshes.some((known) => known.source === holder.id)
+        const repeated = geometries.has(holder.id)
+        geometries.add(holder.id)
         mesh =
           meshes.push({
             ...placed,

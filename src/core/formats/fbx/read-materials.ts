@@ -3,6 +3,7 @@ import type { MessageCollector } from '../../messages/collector.ts'
 import type { MapPlacement, Material, MaterialMap, Slot } from '../../scene/material.ts'
 import type { SceneImage } from '../../scene/scene.ts'
 import { decodeBase64 } from '../../bytes/base64.ts'
+import { joinBytes } from '../../bytes/byte-writer.ts'
 import { fileNameOf, findInPackage, type PackageFile } from '../package-file.ts'
 import type { FbxGraph, FbxObject } from './objects.ts'
 import {
@@ -68,16 +69,8 @@ function readContent(video: FbxRecord | null): Uint8Array | null {
         pieces.push(decoded)
       }
     }
-  const length = pieces.reduce((sum, piece) => sum + piece.length, 0)
-  if (length === 0) return null
-  if (pieces.length === 1) return pieces[0]!
-  const whole = new Uint8Array(length)
-  let at = 0
-  for (const piece of pieces) {
-    whole.set(piece, at)
-    at += piece.length
-  }
-  return whole
+  const whole = pieces.length ? joinBytes(pieces) : null
+  return whole?.length ? whole : null
 }
 
 const PLACED = new Set(['UVSet', 'WrapModeU', 'WrapModeV', 'Translation', 'Scaling'])

@@ -2,8 +2,8 @@
  * FBX written, then read back: every trait the same. And read by others: three 0.187.0's FBXLoader and
  * assimp (npm assimpjs, a WebAssembly build) agree on polygons' corners, places, UVs, normals and hierarchy.
  */
-import { createRequire } from 'node:module'
 import { beforeAll, describe, expect, test } from 'vitest'
+import { loadAssimp, type AssimpScene } from '../../../../tests/assimp.ts'
 import { cubeOf, gridOf, materialOf, moved, scaled, sceneOf, withNodes } from '../../../../tests/solids.ts'
 import { buildCourierHeron } from '../../demo/courier-heron.ts'
 import { multiplyMatrices } from '../../math/matrix.ts'
@@ -167,34 +167,9 @@ test('what a mesh has and the file will not is told, once each', () => {
 })
 
 describe('others read it', () => {
-  interface AssimpMesh {
-    vertices: number[]
-    normals?: number[]
-    texturecoords?: number[][]
-    faces: number[][]
-  }
-  interface AssimpNode {
-    name: string
-    meshes?: number[]
-    children?: AssimpNode[]
-  }
-  let assimp: (bytes: Uint8Array) => { rootnode: AssimpNode; meshes: AssimpMesh[] }
+  let assimp: (bytes: Uint8Array) => AssimpScene
   beforeAll(async () => {
-    const create = createRequire(import.meta.url)('assimpjs') as () => Promise<{
-      FileList: new () => { AddFile(name: string, bytes: Uint8Array): void }
-      ConvertFileList(
-        list: unknown,
-        format: string,
-      ): { IsSuccess(): boolean; GetErrorCode(): string; GetFile(at: number): { GetContent(): Uint8Array } }
-    }>
-    const library = await create()
-    assimp = (bytes) => {
-      const list = new library.FileList()
-      list.AddFile('x.fbx', bytes)
-      const result = library.ConvertFileList(list, 'assjson')
-      if (!result.IsSuccess()) throw new Error(result.GetErrorCode())
-      return JSON.parse(new TextDecoder().decode(result.GetFile(0).GetContent())) as ReturnType<typeof assimp>
-    }
+    assimp = await loadAssimp('x.fbx')
   })
   test.each(FORMS)('assimp, version $version, $form: parts by name, polygons, places and UVs', (options) => {
     const { rootnode, meshes } = assimp(writeFbx(heron, 'x.fbx', options).files[0]!.bytes)

@@ -316,7 +316,7 @@ export function writeFbx(
     const worlds = worldMatrices(scene)
     scene.meshes.forEach((mesh, index) => {
       writeShapes(mesh, geometryIds[index]!, graph)
-      const node = scene.nodes.findIndex((candidate) => candidate.mesh === index)
+      const node = mesh.skin ? scene.nodes.findIndex((candidate) => candidate.mesh === index) : -1
       if (node >= 0) writeSkin(mesh, geometryIds[index]!, graph, nodeIds, worlds, node)
     })
   }
