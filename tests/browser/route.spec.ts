@@ -76,7 +76,7 @@ test('the whole route', async ({ page }) => {
   const downloading = page.waitForEvent('download')
   await page.getByRole('button', { name: 'Send and download' }).click()
   const download = await downloading
-  expect(download.suggestedFilename()).toBe('harbour_lantern_v1.zip')
+  expect(download.suggestedFilename()).toBe('harbour_lantern_sculpting_tool_trip_001.zip')
   await expect(page.getByText('Out at the sculpting tool')).toBeVisible()
   const sent = readFileSync((await download.path())!)
 
