@@ -1,18 +1,42 @@
 /** Destinations as the interface and files of them have them. */
 import { z } from 'zod'
+import type { CheckSettings } from '../core/checks/settings.ts'
 import { DESTINATION_KINDS, type Destination } from '../core/destinations/destination.ts'
 import { TRAITS } from '../core/traits/trait.ts'
 import { readOptionsSchema, writeOptionsSchema } from './options.ts'
 import { recipeSchema } from './recipes.ts'
 
 const traits = z.array(z.enum(TRAITS)).max(TRAITS.length)
-const setting = z.union([
-  z.string().max(200),
-  z.number(),
-  z.boolean(),
-  z.null(),
-  z.array(z.string().max(200)).max(100),
-])
+const amount = z.number().min(0).max(1e12)
+
+/** What a model is held against; what is left out takes its default. */
+export const checkSettingsSchema = z
+  .object({
+    wantQuads: z.boolean(),
+    weldDistance: amount.nullable(),
+    triangleBudget: amount.nullable(),
+    aspectLimit: amount,
+    areaRatioLimit: amount,
+    bendLimit: amount,
+    mapSize: amount,
+    paddingPixels: amount,
+    tiles: z.boolean(),
+    densitySpread: amount,
+    stretchLimit: amount,
+    uvSetNames: z.array(z.string().max(200)).max(100),
+    smoothingForm: z.enum(['groups', 'masks', 'edges']),
+    normalLimit: amount,
+    heightMeters: amount.nullable(),
+    unitMeters: amount.nullable(),
+    upAxis: z.enum(['x', 'y', 'z', '-x', '-y', '-z']).nullable(),
+    nameLength: amount,
+    oneMaterial: z.boolean(),
+    leastMapSize: amount,
+    wantRoot: z.boolean(),
+    wantPartsOnFloor: z.boolean(),
+  } satisfies Record<keyof CheckSettings, z.ZodType>)
+  .partial()
+  .strict()
 
 /** A destination without its id, as an artist writes it and as JSON files hold it. */
 export const destinationFieldsSchema = z
@@ -39,7 +63,7 @@ export const destinationFieldsSchema = z
       })
       .strict(),
     split: z.enum(['one', 'parts', 'materials']),
-    checkSettings: z.record(z.string().max(60), setting),
+    checkSettings: checkSettingsSchema,
     mustBeClean: z.array(z.string().max(60)).max(200),
     recipe: recipeSchema.nullable(),
     purpose: traits,

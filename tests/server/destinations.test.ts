@@ -87,6 +87,8 @@ describe('an artist’s own destinations', () => {
     ['no name', { name: ' ' }],
     ['an option that is none', { writeOptions: { wings: true } }],
     ['a unit of nothing', { size: { unit: 'stated', unitMeters: 0 } }],
+    ['a limit that is no number', { checkSettings: { mapSize: 'large' } }],
+    ['a limit that is none', { checkSettings: { wings: 2 } }],
     ['a field too many', { colour: 'red' }],
   ])('%s is refused in words', async (_what, change) => {
     const { id: _id, shipped: _shipped, ...fields } = (await list())[0]!
