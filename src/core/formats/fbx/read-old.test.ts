@@ -258,6 +258,12 @@ describe('FBX 6.1', () => {
     const [before, after] = [fingerprintScene(scene), fingerprintScene(again)]
     expect(TRAITS.filter((trait) => before[trait] !== after[trait])).toEqual([])
   })
+  test('a number that is too large is told as the file has it, and a list full of such is no work', () => {
+    const large = readText(OLD.replace('Vertices: 0,0,0,2,0', `Vertices: ${'0,'.repeat(40)}1e999,0,0,0,2,0`))
+    expect(large.findings.find((finding) => finding.code === 'fbx.number')!.parameters.text).toBe('1e999')
+    const many = readText(OLD.replace('Vertices: 0,0,0,2,0', `Vertices: ${'1e999,'.repeat(300000)}0,0,0,2,0`))
+    expect(many.findings.find((finding) => finding.code === 'fbx.number')!.total).toBe(300000)
+  })
   test('a list with a broken number says so with its line', () => {
     const { scene, findings } = readText(OLD.replace('2,2,0,0', '2,2x,0,0'))
     const [number] = findings.filter((finding) => finding.code === 'fbx.number')

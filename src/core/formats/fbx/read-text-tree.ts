@@ -125,9 +125,14 @@ export function readTextTree(bytes: Uint8Array, messages: MessageCollector): Fbx
         )
         room[scan.badIndex] = 0
       }
+      let words: string[] | null = null
       for (let k = 0; k < found; k++)
         if (!Number.isFinite(room[k]!)) {
-          messages.add('fbx.number', { text: String(room[k]) }, line)
+          // told as the file has it; taken apart once, since every number of it may be too large
+          words ??= text(at, stop)
+            .split(/[\s,]+/)
+            .filter(Boolean)
+          messages.add('fbx.number', { text: (words[k] ?? String(room[k])).slice(0, 40) }, line)
           room[k] = 0
         }
       numbers.length += found
@@ -137,18 +142,27 @@ export function readTextTree(bytes: Uint8Array, messages: MessageCollector): Fbx
     return numbers.array.slice(0, numbers.length)
   }
 
+  const nextPlaces = new Map<number, number>()
+  /** Where a byte stands next, from here on; the file's length where it doesn't. Each stretch is looked through once. */
+  function nextOf(byte: number): number {
+    let place = nextPlaces.get(byte) ?? -1
+    if (place < at) {
+      place = bytes.indexOf(byte, at)
+      if (place < 0) place = length
+      nextPlaces.set(byte, place)
+    }
+    return place
+  }
+
   /** The numbers behind `a:`, which go on to the brace that closes the array. */
   function readNumbers(): Float64Array {
-    let end = bytes.indexOf(CLOSE, at)
-    if (end < 0) end = length
+    let end = nextOf(CLOSE)
     // a name or a quotation mark in there ends it as well: the brace was another record's
-    const from = at
-    for (let probe = from; probe < end; probe++)
-      if (bytes[probe] === COLON || bytes[probe] === OPEN || bytes[probe] === QUOTE) {
-        end = probe
-        while (end > from && bytes[end - 1] !== NEWLINE) end--
-        break
-      }
+    const other = Math.min(nextOf(COLON), nextOf(OPEN), nextOf(QUOTE))
+    if (other < end) {
+      end = other
+      while (end > at && bytes[end - 1] !== NEWLINE) end--
+    }
     return numbersUntil(end)
   }
 

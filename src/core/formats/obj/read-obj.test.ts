@@ -180,3 +180,10 @@ describe('names in other encodings', () => {
     expect(codesOf(findings)).toContain('obj.latin1')
   })
 })
+
+test('a number that is too large is told as the file has it', () => {
+  const { findings } = readText('v 1 1e999 0\nv 0 0 1\nv 0 1 0\nf 1 2 3\n')
+  expect(findings.map((finding) => [finding.code, finding.parameters.text])).toEqual([
+    ['obj.not-finite', '1e999'],
+  ])
+})

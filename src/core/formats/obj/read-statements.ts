@@ -189,7 +189,9 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
     for (let index = 0; index < used; index++) {
       const value = numbers[index]!
       if (value - value !== 0) {
-        const text = scan.badStart >= 0 ? asciiText(bytes, scan.badStart, scan.badEnd, 40) : String(value)
+        // as the file has it: a number too large for a double is no “Infinity” there
+        const words = asciiText(bytes, start, scan.end, 2000).trim().split(/\s+/)
+        const text = (words[index] ?? String(value)).slice(0, 40)
         messages.add('obj.not-finite', { text }, line)
         numbers[index] = 0
       }
