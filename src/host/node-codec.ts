@@ -1,6 +1,6 @@
 /** What Node offers to the core: its own zlib, several times as fast as one in JavaScript, on several cores. */
 import { availableParallelism } from 'node:os'
-import { deflateSync, inflateSync } from 'node:zlib'
+import { constants, deflateSync, inflateSync } from 'node:zlib'
 import { Worker } from 'node:worker_threads'
 import { PURE_CODEC, type ZlibCodec } from '../core/bytes/zlib.ts'
 
@@ -13,8 +13,13 @@ const MOST_THREADS = 4
 /** A thread that has not answered by then never will; its share is packed here instead. */
 const PATIENCE_MILLISECONDS = 60000
 
-function packHere(bytes: Uint8Array): Uint8Array {
-  const { buffer, byteOffset, length } = deflateSync(bytes, { ...PACKING, chunkSize: 1 << 20 })
+const RUNS_ONLY = { ...PACKING, strategy: constants.Z_RLE }
+
+function packHere(bytes: Uint8Array, runsOnly = false): Uint8Array {
+  const { buffer, byteOffset, length } = deflateSync(bytes, {
+    ...(runsOnly ? RUNS_ONLY : PACKING),
+    chunkSize: 1 << 20,
+  })
   return new Uint8Array(buffer, byteOffset, length)
 }
 
@@ -27,10 +32,10 @@ const LENGTHS = 2
 const THREAD = `
 const { workerData } = require('node:worker_threads')
 const { deflateSync } = require('node:zlib')
-const { jobs, state, packing } = workerData
+const { jobs, state } = workerData
 const flags = new Int32Array(state)
 for (let at; (at = Atomics.add(flags, ${NEXT}, 1)) < jobs.length; ) {
-  const packed = deflateSync(new Uint8Array(jobs[at].raw), packing)
+  const packed = deflateSync(new Uint8Array(jobs[at].raw), jobs[at].packing)
   new Uint8Array(jobs[at].out).set(packed)
   Atomics.store(flags, ${LENGTHS} + at, packed.length)
   Atomics.add(flags, ${DONE}, 1)
@@ -39,20 +44,21 @@ for (let at; (at = Atomics.add(flags, ${NEXT}, 1)) < jobs.length; ) {
 `
 
 /** Packs on all cores: this thread and others take from one list, the largest first. */
-function packTogether(arrays: readonly Uint8Array[]): Uint8Array[] {
+function packTogether(arrays: readonly Uint8Array[], runsOnly: readonly boolean[]): Uint8Array[] {
   const order = arrays.map((_array, place) => place).sort((a, b) => arrays[b]!.length - arrays[a]!.length)
   const jobs = order.map((place) => {
     const source = arrays[place]!
     const raw = new SharedArrayBuffer(source.length)
     new Uint8Array(raw).set(source)
     // zlib's own bound for what can't be packed
-    return { raw, out: new SharedArrayBuffer(source.length + (source.length >> 10) + 1024) }
+    const out = new SharedArrayBuffer(source.length + (source.length >> 10) + 1024)
+    return { raw, out, packing: runsOnly[place] ? RUNS_ONLY : PACKING }
   })
   const state = new SharedArrayBuffer(4 * (LENGTHS + jobs.length))
   const flags = new Int32Array(state)
   const threadCount = Math.min(MOST_THREADS, availableParallelism(), jobs.length) - 1
   const threads = Array.from({ length: threadCount }, () => {
-    const thread = new Worker(THREAD, { eval: true, workerData: { jobs, state, packing: PACKING } })
+    const thread = new Worker(THREAD, { eval: true, workerData: { jobs, state } })
     thread.unref()
     // a fault in a thread shows as a job that is never done
     thread.on('error', () => undefined)
@@ -60,7 +66,7 @@ function packTogether(arrays: readonly Uint8Array[]): Uint8Array[] {
   })
   const packed = new Array<Uint8Array>(arrays.length)
   for (let at = 0; (at = Atomics.add(flags, NEXT, 1)) < jobs.length;) {
-    packed[order[at]!] = packHere(arrays[order[at]!]!)
+    packed[order[at]!] = packHere(arrays[order[at]!]!, runsOnly[order[at]!])
     Atomics.add(flags, DONE, 1)
   }
   const end = Date.now() + PATIENCE_MILLISECONDS
@@ -69,7 +75,8 @@ function packTogether(arrays: readonly Uint8Array[]): Uint8Array[] {
   for (const thread of threads) void thread.terminate()
   order.forEach((place, at) => {
     const length = flags[LENGTHS + at]!
-    packed[place] ??= length > 0 ? new Uint8Array(jobs[at]!.out, 0, length) : packHere(arrays[place]!)
+    packed[place] ??=
+      length > 0 ? new Uint8Array(jobs[at]!.out, 0, length) : packHere(arrays[place]!, runsOnly[place])
   })
   return packed
 }
@@ -88,10 +95,10 @@ export const NODE_CODEC: ZlibCodec = {
       return PURE_CODEC.inflate(packed, byteLength)
     }
   },
-  deflate: packHere,
-  deflateAll(arrays) {
+  deflate: (bytes) => packHere(bytes),
+  deflateAll(arrays, runsOnly) {
     const total = arrays.reduce((sum, array) => sum + array.length, 0)
-    if (total < LEAST_SHARED_BYTES) return arrays.map(packHere)
-    return packTogether(arrays)
+    if (total < LEAST_SHARED_BYTES) return arrays.map((array, at) => packHere(array, runsOnly[at]))
+    return packTogether(arrays, runsOnly)
   },
 }

@@ -54,11 +54,14 @@ const PIECE_BYTES = 2 ** 15
 /** What saves less than a quarter isn't packed: it takes three times as long as what packs well, both ways. */
 const WORTH_PACKING = 0.75
 
-/** True where a piece from the middle says that packing pays. */
-function isWorthPacking(raw: Uint8Array, codec: ZlibCodec): boolean {
-  if (raw.length < TRIED_BYTES) return true
+/** Whole numbers that pack no better than this hold no patterns: lists of indices, which have runs of zeros alone. */
+const PATTERNED = 0.3
+
+/** What packing a piece from the middle leaves of it; 0 for arrays that are too small to try. */
+function tryPacking(raw: Uint8Array, codec: ZlibCodec): number {
+  if (raw.length < TRIED_BYTES) return 0
   const start = (raw.length >> 1) & ~7
-  return codec.deflate(raw.subarray(start, start + PIECE_BYTES)).length < WORTH_PACKING * PIECE_BYTES
+  return codec.deflate(raw.subarray(start, start + PIECE_BYTES)).length / PIECE_BYTES
 }
 
 function sameBytes(a: Uint8Array, b: Uint8Array): boolean {
@@ -90,6 +93,7 @@ function packArrays(
 ): ReadonlyMap<WriteValue, { array: RawArray; packed: Uint8Array | null }> {
   const found = new Map<WriteValue, { array: RawArray; twin: number }>()
   const distinct: Uint8Array[] = []
+  const runsOnly: boolean[] = []
   const byLength = new Map<number, number[]>()
   const collect = (record: WriteRecord): void => {
     for (const value of record.values) {
@@ -102,18 +106,22 @@ function packArrays(
       }
       const alike = byLength.get(array.raw.length) ?? []
       let twin = alike.find((place) => sameBytes(distinct[place]!, array.raw))
-      if (twin === undefined && !packAll && !isWorthPacking(array.raw, codec)) twin = -1
       if (twin === undefined) {
-        twin = distinct.push(array.raw) - 1
-        // of many small ones of one length the first few are looked at
-        if (alike.length < 8) byLength.set(array.raw.length, [...alike, twin])
+        const left = tryPacking(array.raw, codec)
+        if (left >= WORTH_PACKING && !packAll) twin = -1
+        else {
+          twin = distinct.push(array.raw) - 1
+          runsOnly.push(array.letter === 'i' && left > PATTERNED)
+          // of many small ones of one length the first few are looked at
+          if (alike.length < 8) byLength.set(array.raw.length, [...alike, twin])
+        }
       }
       found.set(value, { array, twin })
     }
     record.children.forEach(collect)
   }
   records.forEach(collect)
-  const packed = codec.deflateAll?.(distinct) ?? distinct.map((raw) => codec.deflate(raw))
+  const packed = codec.deflateAll?.(distinct, runsOnly) ?? distinct.map((raw) => codec.deflate(raw))
   return new Map(
     [...found].map(([value, { array, twin }]) => [value, { array, packed: twin < 0 ? null : packed[twin]! }]),
   )
