@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { cubeOf, gridOf, materialOf, sceneOf, withNodes } from '../../../tests/solids.ts'
+import { cubeOf, gridOf, materialOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
 import { buildCourierHeron } from '../demo/courier-heron.ts'
 import { readPackage } from '../formats/read-package.ts'
 import type { Scene } from '../scene/scene.ts'
@@ -116,15 +116,30 @@ describe('size: where it stands, and what the tool makes of it', () => {
     const twice = send(crate, workshop(), { options: { scale: 2 } }).size
     expect(scaleForHeight(twice, 1.78, 2)).toBe(1.78)
   })
+  test('of a selection: what leaves is measured against itself, not against the whole', () => {
+    const { size } = send(crate, workshop(), { options: { selection: [1] } })
+    // the flat grid has no height, the cube has one
+    expect([size.meters, size.factor]).toEqual([0, null])
+    const cube = send(
+      withNodes(crate, (_node, at) => (at ? { local: moved(0, 9, 0) } : {})),
+      workshop(),
+      {
+        options: { selection: [0] },
+      },
+    )
+    expect([cube.size.meters, cube.size.factor]).toEqual([1, 1])
+  })
   test('OBJ has no word for a unit, and a version may not know its own', () => {
     const { size } = send(crate, workshop({ format: 'obj', size: { unit: 'stated', unitMeters: 0.01 } }))
     expect([size.statedUnit, size.seenMeters]).toEqual([null, 0.01])
     const unknown = { ...crate, space: { ...crate.space, unitMeters: null } }
-    expect(measureSize(unknown, unknown, null, { unit: 'numbers', unitMeters: 1 })).toMatchObject({
-      meters: null,
-      factor: null,
-      seenMeters: heightOf(unknown),
-    })
+    expect(measureSize(unknown, () => true, unknown, null, { unit: 'numbers', unitMeters: 1 })).toMatchObject(
+      {
+        meters: null,
+        factor: null,
+        seenMeters: heightOf(unknown),
+      },
+    )
   })
 })
 

@@ -80,6 +80,8 @@ const QUICK_AREAS = new Set<CheckDescriptor['area']>(['scene', 'materials'])
 /** What the destination wants clean, and what is quick to know: the whole list is for the Bench. */
 const checksFor = (destination: Destination): string[] => {
   const wanted = new Set(destination.mustBeClean)
+  if (destination.polygonBudget !== null) wanted.add('polygon-count')
+  if (destination.polygons === 'quads') wanted.add('not-quads')
   return CHECKS.filter((check) => wanted.has(check.id) || QUICK_AREAS.has(check.area)).map(
     (check) => check.id,
   )
@@ -149,6 +151,7 @@ export function deliver(
   const back = modelCount > 1 ? joinSplitParts(read) : read
   progress(0.55, 'Comparing')
   const forecast = compareScenes(version, back, (share) => progress(0.55 + 0.25 * share, 'Comparing'))
+  const leavingOfVersion = new Set(chosenParts(version, options))
   progress(0.82, 'Checking')
   const leaving = dropUnusedMeshes(
     chooseNodes(scene, { selection: chosen, visibleOnly: false, cameras: true, lights: true }),
@@ -159,10 +162,10 @@ export function deliver(
     files,
     modelCount,
     space,
-    forecast: withoutOthers(forecast, new Set(chosenParts(version, options))),
+    forecast: withoutOthers(forecast, leavingOfVersion),
     findings: distinct(findings),
     checks,
-    size: measureSize(version, back, stated, destination.size),
+    size: measureSize(version, (node) => leavingOfVersion.has(node), back, stated, destination.size),
     records,
   }
 }

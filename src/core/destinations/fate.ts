@@ -13,10 +13,11 @@ export const FATE_WORDS: Readonly<Record<Fate, string>> = {
   lost: 'not carried',
 }
 
-/** Changes that say the same in other words, and what that costs. */
+/** Differences that say the same in other words, and what that costs. */
 const OTHER_FORMS: Readonly<Partial<Record<NoteCode, string>>> = {
   'smoothing-renumbered':
     'The edges stay hard and soft as they are; the groups’ own numbers are not in the file.',
+  renumbered: 'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
   'uv-set-renamed': 'The tool knows the set by its other name; Kelbo pairs them again on return.',
   'surfaces-reworded': 'A tool that knows the one wording only has to be told the other.',
   'surfaces-partly': 'What only the master’s format has a name for stays in the master.',
@@ -25,7 +26,7 @@ const OTHER_FORMS: Readonly<Partial<Record<NoteCode, string>>> = {
   'transforms-baked': 'The part stands where it stood; the tool can’t tell its place from its points.',
   'polygons-cut': 'The tool gets triangles; the polygons are put together again from the master.',
   renamed: 'The part goes under a name that the tool takes; Kelbo knows it again on return.',
-  'scene-changed': 'Numbers are in another unit or other axes; size and place in the world stay.',
+  'scene-respaced': 'Numbers are in another unit or other axes; size and place in the world stay.',
 }
 
 /** Traits of a part as a whole, which come back whatever became of its polygons. */
@@ -46,8 +47,8 @@ export interface CellOfTrait {
 export function fateOf(trait: Trait, cell: CellOfTrait, destination: FateDestination): Fate {
   if (cell.empty) return 'carried'
   if (!destination.neverTravels?.includes(trait)) {
-    if (cell.state === 'same' || cell.state === 'within') return 'carried'
     if (isOtherForm(cell)) return 'otherwise'
+    if (cell.state === 'same' || cell.state === 'within') return 'carried'
   }
   return destination.purpose.includes('topology') && !OF_THE_PART.has(trait) ? 'lost' : 'kept'
 }
@@ -58,8 +59,7 @@ export const isRefused = (trait: Trait, cell: CellOfTrait, destination: FateDest
   (destination.neverTravels?.includes(trait) ?? false) &&
   (cell.state === 'same' || cell.state === 'within' || isOtherForm(cell))
 
-const isOtherForm = (cell: CellOfTrait): boolean =>
-  cell.state === 'changed' && OTHER_FORMS[cell.note as NoteCode] !== undefined
+const isOtherForm = (cell: CellOfTrait): boolean => OTHER_FORMS[cell.note as NoteCode] !== undefined
 
 /** What another form costs; null for a change that is none. */
 export const costOf = (note: string): string | null => OTHER_FORMS[note as NoteCode] ?? null

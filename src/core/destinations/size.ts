@@ -6,7 +6,7 @@ import { worldMatrices } from '../scene/world.ts'
 import type { SizeReading } from './destination.ts'
 
 export interface SizeReport {
-  /** Height of the version in metres; null where its unit is unknown. */
+  /** Height in metres of what leaves of the version; null where its unit is unknown. */
   readonly meters: number | null
   /** Metres in one unit as the file states it; null where its format has no word for it. */
   readonly statedUnit: number | null
@@ -58,18 +58,19 @@ const rounded = (value: number): number => {
 }
 
 /**
- * @param version what is sent, for its true height.
+ * @param version what is sent, for its true height: that of the nodes that `leaves` says yes to.
  * @param written the file as read back, in its own unit and axes.
  * @param stated the unit that stands in the file itself; null for a format that has no word for it.
  */
 export function measureSize(
   version: Scene,
+  leaves: (node: number) => boolean,
   written: Scene,
   stated: number | null,
   reading: SizeReading,
 ): SizeReport {
   const { unitMeters } = version.space
-  const meters = unitMeters === null ? null : heightOf(version) * unitMeters
+  const meters = unitMeters === null ? null : heightOf(version, sceneBox(version, leaves)) * unitMeters
   const height = heightOf(written)
   const rootScale = rootScaleOf(written)
   const seenUnit = reading.unit === 'stated' && stated !== null ? stated : reading.unitMeters

@@ -137,7 +137,12 @@ function partsIn(parts: TransformParts | null, turn: Matrix, ratio: number): Tra
 
 const scaled = (ratio: number): number[] => [ratio, 0, 0, 0, 0, ratio, 0, 0, 0, 0, ratio, 0, 0, 0, 0, 1]
 
-function convertSkin(mesh: Mesh, change: (matrix: Matrix) => Matrix, keepsMesh: boolean): Mesh {
+/** @param changeJoint for where joints stand in the world, @param change for the mesh seen from a joint. */
+function convertSkin(
+  mesh: Mesh,
+  changeJoint: (matrix: Matrix) => Matrix,
+  change: (matrix: Matrix) => Matrix,
+): Mesh {
   const { skin } = mesh
   if (!skin?.jointBinds || !skin.meshBinds) return mesh
   const all = (matrices: Float64Array, by: (matrix: Matrix) => Matrix): Float64Array => {
@@ -149,8 +154,8 @@ function convertSkin(mesh: Mesh, change: (matrix: Matrix) => Matrix, keepsMesh: 
     ...mesh,
     skin: {
       ...skin,
-      jointBinds: all(skin.jointBinds, change),
-      meshBinds: keepsMesh ? skin.meshBinds : all(skin.meshBinds, change),
+      jointBinds: all(skin.jointBinds, changeJoint),
+      meshBinds: all(skin.meshBinds, change),
     },
   }
 }
@@ -185,7 +190,7 @@ export function moveToSpace(scene: Scene, target: TargetSpace): Scene {
     ...scene,
     space,
     meshes: scene.meshes.map((mesh) =>
-      convertSkin(transformMesh(mesh, matrix), (bind) => rooted(change(bind)), onRoots !== 1),
+      convertSkin(transformMesh(mesh, matrix), (bind) => rooted(change(bind)), change),
     ),
     nodes: scene.nodes.map((node): SceneNode => {
       const local = change(node.local)

@@ -283,12 +283,13 @@ function compareSceneSettings(master: Scene, returned: Scene, whole: WholeChange
   if (a.unitMeters !== b.unitMeters && a.unitMeters !== null && b.unitMeters !== null) changes.push('unit')
   if (a.upAxis !== b.upAxis || a.frontAxis !== b.frontAxis) changes.push('axes')
   if (a.handedness !== b.handedness) changes.push('handedness')
+  const respaced = changes.length
   if (master.cameras.length !== returned.cameras.length) changes.push('cameras')
   if (master.lights.length !== returned.lights.length) changes.push('lights')
   if (JSON.stringify(master.properties) !== JSON.stringify(returned.properties))
     changes.push('custom properties')
   if (changes.length)
-    return compared('changed', 'scene-changed', {
+    return compared('changed', respaced === changes.length ? 'scene-respaced' : 'scene-changed', {
       changedCount: changes.length,
       parameters: { what: changes.join(', ') },
     })

@@ -90,6 +90,7 @@ export const NOTES = {
   'colours-changed': 'The colours of {changed} of {total} elements changed.',
   'shapes-changed': 'The blend shapes or skin weights changed.',
   'scene-changed': 'Changed: {what}.',
+  'scene-respaced': 'The numbers are in another space ({what}); the model is as large and stands as it did.',
   'unit-unknown': 'The returned file states no unit, so its size was taken as sent.',
 } as const
 

@@ -178,6 +178,10 @@ describe('blend shapes and skins', () => {
     const { scene } = back(metric, { unitMeters: 0.01, unitAs: 'points' })
     expect(scene.meshes[0]!.shapes[1]!.offsets[0]).toBe(50)
     expect([...scene.meshes[0]!.skin!.jointBinds!.slice(12, 15)]).toEqual([0, 100, 0])
+    // on the roots the world grows and the mesh stays where its joint sees it; axes turn both
+    const rooted = back(metric, { unitMeters: 0.01, unitAs: 'roots', upAxis: 'z' }).scene.meshes[0]!.skin!
+    expect([...rooted.jointBinds!.slice(12, 15)]).toEqual([0, 0, 100])
+    expect([...rooted.meshBinds!.slice(12, 15)]).toEqual([0, 0, -1])
   })
 })
 
@@ -382,6 +386,7 @@ test('kept things stay in the scene’s own unit, and that is said', () => {
   const { scene } = readFbx({ name: 'a.fbx', bytes: readFileSync(join(MODELS, 'huesitos.fbx')) })
   const { written } = back(scene, { unitMeters: 1, unitAs: 'points' })
   expect(written.map((finding) => finding.code)).toEqual(['write.not-converted'])
+  expect(back(scene, { scale: 2 }).written.map((finding) => finding.code)).toEqual(['write.not-converted'])
   expect(back(scene).written).toEqual([])
 })
 

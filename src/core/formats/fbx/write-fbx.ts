@@ -260,7 +260,8 @@ export function writeFbx(
   const settings: FbxWriteOptions = { ...FBX_WRITE_DEFAULTS, ...options }
   const messages = collectMessages(fileName)
   const scene = arrange(whole, settings)
-  if (scene.kept && !sameSpace(scene.space, whole.space)) messages.add('write.not-converted', {})
+  if (scene.kept && (settings.scale !== 1 || !sameSpace(scene.space, whole.space)))
+    messages.add('write.not-converted', {})
   const graph = createGraphWriter(sourcesOf(scene))
 
   const files: PackageFile[] = []
