@@ -171,6 +171,36 @@ describe('files', () => {
   })
 })
 
+describe('what a destination wishes for', () => {
+  const codes = (scene: Scene, destination: Destination, options = {}): string[] =>
+    send(scene, destination, { options }).findings.map((finding) => finding.code)
+  test('triangles: larger polygons are counted, cut ones are none', () => {
+    const wishes = workshop({ polygons: 'triangles' })
+    expect(codes(crate, wishes)).toEqual(['delivery.polygons'])
+    expect(codes(crate, wishes, { triangulate: true })).toEqual([])
+    expect(codes(crate, workshop())).toEqual([])
+  })
+  test('normal maps: which way green is to point', () => {
+    const map = { property: 'NormalMap', slot: 'normal' as const, file: 'bumps.png', options: [] }
+    const mapped = {
+      ...crate,
+      materials: [materialOf('tin', { model: 'phong', maps: [map] }), crate.materials[1]!],
+    }
+    const { findings } = send(mapped, workshop({ normalMapGreen: 'down' }))
+    expect(findings.find((finding) => finding.code === 'delivery.normal-maps')!.parameters).toEqual({
+      green: 'down',
+      names: 'bumps.png',
+    })
+  })
+  test('a budget and quads are checked without being asked for by name', () => {
+    const small = send(crate, workshop({ polygonBudget: 3 })).checks.map((check) => check.check)
+    expect(small).toContain('polygon-count')
+    expect(send(crate, workshop({ polygonBudget: 3000 })).checks.map((check) => check.check)).not.toContain(
+      'polygon-count',
+    )
+  })
+})
+
 describe('recipe and checks', () => {
   const destination = workshop({
     recipe: { name: 'triangles', steps: [{ step: 'triangulate', params: {} }] },

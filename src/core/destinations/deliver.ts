@@ -11,6 +11,7 @@ import type { PackageFile } from '../formats/package-file.ts'
 import { readPackage } from '../formats/read-package.ts'
 import { FORMATS, readBackOptions, type FormatDescriptor, type WriteOptions } from '../formats/registry.ts'
 import type { Finding, Severity } from '../messages/catalogue.ts'
+import { collectMessages } from '../messages/collector.ts'
 import { dropUnusedMeshes } from '../edit/edit-nodes.ts'
 import type { Scene, Space } from '../scene/scene.ts'
 import { nodePaths } from '../scene/world.ts'
@@ -163,11 +164,31 @@ export function deliver(
     modelCount,
     space,
     forecast: withoutOthers(forecast, leavingOfVersion),
-    findings: distinct(findings),
+    findings: distinct([...findings, ...wishesOf(destination, back)]),
     checks,
     size: measureSize(version, (node) => leavingOfVersion.has(node), back, stated, destination.size),
     records,
   }
+}
+
+/** What a destination wishes for and the files don't give it. */
+function wishesOf(destination: Destination, written: Scene): Finding[] {
+  const messages = collectMessages(null)
+  if (destination.polygons === 'triangles') {
+    let count = 0
+    for (const { faceOffsets } of written.meshes)
+      for (let face = 0; face + 1 < faceOffsets.length; face++)
+        if (faceOffsets[face + 1]! - faceOffsets[face]! > 3) count++
+    if (count) messages.add('delivery.polygons', { count })
+  }
+  const names = new Set(
+    written.materials.flatMap((material) =>
+      material.maps.flatMap((map) => (map.slot === 'normal' ? [map.file] : [])),
+    ),
+  )
+  if (names.size)
+    messages.add('delivery.normal-maps', { green: destination.normalMapGreen, names: [...names].join(', ') })
+  return messages.list()
 }
 
 const partCount = (scene: Scene): number => scene.nodes.filter((node) => node.mesh >= 0).length

@@ -1,6 +1,6 @@
 import type { Finding } from '../messages/catalogue.ts'
 import type { Scene, Space } from '../scene/scene.ts'
-import type { Trait } from '../traits/trait.ts'
+import { TRAITS, type Trait } from '../traits/trait.ts'
 import { MODEL_ENDINGS } from './endings.ts'
 import { readFbx } from './fbx/read-fbx.ts'
 import {
@@ -87,22 +87,7 @@ export const FORMATS: readonly FormatDescriptor[] = [
     id: 'fbx',
     name: 'FBX',
     endings: MODEL_ENDINGS.fbx,
-    carries: [
-      'topology',
-      'points',
-      'uvs',
-      'smoothing',
-      'normals',
-      'creases',
-      'transforms',
-      'names',
-      'materials',
-      'surfaces',
-      'groups',
-      'colours',
-      'shapes',
-      'scene',
-    ],
+    carries: TRAITS,
     read: readFbx,
     write: writeFbx,
     writeDefaults: FBX_WRITE_DEFAULTS,

@@ -241,6 +241,16 @@ export const CATALOGUE = {
     '{reason} Nothing was changed.',
     'Change the step, or take it out of the recipe.',
   ),
+  'delivery.polygons': entry(
+    'warning',
+    '{count} polygons have more than three corners, and this destination takes triangles.',
+    'Tick “Cut into triangles”; the master keeps its polygons.',
+  ),
+  'delivery.normal-maps': entry(
+    'info',
+    'Normal maps leave as they are; this destination wants green to point {green}: {names}.',
+    'Turn the green channel where a map points the other way.',
+  ),
   'standin.format': entry(
     'error',
     '{name} can’t read “{file}”: it reads {formats}.',

@@ -1,3 +1,5 @@
+import { cubeOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
+import { writeFbx } from '../formats/fbx/write-fbx.ts'
 import { describe, expect, test } from 'vitest'
 import { CUBE, CUBE_MTL, file, readText } from '../../../tests/meshes.ts'
 import { buildCourierHeron } from '../demo/courier-heron.ts'
@@ -133,4 +135,15 @@ test('the master is never changed in place', () => {
   const before = fingerprintScene(master)
   reconcile(master, sculptScene(master, { strength: 0.02 }), { take: [...TRAITS] })
   expect(fingerprintScene(master)).toEqual(before)
+})
+
+test('a size that the returned file has on its roots is no change of transform: taking everything moves nothing', () => {
+  const master = withNodes(
+    { ...sceneOf([cubeOf()]), space: { unitMeters: 1, upAxis: 'y', frontAxis: 'z', handedness: 'right' } },
+    () => ({ local: moved(3, 0, 0) }),
+  )
+  const { files } = writeFbx(master, 'x.fbx', { unitMeters: 0.01, unitAs: 'roots' })
+  const returned = readPackage(files).scene
+  const { scene } = reconcile(master, returned, { take: ['points', 'transforms', 'normals'] })
+  expect(fingerprintScene(scene)).toEqual(fingerprintScene(master))
 })

@@ -103,7 +103,8 @@ export function reconcile(
       nodes[node] = { ...nodes[node]!, name }
       meshes[meshIndex] = { ...meshes[meshIndex], name }
     }
-    if (take.has('transforms')) {
+    // a size or place that the file has on its points is taken with them, never on top of them
+    if (take.has('transforms') && !part.placedOtherwise) {
       const { transform } = returned.nodes[part.match.returnedNode]!
       const { returnedLocal: local } = part
       // pivots of another unit or other axes would stand elsewhere

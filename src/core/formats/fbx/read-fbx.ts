@@ -19,6 +19,7 @@ import {
 } from '../../scene/scene.ts'
 import { axesFit } from '../../scene/space.ts'
 import { transformMesh } from '../../edit/transform-mesh.ts'
+import { targetSpace } from '../arrange-scene.ts'
 import type { PackageFile } from '../package-file.ts'
 import { isRoot, orderModels, readGraph, type FbxGraph, type FbxObject } from './objects.ts'
 import { FBX_READ_DEFAULTS, type FbxReadOptions } from './options.ts'
@@ -86,15 +87,7 @@ function readSpace(record: FbxRecord | null, options: FbxReadOptions): Space {
       handedness: crossIs(upAxis, frontAxis, axis('CoordAxis', 0)) ? 'right' : 'left',
     }
   }
-  const upAxis = options.upAxis ?? space.upAxis
-  let frontAxis = options.frontAxis ?? space.frontAxis
-  if (!axesFit(upAxis, frontAxis)) frontAxis = upAxis.endsWith('z') ? '-y' : 'z'
-  return {
-    unitMeters: options.unitMeters ?? space.unitMeters,
-    upAxis,
-    frontAxis,
-    handedness: options.mirrored === null ? space.handedness : options.mirrored ? 'left' : 'right',
-  }
+  return targetSpace(space, options)
 }
 
 /** True where up x front points the way the file's first axis does. */
