@@ -14,7 +14,7 @@ export const FATE_WORDS: Readonly<Record<Fate, string>> = {
 }
 
 /** Differences that say the same in other words, and what that costs. */
-const OTHER_FORMS: Readonly<Partial<Record<NoteCode, string>>> = {
+export const OTHER_FORMS: Readonly<Partial<Record<NoteCode, string>>> = {
   'smoothing-renumbered':
     'The edges stay hard and soft as they are; the groups’ own numbers are not in the file.',
   renumbered: 'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
@@ -26,7 +26,9 @@ const OTHER_FORMS: Readonly<Partial<Record<NoteCode, string>>> = {
   'transforms-baked': 'The part stands where it stood; the tool can’t tell its place from its points.',
   'polygons-cut': 'The tool gets triangles; the polygons are put together again from the master.',
   renamed: 'The part goes under a name that the tool takes; Kelbo knows it again on return.',
-  'scene-respaced': 'Numbers are in another unit or other axes; size and place in the world stay.',
+  'size-changed': 'Kelbo offers to bring it back to its size when it comes home.',
+  'turned-whole': 'Kelbo offers to turn it back when it comes home.',
+  'scene-respaced': 'A tool that reads the numbers alone sees it otherwise.',
 }
 
 /** Traits of a part as a whole, which come back whatever became of its polygons. */

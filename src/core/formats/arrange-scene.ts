@@ -5,8 +5,8 @@ import { transformMesh } from '../edit/transform-mesh.ts'
 import { isIdentity, multiplyMatrices, type Matrix } from '../math/matrix.ts'
 import { createMeshFacts } from '../scene/mesh-facts.ts'
 import { faceCountOf, type Mesh } from '../scene/mesh.ts'
-import type { Axis, Scene, SceneNode, Space, TransformParts } from '../scene/scene.ts'
-import { axesFit, spaceMatrix } from '../scene/space.ts'
+import type { Scene, SceneNode, Space, TransformParts } from '../scene/scene.ts'
+import { spaceMatrix, targetSpace, type SpaceWish } from '../scene/space.ts'
 
 export interface ChoiceOptions {
   /** Node indices; null: all. */
@@ -25,7 +25,8 @@ export function visibleNodes(scene: Scene): boolean[] {
 
 /**
  * The scene with the chosen nodes alone, what they hang under (without its own mesh), and the joints that move
- * their skins. Nodes without meshes stay with a whole scene.
+ * their skins. Cameras and lights go by their own options whichever parts are chosen, hidden ones not where only
+ * what is visible leaves; other nodes without meshes stay with a whole scene.
  */
 export function chooseNodes(scene: Scene, options: ChoiceOptions): Scene {
   const { selection, visibleOnly } = options
@@ -45,6 +46,7 @@ export function chooseNodes(scene: Scene, options: ChoiceOptions): Scene {
     return dropped.size ? removeNodes(without, new Set([...dropped].filter(removable))) : without
   const visible = visibleOnly ? visibleNodes(scene) : null
   const chosen = new Set(selection ?? scene.nodes.keys())
+  for (const { node } of [...without.cameras, ...without.lights]) chosen.add(node)
   const stays = scene.nodes.map(
     (_node, index) => chosen.has(index) && (!visible || visible[index]!) && !removable(index),
   )
@@ -79,28 +81,10 @@ export function triangulateScene(scene: Scene): Scene {
   }
 }
 
-export interface TargetSpace {
-  readonly unitMeters: number | null
+export interface TargetSpace extends SpaceWish {
   readonly unitAs: 'metadata' | 'roots' | 'points'
-  readonly upAxis: Axis | null
-  readonly frontAxis: Axis | null
-  readonly mirrored: boolean | null
   readonly axesAs: 'metadata' | 'points'
   readonly scale: number
-}
-
-/** The space that a scene is asked to be written in; null for what stays as it is. */
-export function targetSpace(own: Space, target: Omit<TargetSpace, 'unitAs' | 'axesAs' | 'scale'>): Space {
-  const upAxis = target.upAxis ?? own.upAxis
-  let frontAxis = target.frontAxis ?? own.frontAxis
-  // with a new up axis alone, front moves out of its way as the usual pairs have it
-  if (!axesFit(upAxis, frontAxis)) frontAxis = upAxis.endsWith('z') ? '-y' : 'z'
-  return {
-    unitMeters: target.unitMeters ?? own.unitMeters,
-    upAxis,
-    frontAxis,
-    handedness: target.mirrored === null ? own.handedness : target.mirrored ? 'left' : 'right',
-  }
 }
 
 /** A matrix seen from turned axes and another unit: exact for a turn by axes and a scale by powers of two. */
@@ -164,7 +148,7 @@ function convertSkin(
  * The scene's numbers in another space. `space` of the result says what the numbers then mean.
  *
  * Unit: 'points': points, places and pivots are multiplied; 'roots': roots get a scale; 'metadata': the numbers
- * stay, and the scene goes on saying its own unit. Axes: 'points': everything is turned; 'metadata': nothing is.
+ * stay, and the scene goes on saying its own unit; where it has none, a scale goes into the points. Axes: 'points': everything is turned; 'metadata': nothing is.
  * `scale` makes the model really larger, in the way the unit is treated.
  */
 export function moveToSpace(scene: Scene, target: TargetSpace): Scene {
@@ -176,7 +160,9 @@ export function moveToSpace(scene: Scene, target: TargetSpace): Scene {
     (own.unitMeters !== null && wanted.unitMeters !== null && own.unitMeters !== wanted.unitMeters
       ? own.unitMeters / wanted.unitMeters
       : 1) * target.scale
-  const inPoints = target.unitAs === 'points' ? ratio : 1
+  // without a unit there is no metadata to say a scale by
+  const unstated = target.unitAs === 'metadata' && own.unitMeters === null
+  const inPoints = target.unitAs === 'points' ? ratio : unstated ? target.scale : 1
   const onRoots = target.unitAs === 'roots' ? ratio : 1
   const space: Space =
     target.unitAs === 'metadata'

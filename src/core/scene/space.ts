@@ -21,6 +21,27 @@ const cross = (a: readonly number[], b: readonly number[]): [number, number, num
 /** True where up and front are different axes, so that they span a space. */
 export const axesFit = (up: Axis, front: Axis): boolean => up.replace('-', '') !== front.replace('-', '')
 
+/** What a scene's space is asked to be; null for what stays as it is. */
+export interface SpaceWish {
+  readonly unitMeters: number | null
+  readonly upAxis: Axis | null
+  readonly frontAxis: Axis | null
+  readonly mirrored: boolean | null
+}
+
+/** A space as it is asked for. Front moves out of the way of a new up axis as the usual pairs have it. */
+export function targetSpace(own: Space, wish: SpaceWish): Space {
+  const upAxis = wish.upAxis ?? own.upAxis
+  let frontAxis = wish.frontAxis ?? own.frontAxis
+  if (!axesFit(upAxis, frontAxis)) frontAxis = upAxis.endsWith('z') ? '-y' : 'z'
+  return {
+    unitMeters: wish.unitMeters ?? own.unitMeters,
+    upAxis,
+    frontAxis,
+    handedness: wish.mirrored === null ? own.handedness : wish.mirrored ? 'left' : 'right',
+  }
+}
+
 /** Right, up and front of a space as columns in its own axes; right completes the handedness. */
 function basisOf(space: Space): number[][] {
   const up = AXIS_VECTORS[space.upAxis]

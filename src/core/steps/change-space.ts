@@ -1,7 +1,7 @@
 import { transformMesh } from '../edit/transform-mesh.ts'
 import { invertAffine, multiplyMatrices } from '../math/matrix.ts'
-import type { Axis, Space } from '../scene/scene.ts'
-import { axesFit, spaceMatrix } from '../scene/space.ts'
+import type { Axis } from '../scene/scene.ts'
+import { axesFit, spaceMatrix, targetSpace } from '../scene/space.ts'
 import { outcome, StepRefusal, type StepDescriptor } from './step.ts'
 
 const AXES = ['keep', 'x', 'y', 'z', '-x', '-y', '-z'] as const
@@ -37,21 +37,18 @@ export const changeSpace: StepDescriptor = {
   run: (context) => {
     const { scene } = context
     const from = scene.space
-    const axis = (name: string, own: Axis): Axis =>
-      context.text(name) === 'keep' ? own : (context.text(name) as Axis)
-    const upAxis = axis('upAxis', from.upAxis)
-    let frontAxis = axis('frontAxis', from.frontAxis)
-    // with a new up axis alone, front moves out of its way as the usual pairs have it
-    if (!axesFit(upAxis, frontAxis) && context.text('frontAxis') === 'keep')
-      frontAxis = upAxis.endsWith('z') ? '-y' : 'z'
-    if (!axesFit(upAxis, frontAxis)) throw new StepRefusal('Up and front can’t be the same axis.')
+    const axis = (name: string): Axis | null =>
+      context.text(name) === 'keep' ? null : (context.text(name) as Axis)
     const handedness = context.text('handedness')
-    const to: Space = {
-      unitMeters: context.numberOrNull('unitMeters') ?? from.unitMeters,
-      upAxis,
-      frontAxis,
-      handedness: handedness === 'keep' ? from.handedness : (handedness as Space['handedness']),
+    const wish = {
+      unitMeters: context.numberOrNull('unitMeters'),
+      upAxis: axis('upAxis'),
+      frontAxis: axis('frontAxis'),
+      mirrored: handedness === 'keep' ? null : handedness === 'left',
     }
+    if (wish.frontAxis && !axesFit(wish.upAxis ?? from.upAxis, wish.frontAxis))
+      throw new StepRefusal('Up and front can’t be the same axis.')
+    const to = targetSpace(from, wish)
     if (JSON.stringify(to) === JSON.stringify(from)) return outcome(scene, 0, 'parts')
     const matrix = spaceMatrix(from, to)
     const inverse = invertAffine(matrix)!

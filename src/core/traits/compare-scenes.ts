@@ -23,6 +23,7 @@ import { compareNormals } from './compare-normals.ts'
 import { comparePoints } from './compare-points.ts'
 import { compareTopology } from './compare-topology.ts'
 import { compareUvs } from './compare-uvs.ts'
+import { compareSceneSettings } from './compare-scene-settings.ts'
 import { transformText } from './fingerprint.ts'
 import { compared, NOTHING, TRAITS, type Trait, type TraitComparison } from './trait.ts'
 import { findWholeChange, type WholeChange } from './whole-change.ts'
@@ -185,7 +186,8 @@ export function compareScenes(
     })
   }
   const whole = findWholeChange(wholePairs(master, returned, matched), master.space.upAxis)
-  return { rows, scene: compareSceneSettings(master, returned, whole), whole }
+  const pairs = matched.map(({ match }) => [match.masterNode, match.returnedNode] as const)
+  return { rows, scene: compareSceneSettings(master, returned, whole, pairs), whole }
 }
 
 export function comparePart(
@@ -267,32 +269,4 @@ function wholePairs(master: Scene, returned: Scene, matched: readonly MatchedPar
       world: multiplyMatrices(change, returnedWorlds[match.returnedNode]!),
     },
   }))
-}
-
-function compareSceneSettings(master: Scene, returned: Scene, whole: WholeChange | null): TraitComparison {
-  if (whole && whole.factor !== 1)
-    return compared('changed', 'size-changed', {
-      changedCount: 1,
-      parameters: { factor: whole.factor, turned: whole.turn ? `, ${whole.turn.text}` : '' },
-    })
-  if (whole?.turn)
-    return compared('changed', 'turned-whole', { changedCount: 1, parameters: { turned: whole.turn.text } })
-  const changes: string[] = []
-  const a = master.space
-  const b = returned.space
-  if (a.unitMeters !== b.unitMeters && a.unitMeters !== null && b.unitMeters !== null) changes.push('unit')
-  if (a.upAxis !== b.upAxis || a.frontAxis !== b.frontAxis) changes.push('axes')
-  if (a.handedness !== b.handedness) changes.push('handedness')
-  const respaced = changes.length
-  if (master.cameras.length !== returned.cameras.length) changes.push('cameras')
-  if (master.lights.length !== returned.lights.length) changes.push('lights')
-  if (JSON.stringify(master.properties) !== JSON.stringify(returned.properties))
-    changes.push('custom properties')
-  if (changes.length)
-    return compared('changed', respaced === changes.length ? 'scene-respaced' : 'scene-changed', {
-      changedCount: changes.length,
-      parameters: { what: changes.join(', ') },
-    })
-  if (a.unitMeters !== null && b.unitMeters === null) return compared('incomparable', 'unit-unknown')
-  return compared('same', 'same')
 }

@@ -11,18 +11,10 @@ import { worldMatrices } from '../scene/world.ts'
 import type { Material } from '../scene/material.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene, TransformParts } from '../scene/scene.ts'
+import { canonicalText } from './canonical-text.ts'
 import { TRAITS, type Trait } from './trait.ts'
 
 export type Fingerprints = Readonly<Record<Trait, string>>
-
-/** JSON with its keys in order: the store does not keep the order of keys. */
-function canonicalText(value: unknown): string {
-  return JSON.stringify(value, (_key, entry: unknown) =>
-    entry !== null && typeof entry === 'object' && !Array.isArray(entry)
-      ? Object.fromEntries(Object.entries(entry).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : entry,
-  )
-}
 
 /** Indices renumbered by first use, and the values in that order; unused values drop out. */
 function canonicalIndices(

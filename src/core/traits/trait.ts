@@ -22,6 +22,15 @@ export const STATES = ['same', 'within', 'changed', 'lost', 'gained', 'incompara
 /** same: equal to the last bit; within: equal within the trait's tolerance. */
 export type TraitState = (typeof STATES)[number]
 
+export const STATE_WORDS: Readonly<Record<TraitState, string>> = {
+  same: 'same',
+  within: 'same within tolerance',
+  changed: 'changed',
+  lost: 'lost',
+  gained: 'gained',
+  incomparable: 'not comparable',
+}
+
 /** Elements where a difference lies, for showing them in the views. */
 export interface Places {
   readonly element: 'points' | 'edges' | 'faces' | 'corners'
@@ -96,8 +105,9 @@ export const NOTES = {
 
 export type NoteCode = keyof typeof NOTES
 
-export function noteText(note: NoteCode, parameters: NoteParameters): string {
-  return NOTES[note].replace(/\{(\w+)\}/g, (_whole, name: string) => {
+/** The sentence of a note; `words` says it otherwise, with the same parameters. */
+export function noteText(note: NoteCode, parameters: NoteParameters, words: string = NOTES[note]): string {
+  return words.replace(/\{(\w+)\}/g, (_whole, name: string) => {
     const value = parameters[name]
     return typeof value === 'number' ? readableNumber(value) : String(value ?? '?')
   })

@@ -1,37 +1,26 @@
 <script setup lang="ts">
-import { computed } from 'vue'
 import { FATE_WORDS, type Fate } from '../../core/destinations/fate.ts'
+import MarkFrame from './MarkFrame.vue'
 
 /** What becomes of a trait on its way out, as a mark that can be read without colour. */
-const props = defineProps<{ fate: Fate; empty?: boolean; size?: number }>()
-const word = computed(() => (props.empty ? 'the part has none' : FATE_WORDS[props.fate]))
-const color = computed(
-  () =>
-    ({
-      carried: 'var(--same)',
-      otherwise: 'var(--changed)',
-      kept: 'var(--gained)',
-      lost: 'var(--lost)',
-    })[props.fate],
-)
+defineProps<{ fate: Fate; empty?: boolean; size?: number }>()
+
+const COLORS: Record<Fate, string> = {
+  carried: 'var(--same)',
+  otherwise: 'var(--changed)',
+  kept: 'var(--gained)',
+  lost: 'var(--lost)',
+}
 </script>
 
 <template>
-  <svg
-    class="mark"
-    :width="size ?? 16"
-    :height="size ?? 16"
-    viewBox="0 0 16 16"
-    role="img"
-    :aria-label="word"
-    fill="none"
-    :stroke="color"
-    stroke-width="1.7"
-    stroke-linecap="round"
-    stroke-linejoin="round"
+  <MarkFrame
+    :word="empty ? 'the part has none' : FATE_WORDS[fate]"
+    :color="COLORS[fate]"
+    :empty="empty"
+    :size="size"
   >
-    <circle v-if="empty" cx="8" cy="8" r="1" fill="var(--hairline)" stroke="var(--hairline)" />
-    <path v-else-if="fate === 'carried'" d="M2.6 8h10M9 4.4L12.8 8 9 11.6" />
+    <path v-if="fate === 'carried'" d="M2.6 8h10M9 4.4L12.8 8 9 11.6" />
     <path v-else-if="fate === 'otherwise'" d="M2.6 10.4c2.4 0 3-4.8 5.4-4.8s2.4 4.8 5.4 4.8M3 5h2M11 5h2" />
     <g v-else-if="fate === 'kept'">
       <path d="M3.4 8.2L8 4l4.6 4.2" />
@@ -41,12 +30,5 @@ const color = computed(
       <circle cx="8" cy="8" r="5" stroke-dasharray="2.4 2.2" />
       <path d="M4 12.6L12 3.4" />
     </g>
-  </svg>
+  </MarkFrame>
 </template>
-
-<style scoped>
-.mark {
-  display: inline-block;
-  vertical-align: -3px;
-}
-</style>

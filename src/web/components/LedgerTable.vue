@@ -1,23 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../../contract/ledger.ts'
-import {
-  costOf,
-  FATES,
-  FATE_WORDS,
-  fateOf,
-  isRefused,
-  type Fate,
-  type FateDestination,
-} from '../../core/destinations/fate.ts'
+import { FATES, FATE_WORDS, fateOf, type FateDestination } from '../../core/destinations/fate.ts'
+import { forecastText } from '../../core/destinations/forecast-text.ts'
 import {
   noteText,
-  readableNumber,
+  STATE_WORDS,
+  STATES,
   traitLabel,
   TRAITS,
   type NoteCode,
   type Trait,
 } from '../../core/traits/trait.ts'
+import CellMark from './CellMark.vue'
 import FateMark from './FateMark.vue'
 import StateMark from './StateMark.vue'
 
@@ -43,37 +38,10 @@ const COLUMNS = TRAITS.filter((trait) => trait !== 'scene')
 const hovered = ref<{ row: number; trait: Trait } | null>(null)
 const focused = computed(() => hovered.value ?? props.shownCell ?? null)
 
-/** A forecast's words for what a comparison says of a file that came back. */
-const FORECAST_WORDS: Partial<Record<NoteCode, string>> = {
-  lost: 'The file will not carry this.',
-  'smoothing-lost': 'The file will not carry the {total} hard edges.',
-  'creases-lost': 'The file will not carry the {total} creases.',
-  same: 'Carried, to the last bit.',
-  within: 'Carried; the largest deviation is {deviation}.',
-  none: 'The part has none.',
-}
-const fateOfCell = (trait: Trait, cell: LedgerCellDocument): Fate =>
-  fateOf(trait, cell, props.destination ?? { purpose: [] })
-
-function forecastSentence(trait: Trait, cell: LedgerCellDocument): string {
-  const note = cell.note as NoteCode
-  const fate = fateOfCell(trait, cell)
-  if (props.destination && isRefused(trait, cell, props.destination))
-    return `The file carries it, and this tool has no room for it.${fate === 'kept' ? ' The master keeps it for the return.' : ''}`
-  const words = FORECAST_WORDS[note]
-  const said = words
-    ? words.replace(/\{(\w+)\}/g, (_all, name: string) => {
-        const value = cell.parameters[name]
-        return typeof value === 'number' ? readableNumber(value) : String(value ?? '')
-      })
-    : noteText(note, cell.parameters)
-  const cost = fate === 'otherwise' ? costOf(note) : null
-  const kept = fate === 'kept' ? ' The master keeps it all for the return.' : ''
-  const gone = fate === 'lost' ? ' It can’t be put back on polygons that the tool makes anew.' : ''
-  return fate === 'otherwise' ? `In another form. ${said} ${cost ?? ''}`.trim() : `${said}${kept}${gone}`
-}
 const sentenceOf = (trait: Trait, cell: LedgerCellDocument): string =>
-  props.destination ? forecastSentence(trait, cell) : noteText(cell.note as NoteCode, cell.parameters)
+  props.destination
+    ? forecastText(trait, cell, props.destination)
+    : noteText(cell.note as NoteCode, cell.parameters)
 const sentence = computed(() => {
   const at = focused.value
   const row = at && props.ledger.rows[at.row]
@@ -94,7 +62,7 @@ const summary = computed(() =>
       const cells = props.ledger.rows.map((row) => row.cells[trait]).filter((cell) => cell !== undefined)
       const real = cells.filter((cell) => !cell.empty)
       const state = ORDER.find((candidate) => real.some((cell) => cell.state === candidate)) ?? 'same'
-      const fates = real.map((cell) => fateOfCell(trait, cell))
+      const fates = real.map((cell) => fateOf(trait, cell, props.destination ?? { purpose: [] }))
       const fate = [...FATES].reverse().find((candidate) => fates.includes(candidate)) ?? 'carried'
       return [trait, { state, fate, empty: real.length === 0 }]
     }),
@@ -186,26 +154,25 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
                 @keydown="moveFocus($event, index, column)"
                 @click="emit('show', row, trait, row.cells[trait]!)"
               >
-                <FateMark
-                  v-if="destination"
-                  :fate="fateOfCell(trait, row.cells[trait]!)"
-                  :empty="row.cells[trait]!.empty"
-                />
-                <StateMark v-else :state="row.cells[trait]!.state" :empty="row.cells[trait]!.empty" />
+                <CellMark :trait="trait" :cell="row.cells[trait]!" :destination="destination" />
               </button>
             </td>
           </tr>
         </tbody>
+        <tfoot>
+          <tr>
+            <th scope="row">the scene</th>
+            <td :colspan="COLUMNS.length" data-test="scene-row">
+              <CellMark trait="scene" :cell="ledger.scene" :destination="destination" />
+              {{ sentenceOf('scene', ledger.scene) }}
+            </td>
+          </tr>
+        </tfoot>
       </table>
     </div>
     <p class="sentence" aria-live="polite">
       <template v-if="sentence">
-        <FateMark
-          v-if="destination"
-          :fate="fateOfCell(sentence.trait, sentence.cell)"
-          :empty="sentence.cell.empty"
-        />
-        <StateMark v-else :state="sentence.cell.state" :empty="sentence.cell.empty" />
+        <CellMark :trait="sentence.trait" :cell="sentence.cell" :destination="destination" />
         <b>{{ sentence.part }}, {{ traitLabel(sentence.trait) }}:</b> {{ sentence.text }}
         <span v-if="sentence.cell.places && !destination && !isShown" class="soft"
           >Click the mark to see where.</span
@@ -217,12 +184,9 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
         >
       </template>
       <template v-else>
-        <span class="key"><StateMark state="same" /> same</span>
-        <span class="key"><StateMark state="within" /> same within tolerance</span>
-        <span class="key"><StateMark state="changed" /> changed</span>
-        <span class="key"><StateMark state="lost" /> lost</span>
-        <span class="key"><StateMark state="gained" /> gained</span>
-        <span class="key"><StateMark state="incomparable" /> not comparable</span>
+        <span v-for="state in STATES" :key="state" class="key"
+          ><StateMark :state="state" /> {{ STATE_WORDS[state] }}</span
+        >
       </template>
     </p>
   </div>
@@ -296,6 +260,20 @@ td {
   border-bottom: 1px solid var(--hairline);
   text-align: center;
   padding: 0;
+}
+tfoot td {
+  padding: 5px 8px;
+  text-align: left;
+  line-height: 1.35;
+}
+tfoot th {
+  padding: 5px 8px 5px 16px;
+  vertical-align: top;
+  color: var(--ink-soft);
+  border-bottom: 1px solid var(--hairline);
+}
+tfoot svg {
+  margin-right: 4px;
 }
 td.taken {
   background: var(--accent-wash);

@@ -17,9 +17,8 @@ import {
   type Space,
   type TransformParts,
 } from '../../scene/scene.ts'
-import { axesFit } from '../../scene/space.ts'
+import { axesFit, targetSpace } from '../../scene/space.ts'
 import { transformMesh } from '../../edit/transform-mesh.ts'
-import { targetSpace } from '../arrange-scene.ts'
 import type { PackageFile } from '../package-file.ts'
 import { isRoot, orderModels, readGraph, type FbxGraph, type FbxObject } from './objects.ts'
 import { FBX_READ_DEFAULTS, type FbxReadOptions } from './options.ts'

@@ -7,6 +7,7 @@ import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { compareScenes } from '../../traits/compare-scenes.ts'
+import { moveToSpace } from '../arrange-scene.ts'
 import type { FbxReadOptions, FbxWriteOptions } from './options.ts'
 import { readFbx } from './read-fbx.ts'
 import { rotationMatrix } from './transform-chain.ts'
@@ -35,6 +36,7 @@ function places(scene: Scene, node: number): number[] {
   const world = multiplyMatrices(spaceMatrix(scene.space, metric.space), worldMatrices(scene)[node]!)
   return [...transformPoints(scene.meshes[scene.nodes[node]!.mesh]!.points, world)]
 }
+const STAY = { unitMeters: null, upAxis: null, frontAxis: null, mirrored: null, axesAs: 'points' } as const
 const near = (found: readonly number[], wanted: readonly number[]): void => {
   expect(found.length).toBe(wanted.length)
   found.forEach((value, at) => expect(value).toBeCloseTo(wanted[at]!, 9))
@@ -70,6 +72,13 @@ describe('unit and axes: the model stays where and as large as it is', () => {
       'same',
     ])
   })
+  test('a scale is never left out: without a unit to say it by it goes into the points', () => {
+    const unknown = { ...metric, space: { ...metric.space, unitMeters: null } }
+    const again = moveToSpace(unknown, { ...STAY, unitAs: 'metadata', scale: 2.5 })
+    expect(again.space).toEqual(unknown.space)
+    expect([...again.meshes[0]!.points]).toEqual([...metric.meshes[0]!.points].map((value) => 2.5 * value))
+    expect(moveToSpace(unknown, { ...STAY, unitAs: 'metadata', scale: 1 }).meshes).toBe(unknown.meshes)
+  })
   test.each(['points', 'roots', 'metadata'] as const)('a scale really makes it larger: %s', (unitAs) => {
     const again = back(metric, { scale: 2.5, unitAs })
     near(
@@ -92,6 +101,19 @@ describe('which parts', () => {
     expect(shown(back(family, { selection: [2] }))).toEqual(['(part_1)', '(part_2)', 'part_3']))
   test('visible ones only: what hangs under a hidden one is hidden', () =>
     expect(shown(back(family, { visibleOnly: true }))).toEqual(['part_1']))
+  test('cameras and lights go by their own options, whichever parts are chosen', () => {
+    const node = (name: string, visible: boolean) => ({ ...family.nodes[0]!, name, mesh: -1, visible })
+    const lit: Scene = {
+      ...family,
+      nodes: [...family.nodes, node('eye', true), node('lamp', false)],
+      cameras: [{ name: 'eye', node: 3, properties: {} }],
+      lights: [{ name: 'lamp', node: 4, properties: {} }],
+    }
+    expect(shown(back(lit, { selection: [0] }))).toEqual(['part_1', '(eye)', '(lamp)'])
+    expect(shown(back(lit, { selection: [0], lights: false }))).toEqual(['part_1', '(eye)'])
+    const seen = back(lit, { visibleOnly: true })
+    expect([shown(seen), seen.cameras.length, seen.lights.length]).toEqual([['part_1', '(eye)'], 1, 0])
+  })
 })
 
 describe('polygons and what lies on them', () => {

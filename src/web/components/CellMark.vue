@@ -1,0 +1,15 @@
+<script setup lang="ts">
+import type { LedgerCellDocument } from '../../contract/ledger.ts'
+import { fateOf, type FateDestination } from '../../core/destinations/fate.ts'
+import type { Trait } from '../../core/traits/trait.ts'
+import FateMark from './FateMark.vue'
+import StateMark from './StateMark.vue'
+
+/** The mark of a ledger's cell: on the way out what becomes of the trait, on the way back what became of it. */
+defineProps<{ trait: Trait; cell: LedgerCellDocument; destination?: FateDestination | null }>()
+</script>
+
+<template>
+  <FateMark v-if="destination" :fate="fateOf(trait, cell, destination)" :empty="cell.empty" />
+  <StateMark v-else :state="cell.state" :empty="cell.empty" />
+</template>
