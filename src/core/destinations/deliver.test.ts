@@ -116,6 +116,18 @@ describe('size: where it stands, and what the tool makes of it', () => {
     const twice = send(crate, workshop(), { options: { scale: 2 } }).size
     expect(scaleForHeight(twice, 1.78, 2)).toBe(1.78)
   })
+  test.each(['points', 'roots', 'metadata'] as const)(
+    'what leaves larger is told once, for the scene; the parts are as they were (%s)',
+    (unitAs) => {
+      for (const version of [crate, { ...crate, space: { ...crate.space, unitMeters: null } }]) {
+        const { forecast } = send(version, workshop(), { options: { scale: 1.2, unitAs } })
+        expect([forecast.scene.note, forecast.scene.parameters.factor]).toEqual(['size-changed', 1.2])
+        for (const { cells } of forecast.rows)
+          for (const trait of ['points', 'normals', 'transforms'] as const)
+            expect(fateOf(trait, cells[trait]!, workshop()), trait).toMatch(/^(carried|otherwise)$/)
+      }
+    },
+  )
   test('of a selection: what leaves is measured against itself, not against the whole', () => {
     const { size } = send(crate, workshop(), { options: { selection: [1] } })
     // the flat grid has no height, the cube has one

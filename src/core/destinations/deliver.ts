@@ -17,6 +17,7 @@ import type { Scene, Space } from '../scene/scene.ts'
 import { nodePaths } from '../scene/world.ts'
 import { runRecipe, type StepRecord } from '../steps/run-steps.ts'
 import { compareScenes, type Ledger } from '../traits/compare-scenes.ts'
+import { compared } from '../traits/trait.ts'
 import { checkSettingsOf, type Destination } from './destination.ts'
 import { applyNaming } from './naming.ts'
 import { measureSize, type SizeReport } from './size.ts'
@@ -151,7 +152,9 @@ export function deliver(
   const read = readPackage(files, { ...readBackOptions(space, options), codec }).scene
   const back = modelCount > 1 ? joinSplitParts(read) : read
   progress(0.55, 'Comparing')
-  const forecast = compareScenes(version, back, (share) => progress(0.55 + 0.25 * share, 'Comparing'))
+  const forecast = compareUnscaled(version, back, options.scale ?? 1, (share) =>
+    progress(0.55 + 0.25 * share, 'Comparing'),
+  )
   const leavingOfVersion = new Set(chosenParts(version, options))
   progress(0.82, 'Checking')
   const leaving = dropUnusedMeshes(
@@ -168,6 +171,34 @@ export function deliver(
     checks,
     size: measureSize(version, (node) => leavingOfVersion.has(node), back, stated, destination.size),
     records,
+  }
+}
+
+/**
+ * The ledger of a file that was written `scale` times as large: its cells tell what else became of the traits,
+ * and the scene's own cell tells of the size. Where a unit is unknown the numbers are held against each other.
+ */
+function compareUnscaled(
+  version: Scene,
+  written: Scene,
+  scale: number,
+  progress: (share: number) => void,
+): Ledger {
+  if (scale === 1) return compareScenes(version, written, progress)
+  const units = [version.space.unitMeters, written.space.unitMeters]
+  const [own, its] = units.includes(null) ? [1, 1] : units
+  const inUnit = (scene: Scene, unitMeters: number): Scene => ({
+    ...scene,
+    space: { ...scene.space, unitMeters },
+  })
+  const ledger = compareScenes(inUnit(version, own!), inUnit(written, its! / scale), progress)
+  return {
+    ...ledger,
+    whole: { factor: scale, turn: null },
+    scene: compared('changed', 'size-changed', {
+      changedCount: 1,
+      parameters: { factor: scale, turned: '' },
+    }),
   }
 }
 

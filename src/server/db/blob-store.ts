@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto'
 import { promisify } from 'node:util'
 import { deflateRaw, inflateRaw } from 'node:zlib'
-import { and, eq, inArray, sql } from 'drizzle-orm'
+import { and, eq, inArray, lte, sql } from 'drizzle-orm'
 import type { Db, Tx } from './database.ts'
 import { blobChunks, blobs } from './schema.ts'
 
@@ -109,6 +109,34 @@ export async function getBlob(db: Tx | Db, hash: string): Promise<Uint8Array> {
     at += chunk.length
   }
   return bytes
+}
+
+/** Blobs of at most this size come many to a query. */
+const SMALL_BYTES = 2 ** 18
+const SMALL_AT_ONCE = 100
+
+/** All bytes of many blobs, each in memory of its own. A model of many parts has hundreds of small ones. */
+export async function getBlobs(
+  db: Tx | Db,
+  hashes: readonly string[],
+): Promise<ReadonlyMap<string, Uint8Array>> {
+  const loaded = new Map<string, Uint8Array>()
+  const wanted = [...new Set(hashes)]
+  for (let at = 0; at < wanted.length; at += SMALL_AT_ONCE) {
+    const some = wanted.slice(at, at + SMALL_AT_ONCE)
+    const rows = await db
+      .select({ hash: blobs.hash, deflated: blobChunks.deflated, bytes: blobChunks.bytes })
+      .from(blobs)
+      .innerJoin(blobChunks, eq(blobChunks.hash, blobs.hash))
+      .where(and(inArray(blobs.hash, some), lte(blobs.byteLength, SMALL_BYTES)))
+    await Promise.all(
+      rows.map(async ({ hash, deflated, bytes }) =>
+        loaded.set(hash, Uint8Array.from(deflated ? await inflate(bytes) : bytes)),
+      ),
+    )
+  }
+  for (const hash of wanted) if (!loaded.has(hash)) loaded.set(hash, await getBlob(db, hash))
+  return loaded
 }
 
 /** Waits for all transactions that store content, and holds new ones off until this transaction ends. */

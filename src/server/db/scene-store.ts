@@ -3,7 +3,7 @@ import { arrayFromBytes, arrayTypeOf, type ArrayType, type PackedScene } from '.
 import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
 import type { DescribedScene } from '../../tasks/tasks.ts'
 import type { SceneDocument } from '../../contract/api.ts'
-import { getBlob, putBlob } from './blob-store.ts'
+import { getBlobs, putBlob } from './blob-store.ts'
 import type { Db, Tx } from './database.ts'
 import { sceneBlobs, scenes } from './schema.ts'
 
@@ -53,8 +53,10 @@ export async function getSceneDocument(db: Db | Tx, id: string): Promise<SceneDo
 export async function getScene(db: Db | Tx, id: string): Promise<PackedScene> {
   const stored = await getSceneDocument(db, id)
   if (!stored) throw new Error(`no scene ${id}`)
-  const loaded = new Map<string, Uint8Array>()
-  for (const { hash } of stored.arrays) if (!loaded.has(hash)) loaded.set(hash, await getBlob(db, hash))
+  const loaded = await getBlobs(
+    db,
+    stored.arrays.map(({ hash }) => hash),
+  )
   return {
     document: stored.document,
     arrays: stored.arrays.map(({ hash, type }) => arrayFromBytes(type, loaded.get(hash)!)),

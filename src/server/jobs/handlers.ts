@@ -28,13 +28,14 @@ import { getScene, putScene } from '../db/scene-store.ts'
 import { trips } from '../db/schema.ts'
 import { ZIP_LIMITS_DEFAULTS, type ZipLimits } from '../../core/formats/zip/read-zip.ts'
 import { storeLedger } from './ledger-document.ts'
-import { runTask } from './run-task.ts'
+import type { RunTask } from './threads.ts'
 
 export interface JobContext {
   readonly db: Db
   readonly job: JobRow
   readonly progress: Progress
   readonly signal: AbortSignal
+  readonly runTask: RunTask
   /** Queues a job that this one leads to. */
   readonly enqueue: (jobId: string) => Promise<void>
 }
@@ -78,7 +79,7 @@ async function writeAndForecast(context: JobContext, input: SendInput, assetName
   const version = await getVersion(context.db, input.versionId)
   if (!version) throw missing('the version')
   const scene = await getScene(context.db, version.sceneId)
-  const result = await runTask(
+  const result = await context.runTask(
     'send',
     {
       scene,
@@ -124,7 +125,7 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
     const { db, job, progress, signal } = context
     progress(0.01, 'Fetching the files')
     const files = await getFiles(db, input.fileIds)
-    const scene = await runTask(
+    const scene = await context.runTask(
       'read',
       { files, options: input.options, limits: zipLimits() },
       progress,
@@ -214,7 +215,7 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
     const files = await getFiles(db, input.fileIds)
     const master = await getScene(db, version.sceneId)
     const options = { ...returnOptions(trip), ...input.options }
-    const { returned, ledger } = await runTask(
+    const { returned, ledger } = await context.runTask(
       'receive',
       { master, files, options, limits: zipLimits() },
       progress,
@@ -249,7 +250,7 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
     const takeByPart = Object.fromEntries(
       Object.entries(input.takeByPart ?? {}).map(([node, traits]) => [Number(node), traits]),
     )
-    const { result } = await runTask(
+    const { result } = await context.runTask(
       'reconcile',
       {
         master: await getScene(db, version.sceneId),
@@ -276,7 +277,7 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
     const { db, job, progress, signal } = context
     const version = await getVersion(db, input.versionId)
     if (!version) throw missing('the version')
-    const { result, records } = await runTask(
+    const { result, records } = await context.runTask(
       'prepare',
       { scene: await getScene(db, version.sceneId), recipe: input.recipe },
       progress,
@@ -307,7 +308,7 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<Kind> } = {
     const { db, job, progress, signal } = context
     const { trip } = await loadTrip(db, input.tripId)
     const files = await getFiles(db, [trip.sentFileId])
-    const { files: made, log } = await runTask(
+    const { files: made, log } = await context.runTask(
       'practise',
       {
         standIn: input.standIn,

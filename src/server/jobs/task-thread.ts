@@ -1,4 +1,4 @@
-/** A thread that does one task and ends. Ending it early is how a job is cancelled. */
+/** A thread that does one task after another. Ending it early is how a job is cancelled. */
 import { parentPort } from 'node:worker_threads'
 import { KelboError } from '../../core/messages/collector.ts'
 import { NODE_CODEC } from '../../host/node-codec.ts'
@@ -18,7 +18,7 @@ export type ThreadMessage =
 
 const port = parentPort!
 
-port.once('message', ({ task, request }: { task: TaskName; request: unknown }) => {
+port.on('message', ({ task, request }: { task: TaskName; request: unknown }) => {
   let lastTold = 0
   const progress = (share: number, stage: string): void => {
     const now = Date.now()
@@ -44,5 +44,4 @@ port.once('message', ({ task, request }: { task: TaskName; request: unknown }) =
         text: error instanceof Error ? (error.stack ?? error.message) : String(error),
       } satisfies ThreadMessage)
   }
-  port.close()
 })

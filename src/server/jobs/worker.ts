@@ -12,6 +12,7 @@ import { sweepUnused } from '../db/sweep.ts'
 import { describeError, errorDocument } from './errors.ts'
 import { HANDLERS, type JobContext } from './handlers.ts'
 import { listenToJobs, openQueue } from './queue.ts'
+import { openThreads } from './threads.ts'
 
 export interface WorkerSettings {
   /** Seconds without a sign after which a running job's worker is taken for dead. */
@@ -32,6 +33,7 @@ export async function startWorker(
   settings: WorkerSettings = WORKER_DEFAULTS,
 ): Promise<{ close(): Promise<void> }> {
   const queue = await openQueue(database)
+  const threads = openThreads()
   let closing = false
   let running: { jobId: string; abort: AbortController } | null = null
   let wake: () => void = () => {}
@@ -69,6 +71,7 @@ export async function startWorker(
       job,
       progress: (share, stage) => (latest = { share, stage }),
       signal: abort.signal,
+      runTask: threads.run,
       enqueue: (next) => queue.enqueue(next),
     }
     try {
@@ -131,6 +134,7 @@ export async function startWorker(
       await done
       await listener.close()
       await queue.close()
+      await threads.close()
     },
   }
 }

@@ -11,6 +11,8 @@ import { traitLabel, TRAITS } from '../../core/traits/trait.ts'
 import { api } from '../api.ts'
 import { useNotices } from '../stores/notices.ts'
 import ChoiceField from './ChoiceField.vue'
+import ManyField from './ManyField.vue'
+import NumberField from './NumberField.vue'
 import WriteOptions from './WriteOptions.vue'
 
 /** One tool, described: what it takes, what it does to a file, what has to be right before. */
@@ -49,9 +51,9 @@ const UNITS = [
 ]
 const LIMITS: readonly { key: keyof CheckSettings; title: string; unit: string }[] = [
   { key: 'mapSize', title: 'Map size', unit: 'pixels' },
-  { key: 'paddingPixels', title: 'Padding of islands', unit: 'pixels' },
+  { key: 'paddingPixels', title: 'Island padding', unit: 'pixels' },
   { key: 'leastMapSize', title: 'Maps at least', unit: 'pixels' },
-  { key: 'heightMeters', title: 'Height of the real thing', unit: 'm' },
+  { key: 'heightMeters', title: 'Real height', unit: 'metres' },
 ]
 const checks = CHECKS.map((check) => ({ value: check.id, label: check.title }))
 const formats = [
@@ -60,7 +62,25 @@ const formats = [
 ] as const
 const traits = TRAITS.map((trait) => ({ value: trait, label: traitLabel(trait) }))
 
+const HOME = [
+  { key: 'purpose', title: 'Take', none: 'nothing', name: 'Taken on return' },
+  { key: 'changesOnReturn', title: 'It also changes', none: 'nothing else', name: 'Known to change' },
+  { key: 'neverTravels', title: 'Never carries', none: 'carries everything', name: 'Never carries' },
+] as const
+const standIns = [
+  { label: 'no stand-in', value: 'none' },
+  ...STAND_INS.map((entry) => ({ label: entry.name.toLowerCase(), value: entry.id })),
+]
+
 const recipes = ref<SavedRecipe[]>([])
+const recipeChoices = computed(() => {
+  const own = fields.value.recipe
+  const names = new Set([...(own ? [own.name] : []), ...recipes.value.map((recipe) => recipe.name)])
+  return [
+    { label: 'none', value: 'none' },
+    ...[...names].filter((name) => name !== 'none').map((name) => ({ label: name, value: name })),
+  ]
+})
 onMounted(() => {
   api
     .recipes()
@@ -99,7 +119,7 @@ const setRecipe = (name: string): void => {
         <el-input
           :model-value="fields.description"
           type="textarea"
-          :rows="3"
+          :rows="4"
           maxlength="600"
           size="small"
           aria-label="What it does"
@@ -133,20 +153,15 @@ const setRecipe = (name: string): void => {
         ]"
         @choose="(value: DestinationFields['polygons']) => set('polygons', value)"
       />
-      <label class="field">
-        Triangles up to
-        <el-input-number
-          :model-value="fields.polygonBudget ?? undefined"
-          size="small"
-          :controls="false"
-          :min="1"
-          placeholder="any number"
-          aria-label="Triangles at most"
-          @update:model-value="
-            (value: number | undefined | null) => set('polygonBudget', value ? Math.round(value) : null)
-          "
-        />
-      </label>
+      <NumberField
+        label="Triangles up to"
+        :value="fields.polygonBudget"
+        :min="1"
+        whole
+        placeholder="any number"
+        name="Triangles at most"
+        @choose="(value) => set('polygonBudget', value)"
+      />
       <ChoiceField
         label="Normal maps"
         :value="fields.normalMapGreen"
@@ -156,24 +171,13 @@ const setRecipe = (name: string): void => {
         ]"
         @choose="(value: 'up' | 'down') => set('normalMapGreen', value)"
       />
-      <label class="field">
-        Practise with
-        <el-select
-          :model-value="fields.standIn ?? 'none'"
-          :persistent="false"
-          size="small"
-          aria-label="Stand-in"
-          @update:model-value="(value: string) => set('standIn', value === 'none' ? null : value)"
-        >
-          <el-option label="no stand-in" value="none" />
-          <el-option
-            v-for="entry in STAND_INS"
-            :key="entry.id"
-            :label="entry.name.toLowerCase()"
-            :value="entry.id"
-          />
-        </el-select>
-      </label>
+      <ChoiceField
+        label="Practise with"
+        :value="fields.standIn ?? 'none'"
+        :choices="standIns"
+        name="Stand-in"
+        @choose="(value: string) => set('standIn', value === 'none' ? null : value)"
+      />
     </fieldset>
     <fieldset>
       <legend>What travels, and how</legend>
@@ -213,21 +217,16 @@ const setRecipe = (name: string): void => {
         name="Letters of names"
         @choose="(letters: 'any' | 'plain') => setNaming({ letters })"
       />
-      <label class="field">
-        Longest
-        <el-input-number
-          :model-value="fields.naming.longest ?? undefined"
-          size="small"
-          :controls="false"
-          :min="4"
-          :max="1000"
-          placeholder="any length"
-          aria-label="Longest name"
-          @update:model-value="
-            (value: number | undefined | null) => setNaming({ longest: value ? Math.round(value) : null })
-          "
-        />
-      </label>
+      <NumberField
+        label="Longest"
+        :value="fields.naming.longest"
+        :min="4"
+        :max="1000"
+        whole
+        placeholder="any length"
+        name="Longest name"
+        @choose="(longest) => setNaming({ longest })"
+      />
       <div class="field">
         Around them
         <span class="pair">
@@ -250,94 +249,41 @@ const setRecipe = (name: string): void => {
         </span>
       </div>
       <div class="heading">Before it leaves</div>
-      <label class="field top">
-        Has to be clean
-        <el-select
-          :model-value="fields.mustBeClean"
-          :persistent="false"
-          multiple
-          filterable
-          size="small"
-          placeholder="nothing in particular"
-          aria-label="Checks that have to be clean"
-          @update:model-value="(value: string[]) => set('mustBeClean', value)"
-        >
-          <el-option v-for="check in checks" :key="check.value" v-bind="check" />
-        </el-select>
-      </label>
-      <label class="field">
-        Recipe
-        <el-select
-          :model-value="fields.recipe?.name ?? 'none'"
-          :persistent="false"
-          size="small"
-          aria-label="Recipe to run first"
-          @update:model-value="setRecipe"
-        >
-          <el-option label="none" value="none" />
-          <el-option
-            v-if="fields.recipe && !recipes.some((recipe) => recipe.name === fields.recipe!.name)"
-            :label="fields.recipe.name"
-            :value="fields.recipe.name"
-          />
-          <el-option v-for="recipe in recipes" :key="recipe.id" :label="recipe.name" :value="recipe.name" />
-        </el-select>
-      </label>
-      <label v-for="limit in LIMITS" :key="limit.key" class="field">
-        {{ limit.title }}
-        <el-input-number
-          :model-value="(fields.checkSettings[limit.key] as number | undefined) ?? undefined"
-          size="small"
-          :controls="false"
-          :min="0"
-          :placeholder="`${CHECK_SETTINGS_DEFAULTS[limit.key] ?? 'any'} ${limit.unit}`"
-          :aria-label="limit.title"
-          @update:model-value="(value: number | undefined | null) => setCheck(limit.key, value)"
-        />
-      </label>
+      <ManyField
+        label="Has to be clean"
+        :values="fields.mustBeClean"
+        :choices="checks"
+        placeholder="nothing in particular"
+        name="Checks that have to be clean"
+        @choose="(value) => set('mustBeClean', value)"
+      />
+      <ChoiceField
+        label="Recipe"
+        :value="fields.recipe?.name ?? 'none'"
+        :choices="recipeChoices"
+        name="Recipe to run first"
+        @choose="setRecipe"
+      />
+      <NumberField
+        v-for="limit in LIMITS"
+        :key="limit.key"
+        :label="limit.title"
+        :value="(fields.checkSettings[limit.key] as number | undefined) ?? null"
+        :min="0"
+        :placeholder="`${CHECK_SETTINGS_DEFAULTS[limit.key] ?? 'any, in'} ${limit.unit}`"
+        @choose="(value) => setCheck(limit.key, value)"
+      />
       <div class="heading">When it comes home</div>
-      <label class="field top">
-        Take
-        <el-select
-          :model-value="fields.purpose"
-          :persistent="false"
-          multiple
-          size="small"
-          placeholder="nothing"
-          aria-label="Taken on return"
-          @update:model-value="(value: DestinationFields['purpose']) => set('purpose', value)"
-        >
-          <el-option v-for="trait in traits" :key="trait.value" v-bind="trait" />
-        </el-select>
-      </label>
-      <label class="field top">
-        It also changes
-        <el-select
-          :model-value="fields.changesOnReturn"
-          :persistent="false"
-          multiple
-          size="small"
-          placeholder="nothing else"
-          aria-label="Known to change"
-          @update:model-value="(value: DestinationFields['changesOnReturn']) => set('changesOnReturn', value)"
-        >
-          <el-option v-for="trait in traits" :key="trait.value" v-bind="trait" />
-        </el-select>
-      </label>
-      <label class="field top">
-        Never carries
-        <el-select
-          :model-value="fields.neverTravels"
-          :persistent="false"
-          multiple
-          size="small"
-          placeholder="carries everything"
-          aria-label="Never carries"
-          @update:model-value="(value: DestinationFields['neverTravels']) => set('neverTravels', value)"
-        >
-          <el-option v-for="trait in traits" :key="trait.value" v-bind="trait" />
-        </el-select>
-      </label>
+      <ManyField
+        v-for="entry in HOME"
+        :key="entry.key"
+        :label="entry.title"
+        :values="fields[entry.key]"
+        :choices="traits"
+        :placeholder="entry.none"
+        :name="entry.name"
+        @choose="(value) => set(entry.key, value)"
+      />
     </fieldset>
   </el-form>
 </template>
@@ -350,9 +296,8 @@ fieldset {
   /* what can't be changed is there to be read */
   --el-disabled-text-color: var(--ink);
   --el-disabled-bg-color: transparent;
-  --el-fill-color-light: var(--paper-sunk);
+  --el-fill-color-light: transparent;
   --el-disabled-border-color: var(--hairline);
-  --el-checkbox-disabled-icon-color: var(--ink-soft);
   display: grid;
   grid-template-columns: repeat(3, minmax(0, 1fr));
   gap: 28px;
@@ -383,13 +328,12 @@ legend,
 .field.top {
   align-items: start;
 }
-.field :deep(.el-input-number) {
-  width: 100%;
-}
 /* tags and ticks of a form that is only read */
-.form :deep(.is-disabled .el-checkbox__label),
-.form :deep(.el-tag) {
+.form :deep(.is-disabled .el-checkbox__label) {
   color: var(--ink);
+}
+.form :deep(.is-disabled.is-checked .el-checkbox__inner)::after {
+  border-color: var(--ink);
 }
 .pair {
   display: grid;

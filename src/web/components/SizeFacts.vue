@@ -93,6 +93,9 @@ const exact = computed(() => (wanted.value ? scaleForHeight(props.size, wanted.v
 .seen.wrong {
   color: var(--lost);
 }
+.seen.wrong span {
+  display: block;
+}
 td {
   padding: 2px 0;
   border-bottom: 1px solid var(--hairline);

@@ -19,6 +19,10 @@ const destinations = useDestinations()
 const notices = useNotices()
 onMounted(() => void destinations.refresh().catch(notices.failed))
 
+const groups = computed(() => [
+  { title: 'Ship with Kelbo', entries: DESTINATIONS },
+  { title: 'Your own', entries: destinations.own },
+])
 const chosen = ref(DESTINATIONS[0]!.id)
 const current = computed<Destination>(() => destinations.find(chosen.value) ?? DESTINATIONS[0]!)
 const shipped = computed(() => destinations.isShipped(current.value.id))
@@ -89,36 +93,25 @@ async function importFile(event: Event): Promise<void> {
 <template>
   <div class="split destinations">
     <nav class="panel" aria-label="Destinations">
-      <h2>Ship with Kelbo</h2>
-      <ul>
-        <li v-for="entry in DESTINATIONS" :key="entry.id">
-          <button
-            class="plain"
-            :class="{ chosen: entry.id === current.id }"
-            :aria-current="entry.id === current.id || undefined"
-            @click="chosen = entry.id"
-          >
-            {{ entry.name }} <span class="soft">{{ entry.format.toUpperCase() }}</span>
-          </button>
-        </li>
-      </ul>
-      <h2>Your own</h2>
-      <ul v-if="destinations.own.length">
-        <li v-for="entry in destinations.own" :key="entry.id">
-          <button
-            class="plain"
-            :class="{ chosen: entry.id === current.id }"
-            :aria-current="entry.id === current.id || undefined"
-            @click="chosen = entry.id"
-          >
-            {{ entry.name }} <span class="soft">{{ entry.format.toUpperCase() }}</span>
-          </button>
-        </li>
-      </ul>
-      <p v-else class="soft">
-        None yet. Copy one that ships, and describe the tool in your studio: its unit, what it takes, what it
-        is known to do to a file.
-      </p>
+      <template v-for="group in groups" :key="group.title">
+        <h2>{{ group.title }}</h2>
+        <ul v-if="group.entries.length">
+          <li v-for="entry in group.entries" :key="entry.id">
+            <button
+              class="plain"
+              :class="{ chosen: entry.id === current.id }"
+              :aria-current="entry.id === current.id || undefined"
+              @click="chosen = entry.id"
+            >
+              {{ entry.name }} <span class="soft">{{ entry.format.toUpperCase() }}</span>
+            </button>
+          </li>
+        </ul>
+        <p v-else class="soft">
+          None yet. Copy one that ships, and describe the tool in your studio: its unit, what it takes, what
+          it is known to do to a file.
+        </p>
+      </template>
       <el-button size="small" @click="chooser?.click()">Import from a file</el-button>
       <input
         ref="chooser"
@@ -158,7 +151,7 @@ async function importFile(event: Event): Promise<void> {
           </el-popconfirm>
         </div>
       </header>
-      <DestinationForm v-model="draft" :disabled="shipped" />
+      <DestinationForm :key="current.id" v-model="draft" :disabled="shipped" />
     </main>
   </div>
 </template>

@@ -184,11 +184,13 @@ function download(fileId: string): void {
         >
         <h2>What travels, as {{ destination.format.toUpperCase() }}</h2>
         <WriteOptions
+          :key="destinationId"
           :options="options"
           :format="destination.format"
           :unit-meters="inspection?.unitMeters ?? null"
           :up-axis="inspection?.upAxis ?? 'y'"
           :parts="parts"
+          folded
           @set="set"
         />
       </template>
@@ -334,7 +336,7 @@ h2 {
   border-left: 1px solid var(--hairline);
 }
 .contents td {
-  padding: 3px 0;
+  padding: 1px 0;
   border-bottom: 1px solid var(--hairline);
   overflow-wrap: anywhere;
 }

@@ -1,0 +1,114 @@
+import { existsSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { Worker } from 'node:worker_threads'
+import type { MessageCode } from '../../core/messages/catalogue.ts'
+import { KelboError } from '../../core/messages/collector.ts'
+import {
+  transferList,
+  type Progress,
+  type TaskName,
+  type TaskRequest,
+  type TaskResult,
+} from '../../tasks/tasks.ts'
+import type { ThreadMessage } from './task-thread.ts'
+
+/** The built thread: beside the built server, or in dist where the sources run. */
+function threadFile(): string {
+  const here = dirname(fileURLToPath(import.meta.url))
+  const places = [
+    join(here, 'task-thread.js'),
+    join(here, '..', '..', '..', 'dist', 'server', 'task-thread.js'),
+  ]
+  const found = places.find((place) => existsSync(place))
+  if (!found) throw new Error('the task thread is not built; run ./kelbo build')
+  return found
+}
+
+/** Runs a task in a thread. */
+export type RunTask = <Name extends TaskName>(
+  task: Name,
+  request: TaskRequest<Name>,
+  progress: Progress,
+  signal: AbortSignal,
+) => Promise<TaskResult<Name>>
+
+export interface Threads {
+  /**
+   * Runs a task in a thread; the request's arrays move there.
+   * @throws KelboError for what is wrong with the user's file; the signal's reason when aborted.
+   */
+  readonly run: RunTask
+  close(): Promise<void>
+}
+
+/** Milliseconds that a thread without work is kept: one that is warm begins half a second sooner. */
+const KEPT_WARM = 30_000
+
+/** Threads for the tasks of one worker. One that has ended its task waits for the next; an aborted one is ended. */
+export function openThreads(): Threads {
+  let warm: { readonly thread: Worker; readonly timer: NodeJS.Timeout } | null = null
+  const coolDown = (): void => {
+    if (!warm) return
+    clearTimeout(warm.timer)
+    void warm.thread.terminate()
+    warm = null
+  }
+  const next = (): Worker => {
+    const thread = warm?.thread ?? new Worker(threadFile())
+    if (warm) clearTimeout(warm.timer)
+    warm = null
+    thread.removeAllListeners()
+    thread.ref()
+    return thread
+  }
+  const keepWarm = (thread: Worker): void => {
+    coolDown()
+    thread.removeAllListeners()
+    // one that fails while it has no work is not missed
+    thread.on('error', () => (warm = warm?.thread === thread ? null : warm))
+    thread.unref()
+    warm = { thread, timer: setTimeout(coolDown, KEPT_WARM).unref() }
+  }
+  const run: RunTask = (task, request, progress, signal) =>
+    new Promise((resolve, reject) => {
+      if (signal.aborted) return reject(signal.reason as Error)
+      const thread = next()
+      const settle = (act: () => void, isWhole: boolean): void => {
+        signal.removeEventListener('abort', abort)
+        if (isWhole) keepWarm(thread)
+        else {
+          thread.removeAllListeners()
+          thread.on('error', () => undefined)
+          void thread.terminate()
+        }
+        act()
+      }
+      const abort = (): void => settle(() => reject(signal.reason as Error), false)
+      signal.addEventListener('abort', abort)
+      thread.on('message', (message: ThreadMessage) => {
+        if (message.kind === 'progress') progress(message.share, message.stage)
+        else if (message.kind === 'done')
+          settle(() => resolve(message.result as TaskResult<typeof task>), true)
+        else if (message.kind === 'impossible')
+          settle(
+            () => reject(new KelboError(message.code as MessageCode, message.parameters, message.file)),
+            true,
+          )
+        else settle(() => reject(new Error(message.text)), false)
+      })
+      thread.on('error', (error) => settle(() => reject(error), false))
+      thread.on('exit', (code) =>
+        settle(() => reject(new Error(`the task thread ended with ${code}`)), false),
+      )
+      thread.postMessage({ task, request }, transferList(request))
+    })
+  return {
+    run,
+    async close() {
+      const { thread } = warm ?? {}
+      coolDown()
+      await thread?.terminate()
+    },
+  }
+}

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+/** A line of a form: a word, and a number; null where there is none. */
+const props = defineProps<{
+  label: string
+  value: number | null
+  /** What it is called for those who listen, where the word alone is too short. */
+  name?: string
+  placeholder?: string
+  min?: number
+  max?: number
+  /** Only whole numbers. */
+  whole?: boolean
+}>()
+const emit = defineEmits<{ choose: [value: number | null] }>()
+const choose = (value: number | undefined | null): void =>
+  emit('choose', value === undefined || value === null ? null : props.whole ? Math.round(value) : value)
+</script>
+
+<template>
+  <label class="number">
+    {{ label }}
+    <el-input-number
+      :model-value="value ?? undefined"
+      size="small"
+      :controls="false"
+      :min="min"
+      :max="max"
+      :placeholder="placeholder"
+      :aria-label="name ?? label"
+      @update:model-value="choose"
+    />
+  </label>
+</template>
+
+<style scoped>
+.number {
+  display: grid;
+  grid-template-columns: var(--label-width, 76px) minmax(0, 1fr);
+  align-items: center;
+  color: var(--ink-soft);
+}
+.number :deep(.el-input-number) {
+  width: 100%;
+}
+/* as tall and as far in as a choice */
+.number :deep(.el-input__wrapper) {
+  padding: 0 7px;
+  height: 24px;
+}
+.number :deep(.el-input__inner) {
+  text-align: left;
+}
+</style>
