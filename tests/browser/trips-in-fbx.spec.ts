@@ -18,7 +18,7 @@ test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   await expect(seen).toContainText('1.09 m tall')
   await expect(seen).toContainText('is what the tool will show')
   // a file that says centimetres over numbers a hundred times as large
-  await expect(page.locator('[data-test=scene-row]')).toContainText("Unit, axes, cameras")
+  await expect(page.locator('[data-test=scene-row]')).toContainText('Unit, axes, cameras')
   await page.getByText(/^7\.4, binary, materials with maps, centimetres, Y up/).click()
   await page.getByLabel('Scale', { exact: true }).fill('100')
   await page.getByLabel('Scale', { exact: true }).press('Enter')

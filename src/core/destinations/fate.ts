@@ -50,7 +50,8 @@ export function fateOf(trait: Trait, cell: CellOfTrait, destination: FateDestina
   if (cell.empty) return 'carried'
   if (!destination.neverTravels?.includes(trait)) {
     if (isOtherForm(cell)) return 'otherwise'
-    if (cell.state === 'same' || cell.state === 'within') return 'carried'
+    // what the file has beyond the version is no loss
+    if (cell.state === 'same' || cell.state === 'within' || cell.state === 'gained') return 'carried'
   }
   return destination.purpose.includes('topology') && !OF_THE_PART.has(trait) ? 'lost' : 'kept'
 }

@@ -15,6 +15,7 @@ import {
   type Skin,
   type UvSet,
 } from '../scene/mesh.ts'
+import { pairSets } from '../traits/pair-sets.ts'
 
 /** Target element to source element, -1 for none. */
 export interface CarryMap {
@@ -93,15 +94,34 @@ function carryIndexed(
   return { values, indices }
 }
 
-export function carryUvs(target: Mesh, source: Mesh, map: CarryMap): Mesh {
-  const uvSets = source.uvSets.map((set, index): UvSet => {
-    const own = target.uvSets.find((candidate) => candidate.name === set.name) ?? target.uvSets[index] ?? null
+/**
+ * Sets of a kind, paired as they are compared, under the master's names. Onto the master: what came back for a
+ * set, sets that came back new, and those that nothing came back for, since taking one set is no reason to lose
+ * another. Onto the returned mesh: the master's sets alone, since nothing of theirs is taken.
+ */
+function carrySets<Named extends { readonly name: string }>(
+  target: readonly Named[],
+  source: readonly Named[],
+  ontoMaster: boolean,
+  carry: (own: Named | null, set: Named) => Named,
+): Named[] {
+  if (!ontoMaster)
+    return pairSets(source, target).pairs.map(({ from, to }) => ({ ...carry(to, from), name: from.name }))
+  const { pairs, gained } = pairSets(target, source)
+  return [
+    ...pairs.map(({ from, to }) => (to ? { ...carry(from, to), name: from.name } : from)),
+    ...gained.map((set) => carry(null, set)),
+  ]
+}
+
+export function carryUvs(target: Mesh, source: Mesh, map: CarryMap, ontoMaster: boolean): Mesh {
+  const uvSets = carrySets(target.uvSets, source.uvSets, ontoMaster, (own, set): UvSet => {
     const carried = carryIndexed(own, set, map.corners, 2)
     const complete = carried.values.length === set.values.length
-    return { name: own?.name ?? set.name, ...carried, depths: complete ? set.depths : null }
+    return { name: set.name, ...carried, depths: complete ? set.depths : null }
   })
-  // sets beyond those the source has stay: taking new UVs of one set is no reason to lose another
-  return { ...target, uvSets: uvSets.length ? [...uvSets, ...target.uvSets.slice(uvSets.length)] : [] }
+  // nothing came back at all: that is what was asked for
+  return { ...target, uvSets: ontoMaster && source.uvSets.length === 0 ? [] : uvSets }
 }
 
 export function carryNormals(target: Mesh, source: Mesh, map: CarryMap): Mesh {
@@ -222,24 +242,22 @@ export function carryGroups(target: Mesh, source: Mesh, map: CarryMap): Mesh {
   return { ...target, groups: sets.length ? { names, sets, faceSets } : null }
 }
 
-export function carryColours(target: Mesh, source: Mesh, map: CarryMap): Mesh {
-  const colorSets = source.colorSets.map((set, order): ColorSet => {
-    const elements = set.per === 'points' ? map.points : map.corners
-    const own = target.colorSets[order]
+export function carryColours(target: Mesh, source: Mesh, map: CarryMap, ontoMaster: boolean): Mesh {
+  const all = (of: ColorSet): Int32Array =>
+    of.indices.length
+      ? of.indices
+      : Int32Array.from({ length: of.values.length / of.components }, (_value, index) => index)
+  const colorSets = carrySets(target.colorSets, source.colorSets, ontoMaster, (own, set): ColorSet => {
     const usable = own && own.per === set.per && own.components === set.components ? own : null
-    const all = (of: ColorSet): Int32Array =>
-      of.indices.length
-        ? of.indices
-        : Int32Array.from({ length: of.values.length / of.components }, (_value, index) => index)
     const carried = carryIndexed(
       usable && { values: usable.values, indices: all(usable) },
       { values: set.values, indices: all(set) },
-      elements,
+      set.per === 'points' ? map.points : map.corners,
       set.components,
     )
-    return { name: own?.name ?? set.name, components: set.components, per: set.per, ...carried }
+    return { name: set.name, components: set.components, per: set.per, ...carried }
   })
-  return { ...target, colorSets }
+  return { ...target, colorSets: ontoMaster && source.colorSets.length === 0 ? [] : colorSets }
 }
 
 /** Blend shapes and skin, whose joints must be those of the target's scene already. */

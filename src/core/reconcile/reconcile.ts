@@ -159,13 +159,13 @@ function reconcilePart(
   ): Mesh => {
     let mesh = start
     if (carried('points')) mesh = carryPoints(mesh, source, map, tolerance)
-    if (carried('uvs')) mesh = carryUvs(mesh, source, map)
+    if (carried('uvs')) mesh = carryUvs(mesh, source, map, start === master)
     if (carried('normals')) mesh = carryNormals(mesh, source, map)
     if (carried('smoothing')) mesh = carrySmoothing(mesh, source, map)
     if (carried('creases')) mesh = carryCreases(mesh, source, map)
     if (carried('materials')) mesh = carryMaterials(mesh, source, map, sourceMaterial)
     if (carried('groups')) mesh = carryGroups(mesh, source, map)
-    if (carried('colours')) mesh = carryColours(mesh, source, map)
+    if (carried('colours')) mesh = carryColours(mesh, source, map, start === master)
     if (carried('shapes')) mesh = carryShapes(mesh, source, map)
     return mesh
   }

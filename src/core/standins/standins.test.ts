@@ -60,11 +60,11 @@ describe('the modeller', () => {
       triangulates: true,
     })
     const tank = compareScenes(lantern, scene).rows.find((row) => row.name === 'tank')!.cells
-    expect([tank.topology!.note, tank.creases!.state, tank.smoothing!.state, tank.uvs!.state]).toEqual([
+    expect([tank.topology!.note, tank.creases!.state, tank.smoothing!.state, tank.uvs!.note]).toEqual([
       'polygons-cut',
       'lost',
       'lost',
-      'same',
+      'uv-sets-gained',
     ])
     expect(scene.meshes[0]!.uvSets.map((set) => set.name)).toContain('channel_1')
     const { scene: whole } = reconcile(lantern, scene, { take: [] })

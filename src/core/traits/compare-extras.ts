@@ -1,8 +1,16 @@
 /** Colours and shapes: what points carry besides their place. */
 import type { Correspondence } from '../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../math/box.ts'
-import { pointCountOf, type BlendShape, type ColorSet, type Mesh, type Skin } from '../scene/mesh.ts'
+import {
+  cornerCountOf,
+  pointCountOf,
+  type BlendShape,
+  type ColorSet,
+  type Mesh,
+  type Skin,
+} from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
+import { pairSets, setNames } from './pair-sets.ts'
 import { compared, NOTHING, type TraitComparison } from './trait.ts'
 
 /** Colours are 8-bit in many programs; half a step of that would hide real changes, so text noise only. */
@@ -12,16 +20,51 @@ const colorIndex = (set: ColorSet, element: number): number =>
   set.indices.length ? set.indices[element]! : element
 
 export function compareColours(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
-  const a = master.colorSets[0]
-  const b = returned.colorSets[0]
-  if (!a) return b ? compared('gained', 'gained') : NOTHING
-  if (!b) return compared('lost', 'lost', { totalCount: a.values.length / a.components })
-  if (a.per !== b.per || match.kind === 'none') return compared('incomparable', 'not-matched')
-  const total = a.per === 'points' ? pointCountOf(master) : master.faceVertices.length
+  const totalOf = (set: ColorSet): number =>
+    set.per === 'points' ? pointCountOf(master) : cornerCountOf(master)
+  const total = master.colorSets.reduce((sum, set) => sum + totalOf(set), 0)
+  if (master.colorSets.length === 0) return returned.colorSets.length ? compared('gained', 'gained') : NOTHING
+  if (returned.colorSets.length === 0) return compared('lost', 'lost', { totalCount: total })
+  const { pairs, gained } = pairSets(master.colorSets, returned.colorSets)
+  if (match.kind === 'none' || pairs.some(({ from, to }) => to && from.per !== to.per))
+    return compared('incomparable', 'not-matched')
+  const compares = pairs.flatMap(({ from, to }) => (to ? [compareColourSet(from, to, match)] : []))
+  const deviation = Math.max(...compares.map((set) => set.largest))
+  const changedCount = compares.reduce((sum, set) => sum + set.changed.length, 0)
+  const common = { changedCount, totalCount: total, deviation }
+  const lost = pairs.filter((pair) => !pair.to).map((pair) => pair.from)
+  if (lost.length)
+    return compared('changed', 'colour-sets-lost', {
+      ...common,
+      parameters: { lost: lost.length, total: master.colorSets.length, names: setNames(lost) },
+    })
+  // the first set that differs is the one that can be shown
+  const shown = compares.find((set) => set.changed.length > 0)
+  if (shown)
+    return compared('changed', 'colours-changed', {
+      ...common,
+      parameters: { changed: changedCount, total },
+      places: {
+        element: shown.per,
+        master: Uint32Array.from(shown.changed),
+        returned: Uint32Array.from(shown.changed.map((at) => shown.map[at]!).filter((other) => other >= 0)),
+      },
+    })
+  if (gained.length)
+    return compared('gained', 'colour-sets-gained', {
+      ...common,
+      parameters: { added: gained.length, names: setNames(gained) },
+    })
+  return deviation > 0
+    ? compared('within', 'within', { ...common, parameters: { deviation } })
+    : compared('same', 'same', common)
+}
+
+function compareColourSet(a: ColorSet, b: ColorSet, match: Correspondence) {
   const map = a.per === 'points' ? match.pointToReturned : match.cornerToReturned
   const changed: number[] = []
   let largest = 0
-  for (let element = 0; element < total; element++) {
+  for (let element = 0; element < map.length; element++) {
     const from = colorIndex(a, element)
     const other = map[element]!
     const to = other < 0 ? -2 : colorIndex(b, other)
@@ -39,25 +82,7 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
     if (deviation > largest) largest = deviation
     if (deviation > COLOUR_TOLERANCE) changed.push(element)
   }
-  if (changed.length)
-    return compared('changed', 'colours-changed', {
-      changedCount: changed.length,
-      totalCount: total,
-      deviation: largest,
-      parameters: { changed: changed.length, total },
-      places: {
-        element: a.per,
-        master: Uint32Array.from(changed),
-        returned: Uint32Array.from(changed.map((element) => map[element]!).filter((other) => other >= 0)),
-      },
-    })
-  return largest > 0
-    ? compared('within', 'within', {
-        totalCount: total,
-        deviation: largest,
-        parameters: { deviation: largest },
-      })
-    : compared('same', 'same', { totalCount: total })
+  return { changed, largest, map, per: a.per }
 }
 
 /** Offsets below this share of the part's diagonal are the same. */

@@ -86,7 +86,7 @@ export function compareSurfaces(masterScene: Scene, master: Mesh, returnedScene:
   })
   if (changed > 0 && reworded.every((own) => own !== null)) {
     const own = reworded.reduce((sum, more) => sum + more, 0)
-    return compared('changed', own ? 'surfaces-partly' : 'surfaces-reworded', {
+    return compared(own ? 'changed' : 'within', own ? 'surfaces-partly' : 'surfaces-reworded', {
       changedCount: changed,
       totalCount: total,
       parameters: { own },

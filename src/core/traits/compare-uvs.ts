@@ -1,21 +1,10 @@
 import type { Correspondence } from '../match/correspondence.ts'
-import { cornerCountOf, type Mesh, type UvSet } from '../scene/mesh.ts'
+import { cornerCountOf, type Mesh } from '../scene/mesh.ts'
+import { pairSets, setNames } from './pair-sets.ts'
 import { compared, NOTHING, type TraitComparison } from './trait.ts'
 
 /** In UV units; a ten-thousandth of a texel on a 4096 map is 2.4e-8, six digits of text keep 5e-7. */
 export const UV_TOLERANCE = 1e-6
-
-/** Pairs UV sets by name, then by their order. */
-export function pairUvSets(master: Mesh, returned: Mesh): { from: UvSet; to: UvSet | null }[] {
-  const open = new Set(returned.uvSets)
-  const pairs = master.uvSets.map((from) => {
-    const to = returned.uvSets.find((set) => set.name === from.name && open.has(set)) ?? null
-    if (to) open.delete(to)
-    return { from, to }
-  })
-  const rest = [...open]
-  return pairs.map((pair) => (pair.to ? pair : { from: pair.from, to: rest.shift() ?? null }))
-}
 
 /**
  * UVs corner by corner. Which corners share a UV follows from their values: a seam is where the corners
@@ -27,7 +16,7 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
     return returned.uvSets.length === 0 ? NOTHING : compared('gained', 'gained', { totalCount: total })
   if (returned.uvSets.length === 0) return compared('lost', 'lost', { totalCount: total })
   if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
-  const pairs = pairUvSets(master, returned)
+  const { pairs, gained } = pairSets(master.uvSets, returned.uvSets)
   const changed = new Set<number>()
   let largest = 0
   let renamed: { from: string; to: string } | null = null
@@ -50,7 +39,7 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
       if (deviation > UV_TOLERANCE) changed.add(corner)
     }
   }
-  const lost = pairs.filter((pair) => !pair.to).map((pair) => pair.from.name)
+  const lost = pairs.filter((pair) => !pair.to).map((pair) => pair.from)
   const corners = Uint32Array.from(changed)
   const places = {
     element: 'corners' as const,
@@ -63,7 +52,7 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
   if (lost.length)
     return compared('changed', 'uv-sets-lost', {
       ...common,
-      parameters: { lost: lost.length, total: master.uvSets.length, names: lost.join(', ') },
+      parameters: { lost: lost.length, total: master.uvSets.length, names: setNames(lost) },
       places,
     })
   if (changed.size)
@@ -71,6 +60,11 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
       ...common,
       parameters: { changed: changed.size, total, deviation: largest },
       places,
+    })
+  if (gained.length)
+    return compared('gained', 'uv-sets-gained', {
+      ...common,
+      parameters: { added: gained.length, names: setNames(gained) },
     })
   if (renamed) return compared('changed', 'uv-set-renamed', { ...common, parameters: renamed })
   if (largest > 0) return compared('within', 'within', { ...common, parameters: { deviation: largest } })

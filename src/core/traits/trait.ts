@@ -73,6 +73,7 @@ export const NOTES = {
   'points-partly': '{changed} of {total} points moved or have no counterpart.',
   'uvs-moved': '{changed} of {total} corners have another UV, the farthest by {deviation}.',
   'uv-sets-lost': '{lost} of {total} UV sets did not come back: {names}.',
+  'uv-sets-gained': 'The UVs are the same; {added} UV sets more came back: {names}.',
   'uv-set-renamed': 'The coordinates are the same; the UV set is called “{to}” instead of “{from}”.',
   'edges-softened': '{changed} of {total} hard edges came back soft, {added} are new; they can be restored.',
   'smoothing-lost': '{total} hard edges came back without smoothing; they can be restored.',
@@ -97,6 +98,8 @@ export const NOTES = {
   'groups-changed':
     '{changed} of {total} polygons are in other groups; {added} group names are new and {lost} are gone.',
   'colours-changed': 'The colours of {changed} of {total} elements changed.',
+  'colour-sets-lost': '{lost} of {total} colour sets did not come back: {names}.',
+  'colour-sets-gained': 'The colours are the same; {added} colour sets more came back: {names}.',
   'shapes-changed': 'The blend shapes or skin weights changed.',
   'scene-changed': 'Changed: {what}.',
   'scene-respaced': 'The numbers are in another space ({what}); the model is as large and stands as it did.',

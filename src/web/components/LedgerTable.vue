@@ -272,6 +272,12 @@ tfoot th {
   color: var(--ink-soft);
   border-bottom: 1px solid var(--hairline);
 }
+tfoot th,
+tfoot td {
+  position: sticky;
+  bottom: 0;
+  background: var(--paper);
+}
 tfoot svg {
   margin-right: 4px;
 }
@@ -299,8 +305,8 @@ tr.selected td.taken {
 }
 .sentence {
   margin: 0;
-  min-height: 54px;
-  padding: 8px 16px;
+  min-height: 53px;
+  padding: 7px 16px;
   border-top: 1px solid var(--ink);
   line-height: 1.45;
 }

@@ -69,8 +69,12 @@ const shown = (value: number, percent: boolean | undefined): string =>
 .field {
   display: grid;
   grid-template-columns: 220px 250px 60px;
+  font-size: 14px;
   gap: 16px;
   align-items: center;
   min-height: 36px;
+}
+.field > :deep(.el-select) {
+  grid-column: 2 / -1;
 }
 </style>

@@ -43,7 +43,9 @@ async function load(): Promise<void> {
       ? []
       : purpose.value.filter((trait) =>
           detail.value?.ledger?.rows.some(
-            (row) => row.cells[trait]?.state === 'changed' || row.cells[trait]?.state === 'gained',
+            // a set that a tool adds of its own accord is no work of the artist’s
+            ({ cells: { [trait]: cell } }) =>
+              (cell?.state === 'changed' || cell?.state === 'gained') && cell.note !== 'uv-sets-gained',
           ),
         )
   } catch (error) {
