@@ -25,6 +25,7 @@ export const OTHER_FORMS: Readonly<Partial<Record<NoteCode, string>>> = {
   'pivots-changed': 'The part stands where it stood; it turns about another point.',
   'transforms-baked': 'The part stands where it stood; the tool can’t tell its place from its points.',
   'polygons-cut': 'The tool gets triangles; the polygons are put together again from the master.',
+  'points-split': 'The tool sees a border where the points were split; they are joined again on return.',
   renamed: 'The part goes under a name that the tool takes; Kelbo knows it again on return.',
   'size-changed': 'Kelbo offers to bring it back to its size when it comes home.',
   'turned-whole': 'Kelbo offers to turn it back when it comes home.',

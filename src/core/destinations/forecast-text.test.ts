@@ -22,7 +22,7 @@ describe('what a forecast says of a cell', () => {
     )
   })
   test('what is there in other words, and what that costs', () => {
-    const cell = compared('changed', 'polygons-cut', { parameters: { total: 6, changed: 2 } })
+    const cell = compared('changed', 'polygons-cut', { parameters: { total: 6, changed: 2, split: '' } })
     expect(say('topology', cell, keeper)).toBe(
       `In another form. All 6 polygons are there, 2 of them cut into smaller ones. ${OTHER_FORMS['polygons-cut']}`,
     )

@@ -13,9 +13,9 @@ export const FORECAST_NOTES: Readonly<Partial<Record<NoteCode, string>>> = {
   'part-gained': 'The file has this part, and the version does not.',
   'topology-changed': '{changed} of {total} polygons are not in the file, and {added} are new.',
   'uv-sets-lost': 'The file will not carry {lost} of {total} UV sets: {names}.',
-  'uv-sets-gained': 'The file has {added} UV sets more: {names}.',
+  'uv-sets-gained': 'The file has further UV sets: {names}.',
   'colour-sets-lost': 'The file will not carry {lost} of {total} colour sets: {names}.',
-  'colour-sets-gained': 'The file has {added} colour sets more: {names}.',
+  'colour-sets-gained': 'The file has further colour sets: {names}.',
   'edges-softened': '{changed} of {total} hard edges leave soft, {added} are new.',
   'smoothing-lost': 'The file will not carry the {total} hard edges.',
   'creases-changed':

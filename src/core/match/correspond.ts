@@ -1,3 +1,4 @@
+import { findWelds } from '../edit/find-welds.ts'
 import { boundsOf, diagonalOf } from '../math/box.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
@@ -5,6 +6,7 @@ import { matchConnectivity } from './match-connectivity.ts'
 import { matchFaces } from './match-faces.ts'
 import { matchPieces } from './match-pieces.ts'
 import { matchPositions } from './match-positions.ts'
+import { confirmSplits, findSplitPoints, packPoints, rejoinPoints } from './rejoin-points.ts'
 
 /** Points closer than this share of the part's diagonal are taken for the same point. */
 export const POSITION_REACH = 1e-5
@@ -21,11 +23,12 @@ const sameArray = (a: Uint32Array, b: Uint32Array): boolean => {
   return true
 }
 
-const UNCUT = { pieceToMaster: null, cutFaceCount: 0 }
+const UNCUT = { pieceToMaster: null, cutFaceCount: 0, joinedPoints: null }
 
 /**
  * Finds which element of a returned part is which of the master's: by the same numbering; else by position;
- * else by connectivity, with moved points; else what lies in the same place, as far as it goes.
+ * else by connectivity, with moved points; else what lies in the same place, as far as it goes. Points that
+ * were split count as the one that they were split from.
  *
  * Both meshes' points must be in the same space.
  */
@@ -57,10 +60,52 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     if (connected.matchedFaceCount === faceCount)
       return { kind: 'connectivity', pointToReturned: byConnectivity, ...connected, ...UNCUT }
   }
+  if (pointCountOf(returned) > pointCountOf(master)) {
+    const joined = correspondJoined(master, returned, byPosition, reach)
+    if (joined && joined.matchedFaceCount > faces.matchedFaceCount) return joined
+  }
   const found = byPosition.some((point) => point >= 0)
   return {
     kind: found ? 'partial' : 'none',
     pointToReturned: byPosition,
+    joinedPoints: null,
     ...matchPieces(master, returned, byPosition, faces),
+  }
+}
+
+/** Where points were split: over the polygons as they hang together when those are joined again. */
+function correspondJoined(
+  master: Mesh,
+  returned: Mesh,
+  byPosition: Int32Array,
+  reach: number,
+): Correspondence | null {
+  if (!returned.points.every(Number.isFinite)) return null
+  const isSplit = (joined: Uint32Array): boolean => joined.some((first, point) => first !== point)
+  const welded = findWelds(returned.points, reach)
+  if (isSplit(welded)) {
+    const packed = packPoints(returned, welded)
+    const pointToPacked = matchConnectivity(master, packed.mesh)
+    if (pointToPacked) {
+      const pointToReturned = pointToPacked.map((point) => packed.pointSources[point]!)
+      const faces = matchFaces(master, rejoinPoints(returned, welded), pointToReturned)
+      if (faces.matchedFaceCount === faceCountOf(master))
+        return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints: welded }
+    }
+  }
+  const joined = findSplitPoints(returned, byPosition, reach)
+  if (!isSplit(joined)) return null
+  const whole = rejoinPoints(returned, joined)
+  const pieces = matchPieces(master, whole, byPosition, matchFaces(master, whole, byPosition))
+  const known = new Set(pieces.faceToReturned)
+  return {
+    kind: 'partial',
+    pointToReturned: byPosition,
+    ...pieces,
+    joinedPoints: confirmSplits(
+      returned,
+      joined,
+      (face) => known.has(face) || (pieces.pieceToMaster?.[face] ?? -1) >= 0,
+    ),
   }
 }

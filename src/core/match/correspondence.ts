@@ -18,8 +18,9 @@ export interface Correspondence {
   readonly pieceToMaster: Int32Array | null
   /** Master faces that came back in pieces; they count as matched, with their first piece. */
   readonly cutFaceCount: number
+  /**
+   * One a returned point: the returned point that it counts as, since it was split from it; itself for most. Null:
+   * nothing was split. Counterparts are among those that count as themselves.
+   */
+  readonly joinedPoints: Uint32Array | null
 }
-
-/** True where every point, face and corner of both sides has its counterpart. */
-export const isComplete = (correspondence: Correspondence): boolean =>
-  correspondence.kind !== 'partial' && correspondence.kind !== 'none'

@@ -1,5 +1,6 @@
 import type { Finding } from '../messages/catalogue.ts'
 import { KelboError } from '../messages/collector.ts'
+import { mergePoints } from '../edit/edit-faces.ts'
 import type { Material } from '../scene/material.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import { sameSpace } from '../scene/space.ts'
@@ -181,11 +182,12 @@ function reconcilePart(
       returned.faceMaterials?.map((material) => (material < 0 ? -1 : materialOf(material))) ?? null,
   }
   const map = backwardMap(correspondence, returned)
-  return carryTraits(
+  const carried = carryTraits(
     base,
     master,
     map,
     (trait) => !take.has(trait),
     (material) => material,
   )
+  return correspondence.joinedPoints ? mergePoints(carried, correspondence.joinedPoints) : carried
 }

@@ -1,5 +1,6 @@
 import { correspond } from '../match/correspond.ts'
 import type { Correspondence } from '../match/correspondence.ts'
+import { rejoinPoints } from '../match/rejoin-points.ts'
 import { matchParts, type PartMatch } from '../match/match-parts.ts'
 import { boundsOf, diagonalOf } from '../math/box.ts'
 import {
@@ -49,7 +50,10 @@ export interface Ledger {
 export interface MatchedPart {
   readonly match: PartMatch
   readonly master: Mesh
-  /** The returned mesh with its points and normals brought into the master part's own space. */
+  /**
+   * The returned mesh with its points and normals brought into the master part's own space, and its polygons over
+   * joined points where they were split; its elements keep their numbers.
+   */
   readonly returned: Mesh
   readonly correspondence: Correspondence
   /** The returned part's transform where it stood in the master's unit and axes. */
@@ -104,11 +108,13 @@ export function matchScenes(
             offsets: transformPoints(shape.offsets, [...matrix.slice(0, 12), 0, 0, 0, 1]),
           })),
         }
+    const correspondence = correspond(masterMesh, inPart)
+    const { joinedPoints } = correspondence
     matched.push({
       match,
       master: masterMesh,
-      returned: inPart,
-      correspondence: correspond(masterMesh, inPart),
+      returned: joinedPoints ? rejoinPoints(inPart, joinedPoints) : inPart,
+      correspondence,
       returnedLocal: isIdentity(change)
         ? returnedNode.local
         : multiplyMatrices(multiplyMatrices(change, returnedNode.local), changeBack),

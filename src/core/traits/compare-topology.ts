@@ -27,7 +27,7 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
     return compared('changed', 'polygons-cut', {
       changedCount: cutFaceCount,
       totalCount: total,
-      parameters: { changed: cutFaceCount, total },
+      parameters: { changed: cutFaceCount, total, split: splitText(match) },
       places: { element: 'faces', master: Uint32Array.from(cut), returned: Uint32Array.from(pieces) },
     })
   }
@@ -59,6 +59,15 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
       },
     })
   }
+  if (match.joinedPoints) {
+    const split = splitPointsOf(match)
+    return compared('changed', 'points-split', {
+      changedCount: split.length,
+      totalCount: total,
+      parameters: { count: split.length },
+      places: { element: 'points', master: new Uint32Array(0), returned: split },
+    })
+  }
   if (match.kind === 'index') {
     const lines = (mesh: Mesh): string =>
       JSON.stringify([mesh.lines, mesh.pointElements].map((x) => x && Object.values(x)))
@@ -72,4 +81,15 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
   }
   // the polygons are all there under other numbers: nothing an artist drew is lost
   return compared('within', 'renumbered', { totalCount: total })
+}
+
+/** Returned points that were split from another. */
+const splitPointsOf = ({ joinedPoints }: Correspondence): Uint32Array =>
+  joinedPoints
+    ? Uint32Array.from(joinedPoints.keys()).filter((point) => joinedPoints[point] !== point)
+    : new Uint32Array(0)
+
+function splitText(match: Correspondence): string {
+  const count = splitPointsOf(match).length
+  return count ? `; ${count.toLocaleString('en-US')} points were split off others` : ''
 }

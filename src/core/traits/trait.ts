@@ -73,7 +73,7 @@ export const NOTES = {
   'points-partly': '{changed} of {total} points moved or have no counterpart.',
   'uvs-moved': '{changed} of {total} corners have another UV, the farthest by {deviation}.',
   'uv-sets-lost': '{lost} of {total} UV sets did not come back: {names}.',
-  'uv-sets-gained': 'The UVs are the same; {added} UV sets more came back: {names}.',
+  'uv-sets-gained': 'The UVs are the same, and further UV sets came back: {names}.',
   'uv-set-renamed': 'The coordinates are the same; the UV set is called “{to}” instead of “{from}”.',
   'edges-softened': '{changed} of {total} hard edges came back soft, {added} are new; they can be restored.',
   'smoothing-lost': '{total} hard edges came back without smoothing; they can be restored.',
@@ -85,7 +85,9 @@ export const NOTES = {
   'placed-otherwise': 'It stands in the same place, by another transform.',
   'pivots-changed': 'It stands in the same place; its pivots or the order of its turning changed.',
   'transforms-baked': 'It stands in the same place: its transform is in its points.',
-  'polygons-cut': 'All {total} polygons are there, {changed} of them cut into smaller ones.',
+  'polygons-cut': 'All {total} polygons are there, {changed} of them cut into smaller ones{split}.',
+  'points-split':
+    'The polygons are the same; {count} points were split off others, as at seams and hard edges.',
   'surfaces-reworded': 'The same values under another format’s names.',
   'surfaces-partly': 'The same values under another format’s names; {own} more have none there.',
   'shapes-partly': '{changed} of {total} blend shapes or skin weights changed.',
@@ -99,7 +101,7 @@ export const NOTES = {
     '{changed} of {total} polygons are in other groups; {added} group names are new and {lost} are gone.',
   'colours-changed': 'The colours of {changed} of {total} elements changed.',
   'colour-sets-lost': '{lost} of {total} colour sets did not come back: {names}.',
-  'colour-sets-gained': 'The colours are the same; {added} colour sets more came back: {names}.',
+  'colour-sets-gained': 'The colours are the same, and further colour sets came back: {names}.',
   'shapes-changed': 'The blend shapes or skin weights changed.',
   'scene-changed': 'Changed: {what}.',
   'scene-respaced': 'The numbers are in another space ({what}); the model is as large and stands as it did.',
@@ -107,6 +109,15 @@ export const NOTES = {
 } as const
 
 export type NoteCode = keyof typeof NOTES
+
+/** What tools do to a file of their own accord: a change, and no work of the artist's that a hop was for. */
+export const TOOLS_OWN_NOTES: ReadonlySet<NoteCode> = new Set([
+  'polygons-cut',
+  'points-split',
+  'uv-sets-gained',
+  'uv-set-renamed',
+  'colour-sets-gained',
+])
 
 /** The sentence of a note; `words` says it otherwise, with the same parameters. */
 export function noteText(note: NoteCode, parameters: NoteParameters, words: string = NOTES[note]): string {

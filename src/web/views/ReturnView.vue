@@ -3,7 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../contract/api.ts'
 import type { LedgerCellDocument, LedgerRowDocument } from '../../contract/ledger.ts'
-import { traitLabel, TRAITS, type Trait } from '../../core/traits/trait.ts'
+import { TOOLS_OWN_NOTES, traitLabel, TRAITS, type NoteCode, type Trait } from '../../core/traits/trait.ts'
 import { api } from '../api.ts'
 import DropDialog from '../components/DropDialog.vue'
 import JobProgress from '../components/JobProgress.vue'
@@ -43,9 +43,9 @@ async function load(): Promise<void> {
       ? []
       : purpose.value.filter((trait) =>
           detail.value?.ledger?.rows.some(
-            // a set that a tool adds of its own accord is no work of the artist’s
             ({ cells: { [trait]: cell } }) =>
-              (cell?.state === 'changed' || cell?.state === 'gained') && cell.note !== 'uv-sets-gained',
+              (cell?.state === 'changed' || cell?.state === 'gained') &&
+              !TOOLS_OWN_NOTES.has(cell.note as NoteCode),
           ),
         )
   } catch (error) {
