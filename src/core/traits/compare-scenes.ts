@@ -191,7 +191,10 @@ export function compareScenes(
       cells,
     })
   }
-  const whole = findWholeChange(wholePairs(master, returned, matched), master.space.upAxis)
+  const whole = findWholeChange(wholePairs(master, returned, matched), {
+    master: master.space,
+    returned: returned.space,
+  })
   const pairs = matched.map(({ match }) => [match.masterNode, match.returnedNode] as const)
   return { rows, scene: compareSceneSettings(master, returned, whole, pairs), whole }
 }

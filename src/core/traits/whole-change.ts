@@ -1,7 +1,8 @@
 /** What happened to a returned model as a whole: a size or a turn that all its parts share. */
 import { boundsOf, diagonalOf, joinBoxes, type Box } from '../math/box.ts'
-import type { Axis } from '../scene/scene.ts'
-import { isIdentity, transformPoints, type Matrix } from '../math/matrix.ts'
+import { isIdentity, multiplyMatrices, transformPoints, type Matrix } from '../math/matrix.ts'
+import type { Axis, Space } from '../scene/scene.ts'
+import { axesFit, spaceMatrix } from '../scene/space.ts'
 
 export interface WholeChange {
   /** How many times as large it came back; 1: as it was. */
@@ -23,24 +24,25 @@ export interface PartPoints {
   readonly world: Matrix
 }
 
-const worldBox = (parts: readonly PartPoints[]): Box | null =>
-  parts
-    .map(({ points, world }) => boundsOf(isIdentity(world) ? points : transformPoints(points, world)))
-    .reduce(joinBoxes, null)
+type Pose = 'lying' | 'upside down' | 'on its side' | 'turned round'
+/** Which coordinate, and its sign, stands in each place of a box that is turned back; Y up, Z to the front. */
+type Rows = readonly (readonly [axis: number, sign: 1 | -1])[]
 
-/** Quarter turns about one axis, as rows that pick and sign the coordinates of a box that was turned back. */
-const TURNS: readonly {
-  readonly rows: readonly (readonly [axis: number, sign: number])[]
-  readonly turn: NonNullable<WholeChange['turn']>
-}[] = [
-  // what was up (y) has become z: it lies on its face or its back
-  { rows: [[0, 1], [2, 1], [1, -1]], turn: { upAxis: 'z', frontAxis: '-y', text: 'lying, with Z up' } },
-  { rows: [[0, 1], [2, -1], [1, 1]], turn: { upAxis: '-z', frontAxis: 'y', text: 'lying, with Z down' } },
-  { rows: [[0, 1], [1, -1], [2, -1]], turn: { upAxis: '-y', frontAxis: '-z', text: 'upside down' } },
-  { rows: [[1, -1], [0, 1], [2, 1]], turn: { upAxis: 'x', frontAxis: 'z', text: 'on its side, with X up' } },
+/** Turns by quarters and halves that a model may have come back with. */
+const TURNS: readonly { readonly rows: Rows; readonly pose: Pose }[] = [
+  // what was up has come to the front or to the back
+  { rows: [[0, 1], [2, 1], [1, -1]], pose: 'lying' },
+  { rows: [[0, 1], [2, -1], [1, 1]], pose: 'lying' },
+  { rows: [[0, 1], [1, -1], [2, -1]], pose: 'upside down' },
+  { rows: [[0, -1], [1, -1], [2, 1]], pose: 'upside down' },
+  { rows: [[1, -1], [0, 1], [2, 1]], pose: 'on its side' },
+  { rows: [[1, 1], [0, -1], [2, 1]], pose: 'on its side' },
+  { rows: [[0, -1], [1, 1], [2, -1]], pose: 'turned round' },
+  { rows: [[2, 1], [1, 1], [0, -1]], pose: 'turned round' },
+  { rows: [[2, -1], [1, 1], [0, 1]], pose: 'turned round' },
 ] // prettier-ignore
 
-const turnBox = (box: Box, rows: (typeof TURNS)[number]['rows']): Box => {
+const turnBox = (box: Box, rows: Rows): Box => {
   const ends = rows.map(([axis, sign]) =>
     sign > 0 ? [box.min[axis]!, box.max[axis]!] : [-box.max[axis]!, -box.min[axis]!],
   )
@@ -50,6 +52,39 @@ const turnBox = (box: Box, rows: (typeof TURNS)[number]['rows']): Box => {
   }
 }
 
+const turnMatrix = (rows: Rows): Matrix => {
+  const matrix = new Array<number>(16).fill(0)
+  rows.forEach(([axis, sign], row) => (matrix[4 * axis + row] = sign))
+  matrix[15] = 1
+  return matrix
+}
+
+const AXES: readonly Axis[] = ['y', 'z', 'x', '-y', '-z', '-x']
+const UPRIGHT: Space = { unitMeters: null, upAxis: 'y', frontAxis: 'z', handedness: 'right' }
+/** The same space without its unit, so that only axes are converted. */
+const axesOf = (space: Space): Space => ({ ...space, unitMeters: null })
+
+/** The axes that a file has to be read with for its model to be turned back by `rows` where it stands upright. */
+function axesForTurn(returned: Space, rows: Rows): { upAxis: Axis; frontAxis: Axis } {
+  const wanted = multiplyMatrices(turnMatrix(rows), spaceMatrix(axesOf(returned), UPRIGHT))
+  for (const upAxis of AXES)
+    for (const frontAxis of AXES) {
+      if (!axesFit(upAxis, frontAxis)) continue
+      const found = spaceMatrix({ ...axesOf(returned), upAxis, frontAxis }, UPRIGHT)
+      if (found.every((value, at) => value === wanted[at])) return { upAxis, frontAxis }
+    }
+  throw new Error('a turn by quarters keeps the handedness, so some axes give it')
+}
+
+const axisName = (axis: Axis): string => axis.replace('-', '').toUpperCase()
+
+function poseText(pose: Pose, { upAxis, frontAxis }: { upAxis: Axis; frontAxis: Axis }): string {
+  if (pose === 'upside down') return pose
+  if (pose === 'turned round')
+    return `turned round, with ${axisName(frontAxis)} ${frontAxis.startsWith('-') ? 'to the back' : 'to the front'}`
+  return `${pose}, with ${axisName(upAxis)} ${upAxis.startsWith('-') ? 'down' : 'up'}`
+}
+
 const boxesAgree = (a: Box, b: Box): boolean => {
   const near = BOX_TOLERANCE * diagonalOf(a)
   return a.min.every(
@@ -57,23 +92,43 @@ const boxesAgree = (a: Box, b: Box): boolean => {
   )
 }
 
+/** Sum over parts of how far the sides of their boxes lie apart. */
+const apart = (before: readonly (Box | null)[], after: readonly (Box | null)[]): number =>
+  before.reduce((sum, a, part) => {
+    const b = after[part]
+    if (!a || !b) return sum
+    return (
+      sum +
+      Math.max(
+        ...[0, 1, 2].map((at) => Math.abs(a.min[at]! - b.min[at]!) + Math.abs(a.max[at]! - b.max[at]!)),
+      )
+    )
+  }, 0)
+
 /**
  * @param pairs parts of both sides that are the same, in the space of the master's scene by their `world`.
- * @param upAxis the master's; turns are looked for in scenes with Y up only.
+ * @param spaces of the two scenes, as they were read.
  * @returns null where nothing is shared by all.
  */
 export function findWholeChange(
   pairs: readonly { readonly master: PartPoints; readonly returned: PartPoints }[],
-  upAxis: string,
+  spaces: { readonly master: Space; readonly returned: Space },
 ): WholeChange | null {
-  const before = worldBox(pairs.map((pair) => pair.master))
-  const after = worldBox(pairs.map((pair) => pair.returned))
+  // both sides upright, whatever the master's axes are
+  const upright = spaceMatrix(axesOf(spaces.master), UPRIGHT)
+  const boxOf = ({ points, world }: PartPoints): Box | null => {
+    const matrix = multiplyMatrices(upright, world)
+    return boundsOf(isIdentity(matrix) ? points : transformPoints(points, matrix))
+  }
+  const befores = pairs.map((pair) => boxOf(pair.master))
+  const afters = pairs.map((pair) => boxOf(pair.returned))
+  const before = befores.reduce(joinBoxes, null)
+  const after = afters.reduce(joinBoxes, null)
   if (!before || !after || diagonalOf(before) === 0) return null
   let factor = diagonalOf(after) / diagonalOf(before)
   const isFactor = factor > LEAST_FACTOR || factor < 1 / LEAST_FACTOR
-  const agree = pairs.every(({ master, returned }) => {
-    const a = worldBox([master])
-    const b = worldBox([returned])
+  const agree = befores.every((a, part) => {
+    const b = afters[part]
     if (!a || !b || diagonalOf(a) === 0) return true
     return Math.abs(diagonalOf(b) / diagonalOf(a) / factor - 1) < AGREEMENT
   })
@@ -82,13 +137,51 @@ export function findWholeChange(
   const round = Number(factor.toPrecision(3))
   if (Math.abs(round / factor - 1) < 1e-4) factor = round
   const inverse = (value: number): number => value / factor
-  const sized: Box = {
-    min: after.min.map(inverse) as unknown as Box['min'],
-    max: after.max.map(inverse) as unknown as Box['max'],
-  }
-  const turn =
-    upAxis !== 'y' || boxesAgree(before, sized)
-      ? null
-      : (TURNS.find(({ rows }) => boxesAgree(before, turnBox(sized, rows)))?.turn ?? null)
+  const sized = (box: Box | null): Box | null =>
+    box && {
+      min: box.min.map(inverse) as unknown as Box['min'],
+      max: box.max.map(inverse) as unknown as Box['max'],
+    }
+  const turn = boxesAgree(before, sized(after)!)
+    ? null
+    : findTurn(before, befores, sized(after)!, afters.map(sized), spaces.returned)
   return factor === 1 && !turn ? null : { factor, turn }
+}
+
+/** Of the turns that bring the whole to its place the one that brings the parts nearest to theirs. */
+function findTurn(
+  before: Box,
+  befores: readonly (Box | null)[],
+  after: Box,
+  afters: readonly (Box | null)[],
+  returned: Space,
+): WholeChange['turn'] {
+  const fitting = TURNS.filter(({ rows }) => boxesAgree(before, turnBox(after, rows)))
+    .map((turn) => ({
+      ...turn,
+      apart: apart(
+        befores,
+        afters.map((box) => box && turnBox(box, turn.rows)),
+      ),
+    }))
+    .sort((a, b) => a.apart - b.apart)
+  const [best] = fitting
+  if (!best) return null
+  const axes = axesForTurn(returned, best.rows)
+  return { ...axes, text: poseText(best.pose, axes) }
+}
+
+/**
+ * How a returned file has to be read for what happened to it as a whole to be undone: the same numbers in a
+ * smaller unit are a smaller model. Null where its own unit is not known, so that no other can be said.
+ */
+export function readingThatUndoes(
+  { factor, turn }: WholeChange,
+  unitMeters: number | null,
+): { unitMeters?: number; upAxis?: Axis; frontAxis?: Axis } | null {
+  const options = {
+    ...(factor !== 1 && unitMeters !== null ? { unitMeters: unitMeters / factor } : {}),
+    ...(turn ? { upAxis: turn.upAxis, frontAxis: turn.frontAxis } : {}),
+  }
+  return Object.keys(options).length ? options : null
 }

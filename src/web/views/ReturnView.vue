@@ -4,6 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../contract/api.ts'
 import type { LedgerCellDocument, LedgerRowDocument } from '../../contract/ledger.ts'
 import { TOOLS_OWN_NOTES, traitLabel, TRAITS, type NoteCode, type Trait } from '../../core/traits/trait.ts'
+import { readingThatUndoes } from '../../core/traits/whole-change.ts'
 import { api } from '../api.ts'
 import DropDialog from '../components/DropDialog.vue'
 import JobProgress from '../components/JobProgress.vue'
@@ -128,17 +129,11 @@ const whole = computed(() => {
   const change = detail.value?.ledger?.whole
   if (!change) return null
   const { factor, turn } = change
-  const unit = detail.value!.returnedUnitMeters
   const times = Number(factor.toPrecision(4))
   const text = [factor === 1 ? '' : `${times} times as large as it was sent`, turn ? turn.text : '']
     .filter(Boolean)
     .join(', ')
-  // the same numbers in a smaller unit are a smaller model
-  const options = {
-    ...(factor !== 1 && unit !== null ? { unitMeters: unit / factor } : {}),
-    ...(turn ? { upAxis: turn.upAxis, frontAxis: turn.frontAxis } : {}),
-  }
-  return { text, options: Object.keys(options).length ? options : null }
+  return { text, options: readingThatUndoes(change, detail.value!.returnedUnitMeters) }
 })
 
 async function readAgain(): Promise<void> {

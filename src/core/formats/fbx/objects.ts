@@ -81,46 +81,39 @@ export function readGraph(tree: FbxTree, messages: MessageCollector): FbxGraph {
 
 const isModel = (object: FbxObject | undefined): object is FbxObject => object?.record.name === 'Model'
 
-/** Models in an order in which a parent stands before its children; what only hangs in a ring is set free. */
+/**
+ * Models in the file's order, but for children that stand before their parent: it is put in front of them. Of
+ * models that hang in a ring one is set free.
+ */
 export function orderModels(
   graph: FbxGraph,
   messages: MessageCollector,
 ): { model: FbxObject; parent: number }[] {
   const ordered: { model: FbxObject; parent: number }[] = []
-  const placed = new Set<string>()
-  const models = [...graph.objects.values()].filter(isModel)
-  const rank = new Map(models.map((model, at) => [model.id, at]))
-  const parentOf = (model: FbxObject): string | null =>
-    graph.above(model.id).find(({ id, property }) => property === null && isModel(graph.objects.get(id)))
-      ?.id ?? null
-  const children = new Map<string, FbxObject[]>()
-  const roots: FbxObject[] = []
-  for (const model of models) {
-    const parent = parentOf(model)
-    if (parent === null) {
-      roots.push(model)
-      continue
-    }
-    const held = children.get(parent)
-    if (held) held.push(model)
-    else children.set(parent, [model])
+  const placeOf = new Map<string, number>()
+  const parentOf = (model: FbxObject): FbxObject | null => {
+    const link = graph
+      .above(model.id)
+      .find(({ id, property }) => property === null && isModel(graph.objects.get(id)))
+    return link ? graph.objects.get(link.id)! : null
   }
-  const place = (root: FbxObject): void => {
-    const waiting: { model: FbxObject; parent: number }[] = [{ model: root, parent: -1 }]
-    while (waiting.length) {
-      const next = waiting.pop()!
-      if (placed.has(next.model.id)) continue
-      placed.add(next.model.id)
-      const index = ordered.push(next) - 1
-      const own = [...(children.get(next.model.id) ?? [])].sort((a, b) => rank.get(b.id)! - rank.get(a.id)!)
-      for (const child of own) waiting.push({ model: child, parent: index })
-    }
+  const place = (model: FbxObject, parent: FbxObject | null): void => {
+    placeOf.set(model.id, ordered.length)
+    ordered.push({ model, parent: parent ? placeOf.get(parent.id)! : -1 })
   }
-  roots.forEach(place)
-  for (const model of models)
-    if (!placed.has(model.id)) {
-      messages.add('fbx.ring', { name: model.name.slice(0, 80) }, null, model.record.place)
-      place(model)
+  for (const first of graph.objects.values()) {
+    if (!isModel(first)) continue
+    // upwards to what is placed already, to a root, or round a ring
+    const chain = new Map<string, FbxObject>()
+    let above: FbxObject | null = first
+    for (; above && !placeOf.has(above.id) && !chain.has(above.id); above = parentOf(above))
+      chain.set(above.id, above)
+    if (above && chain.has(above.id)) {
+      messages.add('fbx.ring', { name: above.name.slice(0, 80) }, null, above.record.place)
+      place(above, null)
     }
+    for (const model of [...chain.values()].reverse())
+      if (!placeOf.has(model.id)) place(model, parentOf(model))
+  }
   return ordered
 }
