@@ -26,7 +26,7 @@ export const anyName: fc.Arbitrary<string> = fc.oneof(
     weight: 4,
     arbitrary: fc.constantFrom('body', 'wing_left', 'Größe', 'リボン', 'a b', 'x::y', 'lid/top', 'q"q', ''),
   },
-  fc.string({ unit: 'grapheme', maxLength: 6 }).filter((text) => !/[\0-\x1f\ufffd]|&quot;/.test(text)), // eslint-disable-line no-control-regex
+  fc.string({ unit: 'grapheme', maxLength: 6 }).filter((text) => !/[\0-\x1f\ufffd]|&quot;/.test(text)),
 )
 
 const listOf = (length: number, values: fc.Arbitrary<number>): fc.Arbitrary<number[]> =>

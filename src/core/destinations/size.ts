@@ -1,6 +1,6 @@
 /** What size a model has on its way: where the size stands in the file, and what the receiving tool makes of it. */
-import { boundsOf, joinBoxes, type Box } from '../math/box.ts'
-import { isIdentity, transformPoints } from '../math/matrix.ts'
+import { joinBoxes, type Box } from '../math/box.ts'
+import { drawnBounds } from '../scene/mesh-bounds.ts'
 import type { Scene } from '../scene/scene.ts'
 import { worldMatrices } from '../scene/world.ts'
 import type { SizeReading } from './destination.ts'
@@ -28,9 +28,7 @@ export function sceneBox(scene: Scene, of: (node: number) => boolean = () => tru
   let box: Box | null = null
   scene.nodes.forEach((node, index) => {
     if (node.mesh < 0 || !of(index)) return
-    const { points } = scene.meshes[node.mesh]!
-    const world = worlds[index]!
-    box = joinBoxes(box, boundsOf(isIdentity(world) ? points : transformPoints(points, world)))
+    box = joinBoxes(box, drawnBounds(scene.meshes[node.mesh]!, worlds[index]!))
   })
   return box
 }

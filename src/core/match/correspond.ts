@@ -5,8 +5,9 @@ import type { Correspondence } from './correspondence.ts'
 import { matchConnectivity } from './match-connectivity.ts'
 import { matchFaces } from './match-faces.ts'
 import { matchPieces } from './match-pieces.ts'
+import { matchPlaces } from './match-places.ts'
 import { matchPositions } from './match-positions.ts'
-import { confirmSplits, findSplitPoints, packPoints, rejoinPoints } from './rejoin-points.ts'
+import { packPoints, rejoinPoints } from './rejoin-points.ts'
 
 /** Points closer than this share of the part's diagonal are taken for the same point. */
 export const POSITION_REACH = 1e-5
@@ -60,9 +61,12 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     if (connected.matchedFaceCount === faceCount)
       return { kind: 'connectivity', pointToReturned: byConnectivity, ...connected, ...UNCUT }
   }
-  if (pointCountOf(returned) > pointCountOf(master)) {
-    const joined = correspondJoined(master, returned, byPosition, reach)
-    if (joined && joined.matchedFaceCount > faces.matchedFaceCount) return joined
+  const finite = [master, returned].every((mesh) => mesh.points.every(Number.isFinite))
+  if (finite) {
+    const joined = correspondJoined(master, returned, reach)
+    if (joined) return joined
+    const places = matchPlaces(master, returned, byPosition, reach)
+    if (places.matchedFaceCount > faces.matchedFaceCount) return { kind: 'partial', ...places }
   }
   const found = byPosition.some((point) => point >= 0)
   return {
@@ -73,39 +77,16 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
   }
 }
 
-/** Where points were split: over the polygons as they hang together when those are joined again. */
-function correspondJoined(
-  master: Mesh,
-  returned: Mesh,
-  byPosition: Int32Array,
-  reach: number,
-): Correspondence | null {
-  if (!returned.points.every(Number.isFinite)) return null
-  const isSplit = (joined: Uint32Array): boolean => joined.some((first, point) => first !== point)
-  const welded = findWelds(returned.points, reach)
-  if (isSplit(welded)) {
-    const packed = packPoints(returned, welded)
-    const pointToPacked = matchConnectivity(master, packed.mesh)
-    if (pointToPacked) {
-      const pointToReturned = pointToPacked.map((point) => packed.pointSources[point]!)
-      const faces = matchFaces(master, rejoinPoints(returned, welded), pointToReturned)
-      if (faces.matchedFaceCount === faceCountOf(master))
-        return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints: welded }
-    }
-  }
-  const joined = findSplitPoints(returned, byPosition, reach)
-  if (!isSplit(joined)) return null
-  const whole = rejoinPoints(returned, joined)
-  const pieces = matchPieces(master, whole, byPosition, matchFaces(master, whole, byPosition))
-  const known = new Set(pieces.faceToReturned)
-  return {
-    kind: 'partial',
-    pointToReturned: byPosition,
-    ...pieces,
-    joinedPoints: confirmSplits(
-      returned,
-      joined,
-      (face) => known.has(face) || (pieces.pieceToMaster?.[face] ?? -1) >= 0,
-    ),
-  }
+/** Moved, and with points that were split: over the polygons as they hang together when those are joined again. */
+function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspondence | null {
+  if (pointCountOf(returned) <= pointCountOf(master) || faceCountOf(returned) !== faceCountOf(master))
+    return null
+  const joinedPoints = findWelds(returned.points, reach)
+  const packed = packPoints(returned, joinedPoints)
+  const pointToPacked = matchConnectivity(master, packed.mesh)
+  if (!pointToPacked) return null
+  const pointToReturned = pointToPacked.map((point) => packed.pointSources[point]!)
+  const faces = matchFaces(master, rejoinPoints(returned, joinedPoints), pointToReturned)
+  if (faces.matchedFaceCount < faceCountOf(master)) return null
+  return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints }
 }

@@ -1,14 +1,17 @@
-import { boundsOf, diagonalOf } from '../math/box.ts'
+import { diagonalOf, joinBoxes, type Box } from '../math/box.ts'
+import { multiplyMatrices, type Matrix } from '../math/matrix.ts'
+import { drawnBounds } from '../scene/mesh-bounds.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
-import { nodePaths } from '../scene/world.ts'
-import type { Scene } from '../scene/scene.ts'
+import { IDENTITY_MATRIX, type Scene } from '../scene/scene.ts'
+import { spaceMatrix } from '../scene/space.ts'
+import { nodePaths, worldMatrices } from '../scene/world.ts'
 
 export interface PartMatch {
   /** Node index in the master, -1 where the returned part is new. */
   readonly masterNode: number
   /** Node index in the returned scene, -1 where the part did not come back. */
   readonly returnedNode: number
-  readonly by: 'path' | 'name' | 'similar-name' | 'shape' | 'none'
+  readonly by: 'path' | 'name' | 'similar-name' | 'shape' | 'place' | 'none'
 }
 
 const partNodes = (scene: Scene): number[] =>
@@ -34,22 +37,46 @@ function shapeSignature(mesh: Mesh): string {
   return `${pointCountOf(mesh)} ${cornerCountOf(mesh)} ${histogram.join(' ')}`
 }
 
-/** How unlike two parts' places and sizes are: distance of the boxes' corners over the master's diagonal. */
-function boxDistance(a: Mesh, b: Mesh): number {
-  const boxA = boundsOf(a.points)
-  const boxB = boundsOf(b.points)
-  if (!boxA || !boxB) return Infinity
-  let squares = 0
-  for (let axis = 0; axis < 3; axis++)
-    squares += (boxA.min[axis]! - boxB.min[axis]!) ** 2 + (boxA.max[axis]! - boxB.max[axis]!) ** 2
-  return Math.sqrt(squares) / (diagonalOf(boxA) || 1)
+/** Where each part stands, as its box within the box of all: the same at whatever size and place the whole is. */
+function placesOf(scene: Scene, toMaster: Matrix): Map<number, Box | null> {
+  const worlds = worldMatrices(scene)
+  const boxes = new Map(
+    partNodes(scene).map((node) => {
+      const matrix = multiplyMatrices(toMaster, worlds[node]!)
+      return [node, drawnBounds(scene.meshes[scene.nodes[node]!.mesh]!, matrix)]
+    }),
+  )
+  const whole = [...boxes.values()].reduce(joinBoxes, null)
+  if (!whole) return boxes
+  const size = diagonalOf(whole) || 1
+  const within = (corner: Box['min']): Box['min'] =>
+    corner.map(
+      (value, axis) => (value - (whole.min[axis]! + whole.max[axis]!) / 2) / size,
+    ) as unknown as Box['min']
+  return new Map(
+    [...boxes].map(([node, box]) => [node, box && { min: within(box.min), max: within(box.max) }]),
+  )
 }
 
+/** How far the corners of two boxes lie apart, in diagonals of the whole. */
+function boxDistance(a: Box | null, b: Box | null): number {
+  if (!a || !b) return Infinity
+  let squares = 0
+  for (let axis = 0; axis < 3; axis++)
+    squares += (a.min[axis]! - b.min[axis]!) ** 2 + (a.max[axis]! - b.max[axis]!) ** 2
+  return Math.sqrt(squares)
+}
+
+/** In diagonals of the whole: parts of alike names that stand this near are the same, and any that fill the same box. */
+const NEAR = 0.05
+const SAME_PLACE = 0.002
+
 /**
- * Pairs parts: by path, by name, by a similar name with the same shape, then by shape alone (same counts;
- * of several the nearest). What finds no partner is listed with -1. Master order, then new parts.
+ * Pairs parts: by path, by name, by a similar name with the same shape, by shape alone (same counts; of several
+ * the nearest), by a similar name, by the place where they stand, and parts named alike in their order where
+ * there are as many on both sides. What finds no partner is listed with -1. Master order, then new parts.
  *
- * A name pairs only where it is unique on both sides, so that twins named alike go by their shape.
+ * A name pairs only where it is unique on both sides, so that twins named alike go by their shape or place.
  */
 export function matchParts(master: Scene, returned: Scene): PartMatch[] {
   const masterOpen = new Set(partNodes(master))
@@ -100,20 +127,43 @@ export function matchParts(master: Scene, returned: Scene): PartMatch[] {
     (node) => `${plainName(returned.nodes[node]!.name)} ${returnedSignatures.get(node)}`,
     'similar-name',
   )
-  // by shape: nearest pairs first among those with the same counts
-  const pairs: { a: number; b: number; distance: number }[] = []
-  for (const a of masterOpen)
-    for (const b of returnedOpen)
-      if (masterSignatures.get(a) === returnedSignatures.get(b))
-        pairs.push({ a, b, distance: boxDistance(meshOf(master, a), meshOf(returned, b)) })
-  pairs.sort((x, y) => x.distance - y.distance)
-  for (const { a, b } of pairs) if (masterOpen.has(a) && returnedOpen.has(b)) take(a, b, 'shape')
+  const masterPlaces = placesOf(master, IDENTITY_MATRIX)
+  const returnedPlaces = placesOf(returned, spaceMatrix(returned.space, master.space))
+  const plain = (scene: Scene, node: number): string => plainName(scene.nodes[node]!.name)
+  /** Nearest pairs first, of those that are allowed. */
+  const byPlace = (
+    most: number,
+    mayPair: (masterNode: number, returnedNode: number) => boolean,
+    by: PartMatch['by'],
+  ): void => {
+    const pairs: { a: number; b: number; distance: number }[] = []
+    for (const a of masterOpen)
+      for (const b of returnedOpen) {
+        if (!mayPair(a, b)) continue
+        const distance = boxDistance(masterPlaces.get(a)!, returnedPlaces.get(b)!)
+        if (distance <= most) pairs.push({ a, b, distance })
+      }
+    pairs.sort((x, y) => x.distance - y.distance)
+    for (const { a, b } of pairs) if (masterOpen.has(a) && returnedOpen.has(b)) take(a, b, by)
+  }
+  const alike = (a: number, b: number): boolean => plain(master, a) === plain(returned, b)
+  const sameShape = (a: number, b: number): boolean => masterSignatures.get(a) === returnedSignatures.get(b)
+  byPlace(Infinity, (a, b) => sameShape(a, b) && alike(a, b), 'shape')
+  byPlace(Infinity, sameShape, 'shape')
   // a changed part that kept a similar name
   byUniqueKey(
-    (node) => plainName(master.nodes[node]!.name),
-    (node) => plainName(returned.nodes[node]!.name),
+    (node) => plain(master, node),
+    (node) => plain(returned, node),
     'similar-name',
   )
+  byPlace(NEAR, alike, 'place')
+  byPlace(SAME_PLACE, () => true, 'place')
+  // as many of a name on both sides: files keep their parts in order (common practice)
+  for (const name of new Set([...masterOpen].map((node) => plain(master, node)))) {
+    const own = [...masterOpen].filter((node) => plain(master, node) === name)
+    const others = [...returnedOpen].filter((node) => plain(returned, node) === name)
+    if (own.length === others.length) own.forEach((node, at) => take(node, others[at]!, 'similar-name'))
+  }
   // the only one left on either side: nothing else can be meant
   if (masterOpen.size === 1 && returnedOpen.size === 1)
     take([...masterOpen][0]!, [...returnedOpen][0]!, 'none')

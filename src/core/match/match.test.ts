@@ -1,7 +1,11 @@
 import { describe, expect, test } from 'vitest'
 import { CUBE, readText } from '../../../tests/meshes.ts'
+import { cubeOf, gridOf, meshOf, moved, scaled, sceneOf, withNodes } from '../../../tests/solids.ts'
 import { buildCourierHeron } from '../demo/courier-heron.ts'
 import { buildStormLantern } from '../demo/storm-lantern.ts'
+import { triangulateScene } from '../formats/arrange-scene.ts'
+import { multiplyMatrices } from '../math/matrix.ts'
+import type { Scene } from '../scene/scene.ts'
 import { carvePoints, renumberMesh } from '../standins/sculptor.ts'
 import { faceCountOf, type Mesh } from '../scene/mesh.ts'
 import { correspond } from './correspond.ts'
@@ -109,5 +113,84 @@ describe('parts', () => {
       [2, -1, 'none'],
       [-1, 0, 'none'],
     ])
+  })
+  /** Cubes of one name in a row, a transform each. */
+  const row = (names: readonly string[], places: readonly number[], mesh = cubeOf()): Scene =>
+    withNodes(sceneOf(names.map(() => mesh)), (_node, at) => ({
+      name: names[at]!,
+      local: moved(3 * places[at]!, 0, 0),
+    }))
+  test('twins by where their transforms put them, also cut into triangles and a hundred times as large', () => {
+    const bolts = row(['bolt', 'bolt', 'bolt'], [0, 1, 2])
+    const others = triangulateScene(row(['bolt', 'bolt', 'bolt'], [2, 0, 1]))
+    const found = [
+      [0, 1],
+      [1, 2],
+      [2, 0],
+    ]
+    expect(pairs(bolts, others).map(([a, b]) => [a, b])).toEqual(found)
+    const large = withNodes(others, (node) => ({
+      local: multiplyMatrices(scaled(100, 100, 100), node.local),
+    }))
+    expect(pairs(bolts, large).map(([a, b]) => [a, b])).toEqual(found)
+  })
+  test('renamed and cut, by the place alone; what stands elsewhere is another', () => {
+    const sent = row(['lid', 'rim', 'cap'], [0, 1, 2])
+    const home = triangulateScene(row(['a', 'b', 'c'], [1, 0, 2]))
+    expect(pairs(sent, home)).toEqual([
+      [0, 1, 'place'],
+      [1, 0, 'place'],
+      [2, 2, 'place'],
+    ])
+    const fewer = triangulateScene(row(['a', 'b'], [0, 2], gridOf(3, 1)))
+    expect(pairs(sent, fewer).map(([, , by]) => by)).toEqual(['none', 'none', 'none', 'none', 'none'])
+  })
+  test('as many of a name on both sides, standing elsewhere: in their order', () => {
+    const home = triangulateScene(row(['bolt', 'bolt'], [7, 4], gridOf(3, 1)))
+    expect(pairs(row(['bolt', 'bolt'], [0, 1]), home)).toEqual([
+      [0, 0, 'similar-name'],
+      [1, 1, 'similar-name'],
+    ])
+  })
+})
+
+describe('pieces of polygons that lie twice over the same points', () => {
+  const points = [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]] as const // prettier-ignore
+  const twins = meshOf(points, [[0, 1, 2, 3], [0, 3, 2, 1]]) // prettier-ignore
+  test('each gets its own, in whatever order they come', () => {
+    const pieces = [[0, 1, 2], [0, 3, 2], [2, 3, 0], [2, 1, 0]] // prettier-ignore
+    for (const order of [
+      [0, 1, 2, 3],
+      [3, 2, 1, 0],
+      [1, 0, 3, 2],
+      [0, 3, 1, 2],
+    ]) {
+      // prettier-ignore
+      const found = correspond(
+        twins,
+        meshOf(
+          points,
+          order.map((at) => pieces[at]!),
+        ),
+      )
+      expect([found.matchedFaceCount, found.cutFaceCount]).toEqual([2, 2])
+      // the piece 0 1 2 and its fellow 2 3 0 wind as the first twin does
+      expect([...found.pieceToMaster!]).toEqual(order.map((at) => [0, 1, 0, 1][at]))
+    }
+  })
+  test('one that came back once too few is not whole', () => {
+    const found = correspond(twins, meshOf(points, [[0, 1, 2], [0, 3, 2], [2, 3, 0]])) // prettier-ignore
+    expect([found.matchedFaceCount, found.cutFaceCount]).toEqual([1, 1])
+    expect([...found.pieceToMaster!]).toEqual([0, -1, 0])
+  })
+  test('a polygon of very many corners is found in its triangles at once', () => {
+    const rim = Array.from({ length: 20000 }, (_point, at) => {
+      const angle = (2 * Math.PI * at) / 20000
+      return [Math.cos(angle), 0, Math.sin(angle)] as const
+    })
+    const fan = rim.slice(2).map((_point, at) => [0, at + 1, at + 2])
+    const found = correspond(meshOf(rim, [[...rim.keys()]]), meshOf(rim, fan))
+    expect([found.matchedFaceCount, found.cutFaceCount]).toEqual([1, 1])
+    expect([...found.cornerToReturned].every((corner) => corner >= 0)).toBe(true)
   })
 })

@@ -1,45 +1,11 @@
 /** Points that a tool split, at seams, at hard edges or at every corner, taken for one again. */
-import { findWelds } from '../edit/find-welds.ts'
-import { faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
+import type { Mesh } from '../scene/mesh.ts'
 
 /**
- * For each returned point the one that it may have been split from: a point with a counterpart that lies within
- * `reach` of it (absolute, in the mesh's own space), else itself.
+ * The mesh with everything that names a split point naming the one it counts as; points keep their numbers.
  *
- * @param pointToReturned one a master point; -1 for none.
+ * @param joined one a point: the one that it counts as, itself for most.
  */
-export function findSplitPoints(returned: Mesh, pointToReturned: Int32Array, reach: number): Uint32Array {
-  const joined = findWelds(returned.points, reach)
-  const hasCounterpart = new Uint8Array(pointCountOf(returned))
-  const keeperOf = new Map<number, number>()
-  for (const point of pointToReturned) if (point >= 0) hasCounterpart[point] = 1
-  hasCounterpart.forEach((has, point) => {
-    if (has && !keeperOf.has(joined[point]!)) keeperOf.set(joined[point]!, point)
-  })
-  return joined.map((first, point) => (hasCounterpart[point] ? point : (keeperOf.get(first) ?? point)))
-}
-
-/** Splits that no polygon known to the master has a part in are none: those points are the tool's own work. */
-export function confirmSplits(
-  returned: Mesh,
-  joined: Uint32Array,
-  isKnownFace: (face: number) => boolean,
-): Uint32Array | null {
-  const confirmed = Uint32Array.from(joined.keys())
-  let splitCount = 0
-  for (let face = 0; face < faceCountOf(returned); face++) {
-    if (!isKnownFace(face)) continue
-    for (let corner = returned.faceOffsets[face]!; corner < returned.faceOffsets[face + 1]!; corner++) {
-      const point = returned.faceVertices[corner]!
-      if (joined[point] === confirmed[point]) continue
-      confirmed[point] = joined[point]!
-      splitCount++
-    }
-  }
-  return splitCount ? confirmed : null
-}
-
-/** The mesh with everything that names a split point naming the one it counts as; points keep their numbers. */
 export function rejoinPoints(mesh: Mesh, joined: Uint32Array): Mesh {
   const follow = (points: Uint32Array): Uint32Array => points.map((point) => joined[point]!)
   const { smoothing, creases, lines } = mesh

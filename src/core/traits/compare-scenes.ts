@@ -2,7 +2,7 @@ import { correspond } from '../match/correspond.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 import { rejoinPoints } from '../match/rejoin-points.ts'
 import { matchParts, type PartMatch } from '../match/match-parts.ts'
-import { boundsOf, diagonalOf } from '../math/box.ts'
+import { diagonalOf } from '../math/box.ts'
 import {
   invertAffine,
   isIdentity,
@@ -13,6 +13,7 @@ import {
   type Matrix,
 } from '../math/matrix.ts'
 import { spaceMatrix } from '../scene/space.ts'
+import { drawnBounds } from '../scene/mesh-bounds.ts'
 import { faceCountOf, type Mesh } from '../scene/mesh.ts'
 import { turnFaces } from '../scene/turn-faces.ts'
 import { worldMatrices } from '../scene/world.ts'
@@ -128,8 +129,8 @@ export function matchScenes(
 const PLACE_TOLERANCE = 1e-4
 
 function boxesAgree(a: Mesh, b: Mesh, matrix: Matrix): boolean {
-  const boxA = boundsOf(a.points)
-  const boxB = boundsOf(isIdentity(matrix) ? b.points : transformPoints(b.points, matrix))
+  const boxA = drawnBounds(a, IDENTITY_MATRIX)
+  const boxB = drawnBounds(b, matrix)
   if (!boxA || !boxB) return false
   const near = PLACE_TOLERANCE * diagonalOf(boxA)
   return boxA.min.every(
@@ -270,11 +271,11 @@ function wholePairs(master: Scene, returned: Scene, matched: readonly MatchedPar
   const returnedWorlds = worldMatrices(returned)
   return matched.map(({ match }) => ({
     master: {
-      points: master.meshes[master.nodes[match.masterNode]!.mesh]!.points,
+      mesh: master.meshes[master.nodes[match.masterNode]!.mesh]!,
       world: masterWorlds[match.masterNode]!,
     },
     returned: {
-      points: returned.meshes[returned.nodes[match.returnedNode]!.mesh]!.points,
+      mesh: returned.meshes[returned.nodes[match.returnedNode]!.mesh]!,
       world: multiplyMatrices(change, returnedWorlds[match.returnedNode]!),
     },
   }))

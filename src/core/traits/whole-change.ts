@@ -1,6 +1,8 @@
 /** What happened to a returned model as a whole: a size or a turn that all its parts share. */
-import { boundsOf, diagonalOf, joinBoxes, type Box } from '../math/box.ts'
-import { isIdentity, multiplyMatrices, transformPoints, type Matrix } from '../math/matrix.ts'
+import { diagonalOf, joinBoxes, type Box } from '../math/box.ts'
+import { multiplyMatrices, type Matrix } from '../math/matrix.ts'
+import { drawnBounds } from '../scene/mesh-bounds.ts'
+import type { Mesh } from '../scene/mesh.ts'
 import type { Axis, Space } from '../scene/scene.ts'
 import { axesFit, spaceMatrix } from '../scene/space.ts'
 
@@ -18,9 +20,9 @@ const AGREEMENT = 0.02
 /** Sides of a box agree to this share of its diagonal. */
 const BOX_TOLERANCE = 0.02
 
-export interface PartPoints {
-  /** 3 x point count, each in its own space; `world` takes them to the space of the master's scene. */
-  readonly points: Float64Array
+export interface PlacedMesh {
+  readonly mesh: Mesh
+  /** From the mesh's own space to that of the master's scene. */
   readonly world: Matrix
 }
 
@@ -106,20 +108,18 @@ const apart = (before: readonly (Box | null)[], after: readonly (Box | null)[]):
   }, 0)
 
 /**
- * @param pairs parts of both sides that are the same, in the space of the master's scene by their `world`.
+ * @param pairs parts of both sides that are the same.
  * @param spaces of the two scenes, as they were read.
  * @returns null where nothing is shared by all.
  */
 export function findWholeChange(
-  pairs: readonly { readonly master: PartPoints; readonly returned: PartPoints }[],
+  pairs: readonly { readonly master: PlacedMesh; readonly returned: PlacedMesh }[],
   spaces: { readonly master: Space; readonly returned: Space },
 ): WholeChange | null {
   // both sides upright, whatever the master's axes are
   const upright = spaceMatrix(axesOf(spaces.master), UPRIGHT)
-  const boxOf = ({ points, world }: PartPoints): Box | null => {
-    const matrix = multiplyMatrices(upright, world)
-    return boundsOf(isIdentity(matrix) ? points : transformPoints(points, matrix))
-  }
+  const boxOf = ({ mesh, world }: PlacedMesh): Box | null =>
+    drawnBounds(mesh, multiplyMatrices(upright, world))
   const befores = pairs.map((pair) => boxOf(pair.master))
   const afters = pairs.map((pair) => boxOf(pair.returned))
   const before = befores.reduce(joinBoxes, null)

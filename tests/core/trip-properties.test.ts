@@ -1,0 +1,148 @@
+/** Whatever a tool does to a file on its way, the master comes home whole: through real files of both formats. */
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { buildMooringBollard } from '../../src/core/demo/mooring-bollard.ts'
+import { buildStormLantern } from '../../src/core/demo/storm-lantern.ts'
+import { moveToSpace, triangulateScene } from '../../src/core/formats/arrange-scene.ts'
+import { FORMATS, readBackOptions } from '../../src/core/formats/registry.ts'
+import { readPackage } from '../../src/core/formats/read-package.ts'
+import { reconcile } from '../../src/core/reconcile/reconcile.ts'
+import { pointCountOf } from '../../src/core/scene/mesh.ts'
+import type { Scene } from '../../src/core/scene/scene.ts'
+import { splitCorners } from '../../src/core/standins/engine.ts'
+import { renumberMesh } from '../../src/core/standins/sculptor.ts'
+import { compareScenes } from '../../src/core/traits/compare-scenes.ts'
+import { fingerprintScene } from '../../src/core/traits/fingerprint.ts'
+import { TRAITS } from '../../src/core/traits/trait.ts'
+import { readingThatUndoes } from '../../src/core/traits/whole-change.ts'
+
+const MASTERS: readonly Scene[] = [buildStormLantern(), buildMooringBollard()]
+
+interface Hop {
+  readonly master: number
+  readonly format: 'obj' | 'fbx'
+  readonly text: boolean
+  readonly renumberSeed: number | null
+  readonly triangulates: boolean
+  readonly splits: boolean
+  readonly strips: boolean
+  readonly factor: number
+  readonly lies: boolean
+}
+const anyHop: fc.Arbitrary<Hop> = fc.record({
+  master: fc.nat(MASTERS.length - 1),
+  format: fc.constantFrom('obj', 'fbx'),
+  text: fc.boolean(),
+  renumberSeed: fc.option(fc.integer({ min: 1, max: 999 })),
+  triangulates: fc.boolean(),
+  splits: fc.boolean(),
+  strips: fc.boolean(),
+  factor: fc.constantFrom(1, 1, 100, 0.01),
+  lies: fc.boolean(),
+})
+
+/** What a tool does to the polygons and says nothing of. */
+function tooled(scene: Scene, hop: Hop): Scene {
+  let made = hop.triangulates ? triangulateScene(scene) : scene
+  const change = (mesh: Scene['meshes'][number], at: number): Scene['meshes'][number] => {
+    const split = hop.splits ? splitCorners(mesh) : mesh
+    const bare = hop.strips ? { ...split, creases: null, smoothing: null, groups: null } : split
+    return hop.renumberSeed === null ? bare : renumberMesh(bare, hop.renumberSeed + at)
+  }
+  made = { ...made, meshes: made.meshes.map(change) }
+  if (hop.factor === 1 && !hop.lies) return made
+  const moved = moveToSpace(made, {
+    unitMeters: null,
+    unitAs: 'points',
+    upAxis: hop.lies ? 'z' : null,
+    frontAxis: hop.lies ? '-y' : null,
+    mirrored: null,
+    axesAs: 'points',
+    scale: hop.factor,
+  })
+  return { ...moved, space: made.space }
+}
+
+/** Out as a file, through the tool, and back as a file; read so that what happened to the whole is undone. */
+function travel(master: Scene, hop: Hop): Scene {
+  const format = FORMATS.find((candidate) => candidate.id === hop.format)!
+  const options = { ...format.writeDefaults, form: hop.text ? ('text' as const) : ('binary' as const) }
+  const write = (scene: Scene) => format.write(scene, `x${format.endings[0]!}`, options)
+  const out = write(master)
+  const assumed = readBackOptions(out.space, options)
+  const there = readPackage(out.files, assumed).scene
+  const home = write(tooled(there, hop)).files
+  const read = (more: object): Scene => readPackage(home, { ...assumed, ...more }).scene
+  const first = read({})
+  const { whole } = compareScenes(master, first)
+  return whole ? read(readingThatUndoes(whole, first.space.unitMeters)!) : first
+}
+
+function looseCount(scene: Scene, name: string): number {
+  const mesh = scene.meshes[scene.nodes.find((node) => node.name === name)!.mesh]!
+  return pointCountOf(mesh) - new Set(mesh.faceVertices).size
+}
+
+describe('a hop with any faults', () => {
+  test('all parts and polygons are found again, and what the file carries has not changed', () => {
+    fc.assert(
+      fc.property(anyHop, (hop) => {
+        const master = MASTERS[hop.master]!
+        const { rows, whole } = compareScenes(master, travel(master, hop))
+        expect(whole).toBeNull()
+        expect(rows.map((row) => row.name)).toEqual(
+          master.nodes.filter((node) => node.mesh >= 0).map((node) => node.name),
+        )
+        for (const { name, cells } of rows) {
+          expect(['same', 'renumbered', 'polygons-cut', 'points-split'], name).toContain(cells.topology!.note)
+          for (const trait of ['uvs', 'materials', 'names'] as const)
+            expect(['same', 'within'], `${name} ${trait}`).toContain(cells[trait]!.state)
+          // points that no polygon uses have no part in this
+          const loose = looseCount(master, name)
+          expect(cells.points!.changedCount, name).toBeLessThanOrEqual(loose)
+          if (loose === 0) expect(['same', 'within'], name).toContain(cells.points!.state)
+        }
+      }),
+      { numRuns: 60, seed: 11 },
+    )
+  })
+  test('with nothing taken the master is the master, to the last bit', () => {
+    fc.assert(
+      fc.property(anyHop, (hop) => {
+        const master = MASTERS[hop.master]!
+        const { scene } = reconcile(master, travel(master, hop), { take: [] })
+        expect(fingerprintScene(scene)).toEqual(fingerprintScene(master))
+      }),
+      { numRuns: 25, seed: 12 },
+    )
+  })
+  test('with new UVs taken, the UVs are the new ones and all else is the master’s', () => {
+    fc.assert(
+      fc.property(anyHop, (hop) => {
+        const master = MASTERS[hop.master]!
+        const home = travel(master, hop)
+        const halved: Scene = {
+          ...home,
+          meshes: home.meshes.map((mesh) => ({
+            ...mesh,
+            uvSets: mesh.uvSets.map((set) => ({ ...set, values: set.values.map((value) => value / 2) })),
+          })),
+        }
+        const { scene } = reconcile(master, halved, { take: ['uvs'] })
+        const [before, after] = [fingerprintScene(master), fingerprintScene(scene)]
+        expect(TRAITS.filter((trait) => before[trait] !== after[trait])).toEqual(['uvs'])
+        scene.meshes.forEach((mesh, at) => {
+          const [set] = mesh.uvSets
+          const [own] = master.meshes[at]!.uvSets
+          own!.indices.forEach((uv, corner) => {
+            for (const axis of [0, 1]) {
+              const found = set!.values[2 * set!.indices[corner]! + axis]!
+              expect(Math.abs(found - own!.values[2 * uv + axis]! / 2)).toBeLessThan(1e-9)
+            }
+          })
+        })
+      }),
+      { numRuns: 10, seed: 13 },
+    )
+  })
+})
