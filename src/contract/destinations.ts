@@ -3,7 +3,7 @@ import { z } from 'zod'
 import type { CheckSettings } from '../core/checks/settings.ts'
 import { DESTINATION_KINDS, type Destination } from '../core/destinations/destination.ts'
 import { TRAITS } from '../core/traits/trait.ts'
-import { readOptionsSchema, writeOptionsSchema } from './options.ts'
+import { plainReadOptionsSchema, writeOptionsSchema } from './options.ts'
 import { recipeSchema } from './recipes.ts'
 
 const traits = z.array(z.enum(TRAITS)).max(TRAITS.length)
@@ -46,7 +46,7 @@ export const destinationFieldsSchema = z
     description: z.string().max(600),
     format: z.enum(['obj', 'fbx']),
     writeOptions: writeOptionsSchema.omit({ selection: true }),
-    readOptions: readOptionsSchema,
+    readOptions: plainReadOptionsSchema,
     size: z
       .object({ unit: z.enum(['stated', 'numbers']), unitMeters: z.number().positive().max(1e6) })
       .strict(),

@@ -4,7 +4,7 @@ import { traitSchema } from './ledger.ts'
 const axis = z.enum(['x', 'y', 'z', '-x', '-y', '-z'])
 
 /** How a file is to be understood, whatever its format; a format takes what it knows. */
-export const readOptionsSchema = z
+export const plainReadOptionsSchema = z
   .object({
     unitMeters: z.number().positive().max(1e6).nullable(),
     upAxis: axis,
@@ -18,6 +18,14 @@ export const readOptionsSchema = z
     invertTransparency: z.boolean(),
     creaseScale: z.number().positive().max(1000),
     creaseExponent: z.number().min(0.1).max(10),
+  })
+  .partial()
+  .strict()
+
+/** How files are understood: what is asked of all, and what is assumed of a format's where nothing else is. */
+export const readOptionsSchema = plainReadOptionsSchema
+  .extend({
+    assumed: z.object({ obj: plainReadOptionsSchema, fbx: plainReadOptionsSchema }).partial().strict(),
   })
   .partial()
   .strict()

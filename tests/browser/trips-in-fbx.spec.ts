@@ -1,7 +1,9 @@
 /** The heron goes out as FBX, comes back a hundred times as large, and is put right; a destination of one's own. */
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
+import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import { readPackage } from '../../src/core/formats/read-package.ts'
+import { cubeOf, sceneOf } from '../solids.ts'
 import { fits, watchConsole } from './helpers.ts'
 
 test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
@@ -103,5 +105,41 @@ test('a destination of one’s own: copied, changed, exported, imported, removed
   await page.getByRole('link', { name: 'Storm lantern' }).click()
   await page.getByRole('link', { name: /Send/ }).last().click()
   await expect(page.getByText('The bench upstairs', { exact: true })).toBeVisible()
+  expect(complaints).toEqual([])
+})
+
+test('an FBX that is brought in is as large and stands as it says, unless it is told otherwise', async ({
+  page,
+}) => {
+  const complaints = watchConsole(page)
+  // two metres high, Z up: in the numbers of its own unit
+  const post = { ...cubeOf(), points: cubeOf().points.map((value, at) => (at % 3 === 2 ? 2 * value : value)) }
+  const space = { unitMeters: 1, upAxis: 'z', frontAxis: '-y', handedness: 'right' } as const
+  const [file] = writeFbx({ ...sceneOf([post]), space }, 'post.fbx').files
+  const bringIn = async (): Promise<void> => {
+    await page.goto('/')
+    await page.locator('[data-test=chooser]').setInputFiles({
+      name: 'post.fbx',
+      mimeType: 'application/octet-stream',
+      buffer: Buffer.from(file!.bytes),
+    })
+  }
+  const sendToModeller = async (): Promise<void> => {
+    await page.getByRole('button', { name: 'Bring it in' }).click()
+    await page.getByRole('link', { name: /Send the master|Send it out/ }).click({ timeout: 60000 })
+    await page.getByText('Modelling tool', { exact: true }).first().click()
+  }
+  await bringIn()
+  await sendToModeller()
+  await expect(page.locator('[data-test=seen]')).toContainText('2.00 m tall', { timeout: 60000 })
+  await expect(page.getByText(/centimetres, Z up/)).toBeVisible()
+  await bringIn()
+  await page.getByLabel('Unit of the FBX').click({ force: true })
+  await page.getByText('a centimetre', { exact: true }).click()
+  await page.getByLabel('Up axis of the FBX').click({ force: true })
+  await page.getByRole('option', { name: 'Y', exact: true }).click()
+  await sendToModeller()
+  await expect(page.locator('[data-test=seen]')).toContainText('1.00 cm tall', { timeout: 60000 })
+  await expect(page.getByText(/centimetres, Y up/)).toBeVisible()
   expect(complaints).toEqual([])
 })

@@ -8,6 +8,7 @@ import {
   listedDestinationSchema,
 } from '../../src/contract/destinations.ts'
 import { buildStormLantern } from '../../src/core/demo/storm-lantern.ts'
+import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import { readFbx } from '../../src/core/formats/fbx/read-fbx.ts'
 import { readPackage } from '../../src/core/formats/read-package.ts'
 import { readZip } from '../../src/core/formats/zip/read-zip.ts'
@@ -29,6 +30,7 @@ afterAll(() => harness.close())
 
 const asset = async () => assetSchema.parse((await harness.call('GET', `/assets/${assetId}`)).body)
 const trip = async (id: string) => tripDetailSchema.parse((await harness.call('GET', `/trips/${id}`)).body)
+const getStored = async (id: string) => unpackScene(await getScene(harness.database.db, id))
 const list = async () =>
   destinationsSchema.parse((await harness.call('GET', '/destinations')).body).destinations
 const start = async (path: string, body: unknown) => {
@@ -42,6 +44,33 @@ const forecast = async (destination: string, more: object = {}) =>
   forecastResultSchema.parse(
     (await start(`/assets/${assetId}/forecast`, { versionId, destination, options: {}, ...more })).result,
   )
+
+test('what is assumed of an OBJ is not assumed of an FBX, which says itself; what is said of all holds for all', async () => {
+  const space = { unitMeters: 1, upAxis: 'z', frontAxis: '-y', handedness: 'right' } as const
+  const [file] = writeFbx({ ...buildStormLantern(), space }, 'lantern.fbx').files
+  const spaceOf = async (options: object) => {
+    const job = await importFiles(harness, [file!], options)
+    const { body } = await harness.call('GET', `/assets/${String(job.result!.assetId)}`)
+    return (await getStored(assetSchema.parse(body).versions[0]!.sceneId)).space
+  }
+  const obj = { unitMeters: 0.01, upAxis: 'y', frontAxis: 'z', mirrored: false }
+  expect(await spaceOf({ assumed: { obj, fbx: {} } })).toEqual(space)
+  expect(await spaceOf({ assumed: { obj, fbx: { unitMeters: 0.01 } } })).toEqual({
+    ...space,
+    unitMeters: 0.01,
+  })
+  expect((await spaceOf({ unitMeters: 0.0254 })).unitMeters).toBe(0.0254)
+  const refused = await harness.upload('/assets', [file!], { options: '{"assumed":{"stl":{}}}' })
+  expect([refused.status, (refused.body as { message: string }).message]).toEqual([
+    400,
+    'The options can’t be read: “options.assumed”: “stl” is not known here.',
+  ])
+  const broken = await harness.upload('/assets', [file!], { options: '{' })
+  expect([broken.status, (broken.body as { message: string }).message]).toEqual([
+    400,
+    'The options can’t be read: they are no JSON.',
+  ])
+})
 
 describe('an artist’s own destinations', () => {
   let id = ''

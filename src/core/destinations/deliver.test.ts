@@ -144,6 +144,11 @@ describe('size: where it stands, and what the tool makes of it', () => {
   test('OBJ has no word for a unit, and a version may not know its own', () => {
     const { size } = send(crate, workshop({ format: 'obj', size: { unit: 'stated', unitMeters: 0.01 } }))
     expect([size.statedUnit, size.seenMeters]).toEqual([null, 0.01])
+    const { forecast } = send(crate, workshop({ format: 'obj' }))
+    expect([forecast.scene.note, fateOf('scene', forecast.scene, workshop())]).toEqual([
+      'unit-unknown',
+      'otherwise',
+    ])
     const unknown = { ...crate, space: { ...crate.space, unitMeters: null } }
     expect(measureSize(unknown, () => true, unknown, null, { unit: 'numbers', unitMeters: 1 })).toMatchObject(
       {

@@ -76,6 +76,12 @@ function withoutOthers(ledger: Ledger, chosen: ReadonlySet<number>): Ledger {
   }
 }
 
+/** It was read back in the unit that it was written in, which the file itself doesn't say. */
+const withoutUnit = (version: Scene, ledger: Ledger): Ledger =>
+  version.space.unitMeters === null || ledger.scene.state !== 'same'
+    ? ledger
+    : { ...ledger, scene: compared('incomparable', 'unit-unknown') }
+
 /** Areas of checks that take no time worth mentioning, whatever the model's size. */
 const QUICK_AREAS = new Set<CheckDescriptor['area']>(['scene', 'materials'])
 
@@ -161,12 +167,13 @@ export function deliver(
     chooseNodes(scene, { selection: chosen, visibleOnly: false, cameras: true, lights: true }),
   )
   const checks = checkFor(leaving, destination)
-  const stated = format.id === 'obj' ? null : back.space.unitMeters
+  const statesSpace = format.carries.includes('scene')
+  const stated = statesSpace ? back.space.unitMeters : null
   return {
     files,
     modelCount,
     space,
-    forecast: withoutOthers(forecast, leavingOfVersion),
+    forecast: withoutOthers(statesSpace ? forecast : withoutUnit(version, forecast), leavingOfVersion),
     findings: distinct([...findings, ...wishesOf(destination, back)]),
     checks,
     size: measureSize(version, (node) => leavingOfVersion.has(node), back, stated, destination.size),

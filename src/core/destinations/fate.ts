@@ -29,6 +29,7 @@ export const OTHER_FORMS: Readonly<Partial<Record<NoteCode, string>>> = {
   renamed: 'The part goes under a name that the tool takes; Kelbo knows it again on return.',
   'size-changed': 'Kelbo offers to bring it back to its size when it comes home.',
   'turned-whole': 'Kelbo offers to turn it back when it comes home.',
+  'unit-unknown': 'The unit it is meant in is kept for the return.',
   'scene-respaced': 'A tool that reads the numbers alone sees it otherwise.',
 }
 

@@ -24,7 +24,7 @@ export const FORECAST_NOTES: Readonly<Partial<Record<NoteCode, string>>> = {
   'size-changed': 'Everything leaves {factor} times as large{turned}.',
   'turned-whole': 'Everything leaves {turned}.',
   renamed: 'It leaves as “{to}”.',
-  'unit-unknown': 'The file states no unit: the tool takes its numbers for its own.',
+  'unit-unknown': 'The file states no unit; the tool takes the numbers for its own.',
 }
 
 /**

@@ -19,7 +19,7 @@ import { assets } from '../db/schema.ts'
 import type { JobInputs } from '../jobs/handlers.ts'
 import { notFound } from '../plugins/errors.ts'
 import { withUpload } from '../plugins/uploads.ts'
-import { parseField, type Services } from './services.ts'
+import { parseField, parseFields, type Services } from './services.ts'
 
 export const assetRoutes =
   ({ database, queue }: Services): FastifyPluginAsyncZod =>
@@ -43,7 +43,7 @@ export const assetRoutes =
     app.post('/assets', { schema: { response: { 202: startedJobSchema } } }, async (request, reply) => {
       const jobId = await withUpload(request, async ({ files, fields }) => {
         if (files.length === 0) throw new KelboError('package.no-model')
-        const { name, options } = importFieldsSchema.parse({
+        const { name, options } = parseFields(importFieldsSchema, {
           name: fields.name || undefined,
           options: parseField(fields.options),
         })

@@ -19,7 +19,7 @@ import { createJob } from '../db/job-store.ts'
 import type { JobInputs } from '../jobs/handlers.ts'
 import { notFound, RequestRefused } from '../plugins/errors.ts'
 import { withUpload } from '../plugins/uploads.ts'
-import { parseField, type Services } from './services.ts'
+import { parseField, parseFields, type Services } from './services.ts'
 
 const nothingReturned = (): RequestRefused =>
   new RequestRefused(
@@ -73,7 +73,7 @@ export const tripRoutes =
         if (!trip) throw notFound('This trip')
         const jobId = await withUpload(request, async ({ files, fields }) => {
           if (files.length === 0) throw new KelboError('package.no-model')
-          const options = readOptionsSchema.parse(parseField(fields.options))
+          const options = parseFields(readOptionsSchema, parseField(fields.options))
           const model = files.findIndex((file) => isModelName(file.name))
           const ordered =
             model > 0 ? [files[model]!, ...files.filter((_file, index) => index !== model)] : files

@@ -3,14 +3,16 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { TripDocument } from '../../contract/api.ts'
 import { isModelName, MODEL_ENDINGS } from '../../core/formats/endings.ts'
-import { OBJ_READ_DEFAULTS, type ObjReadOptions } from '../../core/formats/obj/options.ts'
+import { OBJ_READ_DEFAULTS, type ObjReadOptions as ObjOptions } from '../../core/formats/obj/options.ts'
+import type { ReadOptions } from '../../core/formats/registry.ts'
 import { api } from '../api.ts'
 import { formatBytes } from '../composables/format.ts'
 import { useAssets } from '../stores/assets.ts'
 import { useJobs } from '../stores/jobs.ts'
 import { useNotices } from '../stores/notices.ts'
+import FbxReadOptions from './FbxReadOptions.vue'
 import JobProgress from './JobProgress.vue'
-import ReadOptions from './ReadOptions.vue'
+import ObjReadOptions from './ObjReadOptions.vue'
 
 /** What to do with dropped files: a new asset, or what came back from a trip. */
 const props = defineProps<{ files: readonly File[]; trip: TripDocument | null }>()
@@ -24,17 +26,18 @@ const notices = useNotices()
 const asReturn = ref(props.trip !== null)
 const name = ref('')
 const nameInput = ref<{ select: () => void } | null>(null)
-const options = ref<ObjReadOptions>({ ...OBJ_READ_DEFAULTS, unitMeters: 0.01 })
+/** Each format's own: what an OBJ leaves open an FBX says itself. */
+const obj = ref<ObjOptions>({ ...OBJ_READ_DEFAULTS, unitMeters: 0.01 })
+const fbx = ref<ReadOptions>({})
 const uploading = ref<number | null>(null)
 const jobId = ref<string | null>(null)
 const problem = ref<{ message: string; advice: string } | null>(null)
 const total = computed(() => props.files.reduce((sum, file) => sum + file.size, 0))
-/** Only an OBJ leaves open how it is meant; a ZIP may hold one. */
-const mayHoldObj = computed(() =>
+/** A ZIP may hold either. */
+const mayHold = (format: 'obj' | 'fbx'): boolean =>
   props.files.some((file) =>
-    [...MODEL_ENDINGS.obj, '.zip'].some((ending) => file.name.toLowerCase().endsWith(ending)),
-  ),
-)
+    [...MODEL_ENDINGS[format], '.zip'].some((ending) => file.name.toLowerCase().endsWith(ending)),
+  )
 const busy = computed(() => uploading.value !== null || jobId.value !== null)
 
 watch(
@@ -58,7 +61,12 @@ async function bringIn(): Promise<void> {
     const started =
       asReturn.value && props.trip
         ? await api.returnFiles(props.trip.id, props.files, {}, progress)
-        : await api.importFiles(props.files, name.value, options.value, progress)
+        : await api.importFiles(
+            props.files,
+            name.value,
+            { assumed: { obj: obj.value, fbx: fbx.value } },
+            progress,
+          )
     uploading.value = null
     jobId.value = started.jobId
     const job = await jobs.finished(started.jobId)
@@ -119,11 +127,14 @@ async function bringIn(): Promise<void> {
           aria-label="Name of the asset"
           @keydown.enter="onEnter"
       /></label>
-      <template v-if="mayHoldObj">
+      <template v-if="mayHold('obj')">
         <h3>How an OBJ is meant, where it doesn’t say</h3>
-        <ReadOptions v-model="options" />
+        <ObjReadOptions v-model="obj" />
       </template>
-      <p v-else class="soft">An FBX says its unit and its axes itself.</p>
+      <template v-if="mayHold('fbx')">
+        <h3>An FBX says its unit and its axes; where it says them wrong</h3>
+        <FbxReadOptions v-model="fbx" />
+      </template>
     </template>
     <p v-else class="soft">It is read the way it was sent: same unit, same axes.</p>
     <div v-if="problem" class="problem" role="alert">

@@ -18,7 +18,7 @@ const UNIT_NAMES: Readonly<Record<string, string>> = {
 const figure = (value: number): string => String(Number(value.toPrecision(5)))
 const stated = computed(() =>
   props.size.statedUnit === null
-    ? 'none, OBJ has no word'
+    ? 'none in an OBJ'
     : (UNIT_NAMES[String(props.size.statedUnit)] ?? `${figure(props.size.statedUnit)} m`),
 )
 const isWrong = computed(() => props.size.factor !== null && Math.abs(props.size.factor - 1) > 1e-3)
@@ -95,6 +95,9 @@ const exact = computed(() => (wanted.value ? scaleForHeight(props.size, wanted.v
 }
 .seen.wrong span {
   display: block;
+}
+td:first-child {
+  white-space: nowrap;
 }
 td {
   padding: 2px 0;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ObjReadOptions } from '../../core/formats/obj/options.ts'
 
-/** How a dropped file is to be understood where the file itself doesn't say. */
+/** How an OBJ is to be understood, which doesn't say so itself. */
 const options = defineModel<ObjReadOptions>({ required: true })
 const set = <Key extends keyof ObjReadOptions>(key: Key, value: ObjReadOptions[Key]): void => {
   options.value = { ...options.value, [key]: value }
