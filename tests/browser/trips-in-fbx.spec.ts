@@ -123,6 +123,7 @@ test('an FBX that is brought in is as large and stands as it says, unless it is 
       mimeType: 'application/octet-stream',
       buffer: Buffer.from(file!.bytes),
     })
+    await expect(page.getByLabel('Name of the asset')).toBeFocused()
   }
   const sendToModeller = async (): Promise<void> => {
     await page.getByRole('button', { name: 'Bring it in' }).click()
