@@ -277,6 +277,7 @@ tfoot td {
   position: sticky;
   bottom: 0;
   background: var(--paper);
+  box-shadow: 0 -1px 0 var(--hairline);
 }
 tfoot svg {
   margin-right: 4px;
