@@ -61,6 +61,7 @@ export function fateOf(trait: Trait, cell: CellOfTrait, destination: FateDestina
 /** The file has it and the tool has no room for it. */
 export const isRefused = (trait: Trait, cell: CellOfTrait, destination: FateDestination): boolean =>
   !cell.empty &&
+  cell.state !== 'incomparable' &&
   (destination.neverTravels?.includes(trait) ?? false) &&
   (cell.state === 'same' || cell.state === 'within' || isOtherForm(cell))
 

@@ -34,6 +34,12 @@ describe('what a forecast says of a cell', () => {
     )
     expect(say('groups', compared('same', 'none', { empty: true }), refusing)).toBe('The part has none.')
   })
+  test('what the file has no word for is not said to be in it', () => {
+    const unstated = compared('incomparable', 'unit-unknown')
+    expect(say('scene', unstated, { ...keeper, neverTravels: ['scene'] })).toBe(
+      'The file states no unit; the tool takes the numbers for its own. The master keeps it all for the return.',
+    )
+  })
   test('the scene: as it is, or in another size', () => {
     expect(say('scene', compared('same', 'same'), keeper)).toMatch(/^Unit, axes, cameras/)
     const grown = compared('changed', 'size-changed', { parameters: { factor: 100, turned: '' } })

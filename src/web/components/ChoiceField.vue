@@ -12,7 +12,7 @@ const emit = defineEmits<{ choose: [value: Value] }>()
 </script>
 
 <template>
-  <label class="choice">
+  <label class="form-line">
     {{ label }}
     <el-select
       :model-value="value"
@@ -26,12 +26,3 @@ const emit = defineEmits<{ choose: [value: Value] }>()
     </el-select>
   </label>
 </template>
-
-<style scoped>
-.choice {
-  display: grid;
-  grid-template-columns: var(--label-width, 76px) minmax(0, 1fr);
-  align-items: center;
-  color: var(--ink-soft);
-}
-</style>

@@ -9,6 +9,7 @@ import { FORMATS, type WriteOptions as Options } from '../../core/formats/regist
 import { STAND_INS } from '../../core/standins/registry.ts'
 import { traitLabel, TRAITS } from '../../core/traits/trait.ts'
 import { api } from '../api.ts'
+import { unitChoices } from '../composables/choices.ts'
 import { useNotices } from '../stores/notices.ts'
 import ChoiceField from './ChoiceField.vue'
 import ManyField from './ManyField.vue'
@@ -42,13 +43,7 @@ const options = computed<Options>(() => ({
   ...FORMATS.find((format) => format.id === fields.value.format)!.writeDefaults,
   ...(fields.value.writeOptions as Options),
 }))
-const UNITS = [
-  { label: 'a millimetre', value: 0.001 },
-  { label: 'a centimetre', value: 0.01 },
-  { label: 'a decimetre', value: 0.1 },
-  { label: 'an inch', value: 0.0254 },
-  { label: 'a metre', value: 1 },
-]
+const UNITS = unitChoices('one')
 const LIMITS: readonly { key: keyof CheckSettings; title: string; unit: string }[] = [
   { key: 'mapSize', title: 'Map size', unit: 'pixels' },
   { key: 'paddingPixels', title: 'Island padding', unit: 'pixels' },
@@ -98,7 +93,7 @@ const setRecipe = (name: string): void => {
   <el-form :disabled="disabled" class="form" @submit.prevent>
     <fieldset>
       <legend>The tool</legend>
-      <label class="field">
+      <label class="form-line">
         Name
         <el-input
           :model-value="fields.name"
@@ -114,7 +109,7 @@ const setRecipe = (name: string): void => {
         :choices="DESTINATION_KINDS.map((kind) => ({ label: KIND_NAMES[kind], value: kind }))"
         @choose="(value: DestinationFields['kind']) => set('kind', value)"
       />
-      <label class="field top">
+      <label class="form-line top">
         What it does
         <el-input
           :model-value="fields.description"
@@ -227,7 +222,7 @@ const setRecipe = (name: string): void => {
         name="Longest name"
         @choose="(longest) => setNaming({ longest })"
       />
-      <div class="field">
+      <div class="form-line">
         Around them
         <span class="pair">
           <el-input
@@ -318,15 +313,6 @@ legend,
 }
 .heading {
   margin-top: 10px;
-}
-.field {
-  display: grid;
-  grid-template-columns: 108px minmax(0, 1fr);
-  align-items: center;
-  color: var(--ink-soft);
-}
-.field.top {
-  align-items: start;
 }
 /* tags and ticks of a form that is only read */
 .form :deep(.is-disabled .el-checkbox__label) {

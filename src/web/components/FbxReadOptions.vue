@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
 import type { ReadOptions } from '../../core/formats/registry.ts'
+import { CREASE_SCALES, creaseScaleOf, creaseScaleValue, unitChoices } from '../composables/choices.ts'
 import ChoiceField from './ChoiceField.vue'
 
 /** How an FBX is to be understood where what it says is wrong; and its creases, whose scale it never says. */
@@ -11,36 +11,18 @@ const set = (change: ReadOptions): void => {
   for (const key of Object.keys(next) as (keyof ReadOptions)[]) if (next[key] === undefined) delete next[key]
   options.value = next
 }
-const UNITS = [
-  { label: 'as the file says', value: 0 },
-  { label: 'a millimetre', value: 0.001 },
-  { label: 'a centimetre', value: 0.01 },
-  { label: 'a decimetre', value: 0.1 },
-  { label: 'an inch', value: 0.0254 },
-  { label: 'a foot', value: 0.3048 },
-  { label: 'a metre', value: 1 },
-]
+const UNITS = unitChoices('one', 'as the file says')
 const UPS = [
   { label: 'as the file says', value: 'said' },
   { label: 'Y', value: 'y' },
   { label: 'Z', value: 'z' },
 ] as const
-const CREASES = [
-  { label: '0 to 1', value: '1 1' },
-  { label: '0 to 1, squared', value: '1 2' },
-  { label: '0 to 10', value: '10 1' },
-]
-const creases = computed(() => `${options.value.creaseScale ?? 1} ${options.value.creaseExponent ?? 1}`)
 const setUp = (up: 'said' | 'y' | 'z'): void =>
   set(
     up === 'said'
       ? { upAxis: undefined, frontAxis: undefined }
       : { upAxis: up, frontAxis: up === 'y' ? 'z' : '-y' },
   )
-const setCreases = (value: string): void => {
-  const [creaseScale, creaseExponent] = value.split(' ').map(Number)
-  set({ creaseScale, creaseExponent })
-}
 </script>
 
 <template>
@@ -61,10 +43,10 @@ const setCreases = (value: string): void => {
     />
     <ChoiceField
       label="Creases"
-      :value="creases"
-      :choices="CREASES"
+      :value="creaseScaleValue(options)"
+      :choices="CREASE_SCALES"
       name="Scale of the FBX’s creases"
-      @choose="setCreases"
+      @choose="(value) => set(creaseScaleOf(value))"
     />
   </div>
 </template>

@@ -14,7 +14,7 @@ const emit = defineEmits<{ choose: [values: Value[]] }>()
 </script>
 
 <template>
-  <label class="many" :class="{ short }">
+  <label class="form-line" :class="{ top: !short }">
     {{ label }}
     <el-select
       :model-value="[...values]"
@@ -31,15 +31,3 @@ const emit = defineEmits<{ choose: [values: Value[]] }>()
     </el-select>
   </label>
 </template>
-
-<style scoped>
-.many {
-  display: grid;
-  grid-template-columns: var(--label-width, 76px) minmax(0, 1fr);
-  align-items: start;
-  color: var(--ink-soft);
-}
-.many.short {
-  align-items: center;
-}
-</style>

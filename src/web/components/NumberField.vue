@@ -17,7 +17,7 @@ const choose = (value: number | undefined | null): void =>
 </script>
 
 <template>
-  <label class="number">
+  <label class="form-line number">
     {{ label }}
     <el-input-number
       :model-value="value ?? undefined"
@@ -33,12 +33,6 @@ const choose = (value: number | undefined | null): void =>
 </template>
 
 <style scoped>
-.number {
-  display: grid;
-  grid-template-columns: var(--label-width, 76px) minmax(0, 1fr);
-  align-items: center;
-  color: var(--ink-soft);
-}
 .number :deep(.el-input-number) {
   width: 100%;
 }

@@ -2,24 +2,19 @@
 import { computed, ref } from 'vue'
 import type { ForecastResult } from '../../contract/api.ts'
 import { scaleForHeight } from '../../core/destinations/size.ts'
+import { UNITS } from '../composables/choices.ts'
 import { formatMeters } from '../composables/format.ts'
 
 /** How large the receiving tool will show the model, where that size stands in the file, and what makes it right. */
 const props = defineProps<{ size: ForecastResult['size']; scale: number; toolReads: 'stated' | 'numbers' }>()
 const emit = defineEmits<{ scale: [scale: number] }>()
 
-const UNIT_NAMES: Readonly<Record<string, string>> = {
-  1: 'a metre',
-  0.1: 'a decimetre',
-  0.01: 'a centimetre',
-  0.001: 'a millimetre',
-  0.0254: 'an inch',
-}
 const figure = (value: number): string => String(Number(value.toPrecision(5)))
 const stated = computed(() =>
   props.size.statedUnit === null
     ? 'none in an OBJ'
-    : (UNIT_NAMES[String(props.size.statedUnit)] ?? `${figure(props.size.statedUnit)} m`),
+    : (UNITS.find((unit) => unit.meters === props.size.statedUnit)?.one ??
+      `${figure(props.size.statedUnit)} m`),
 )
 const isWrong = computed(() => props.size.factor !== null && Math.abs(props.size.factor - 1) > 1e-3)
 const wanted = ref<number | undefined>()

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { WriteOptions } from '../../core/formats/registry.ts'
+import { CREASE_SCALES, creaseScaleOf, creaseScaleValue, unitChoices } from '../composables/choices.ts'
 import ChoiceField from './ChoiceField.vue'
 import ManyField from './ManyField.vue'
 import NumberField from './NumberField.vue'
@@ -46,35 +47,21 @@ const more = computed<readonly Tick[]>(() =>
     : [...MORE, ['flipV', 'V points down']],
 )
 
-const UNITS = [
-  { label: 'as it is', value: 0 },
-  { label: 'millimetres', value: 0.001 },
-  { label: 'centimetres', value: 0.01 },
-  { label: 'decimetres', value: 0.1 },
-  { label: 'metres', value: 1 },
-  { label: 'inches', value: 0.0254 },
-]
+const UNITS = unitChoices('many', 'as it is')
 const DIGITS = [
   { label: 'exact', value: 0 },
   ...[4, 6, 8].map((digits) => ({ label: `${digits} after the point`, value: digits })),
 ]
-const CREASES = [
-  { label: '0 to 1', value: '1 1' },
-  { label: '0 to 1, squared', value: '1 2' },
-  { label: '0 to 10', value: '10 1' },
-  { label: 'another scale', value: 'other' },
-]
+const CREASES = [...CREASE_SCALES, { label: 'another scale', value: 'other' }]
 /** The artist gives the scale in numbers of its own, which may happen to be one of the usual ones. */
 const ownCreases = ref(false)
 const creases = computed(() => {
-  const value = `${props.options.creaseScale ?? 1} ${props.options.creaseExponent ?? 1}`
+  const value = creaseScaleValue(props.options)
   return !ownCreases.value && CREASES.some((entry) => entry.value === value) ? value : 'other'
 })
 const setCreases = (value: string): void => {
   ownCreases.value = value === 'other'
-  if (ownCreases.value) return
-  const [creaseScale, creaseExponent] = value.split(' ').map(Number)
-  emit('set', { creaseScale, creaseExponent })
+  if (!ownCreases.value) emit('set', creaseScaleOf(value))
 }
 const version = computed(() => `${props.options.version ?? 7400} ${props.options.form ?? 'binary'}`)
 const setVersion = (value: string): void => {
@@ -271,7 +258,7 @@ const setParts = (nodes: number[]): void => {
             :disabled="!options.groups"
             @choose="(value: 'sets' | 'materials') => set('groupsAs', value)"
           />
-          <label class="field">
+          <label class="form-line">
             UV names
             <el-input
               :model-value="options.uvSetNames"
@@ -334,12 +321,6 @@ details[open] summary::before {
 }
 details[open] summary {
   margin-bottom: 6px;
-}
-.field {
-  display: grid;
-  grid-template-columns: var(--label-width, 76px) minmax(0, 1fr);
-  align-items: center;
-  color: var(--ink-soft);
 }
 .ticks {
   display: grid;

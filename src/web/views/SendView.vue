@@ -250,6 +250,7 @@ function download(fileId: string): void {
             @click="sendOut"
             >{{ unclean ? 'Send it as it is' : 'Send and download' }}</el-button
           >
+          <p class="soft">The trip is recorded with what was sent; the master stays as it is.</p>
         </div>
         <template v-if="forecast">
           <h2>Size</h2>
@@ -276,7 +277,6 @@ function download(fileId: string): void {
       <template v-if="!tripId">
         <p v-if="forecast" class="soft">{{ formatBytes(forecast.packedBytes) }} as a ZIP</p>
         <MessageList :messages="forecast?.messages ?? []" />
-        <p class="soft">The trip is recorded with exactly what was sent. The master stays as it is.</p>
       </template>
       <p v-else-if="trip" class="soft">{{ trip.sentFileName }}, {{ formatBytes(trip.sentBytes) }} in all</p>
     </div>
@@ -346,6 +346,9 @@ h2 {
 }
 .act {
   margin-bottom: 14px;
+}
+.act p {
+  margin: 6px 0 0;
 }
 .act :deep(.el-button) {
   width: 100%;
