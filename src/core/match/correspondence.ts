@@ -5,7 +5,7 @@ export interface Correspondence {
    * polygons hang together alike though points moved; 'partial': some points by position, not all polygons.
    */
   readonly kind: 'index' | 'position' | 'connectivity' | 'partial' | 'none'
-  /** One a master point; the returned point, -1 for none. */
+  /** One a master point; the returned point, -1 for none. Points that came back welded share one. */
   readonly pointToReturned: Int32Array
   /** One a master face; the returned face, -1 for none. */
   readonly faceToReturned: Int32Array

@@ -8,7 +8,8 @@ import { createCornerFinder, matchPieces } from './match-pieces.ts'
 /**
  * Matches faces, whole or in pieces, over places instead of points: points within `reach` of each other
  * (absolute, in the space that both meshes share) are one place. Points then follow from the faces that they
- * belong to, so that of points that the master has twice each goes with its own face.
+ * belong to, so that of points that the master has twice each goes with its own face; both with one where the tool
+ * welded them.
  *
  * `joinedPoints` names for each returned point at a known corner the one that is the counterpart there. Points of
  * other polygons are the tool's own work, even where they touch a known one.
@@ -50,6 +51,12 @@ export function matchPlaces(
   for (let corner = 0; corner < cornerCountOf(master); corner++) {
     const other = matched.cornerToReturned[corner]!
     if (other >= 0) pair(master.faceVertices[corner]!, returned.faceVertices[other]!)
+  }
+  // points that the tool welded share the one that is left
+  for (let corner = 0; corner < cornerCountOf(master); corner++) {
+    const other = matched.cornerToReturned[corner]!
+    const point = master.faceVertices[corner]!
+    if (other >= 0 && pointToReturned[point]! < 0) pointToReturned[point] = returned.faceVertices[other]!
   }
   byPosition.forEach((other, point) => other >= 0 && pair(point, other))
 

@@ -8,6 +8,7 @@ import { pointCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { splitCorners } from '../standins/engine.ts'
 import { carvePoints } from '../standins/sculptor.ts'
+import { runStep } from '../steps/run-steps.ts'
 import { compareScenes } from '../traits/compare-scenes.ts'
 import { fingerprintScene } from '../traits/fingerprint.ts'
 import { correspond } from './correspond.ts'
@@ -91,6 +92,34 @@ describe('split points', () => {
     expect([found.matchedFaceCount, found.joinedPoints]).toEqual([6, null])
     const { scene } = reconcile(sceneOf([cube]), sceneOf([both]), { take: ['topology', 'points'] })
     expect(pointCountOf(scene.meshes[0]!)).toBe(count + 4)
+  })
+  test('the other way round: points that the tool welded share one, and no crease is lost by it', () => {
+    // two quads that touch along an edge without sharing its points; the edge is creased on both sides
+    const apart = meshOf(
+      [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [1, 0, 0], [2, 0, 0], [2, 1, 0], [1, 1, 0]],
+      [[0, 1, 2, 3], [4, 5, 6, 7]],
+      {
+        creases: {
+          edgePoints: Uint32Array.of(1, 2, 4, 7),
+          edgeSharpness: Float64Array.of(3, 3),
+          cornerPoints: new Uint32Array(0),
+          cornerSharpness: new Float64Array(0),
+        },
+      },
+    ) // prettier-ignore
+    const master = sceneOf([apart])
+    const { scene: welded } = runStep(master, { step: 'weld-by-distance', params: {} })
+    expect(pointCountOf(welded.meshes[0]!)).toBe(6)
+    const { cells } = compareScenes(master, welded).rows[0]!
+    expect([cells.topology!.note, cells.topology!.parameters]).toEqual([
+      'points-welded',
+      { welded: 2, lost: 0, added: 0 },
+    ])
+    expect([cells.points!.state, cells.creases!.state]).toEqual(['same', 'same'])
+    const bare = { ...welded, meshes: welded.meshes.map((mesh) => ({ ...mesh, creases: null })) }
+    const taken = reconcile(master, bare, { take: ['topology'] }).scene.meshes[0]!
+    expect([pointCountOf(taken), [...taken.creases!.edgeSharpness]]).toEqual([6, [3]])
+    expect(compareScenes(welded, sceneOf([taken])).rows[0]!.cells.creases!.state).toBe('same')
   })
   test('points without a place are no ground for anything', () => {
     const broken = exploded(cubeOf())

@@ -15,31 +15,38 @@ import {
   type Skin,
   type UvSet,
 } from '../scene/mesh.ts'
+import { edgeKey } from '../scene/adjacency.ts'
 import { pairSets } from '../traits/pair-sets.ts'
 
 /** Target element to source element, -1 for none. */
 export interface CarryMap {
   readonly points: Int32Array
+  /** Source point to target point; points that one side has welded share one. */
+  readonly sourcePoints: Int32Array
   readonly faces: Int32Array
   readonly corners: Int32Array
 }
 
-export const forwardMap = (correspondence: Correspondence): CarryMap => ({
+/** Master's elements whose counterparts each returned element is: the last of them, -1 for none. */
+function invert(map: Int32Array, length: number): Int32Array {
+  const inverse = new Int32Array(length).fill(-1)
+  for (let index = 0; index < map.length; index++) if (map[index]! >= 0) inverse[map[index]!] = index
+  return inverse
+}
+
+export const forwardMap = (correspondence: Correspondence, returned: Mesh): CarryMap => ({
   points: correspondence.pointToReturned,
+  sourcePoints: invert(correspondence.pointToReturned, pointCountOf(returned)),
   faces: correspondence.faceToReturned,
   corners: correspondence.cornerToReturned,
 })
 
 export function backwardMap(correspondence: Correspondence, returned: Mesh): CarryMap {
-  const invert = (map: Int32Array, length: number): Int32Array => {
-    const inverse = new Int32Array(length).fill(-1)
-    for (let index = 0; index < map.length; index++) if (map[index]! >= 0) inverse[map[index]!] = index
-    return inverse
-  }
   const { pieceToMaster } = correspondence
   const faces = invert(correspondence.faceToReturned, faceCountOf(returned))
   return {
     points: invert(correspondence.pointToReturned, pointCountOf(returned)),
+    sourcePoints: correspondence.pointToReturned,
     faces: pieceToMaster ? faces.map((face, piece) => (face < 0 ? pieceToMaster[piece]! : face)) : faces,
     corners: invert(correspondence.cornerToReturned, cornerCountOf(returned)),
   }
@@ -147,51 +154,44 @@ export function carrySmoothing(target: Mesh, source: Mesh, map: CarryMap): Mesh 
     )
     return { ...target, smoothing: { kind: 'masks', faceMasks } }
   }
-  const targetPoint = invertPoints(map.points, pointCountOf(source))
   const hard: number[] = []
   for (let at = 0; at < from.hardEdgePoints.length; at += 2) {
-    const a = targetPoint[from.hardEdgePoints[at]!]!
-    const b = targetPoint[from.hardEdgePoints[at + 1]!]!
+    const a = map.sourcePoints[from.hardEdgePoints[at]!]!
+    const b = map.sourcePoints[from.hardEdgePoints[at + 1]!]!
     if (a >= 0 && b >= 0) hard.push(a, b)
   }
   return { ...target, smoothing: { kind: 'edges', hardEdgePoints: Uint32Array.from(hard) } }
 }
 
-function invertPoints(points: Int32Array, sourceCount: number): Int32Array {
-  const inverse = new Int32Array(sourceCount).fill(-1)
-  for (let point = 0; point < points.length; point++) if (points[point]! >= 0) inverse[points[point]!] = point
-  return inverse
-}
-
 export function carryCreases(target: Mesh, source: Mesh, map: CarryMap): Mesh {
   const from = source.creases
   if (!from) return { ...target, creases: null, subdivision: source.subdivision }
-  const targetPoint = invertPoints(map.points, pointCountOf(source))
-  const edgePoints: number[] = []
-  const edgeSharpness: number[] = []
-  for (let edge = 0; edge < from.edgeSharpness.length; edge++) {
-    const a = targetPoint[from.edgePoints[2 * edge]!]!
-    const b = targetPoint[from.edgePoints[2 * edge + 1]!]!
-    if (a < 0 || b < 0) continue
-    edgePoints.push(a, b)
-    edgeSharpness.push(from.edgeSharpness[edge]!)
-  }
-  const cornerPoints: number[] = []
-  const cornerSharpness: number[] = []
-  for (let corner = 0; corner < from.cornerSharpness.length; corner++) {
-    const point = targetPoint[from.cornerPoints[corner]!]!
-    if (point < 0) continue
-    cornerPoints.push(point)
-    cornerSharpness.push(from.cornerSharpness[corner]!)
-  }
+  // edges and corners that come together where points were welded are one, with the greater sharpness
+  const sharper = <Key>(map: Map<Key, number>, key: Key, sharpness: number): unknown =>
+    map.set(key, Math.max(sharpness, map.get(key) ?? 0))
+  const edges = new Map<number, number>()
+  const ends = new Map<number, readonly [number, number]>()
+  from.edgeSharpness.forEach((sharpness, edge) => {
+    const a = map.sourcePoints[from.edgePoints[2 * edge]!]!
+    const b = map.sourcePoints[from.edgePoints[2 * edge + 1]!]!
+    if (a < 0 || b < 0 || a === b) return
+    const key = edgeKey(a, b)
+    if (!ends.has(key)) ends.set(key, [a, b])
+    sharper(edges, key, sharpness)
+  })
+  const corners = new Map<number, number>()
+  from.cornerSharpness.forEach((sharpness, corner) => {
+    const point = map.sourcePoints[from.cornerPoints[corner]!]!
+    if (point >= 0) sharper(corners, point, sharpness)
+  })
   return {
     ...target,
     subdivision: source.subdivision,
     creases: {
-      edgePoints: Uint32Array.from(edgePoints),
-      edgeSharpness: Float64Array.from(edgeSharpness),
-      cornerPoints: Uint32Array.from(cornerPoints),
-      cornerSharpness: Float64Array.from(cornerSharpness),
+      edgePoints: Uint32Array.from([...ends.values()].flat()),
+      edgeSharpness: Float64Array.from(edges.values()),
+      cornerPoints: Uint32Array.from(corners.keys()),
+      cornerSharpness: Float64Array.from(corners.values()),
     },
   }
 }

@@ -171,7 +171,13 @@ function reconcilePart(
     return mesh
   }
   if (!take.has('topology'))
-    return carryTraits(master, returned, forwardMap(correspondence), (trait) => take.has(trait), materialOf)
+    return carryTraits(
+      master,
+      returned,
+      forwardMap(correspondence, returned),
+      (trait) => take.has(trait),
+      materialOf,
+    )
   // the returned polygons are the new base; their materials are brought into the master's list first
   const base: Mesh = {
     ...returned,

@@ -85,19 +85,22 @@ export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspond
   const returnedHard = hardEdgeKeys(returned)
   const back = invertMap(match.pointToReturned, returned.points.length / 3)
   const softened: number[] = []
+  const followed = new Set<number>()
   for (const key of masterHard) {
     const [from, to] = edgeEnds(key)
     const otherFrom = match.pointToReturned[from]!
     const otherTo = match.pointToReturned[to]!
-    if (otherFrom < 0 || otherTo < 0 || !returnedHard.has(edgeKey(otherFrom, otherTo))) softened.push(key)
+    const other = otherFrom < 0 || otherTo < 0 ? NaN : edgeKey(otherFrom, otherTo)
+    if (returnedHard.has(other)) followed.add(other)
+    else softened.push(key)
   }
   const added: number[] = []
   const addedReturned: number[] = []
   for (const key of returnedHard) {
+    if (followed.has(key)) continue
     const [from, to] = edgeEnds(key)
     const masterFrom = back[from]!
     const masterTo = back[to]!
-    if (masterFrom >= 0 && masterTo >= 0 && masterHard.has(edgeKey(masterFrom, masterTo))) continue
     addedReturned.push(key)
     if (masterFrom >= 0 && masterTo >= 0) added.push(edgeKey(masterFrom, masterTo))
   }

@@ -93,7 +93,7 @@ function shapeDeviation(a: BlendShape, b: BlendShape, match: Correspondence): nu
   const offsetOf = new Map<number, number>()
   b.points.forEach((point, at) => offsetOf.set(point, 3 * at))
   let largest = 0
-  let met = 0
+  const met = new Set<number>()
   for (let at = 0; at < a.points.length; at++) {
     const other = match.pointToReturned[a.points[at]!]!
     const place = other < 0 ? undefined : offsetOf.get(other)
@@ -102,11 +102,11 @@ function shapeDeviation(a: BlendShape, b: BlendShape, match: Correspondence): nu
       largest = Math.max(largest, length)
       continue
     }
-    met++
+    met.add(place)
     for (let axis = 0; axis < 3; axis++)
       largest = Math.max(largest, Math.abs(a.offsets[3 * at + axis]! - b.offsets[place + axis]!))
   }
-  return met === b.points.length ? largest : Infinity
+  return met.size === b.points.length ? largest : Infinity
 }
 
 /** Weights of a point by the name of the joint, those of nothing left out. */

@@ -73,11 +73,17 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
       JSON.stringify([mesh.lines, mesh.pointElements].map((x) => x && Object.values(x)))
     if (lines(master) === lines(returned)) return compared('same', 'same', { totalCount: total })
   }
-  if (pointCountOf(master) !== pointCountOf(returned)) {
-    let lost = 0
-    for (const point of match.pointToReturned) if (point < 0) lost++
-    const gained = pointCountOf(returned) - (pointCountOf(master) - lost)
-    return compared('changed', 'points-added', { totalCount: total, parameters: { lost, added: gained } })
+  const mapped = match.pointToReturned.filter((point) => point >= 0)
+  const kept = new Set(mapped).size
+  const welded = mapped.length - kept
+  if (welded > 0 || pointCountOf(master) !== pointCountOf(returned)) {
+    const lost = pointCountOf(master) - mapped.length
+    const added = pointCountOf(returned) - kept
+    return compared('changed', welded ? 'points-welded' : 'points-added', {
+      changedCount: welded + lost + added,
+      totalCount: total,
+      parameters: { welded, lost, added },
+    })
   }
   // the polygons are all there under other numbers: nothing an artist drew is lost
   return compared('within', 'renumbered', { totalCount: total })

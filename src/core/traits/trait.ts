@@ -69,6 +69,8 @@ export const NOTES = {
   renumbered: 'The same polygons, with the vertices or polygons in another order.',
   'topology-changed': '{changed} of {total} polygons are not in the returned part, and {added} are new.',
   'points-added': 'The polygons are the same; {lost} loose vertices are gone and {added} are new.',
+  'points-welded':
+    'The polygons are the same; {welded} vertices were welded to others, {lost} loose ones are gone and {added} are new.',
   'points-moved': '{changed} of {total} points moved, the farthest by {deviation}{unit}.',
   'points-partly': '{changed} of {total} points moved or have no counterpart.',
   'uvs-moved': '{changed} of {total} corners have another UV, the farthest by {deviation}.',
