@@ -104,15 +104,13 @@ export async function failJob(db: Db, id: string, error: ErrorDocument): Promise
   await announce(db, id)
 }
 
-/** @returns false where the job is over already. */
-export async function cancelJob(db: Db, id: string, error: ErrorDocument): Promise<boolean> {
-  const rows = await db
+/** A job that is over already stays as it ended. */
+export async function cancelJob(db: Db, id: string, error: ErrorDocument): Promise<void> {
+  await db
     .update(jobs)
     .set({ state: 'cancelled', error, finishedAt: sql`now()` })
     .where(and(eq(jobs.id, id), inArray(jobs.state, ['queued', 'running'])))
-    .returning({ id: jobs.id })
   await announce(db, id)
-  return rows.length > 0
 }
 
 /**

@@ -96,9 +96,10 @@ let ticket = 0
 async function runForecast(): Promise<void> {
   const mine = ++ticket
   try {
-    if (forecastJob.value) await api.cancelJob(forecastJob.value).catch(() => undefined)
+    if (forecastJob.value) await api.cancelJob(forecastJob.value).catch(notices.failed)
     const { jobId } = await api.forecast(props.asset.id, request.value)
-    if (mine !== ticket) return
+    // asked anew, or gone elsewhere, while the job was made
+    if (mine !== ticket) return void api.cancelJob(jobId).catch(notices.failed)
     forecastJob.value = jobId
     const job = await jobs.finished(jobId)
     if (mine !== ticket) return
