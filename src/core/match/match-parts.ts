@@ -71,6 +71,52 @@ function boxDistance(a: Box | null, b: Box | null): number {
 const NEAR = 0.05
 const SAME_PLACE = 0.002
 
+function groupBy(nodes: Iterable<number>, key: (node: number) => string): Map<string, number[]> {
+  const groups = new Map<string, number[]>()
+  for (const node of nodes) {
+    const held = groups.get(key(node))
+    if (held) held.push(node)
+    else groups.set(key(node), [node])
+  }
+  return groups
+}
+
+/** More pairs than this are not all looked at. */
+const MOST_PAIRS = 1_000_000
+
+/** Pairs of nodes by the distance of their boxes, each node once; very many of them in the order of their places. */
+function nearestPairs(
+  a: readonly number[],
+  b: readonly number[],
+  placesA: ReadonlyMap<number, Box | null>,
+  placesB: ReadonlyMap<number, Box | null>,
+  most: number,
+): [number, number][] {
+  const apart = (x: number, y: number): number => boxDistance(placesA.get(x)!, placesB.get(y)!)
+  if (a.length * b.length > MOST_PAIRS) {
+    const inOrder = (nodes: readonly number[], places: ReadonlyMap<number, Box | null>): number[] =>
+      [...nodes].sort((x, y) => {
+        const [p, q] = [places.get(x)?.min ?? [0, 0, 0], places.get(y)?.min ?? [0, 0, 0]]
+        return p[0] - q[0] || p[1] - q[1] || p[2] - q[2]
+      })
+    const others = inOrder(b, placesB)
+    return inOrder(a, placesA)
+      .slice(0, others.length)
+      .flatMap((x, at): [number, number][] => (apart(x, others[at]!) <= most ? [[x, others[at]!]] : []))
+  }
+  const pairs = a
+    .flatMap((x) => b.map((y) => ({ x, y, distance: apart(x, y) })))
+    .filter(({ distance }) => distance <= most)
+    .sort((p, q) => p.distance - q.distance)
+  const [takenA, takenB] = [new Set<number>(), new Set<number>()]
+  return pairs.flatMap(({ x, y }): [number, number][] => {
+    if (takenA.has(x) || takenB.has(y)) return []
+    takenA.add(x)
+    takenB.add(y)
+    return [[x, y]]
+  })
+}
+
 /**
  * Pairs parts: by path, by name, by a similar name with the same shape, by shape alone (same counts; of several
  * the nearest), by a similar name, by the place where they stand, and parts named alike in their order where
@@ -93,13 +139,8 @@ export function matchParts(master: Scene, returned: Scene): PartMatch[] {
     returnedKey: (node: number) => string,
     by: PartMatch['by'],
   ): void => {
-    const index = (open: Set<number>, key: (node: number) => string): Map<string, number[]> => {
-      const map = new Map<string, number[]>()
-      for (const node of open) map.set(key(node), [...(map.get(key(node)) ?? []), node])
-      return map
-    }
-    const others = index(returnedOpen, returnedKey)
-    for (const [key, nodes] of index(masterOpen, masterKey)) {
+    const others = groupBy(returnedOpen, returnedKey)
+    for (const [key, nodes] of groupBy(masterOpen, masterKey)) {
       const partners = others.get(key)
       if (nodes.length === 1 && partners?.length === 1) take(nodes[0]!, partners[0]!, by)
     }
@@ -129,40 +170,48 @@ export function matchParts(master: Scene, returned: Scene): PartMatch[] {
   )
   const masterPlaces = placesOf(master, IDENTITY_MATRIX)
   const returnedPlaces = placesOf(returned, spaceMatrix(returned.space, master.space))
-  const plain = (scene: Scene, node: number): string => plainName(scene.nodes[node]!.name)
-  /** Nearest pairs first, of those that are allowed. */
+  const masterNames = new Map([...masterOpen].map((node) => [node, plainName(master.nodes[node]!.name)]))
+  const returnedNames = new Map(
+    [...returnedOpen].map((node) => [node, plainName(returned.nodes[node]!.name)]),
+  )
+  /** Of parts with the same key the nearest pairs first, as far as they lie no farther apart than `most`. */
   const byPlace = (
     most: number,
-    mayPair: (masterNode: number, returnedNode: number) => boolean,
+    masterKey: (node: number) => string,
+    returnedKey: (node: number) => string,
     by: PartMatch['by'],
   ): void => {
-    const pairs: { a: number; b: number; distance: number }[] = []
-    for (const a of masterOpen)
-      for (const b of returnedOpen) {
-        if (!mayPair(a, b)) continue
-        const distance = boxDistance(masterPlaces.get(a)!, returnedPlaces.get(b)!)
-        if (distance <= most) pairs.push({ a, b, distance })
-      }
-    pairs.sort((x, y) => x.distance - y.distance)
-    for (const { a, b } of pairs) if (masterOpen.has(a) && returnedOpen.has(b)) take(a, b, by)
+    const others = groupBy(returnedOpen, returnedKey)
+    for (const [key, nodes] of groupBy(masterOpen, masterKey))
+      for (const [a, b] of nearestPairs(nodes, others.get(key) ?? [], masterPlaces, returnedPlaces, most))
+        take(a, b, by)
   }
-  const alike = (a: number, b: number): boolean => plain(master, a) === plain(returned, b)
-  const sameShape = (a: number, b: number): boolean => masterSignatures.get(a) === returnedSignatures.get(b)
-  byPlace(Infinity, (a, b) => sameShape(a, b) && alike(a, b), 'shape')
-  byPlace(Infinity, sameShape, 'shape')
-  // a changed part that kept a similar name
-  byUniqueKey(
-    (node) => plain(master, node),
-    (node) => plain(returned, node),
-    'similar-name',
+  const masterName = (node: number): string => masterNames.get(node)!
+  const returnedName = (node: number): string => returnedNames.get(node)!
+  const masterShape = (node: number): string => masterSignatures.get(node)!
+  const returnedShape = (node: number): string => returnedSignatures.get(node)!
+  byPlace(
+    Infinity,
+    (node) => `${masterName(node)} ${masterShape(node)}`,
+    (node) => `${returnedName(node)} ${returnedShape(node)}`,
+    'shape',
   )
-  byPlace(NEAR, alike, 'place')
-  byPlace(SAME_PLACE, () => true, 'place')
+  byPlace(Infinity, masterShape, returnedShape, 'shape')
+  // a changed part that kept a similar name
+  byUniqueKey(masterName, returnedName, 'similar-name')
+  byPlace(NEAR, masterName, returnedName, 'place')
+  byPlace(
+    SAME_PLACE,
+    () => '',
+    () => '',
+    'place',
+  )
   // as many of a name on both sides: files keep their parts in order (common practice)
-  for (const name of new Set([...masterOpen].map((node) => plain(master, node)))) {
-    const own = [...masterOpen].filter((node) => plain(master, node) === name)
-    const others = [...returnedOpen].filter((node) => plain(returned, node) === name)
-    if (own.length === others.length) own.forEach((node, at) => take(node, others[at]!, 'similar-name'))
+  const others = groupBy(returnedOpen, returnedName)
+  for (const [name, nodes] of groupBy(masterOpen, masterName)) {
+    const partners = others.get(name) ?? []
+    if (nodes.length === partners.length)
+      nodes.forEach((node, at) => take(node, partners[at]!, 'similar-name'))
   }
   // the only one left on either side: nothing else can be meant
   if (masterOpen.size === 1 && returnedOpen.size === 1)

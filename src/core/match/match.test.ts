@@ -145,6 +145,15 @@ describe('parts', () => {
     const fewer = triangulateScene(row(['a', 'b'], [0, 2], gridOf(3, 1)))
     expect(pairs(sent, fewer).map(([, , by]) => by)).toEqual(['none', 'none', 'none', 'none', 'none'])
   })
+  test('thousands of one name are paired by their places without looking at every pair', () => {
+    const many = Array.from({ length: 3000 }, (_part, at) => at)
+    const names = many.map(() => 'rivet')
+    const turned = many.map((at) => (at * 7) % 3000)
+    const found = matchParts(row(names, many), triangulateScene(row(names, turned)))
+    expect(found.map(({ masterNode, returnedNode }) => [masterNode, turned[returnedNode]])).toEqual(
+      many.map((at) => [at, at]),
+    )
+  })
   test('as many of a name on both sides, standing elsewhere: in their order', () => {
     const home = triangulateScene(row(['bolt', 'bolt'], [7, 4], gridOf(3, 1)))
     expect(pairs(row(['bolt', 'bolt'], [0, 1]), home)).toEqual([
