@@ -128,6 +128,11 @@ describe('size: where it stands, and what the tool makes of it', () => {
       }
     },
   )
+  test('a camera that stays behind is told along with the size', () => {
+    const watched = { ...crate, cameras: [{ name: 'eye', node: 1, properties: {} }] }
+    const { forecast } = send(watched, workshop(), { options: { scale: 2, cameras: false } })
+    expect(forecast.scene.parameters).toMatchObject({ factor: 2, also: ' Also changed: cameras (1 → 0).' })
+  })
   test('of a selection: what leaves is measured against itself, not against the whole', () => {
     const { size } = send(crate, workshop(), { options: { selection: [1] } })
     // the flat grid has no height, the cube has one

@@ -16,6 +16,7 @@ import { dropUnusedMeshes } from '../edit/edit-nodes.ts'
 import type { Scene, Space } from '../scene/scene.ts'
 import { nodePaths } from '../scene/world.ts'
 import { runRecipe, type StepRecord } from '../steps/run-steps.ts'
+import { compareSceneSettings } from '../traits/compare-scene-settings.ts'
 import { compareScenes, type Ledger } from '../traits/compare-scenes.ts'
 import { compared } from '../traits/trait.ts'
 import { checkSettingsOf, type Destination } from './destination.ts'
@@ -199,14 +200,11 @@ function compareUnscaled(
     space: { ...scene.space, unitMeters },
   })
   const ledger = compareScenes(inUnit(version, own!), inUnit(written, its! / scale), progress)
-  return {
-    ...ledger,
-    whole: { factor: scale, turn: null },
-    scene: compared('changed', 'size-changed', {
-      changedCount: 1,
-      parameters: { factor: scale, turned: '' },
-    }),
-  }
+  const whole = { factor: scale, turn: null }
+  const pairs = ledger.rows.flatMap(({ match }) =>
+    match.masterNode >= 0 && match.returnedNode >= 0 ? [[match.masterNode, match.returnedNode] as const] : [],
+  )
+  return { ...ledger, whole, scene: compareSceneSettings(version, written, whole, pairs) }
 }
 
 /** What a destination wishes for and the files don't give it. */

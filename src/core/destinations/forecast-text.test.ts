@@ -42,8 +42,12 @@ describe('what a forecast says of a cell', () => {
   })
   test('the scene: as it is, or in another size', () => {
     expect(say('scene', compared('same', 'same'), keeper)).toMatch(/^Unit, axes, cameras/)
-    const grown = compared('changed', 'size-changed', { parameters: { factor: 100, turned: '' } })
-    expect(say('scene', grown, keeper)).toContain('Everything leaves 100 times as large.')
+    const grown = compared('changed', 'size-changed', {
+      parameters: { factor: 100, turned: '', also: ' Also changed: cameras (1 → 0).' },
+    })
+    expect(say('scene', grown, keeper)).toContain(
+      'Everything leaves 100 times as large. Also changed: cameras (1 → 0).',
+    )
   })
   test('nothing that leaves is said to have come back', () => {
     for (const note of Object.keys(NOTES) as NoteCode[]) {

@@ -21,8 +21,8 @@ export const FORECAST_NOTES: Readonly<Partial<Record<NoteCode, string>>> = {
   'creases-changed':
     '{changed} of {total} creased edges and corners leave with another sharpness, {added} are new.',
   'creases-lost': 'The file will not carry the {total} creases.',
-  'size-changed': 'Everything leaves {factor} times as large{turned}.',
-  'turned-whole': 'Everything leaves {turned}.',
+  'size-changed': 'Everything leaves {factor} times as large{turned}.{also}',
+  'turned-whole': 'Everything leaves {turned}.{also}',
   renamed: 'It leaves as “{to}”.',
   'unit-unknown': 'The file states no unit; the tool takes the numbers for its own.',
 }

@@ -23,11 +23,12 @@ export function compareSceneSettings(
   ]
   if (whole) {
     const turned = whole.turn?.text ?? ''
+    const also = others.length ? ` Also changed: ${others.join(', ')}.` : ''
     return whole.factor === 1
-      ? compared('changed', 'turned-whole', { changedCount: 1, parameters: { turned } })
+      ? compared('changed', 'turned-whole', { changedCount: 1, parameters: { turned, also } })
       : compared('changed', 'size-changed', {
           changedCount: 1,
-          parameters: { factor: whole.factor, turned: turned && `, ${turned}` },
+          parameters: { factor: whole.factor, turned: turned && `, ${turned}`, also },
         })
   }
   const changes = [...respaced, ...others]
