@@ -6,7 +6,7 @@ export default defineConfig({
       {
         test: {
           name: 'core',
-          include: ['src/core/**/*.test.ts', 'tests/core/**/*.test.ts'],
+          include: ['src/core/**/*.test.ts', 'tests/core/**/*.test.ts', 'tests/architecture/**/*.test.ts'],
           testTimeout: 120000,
         },
       },

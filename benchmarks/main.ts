@@ -12,17 +12,17 @@ import { OBJLoader } from 'three/addons/loaders/OBJLoader.js'
 import { mergeVertices } from 'three/addons/utils/BufferGeometryUtils.js'
 import { CHECKS } from '../src/core/checks/registry.ts'
 import { runChecks } from '../src/core/checks/run-checks.ts'
-import { countWelds, findWelds } from '../src/core/edit/find-welds.ts'
+import { countWelds, findWelds } from '../src/core/mesh/welds/find-welds.ts'
 import {
   describeTopology,
   refineTopology,
   refineValues,
   sharpenSingleFacePoints,
-} from '../src/core/edit/subdivide-catmull-clark.ts'
+} from '../src/core/mesh/subdividing/subdivide-catmull-clark.ts'
 import { findOverlaps } from '../src/core/uv/find-overlaps.ts'
 import { readObj } from '../src/core/formats/obj/read-obj.ts'
 import { writeObj } from '../src/core/formats/obj/write-obj.ts'
-import { compareScenes } from '../src/core/traits/compare-scenes.ts'
+import { compareScenes } from '../src/core/compare/compare-scenes.ts'
 import { FBX_MEASURES, printFbxFigures } from './fbx.ts'
 import { writeGridObj } from './make-grid.ts'
 

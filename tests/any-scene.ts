@@ -8,7 +8,7 @@ import {
   type UvSet,
 } from '../src/core/scene/mesh.ts'
 import { EMPTY_SCENE, type Axis, type Scene, type SceneNode, type Space } from '../src/core/scene/scene.ts'
-import { multiplyMatrices, type Matrix } from '../src/core/math/matrix.ts'
+import { multiplyMatrices, type Matrix } from '../src/core/base/math/matrix.ts'
 import { materialOf, moved, scaled } from './solids.ts'
 import { rotationMatrix } from '../src/core/formats/fbx/transform-chain.ts'
 

@@ -1,8 +1,8 @@
 /** Small meshes for tests, as OBJ text and as packages. */
-import type { PackageFile } from '../src/core/formats/package-file.ts'
+import type { PackageFile } from '../src/core/formats/package/package-file.ts'
 import { readObj } from '../src/core/formats/obj/read-obj.ts'
 import type { ObjReadOptions } from '../src/core/formats/obj/options.ts'
-import { encodeUtf8 } from '../src/core/bytes/text.ts'
+import { encodeUtf8 } from '../src/core/base/bytes/text.ts'
 
 export const file = (name: string, text: string): PackageFile => ({ name, bytes: encodeUtf8(text) })
 

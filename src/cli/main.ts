@@ -1,8 +1,8 @@
 /** The command line: the core without the interface. JSON on standard output, words on standard error. */
 import { parseArgs } from 'node:util'
 import { describeFindings } from '../core/inspect/inspect-scene.ts'
-import { CATALOGUE } from '../core/messages/catalogue.ts'
-import { KelboError } from '../core/messages/collector.ts'
+import { CATALOGUE } from '../core/base/messages/catalogue.ts'
+import { KelboError } from '../core/base/messages/collector.ts'
 import { StepRefusal } from '../core/steps/step.ts'
 import { COMMANDS } from './commands.ts'
 import { UsageError } from './usage.ts'

@@ -1,8 +1,8 @@
 /** Destinations as the interface and files of them have them. */
 import { z } from 'zod'
 import type { CheckSettings } from '../core/checks/settings.ts'
-import { DESTINATION_KINDS, type Destination } from '../core/destinations/destination.ts'
-import { TRAITS } from '../core/traits/trait.ts'
+import { DESTINATION_KINDS, type Destination } from '../core/trips/destinations/destination.ts'
+import { TRAITS } from '../core/compare/traits/trait.ts'
 import { plainReadOptionsSchema, writeOptionsSchema } from './options.ts'
 import { recipeSchema } from './recipes.ts'
 

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { STATES, TRAITS } from '../core/traits/trait.ts'
+import { STATES, TRAITS } from '../core/compare/traits/trait.ts'
 
 export const traitSchema = z.enum(TRAITS)
 

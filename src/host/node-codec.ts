@@ -2,7 +2,7 @@
 import { availableParallelism } from 'node:os'
 import { constants, deflateSync, inflateSync } from 'node:zlib'
 import { Worker } from 'node:worker_threads'
-import { PURE_CODEC, type ZlibCodec } from '../core/bytes/zlib.ts'
+import { PURE_CODEC, type ZlibCodec } from '../core/base/bytes/zlib.ts'
 
 /** Quick rather than small; the larger table costs nothing and finds a little more. */
 const PACKING = { level: 1, memLevel: 9 }

@@ -1,9 +1,9 @@
 /** Loads the demo: three assets, one with a trip on its way and one whose trip has come back. */
 import { eq, sql } from 'drizzle-orm'
-import { DESTINATIONS } from '../core/destinations/registry.ts'
-import { TASKS, type Progress } from '../tasks/tasks.ts'
+import { DESTINATIONS } from '../core/trips/destinations/registry.ts'
+import { TASKS, type Progress } from '../app/tasks.ts'
 import { readBackOptions } from '../core/formats/registry.ts'
-import { ZIP_LIMITS_DEFAULTS } from '../core/formats/zip/read-zip.ts'
+import { ZIP_LIMITS_DEFAULTS } from '../core/formats/package/read-zip.ts'
 import { packScene, unpackScene } from '../core/scene/pack-scene.ts'
 import { addTrip, addVersion, createAsset, keepTripBlobs } from './db/asset-store.ts'
 import type { Database } from './db/database.ts'

@@ -19,7 +19,7 @@ import {
 } from '../contract/destinations.ts'
 import type { ReadOptions, WriteOptions } from '../core/formats/registry.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
-import type { StandInValue } from '../core/standins/standin.ts'
+import type { StandInValue } from '../core/practice/standins/standin.ts'
 
 /** A refused request, in the server's own words. */
 export class ApiError extends Error {

@@ -1,6 +1,6 @@
 /** The Bench in a real browser: a faulty prop is made ready, and what was done is a recipe. */
 import { expect, test, type Page } from '@playwright/test'
-import { buildMooringBollard } from '../../src/core/demo/mooring-bollard.ts'
+import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
 import { runChecks } from '../../src/core/checks/run-checks.ts'
 import { drawnShare, fits, watchConsole } from './helpers.ts'
 

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
 import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
-import { readPackage } from '../../src/core/formats/read-package.ts'
+import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { cubeOf, sceneOf } from '../solids.ts'
 import { fits, watchConsole } from './helpers.ts'
 

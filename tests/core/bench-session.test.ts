@@ -1,11 +1,11 @@
 /** A session at the Bench, as the page's worker holds it. */
 import { describe, expect, test } from 'vitest'
-import { buildMooringBollard } from '../../src/core/demo/mooring-bollard.ts'
-import { buildStormLantern } from '../../src/core/demo/storm-lantern.ts'
-import { GROW_KINDS, growSelection } from '../../src/core/edit/grow-selection.ts'
+import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
+import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
+import { GROW_KINDS, growSelection } from '../../src/core/steps/grow-selection.ts'
 import { faceCountOf } from '../../src/core/scene/mesh.ts'
 import { faceHeat } from '../../src/core/view/highlight.ts'
-import { createBench } from '../../src/tasks/bench.ts'
+import { createBench } from '../../src/app/bench.ts'
 
 const quiet = (): void => {}
 const open = () => createBench(buildMooringBollard())

@@ -2,11 +2,11 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { describe, expect, test } from 'vitest'
-import { checksDocument } from '../../src/core/checks/document.ts'
+import { checksDocument } from '../../src/core/steps/bench-document.ts'
 import { CHECKS } from '../../src/core/checks/registry.ts'
 import { STEPS } from '../../src/core/steps/registry.ts'
-import { CATALOGUE, messageText } from '../../src/core/messages/catalogue.ts'
-import { catalogueDocument } from '../../src/core/messages/catalogue-document.ts'
+import { CATALOGUE, messageText } from '../../src/core/base/messages/catalogue.ts'
+import { catalogueDocument } from '../../src/core/base/messages/catalogue-document.ts'
 
 const root = resolve(import.meta.dirname, '../..')
 const read = (path: string): string => readFileSync(join(root, path), 'utf8')

@@ -4,9 +4,9 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { beforeAll, expect, test } from 'vitest'
-import { buildStormLantern } from '../../src/core/demo/storm-lantern.ts'
+import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
-import { sculptFiles } from '../../src/core/standins/sculptor.ts'
+import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
 import { CUBE, CUBE_MTL } from '../meshes.ts'
 
 const program = resolve(import.meta.dirname, '../../dist/server/cli.js')

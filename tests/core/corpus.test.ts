@@ -1,8 +1,8 @@
 /**
  * Reading against what others say of the OBJ files in Debian's assimp-testmodels 5.2.5~ds0-1.
  *
- * Sources: the literal reading in ../shared/reference/obj (statements counted line by line; it decides), copied
- * into tests/core/reference; and assimp (npm assimpjs, a WebAssembly build of the library) for every file.
+ * Sources: the literal reading in tests/reference/obj (statements counted line by line; it decides);
+ * and assimp (npm assimpjs, a WebAssembly build of the library) for every file.
  */
 import { createHash } from 'node:crypto'
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
@@ -10,13 +10,13 @@ import { createRequire } from 'node:module'
 import { join } from 'node:path'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { readObj } from '../../src/core/formats/obj/read-obj.ts'
-import { KelboError } from '../../src/core/messages/collector.ts'
-import { boundsOf, joinBoxes, type Box } from '../../src/core/math/box.ts'
+import { KelboError } from '../../src/core/base/messages/collector.ts'
+import { boundsOf, joinBoxes, type Box } from '../../src/core/base/math/box.ts'
 import { faceCountOf } from '../../src/core/scene/mesh.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
 
 const MODELS = '/usr/share/assimp/models'
-const REFERENCE = join(import.meta.dirname, 'reference')
+const REFERENCE = join(import.meta.dirname, '../reference/obj')
 
 interface Literal {
   file: string

@@ -1,8 +1,8 @@
 /**
  * Reading FBX against what others say of the files in Debian's assimp-testmodels 5.2.5~ds0-1.
  *
- * Sources: the literal reading in ../shared/reference/fbx (node tree, layers, world matrices by the published
- * chain; it decides) and the table in ../shared/reference/transforms, both copied into tests/core/reference.
+ * Sources: the literal reading in tests/reference/fbx (node tree, layers, world matrices by the published
+ * chain; it decides) and the table in tests/reference/transforms, both copied into tests/reference.
  */
 import { createHash } from 'node:crypto'
 import { readdirSync, readFileSync } from 'node:fs'
@@ -15,12 +15,12 @@ import {
   ROTATION_ORDERS,
   type Triple,
 } from '../../src/core/formats/fbx/transform-chain.ts'
-import { KelboError } from '../../src/core/messages/collector.ts'
+import { KelboError } from '../../src/core/base/messages/collector.ts'
 import { worldMatrices } from '../../src/core/scene/world.ts'
 import { faceCountOf, pointCountOf } from '../../src/core/scene/mesh.ts'
 
 const MODELS = '/usr/share/assimp/models'
-const REFERENCE = join(import.meta.dirname, 'reference')
+const REFERENCE = join(import.meta.dirname, '../reference')
 const load = <Shape>(path: string): Shape => JSON.parse(readFileSync(join(REFERENCE, path), 'utf8')) as Shape
 /** Row-major, as the references have them. */
 const rows = (matrix: readonly number[]): number[] =>

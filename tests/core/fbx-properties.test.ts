@@ -5,9 +5,9 @@ import { readFbx } from '../../src/core/formats/fbx/read-fbx.ts'
 import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import type { FbxReadOptions, FbxWriteOptions } from '../../src/core/formats/fbx/options.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
-import { compareScenes } from '../../src/core/traits/compare-scenes.ts'
-import { fingerprintScene } from '../../src/core/traits/fingerprint.ts'
-import { TRAITS, type Trait } from '../../src/core/traits/trait.ts'
+import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
+import { fingerprintScene } from '../../src/core/compare/traits/fingerprint.ts'
+import { TRAITS, type Trait } from '../../src/core/compare/traits/trait.ts'
 import { anyScene } from '../any-scene.ts'
 
 const back = (

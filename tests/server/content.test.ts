@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { getBlobs, putBlob } from '../../src/server/db/blob-store.ts'
 import { openThreads } from '../../src/server/jobs/threads.ts'
-import { ZIP_LIMITS_DEFAULTS } from '../../src/core/formats/zip/read-zip.ts'
+import { ZIP_LIMITS_DEFAULTS } from '../../src/core/formats/package/read-zip.ts'
 import { startHarness, type Harness } from './harness.ts'
 
 describe('content', () => {

@@ -7,12 +7,12 @@ import {
   destinationsSchema,
   listedDestinationSchema,
 } from '../../src/contract/destinations.ts'
-import { buildStormLantern } from '../../src/core/demo/storm-lantern.ts'
+import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import { readFbx } from '../../src/core/formats/fbx/read-fbx.ts'
-import { readPackage } from '../../src/core/formats/read-package.ts'
-import { readZip } from '../../src/core/formats/zip/read-zip.ts'
-import { fingerprintScene } from '../../src/core/traits/fingerprint.ts'
+import { readPackage } from '../../src/core/formats/package/read-package.ts'
+import { readZip } from '../../src/core/formats/package/read-zip.ts'
+import { fingerprintScene } from '../../src/core/compare/traits/fingerprint.ts'
 import { unpackScene } from '../../src/core/scene/pack-scene.ts'
 import { getScene } from '../../src/server/db/scene-store.ts'
 import { importFiles, lanternZip, startHarness, type Harness } from './harness.ts'

@@ -2,14 +2,14 @@
  * A check: one rule that a model should keep, one file each. It reports findings: places that break the rule,
  * with the very elements, why it matters, and the step that mends it where there is one.
  */
-import type { Matrix } from '../math/matrix.ts'
-import type { Severity } from '../messages/catalogue.ts'
-import type { MeshFacts } from '../scene/mesh-facts.ts'
+import type { Matrix } from '../base/math/matrix.ts'
+import type { Severity } from '../base/messages/catalogue.ts'
+import type { MeshFacts } from '../mesh/relations/mesh-facts.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
-import type { RecipeStep } from '../steps/recipe.ts'
-import type { Places } from '../traits/trait.ts'
-import type { CheckSettings } from './settings.ts'
+import type { ElementKind } from '../scene/mesh.ts'
+import { type CheckSettings } from './settings.ts'
+import { WELD_SHARE } from '../mesh/welds/find-welds.ts'
 
 export type CheckArea = 'mesh' | 'uvs' | 'shading' | 'scene' | 'materials'
 export const CHECK_AREAS: readonly CheckArea[] = ['mesh', 'uvs', 'shading', 'scene', 'materials']
@@ -22,13 +22,19 @@ export interface CheckProblem {
 
 export interface CheckElements {
   /** As in the ledger's places; an edge is two points. */
-  readonly element: Places['element']
+  readonly element: ElementKind
   readonly elements: Uint32Array
   /**
    * Where each place begins among the elements (an edge counts as one), for stepping through them: a border
    * loop, a heap of points. Null: every element is a place of its own.
    */
   readonly placeStarts: Uint32Array | null
+}
+
+/** The step that mends a finding, by its id, with its parameters; steps stand above checks and are not known here. */
+export interface Mend {
+  readonly step: string
+  readonly params: Readonly<Record<string, string | number | boolean | null>>
 }
 
 /** How a measure is spread, for a chart. */
@@ -55,7 +61,7 @@ export interface CheckFinding {
   readonly distribution: Distribution | null
   /** faceCount values to colour the faces by (1 is as it should be), for stretch and density. */
   readonly heat: Float32Array | null
-  readonly fix: RecipeStep | null
+  readonly fix: Mend | null
 }
 
 export interface PartContext {
@@ -86,7 +92,7 @@ export interface Report {
   readonly places?: CheckElements
   readonly distribution?: Distribution
   readonly heat?: Float32Array
-  readonly fix?: RecipeStep
+  readonly fix?: Mend
 }
 
 /** What a check's answer depends on; it runs again only where one of these has changed. */
@@ -114,18 +120,19 @@ export type CheckDescriptor =
       readonly run: (context: SceneContext, report: (found: Report) => void) => void
     })
 
+/** The distance within which points are one, in the part's own unit. */
+export const weldDistanceOf = ({ settings, facts }: Pick<PartContext, 'settings' | 'facts'>): number =>
+  settings.weldDistance ?? facts.diagonal() * WELD_SHARE
+
 /** Every element a place of its own. */
-export const eachElement = (element: Places['element'], elements: ArrayLike<number>): CheckElements => ({
+export const eachElement = (element: ElementKind, elements: ArrayLike<number>): CheckElements => ({
   element,
   elements: Uint32Array.from(elements),
   placeStarts: null,
 })
 
 /** Groups of elements, each a place. For edges a group is a flat list of point pairs. */
-export function groupedElements(
-  element: Places['element'],
-  groups: readonly (readonly number[])[],
-): CheckElements {
+export function groupedElements(element: ElementKind, groups: readonly (readonly number[])[]): CheckElements {
   const width = element === 'edges' ? 2 : 1
   const starts: number[] = []
   let place = 0

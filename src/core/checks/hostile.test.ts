@@ -1,7 +1,7 @@
 /** Models made to break the checks: each check ends, with a finding where there is a fault. */
 import { describe, expect, test } from 'vitest'
 import { cubeOf, gridOf, meshOf, sceneOf, sharedUvs, type Point } from '../../../tests/solids.ts'
-import { findWelds } from '../edit/find-welds.ts'
+import { findWelds } from '../mesh/welds/find-welds.ts'
 import { EMPTY_MESH, type Mesh } from '../scene/mesh.ts'
 import { runStep } from '../steps/run-steps.ts'
 import { STEPS } from '../steps/registry.ts'

@@ -1,5 +1,5 @@
 /** Runs the checks, and remembers what an answer depended on, so that after a step only what must runs again. */
-import { createMeshFacts, type MeshFacts } from '../scene/mesh-facts.ts'
+import { createMeshFacts, type MeshFacts } from '../mesh/relations/mesh-facts.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { worldMatrices } from '../scene/world.ts'

@@ -68,6 +68,3 @@ export const CHECK_SETTINGS_DEFAULTS: CheckSettings = {
   wantRoot: true,
   wantPartsOnFloor: true,
 }
-
-/** The share of a part's diagonal within which points are taken for one where no distance is given. */
-export const WELD_SHARE = 1e-5

@@ -1,6 +1,5 @@
-import type { Finding } from '../messages/catalogue.ts'
+import type { Finding } from '../base/messages/catalogue.ts'
 import type { Scene, Space } from '../scene/scene.ts'
-import { TRAITS, type Trait } from '../traits/trait.ts'
 import { MODEL_ENDINGS } from './endings.ts'
 import { readFbx } from './fbx/read-fbx.ts'
 import {
@@ -18,7 +17,7 @@ import {
   type ObjReadOptions,
   type ObjWriteOptions,
 } from './obj/options.ts'
-import type { PackageFile } from './package-file.ts'
+import type { PackageFile } from './package/package-file.ts'
 
 /** What Kelbo knows of one model format. */
 export interface FormatDescriptor {
@@ -26,7 +25,7 @@ export interface FormatDescriptor {
   readonly name: string
   readonly endings: readonly string[]
   /** Traits that the format has words for, as far as one file goes. */
-  readonly carries: readonly Trait[]
+  readonly carries: readonly string[]
   readonly read: (
     file: PackageFile,
     beside: readonly PackageFile[],

@@ -1,8 +1,14 @@
 /** What a scene holds, in numbers: the object that `kelbo inspect --json` prints and the Bench lists. */
-import { boundsOf, joinBoxes, type Box } from '../math/box.ts'
-import { transformPoints, isIdentity } from '../math/matrix.ts'
-import { CATALOGUE, messagePlace, messageText, type Finding, type Severity } from '../messages/catalogue.ts'
-import { buildCornerFaces, buildEdges, findHardEdges } from '../scene/adjacency.ts'
+import { boundsOf, joinBoxes, type Box } from '../base/math/box.ts'
+import { transformPoints, isIdentity } from '../base/math/matrix.ts'
+import {
+  CATALOGUE,
+  messagePlace,
+  messageText,
+  type Finding,
+  type Severity,
+} from '../base/messages/catalogue.ts'
+import { buildCornerFaces, buildEdges, findHardEdges } from '../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { nodePaths, worldMatrices } from '../scene/world.ts'

@@ -3,8 +3,8 @@ import { describe, expect, test } from 'vitest'
 import { cubeOf, sceneOf } from '../../../tests/solids.ts'
 import type { ColorSet, Mesh, UvSet } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
-import { compareScenes } from '../traits/compare-scenes.ts'
-import { fingerprintScene } from '../traits/fingerprint.ts'
+import { compareScenes } from '../compare/compare-scenes.ts'
+import { fingerprintScene } from '../compare/traits/fingerprint.ts'
 import { reconcile } from './reconcile.ts'
 
 const cube = cubeOf()

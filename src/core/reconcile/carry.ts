@@ -2,7 +2,7 @@
  * Carries one trait from a source mesh onto a target mesh along a correspondence. Elements of the target
  * that have no counterpart keep what the target has.
  */
-import type { Correspondence } from '../match/correspondence.ts'
+import type { Correspondence } from '../compare/match/correspondence.ts'
 import {
   cornerCountOf,
   faceCountOf,
@@ -15,8 +15,8 @@ import {
   type Skin,
   type UvSet,
 } from '../scene/mesh.ts'
-import { edgeKey } from '../scene/adjacency.ts'
-import { pairSets } from '../traits/pair-sets.ts'
+import { edgeKey } from '../mesh/relations/adjacency.ts'
+import { pairSets } from '../compare/pair-sets.ts'
 
 /** Target element to source element, -1 for none. */
 export interface CarryMap {

@@ -1,14 +1,14 @@
-import type { Finding } from '../messages/catalogue.ts'
-import { KelboError } from '../messages/collector.ts'
-import { mergePoints } from '../edit/edit-faces.ts'
+import type { Finding } from '../base/messages/catalogue.ts'
+import { KelboError } from '../base/messages/collector.ts'
+import { mergePoints } from '../mesh/rebuilding/edit-faces.ts'
 import type { Material } from '../scene/material.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import { sameSpace } from '../scene/space.ts'
-import { dropStaleLayers } from '../scene/stale-layers.ts'
+import { dropStaleLayers } from '../mesh/rebuilding/stale-layers.ts'
 import type { Scene, SceneImage, SceneNode } from '../scene/scene.ts'
-import { comparePart, matchScenes, type MatchedPart } from '../traits/compare-scenes.ts'
-import { pointToleranceOf } from '../traits/compare-points.ts'
-import type { Trait, TraitComparison } from '../traits/trait.ts'
+import { comparePart, matchScenes, type MatchedPart } from '../compare/compare-scenes.ts'
+import { pointToleranceOf } from '../compare/traits/compare-points.ts'
+import type { Trait, TraitComparison } from '../compare/traits/trait.ts'
 import {
   backwardMap,
   carryColours,

@@ -1,3 +1,5 @@
+import type { KeptProperty } from './kept.ts'
+
 /**
  * A material as its file wrote it. What the properties mean in one surface model or another is worked out
  * from this when it is asked for, so that a file's own wording survives.
@@ -57,7 +59,7 @@ export interface MapPlacement {
   readonly offset: readonly [number, number]
   /** Where several maps are stacked on one slot: which stack, its place from below, and how it is laid over. */
   readonly stack?: { readonly name: string; readonly blend: number; readonly alpha: number }
-  readonly kept: readonly import('./scene.ts').KeptProperty[]
+  readonly kept: readonly KeptProperty[]
   readonly source?: string
 }
 

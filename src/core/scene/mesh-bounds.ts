@@ -1,5 +1,5 @@
-import { boundsOf, type Box } from '../math/box.ts'
-import { isIdentity, transformPoints, type Matrix } from '../math/matrix.ts'
+import { boundsOf, type Box } from '../base/math/box.ts'
+import { isIdentity, transformPoints, type Matrix } from '../base/math/matrix.ts'
 import { pointCountOf, type Mesh } from './mesh.ts'
 
 /**

@@ -5,7 +5,10 @@
  * face f is number `faceOffsets[f] + k`. Absent indices are -1 in Int32Arrays.
  */
 
-import type { KeptProperty } from './scene.ts'
+import type { KeptProperty } from './kept.ts'
+
+/** Elements of a mesh; where they are listed, an edge is two points. */
+export type ElementKind = 'points' | 'edges' | 'faces' | 'corners'
 
 /** One UV set. V points up. */
 export interface UvSet {

@@ -5,6 +5,7 @@
  * Arrays may be shared between scenes and are never written to after a scene was made.
  */
 import type { Mesh } from './mesh.ts'
+import type { KeptContent, KeptProperty } from './kept.ts'
 import type { Material } from './material.ts'
 
 export type Axis = 'x' | 'y' | 'z' | '-x' | '-y' | '-z'
@@ -58,35 +59,6 @@ export interface SceneNode {
   readonly source?: string
   /** Properties that Kelbo doesn't use, as they came. */
   readonly kept?: readonly KeptProperty[]
-}
-
-/** A property of a file as it stood there, with the words its format has for it. */
-export interface KeptProperty {
-  readonly name: string
-  readonly type: string
-  readonly label: string
-  readonly flags: string
-  readonly values: readonly (string | number | boolean)[]
-}
-
-/** A record of a file that is carried without being understood. */
-export interface KeptRecord {
-  readonly name: string
-  /** The kind of each value, a letter each, as the format has them. */
-  readonly kinds: string
-  /** Whole numbers that a double can't hold, and numbers that are none, stand as text. */
-  readonly values: readonly (string | number | boolean | Float64Array | Int32Array | Uint8Array)[]
-  readonly children: readonly KeptRecord[]
-}
-
-/** Objects of a file that Kelbo has no use for, with what ties them to the rest; written back unchanged. */
-export interface KeptContent {
-  readonly format: string
-  readonly objects: readonly { readonly id: string; readonly record: KeptRecord }[]
-  readonly links: readonly { readonly from: string; readonly to: string; readonly property: string | null }[]
-  /** Sections of the file beside its objects. */
-  readonly sections: readonly KeptRecord[]
-  readonly settings: readonly KeptProperty[]
 }
 
 export type CustomProperties = Readonly<Record<string, string | number | boolean | readonly number[]>>

@@ -1,5 +1,5 @@
 /** Brings two scenes together: the only place where units and axes are converted. */
-import { isMirroring, multiplyMatrices, type Matrix } from '../math/matrix.ts'
+import { isMirroring, multiplyMatrices, type Matrix } from '../base/math/matrix.ts'
 import { worldMatrices } from './world.ts'
 import type { Axis, Scene, Space } from './scene.ts'
 

@@ -1,4 +1,4 @@
-import { multiplyMatrices, type Matrix } from '../math/matrix.ts'
+import { multiplyMatrices, type Matrix } from '../base/math/matrix.ts'
 import type { Scene } from './scene.ts'
 
 /** World matrix of each node, column-major, in the scene's own unit and axes. */

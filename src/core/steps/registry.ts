@@ -1,42 +1,42 @@
 import type { StepDescriptor } from './step.ts'
-import { assignMaterial } from './assign-material.ts'
-import { bakeTransforms } from './bake-transforms.ts'
-import { changeSpace } from './change-space.ts'
-import { cleanNames } from './clean-names.ts'
-import { convertSmoothing } from './convert-smoothing.ts'
-import { dissolveTwoEdgePoints } from './dissolve-two-edge-points.ts'
-import { groupUnderRoot } from './group-under-root.ts'
-import { joinParts } from './join-parts.ts'
-import { keepOneTwin } from './keep-one-twin.ts'
-import { makeFaceGroups } from './make-face-groups.ts'
-import { mirrorPart } from './mirror-part.ts'
-import { oneMaterial } from './one-material.ts'
-import { pairTriangles } from './pair-triangles.ts'
-import { removeBroken } from './remove-broken.ts'
-import { removeDoubles } from './remove-doubles.ts'
-import { removeHiddenParts } from './remove-hidden-parts.ts'
-import { removeHidden } from './remove-hidden.ts'
-import { removeLoose } from './remove-loose.ts'
-import { removeUnusedMaterials } from './remove-unused-materials.ts'
-import { removeZeroSize } from './remove-zero-size.ts'
-import { renameParts } from './rename-parts.ts'
-import { renameUvSet } from './rename-uv-set.ts'
-import { restorePolygonsStep } from './restore-polygons.ts'
-import { scaleToSize } from './scale-to-size.ts'
-import { setNormals } from './set-normals.ts'
-import { setPivot } from './set-pivot.ts'
-import { setShading } from './set-shading.ts'
-import { splitLongPolygons } from './split-long-polygons.ts'
-import { splitNonManifold } from './split-non-manifold.ts'
-import { splitParts } from './split-parts.ts'
-import { stripCamerasAndLights } from './strip-cameras-and-lights.ts'
-import { subdivide } from './subdivide.ts'
-import { supportLoops } from './support-loops.ts'
-import { toFloor } from './to-floor.ts'
-import { triangulate } from './triangulate.ts'
-import { turnFacesStep } from './turn-faces.ts'
-import { weldBorders } from './weld-borders.ts'
-import { weldByDistance } from './weld-by-distance.ts'
+import { assignMaterial } from './materials/assign-material.ts'
+import { bakeTransforms } from './scene/bake-transforms.ts'
+import { changeSpace } from './scene/change-space.ts'
+import { cleanNames } from './parts/clean-names.ts'
+import { convertSmoothing } from './shading/convert-smoothing.ts'
+import { dissolveTwoEdgePointsStep } from './clean/dissolve-two-edge-points.ts'
+import { groupUnderRoot } from './parts/group-under-root.ts'
+import { joinParts } from './parts/join-parts.ts'
+import { keepOneTwin } from './parts/keep-one-twin.ts'
+import { makeFaceGroups } from './polygons/make-face-groups.ts'
+import { mirrorPart } from './polygons/mirror-part.ts'
+import { oneMaterial } from './materials/one-material.ts'
+import { pairTrianglesStep } from './polygons/pair-triangles.ts'
+import { removeBroken } from './clean/remove-broken.ts'
+import { removeDoubles } from './clean/remove-doubles.ts'
+import { removeHiddenParts } from './parts/remove-hidden-parts.ts'
+import { removeHidden } from './clean/remove-hidden.ts'
+import { removeLoose } from './clean/remove-loose.ts'
+import { removeUnusedMaterials } from './materials/remove-unused-materials.ts'
+import { removeZeroSize } from './clean/remove-zero-size.ts'
+import { renameParts } from './parts/rename-parts.ts'
+import { renameUvSet } from './uvs/rename-uv-set.ts'
+import { restorePolygonsStep } from './polygons/restore-polygons.ts'
+import { scaleToSize } from './scene/scale-to-size.ts'
+import { setNormals } from './shading/set-normals.ts'
+import { setPivot } from './scene/set-pivot.ts'
+import { setShading } from './shading/set-shading.ts'
+import { splitLongPolygons } from './polygons/split-long-polygons.ts'
+import { splitNonManifold } from './clean/split-non-manifold.ts'
+import { splitParts } from './parts/split-parts.ts'
+import { stripCamerasAndLights } from './scene/strip-cameras-and-lights.ts'
+import { subdivide } from './polygons/subdivide.ts'
+import { supportLoops } from './polygons/support-loops.ts'
+import { toFloor } from './scene/to-floor.ts'
+import { triangulate } from './polygons/triangulate.ts'
+import { turnFacesStep } from './polygons/turn-faces.ts'
+import { weldBorders } from './clean/weld-borders.ts'
+import { weldByDistance } from './clean/weld-by-distance.ts'
 
 /** All steps, in the order in which they are listed. */
 export const STEPS: readonly StepDescriptor[] = [
@@ -49,14 +49,14 @@ export const STEPS: readonly StepDescriptor[] = [
   removeDoubles,
   removeZeroSize,
   splitNonManifold,
-  dissolveTwoEdgePoints,
+  dissolveTwoEdgePointsStep,
   // polygons
   turnFacesStep,
   subdivide,
   supportLoops,
   triangulate,
   restorePolygonsStep,
-  pairTriangles,
+  pairTrianglesStep,
   splitLongPolygons,
   mirrorPart,
   makeFaceGroups,

@@ -1,8 +1,8 @@
 /** Runs recipes. */
-import { createMeshFacts, type MeshFacts } from '../scene/mesh-facts.ts'
+import { createMeshFacts, type MeshFacts } from '../mesh/relations/mesh-facts.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
-import { dropStaleLayers } from '../scene/stale-layers.ts'
+import { dropStaleLayers } from '../mesh/rebuilding/stale-layers.ts'
 import type { Recipe, RecipeStep } from './recipe.ts'
 import { STEPS, stepOf } from './registry.ts'
 import { stepContext, StepRefusal, type StepOutcome } from './step.ts'

@@ -2,11 +2,11 @@
  * A step: one operation on a scene, one file each. It gives a new scene that shares every array it did not
  * touch, says how much it changed and where, and never changes anything in place.
  */
-import { createMeshFacts, type MeshFacts } from '../scene/mesh-facts.ts'
+import { createMeshFacts, type MeshFacts } from '../mesh/relations/mesh-facts.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { nodePaths } from '../scene/world.ts'
-import type { Places, Trait } from '../traits/trait.ts'
+import type { Places, Trait } from '../compare/traits/trait.ts'
 import type { RecipeStep, StepParameter } from './recipe.ts'
 
 export type StepArea = 'clean' | 'polygons' | 'shading' | 'uvs' | 'parts' | 'scene' | 'materials'

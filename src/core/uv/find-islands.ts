@@ -1,4 +1,4 @@
-import { createUnion } from '../scene/adjacency.ts'
+import { createUnion } from '../mesh/relations/adjacency.ts'
 import { faceCountOf, type Mesh, type UvSet } from '../scene/mesh.ts'
 
 export interface Islands {
@@ -64,4 +64,12 @@ export function findIslands(mesh: Mesh, set: UvSet): Islands {
     faceIslands[face] = island
   }
   return { islandCount: islandOf.size, faceIslands }
+}
+
+/** Faces of each island, in rising order. */
+export function facesByIsland(faceIslands: Int32Array, islandCount: number): number[][] {
+  const faces: number[][] = Array.from({ length: islandCount }, () => [])
+  for (let face = 0; face < faceIslands.length; face++)
+    if (faceIslands[face]! >= 0) faces[faceIslands[face]!]!.push(face)
+  return faces
 }

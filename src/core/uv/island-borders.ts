@@ -1,6 +1,6 @@
 /** Where islands end, and how close they come to each other. */
-import type { MeshFacts } from '../scene/mesh-facts.ts'
-import { nextCorner } from '../scene/mesh-facts.ts'
+import type { MeshFacts } from '../mesh/relations/mesh-facts.ts'
+import { nextCorner } from '../mesh/relations/mesh-facts.ts'
 import type { UvSet } from '../scene/mesh.ts'
 import type { Islands } from './find-islands.ts'
 import { findSeams } from './uv-measures.ts'

@@ -1,6 +1,6 @@
 /** Measures of a UV set: areas, seams, stretch, density. UV units throughout: 1 is the side of a tile. */
-import type { MeshFacts } from '../scene/mesh-facts.ts'
-import { nextCorner } from '../scene/mesh-facts.ts'
+import type { MeshFacts } from '../mesh/relations/mesh-facts.ts'
+import { nextCorner } from '../mesh/relations/mesh-facts.ts'
 import type { Mesh, UvSet } from '../scene/mesh.ts'
 
 /** True where every corner of the face has a UV and all of them are finite numbers. */

@@ -1,9 +1,9 @@
 /** Places of a difference as things to draw, in the solid and in the flat view. */
-import { edgeKey } from '../scene/adjacency.ts'
-import { computeFaceNormals } from '../normals/compute-normals.ts'
+import { edgeKey } from '../mesh/relations/adjacency.ts'
+import { computeFaceNormals } from '../mesh/relations/face-normals.ts'
 import { faceCountOf, type Mesh } from '../scene/mesh.ts'
-import type { Places } from '../traits/trait.ts'
-import { triangulateFace } from './prepare-mesh.ts'
+import type { Places } from '../compare/traits/trait.ts'
+import { triangulateFace } from '../mesh/triangles/triangulate-face.ts'
 
 export interface Highlight {
   /** Pairs of points: line segments in the solid view. */

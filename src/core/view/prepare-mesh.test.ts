@@ -1,12 +1,13 @@
 import { describe, expect, test } from 'vitest'
 import { readText } from '../../../tests/meshes.ts'
-import { buildCourierHeron } from '../demo/courier-heron.ts'
-import { computeFaceNormals } from '../normals/compute-normals.ts'
+import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
+import { computeFaceNormals } from '../mesh/relations/face-normals.ts'
 import { IDENTITY_MATRIX } from '../scene/scene.ts'
-import { buildEdges } from '../scene/adjacency.ts'
+import { buildEdges } from '../mesh/relations/adjacency.ts'
 import { faceCountOf } from '../scene/mesh.ts'
 import { placeHighlight } from './highlight.ts'
-import { prepareMesh, triangulateFace } from './prepare-mesh.ts'
+import { triangulateFace } from '../mesh/triangles/triangulate-face.ts'
+import { prepareMesh } from './prepare-mesh.ts'
 
 const ORIGIN = [0, 0, 0] as const
 const polygon = (...points: [number, number][]) =>

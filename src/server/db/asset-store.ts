@@ -1,6 +1,6 @@
 import { asc, desc, eq, inArray, max, sql } from 'drizzle-orm'
 import { destinationSchema } from '../../contract/destinations.ts'
-import { DESTINATIONS, destinationOf } from '../../core/destinations/registry.ts'
+import { DESTINATIONS, destinationOf } from '../../core/trips/destinations/registry.ts'
 import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
 import type { AssetDocument, TripDetail, TripDocument, VersionSummary } from '../../contract/api.ts'
 import type { LedgerDocument } from '../../contract/ledger.ts'

@@ -5,8 +5,8 @@ import {
   type DestinationFields,
   type ListedDestination,
 } from '../../contract/destinations.ts'
-import type { Destination } from '../../core/destinations/destination.ts'
-import { DESTINATIONS, destinationOf } from '../../core/destinations/registry.ts'
+import type { Destination } from '../../core/trips/destinations/destination.ts'
+import { DESTINATIONS, destinationOf } from '../../core/trips/destinations/registry.ts'
 import type { Db, Tx } from './database.ts'
 import { destinations } from './schema.ts'
 

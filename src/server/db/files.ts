@@ -1,7 +1,7 @@
 /** Files as they came in or went out. */
 import { createReadStream } from 'node:fs'
 import { eq, inArray } from 'drizzle-orm'
-import type { PackageFile } from '../../core/formats/package-file.ts'
+import type { PackageFile } from '../../core/formats/package/package-file.ts'
 import { getBlob, putBlob, putBlobPieces } from './blob-store.ts'
 import type { Db, Tx } from './database.ts'
 import { files } from './schema.ts'

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm'
 import { arrayFromBytes, arrayTypeOf, type ArrayType, type PackedScene } from '../../core/scene/pack-scene.ts'
 import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
-import type { DescribedScene } from '../../tasks/tasks.ts'
+import type { DescribedScene } from '../../app/tasks.ts'
 import type { SceneDocument } from '../../contract/api.ts'
 import { getBlobs, putBlob } from './blob-store.ts'
 import type { Db, Tx } from './database.ts'

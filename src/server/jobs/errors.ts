@@ -4,8 +4,8 @@ import {
   messageText,
   type MessageCode,
   type MessageParameters,
-} from '../../core/messages/catalogue.ts'
-import { KelboError } from '../../core/messages/collector.ts'
+} from '../../core/base/messages/catalogue.ts'
+import { KelboError } from '../../core/base/messages/collector.ts'
 
 /** A catalogued message as the page shows it. */
 export const errorDocument = (

@@ -1,16 +1,16 @@
 /** What each kind of job does: load, compute in a thread, save all in one transaction. */
 import { eq, sql } from 'drizzle-orm'
-import { packageFolder } from '../../core/destinations/deliver.ts'
-import type { Destination } from '../../core/destinations/destination.ts'
+import { packageFolder } from '../../core/trips/deliver.ts'
+import type { Destination } from '../../core/trips/destinations/destination.ts'
 import { asDestination } from '../../contract/destinations.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
 import type { Space } from '../../core/scene/scene.ts'
-import { standInOf } from '../../core/standins/registry.ts'
-import type { StandInValue } from '../../core/standins/standin.ts'
+import { standInOf } from '../../core/practice/standins/registry.ts'
+import type { StandInValue } from '../../core/practice/standins/standin.ts'
 import type { Recipe } from '../../core/steps/recipe.ts'
-import type { Trait } from '../../core/traits/trait.ts'
+import type { Trait } from '../../core/compare/traits/trait.ts'
 import { readBackOptions, type ReadOptions, type WriteOptions } from '../../core/formats/registry.ts'
-import type { Progress } from '../../tasks/tasks.ts'
+import type { Progress } from '../../app/tasks.ts'
 import {
   addTrip,
   addVersion,
@@ -26,7 +26,7 @@ import { getFiles, putFile } from '../db/files.ts'
 import { createJob, finishJob, type JobKind, type JobRow } from '../db/job-store.ts'
 import { getScene, putScene } from '../db/scene-store.ts'
 import { trips } from '../db/schema.ts'
-import { ZIP_LIMITS_DEFAULTS, type ZipLimits } from '../../core/formats/zip/read-zip.ts'
+import { ZIP_LIMITS_DEFAULTS, type ZipLimits } from '../../core/formats/package/read-zip.ts'
 import { storeLedger } from './ledger-document.ts'
 import type { RunTask } from './threads.ts'
 

@@ -1,6 +1,6 @@
 import type { LedgerCellDocument, LedgerDocument } from '../../contract/ledger.ts'
-import type { Ledger } from '../../core/traits/compare-scenes.ts'
-import type { Trait, TraitComparison } from '../../core/traits/trait.ts'
+import type { Ledger } from '../../core/compare/compare-scenes.ts'
+import type { Trait, TraitComparison } from '../../core/compare/traits/trait.ts'
 import { putBlob } from '../db/blob-store.ts'
 import type { Tx } from '../db/database.ts'
 

@@ -1,8 +1,8 @@
 /** A thread that does one task after another. Ending it early is how a job is cancelled. */
 import { parentPort } from 'node:worker_threads'
-import { KelboError } from '../../core/messages/collector.ts'
+import { KelboError } from '../../core/base/messages/collector.ts'
 import { NODE_CODEC } from '../../host/node-codec.ts'
-import { TASKS, transferList, type Host, type Progress, type TaskName } from '../../tasks/tasks.ts'
+import { TASKS, transferList, type Host, type Progress, type TaskName } from '../../app/tasks.ts'
 
 /** What the thread answers. */
 export type ThreadMessage =

@@ -2,15 +2,15 @@ import { existsSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { Worker } from 'node:worker_threads'
-import type { MessageCode } from '../../core/messages/catalogue.ts'
-import { KelboError } from '../../core/messages/collector.ts'
+import type { MessageCode } from '../../core/base/messages/catalogue.ts'
+import { KelboError } from '../../core/base/messages/collector.ts'
 import {
   transferList,
   type Progress,
   type TaskName,
   type TaskRequest,
   type TaskResult,
-} from '../../tasks/tasks.ts'
+} from '../../app/tasks.ts'
 import type { ThreadMessage } from './task-thread.ts'
 
 /** The built thread: beside the built server, or in dist where the sources run. */

@@ -1,7 +1,7 @@
 import type { FastifyError, FastifyInstance } from 'fastify'
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
 import type { ErrorDocument } from '../../contract/api.ts'
-import { KelboError } from '../../core/messages/collector.ts'
+import { KelboError } from '../../core/base/messages/collector.ts'
 import { describeError, errorDocument } from '../jobs/errors.ts'
 
 /** Something asked for is not there, or can't be done in its present state. */

@@ -6,7 +6,7 @@ import { join } from 'node:path'
 import { Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import type { FastifyRequest } from 'fastify'
-import { KelboError } from '../../core/messages/collector.ts'
+import { KelboError } from '../../core/base/messages/collector.ts'
 import type { SpooledFile } from '../db/files.ts'
 
 /** Bytes of one uploaded file, unless KELBO_FILE_LIMIT says otherwise. */

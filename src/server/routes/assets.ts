@@ -8,8 +8,8 @@ import {
   renameBodySchema,
   startedJobSchema,
 } from '../../contract/api.ts'
-import { KelboError } from '../../core/messages/collector.ts'
-import { stemOf } from '../../core/formats/package-file.ts'
+import { KelboError } from '../../core/base/messages/collector.ts'
+import { stemOf } from '../../core/formats/package/package-file.ts'
 import { isModelName } from '../../core/formats/endings.ts'
 import { loadAssets } from '../db/asset-store.ts'
 import { putSpooledFile } from '../db/files.ts'

@@ -8,7 +8,7 @@ import {
   destinationsSchema,
   listedDestinationSchema,
 } from '../../contract/destinations.ts'
-import { fileWord } from '../../core/destinations/split.ts'
+import { fileWord } from '../../core/trips/split.ts'
 import {
   addDestination,
   changeDestination,

@@ -3,7 +3,7 @@ import { ref } from 'vue'
 import type { SavedRecipe } from '../../contract/recipes.ts'
 import { portableRecipe, type RecipeStep } from '../../core/steps/recipe.ts'
 import { stepOf } from '../../core/steps/registry.ts'
-import type { DraftRecord } from '../../tasks/bench.ts'
+import type { DraftRecord } from '../../app/bench.ts'
 import { formatChange } from '../composables/format.ts'
 
 /** The steps of the draft: recorded, put in order, taken back, saved as a recipe, kept as a version. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { FATE_WORDS, type Fate } from '../../core/destinations/fate.ts'
+import { FATE_WORDS, type Fate } from '../../core/trips/fate.ts'
 import MarkFrame from './MarkFrame.vue'
 
 /** What becomes of a trait on its way out, as a mark that can be read without colour. */

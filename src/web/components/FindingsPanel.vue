@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { checkOf } from '../../core/checks/registry.ts'
-import type { Severity } from '../../core/messages/catalogue.ts'
+import type { Severity } from '../../core/base/messages/catalogue.ts'
 import { stepOf } from '../../core/steps/registry.ts'
 import type { RecipeStep } from '../../core/steps/recipe.ts'
-import type { BenchFinding } from '../../tasks/bench.ts'
+import type { BenchFinding } from '../../app/bench.ts'
 import HistogramChart from './HistogramChart.vue'
 import SeverityMark from './SeverityMark.vue'
 

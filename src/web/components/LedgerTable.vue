@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../../contract/ledger.ts'
-import { FATES, FATE_WORDS, fateOf, type FateDestination } from '../../core/destinations/fate.ts'
-import { forecastText } from '../../core/destinations/forecast-text.ts'
+import { FATES, FATE_WORDS, fateOf, type FateDestination } from '../../core/trips/fate.ts'
+import { forecastText } from '../../core/trips/forecast-text.ts'
 import {
   noteText,
   STATE_WORDS,
@@ -11,7 +11,7 @@ import {
   TRAITS,
   type NoteCode,
   type Trait,
-} from '../../core/traits/trait.ts'
+} from '../../core/compare/traits/trait.ts'
 import CellMark from './CellMark.vue'
 import FateMark from './FateMark.vue'
 import StateMark from './StateMark.vue'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Severity } from '../../core/messages/catalogue.ts'
+import type { Severity } from '../../core/base/messages/catalogue.ts'
 
 /** How grave a finding is, by shape: a full square with a bar for a fault, a hollow one for a doubt, a dot for a note. */
 defineProps<{ severity: Severity; size?: number }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { ForecastResult } from '../../contract/api.ts'
-import { scaleForHeight } from '../../core/destinations/size.ts'
+import { scaleForHeight } from '../../core/trips/size.ts'
 import { UNITS } from '../composables/choices.ts'
 import { formatMeters } from '../composables/format.ts'
 

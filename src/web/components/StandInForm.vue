@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { StandInDescriptor, StandInValue } from '../../core/standins/standin.ts'
+import type { StandInDescriptor, StandInValue } from '../../core/practice/standins/standin.ts'
 
 /** A stand-in's settings, from its own description of them. */
 const values = defineModel<Record<string, StandInValue>>({ required: true })

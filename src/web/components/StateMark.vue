@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { STATE_WORDS, type TraitState } from '../../core/traits/trait.ts'
+import { STATE_WORDS, type TraitState } from '../../core/compare/traits/trait.ts'
 import MarkFrame from './MarkFrame.vue'
 
 /** A trait's state as a mark that can be read without colour; the word goes with it for those who listen. */

@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { STEPS, stepOf } from '../../core/steps/registry.ts'
 import type { RecipeStep, StepParameter } from '../../core/steps/recipe.ts'
 import type { StepArea } from '../../core/steps/step.ts'
-import type { StepPreview } from '../../tasks/bench.ts'
+import type { StepPreview } from '../../app/bench.ts'
 import { formatChange } from '../composables/format.ts'
 
 /** Choose a step, set its parameters, see what it would change, apply it. */

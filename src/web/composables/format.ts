@@ -1,4 +1,4 @@
-import type { Box } from '../../core/math/box.ts'
+import type { Box } from '../../core/base/math/box.ts'
 
 const grouped = new Intl.NumberFormat('en-US')
 export const formatCount = (count: number): string => grouped.format(count)

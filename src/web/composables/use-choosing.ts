@@ -1,5 +1,5 @@
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
-import type { GrowKind } from '../../core/edit/grow-selection.ts'
+import type { GrowKind } from '../../core/steps/grow-selection.ts'
 import { formatMeters } from './format.ts'
 import type { useBench } from './use-bench.ts'
 import type { Picked } from './use-viewer.ts'

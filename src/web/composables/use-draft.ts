@@ -2,7 +2,7 @@ import { computed, ref, shallowRef } from 'vue'
 import type { CheckSettings } from '../../core/checks/settings.ts'
 import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
 import type { RecipeStep } from '../../core/steps/recipe.ts'
-import type { BenchFinding, DraftRecord, StepPreview } from '../../tasks/bench.ts'
+import type { BenchFinding, DraftRecord, StepPreview } from '../../app/bench.ts'
 import type { useBench } from './use-bench.ts'
 
 /** A version with the draft of steps on top of it, and what the checks say of it; the draft outlives the page. */

@@ -1,7 +1,7 @@
 import { computed, onMounted, ref } from 'vue'
 import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../../core/checks/settings.ts'
-import { checkSettingsOf } from '../../core/destinations/destination.ts'
-import { DESTINATIONS } from '../../core/destinations/registry.ts'
+import { checkSettingsOf } from '../../core/trips/destinations/destination.ts'
+import { DESTINATIONS } from '../../core/trips/destinations/registry.ts'
 import { useDestinations } from '../stores/destinations.ts'
 import { useNotices } from '../stores/notices.ts'
 

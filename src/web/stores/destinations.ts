@@ -1,8 +1,8 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { asDestination, type ListedDestination } from '../../contract/destinations.ts'
-import type { Destination } from '../../core/destinations/destination.ts'
-import { DESTINATIONS } from '../../core/destinations/registry.ts'
+import type { Destination } from '../../core/trips/destinations/destination.ts'
+import { DESTINATIONS } from '../../core/trips/destinations/registry.ts'
 import { api } from '../api.ts'
 
 /** Destinations that ship, and the artist's own. Those that ship are there before the server has answered. */

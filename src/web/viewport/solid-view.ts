@@ -1,10 +1,10 @@
 /** The solid view: shaded polygons with their edges, an orbiting camera, marks, and the before/after wipe. */
 import * as THREE from 'three'
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh'
-import { diagonalOf, joinBoxes, type Box } from '../../core/math/box.ts'
+import { diagonalOf, joinBoxes, type Box } from '../../core/base/math/box.ts'
 import { faceHeat, placeHighlight } from '../../core/view/highlight.ts'
 import { worldMatrices } from '../../core/scene/world.ts'
-import { transformPoints } from '../../core/math/matrix.ts'
+import { transformPoints } from '../../core/base/math/matrix.ts'
 import type { LoadedModel } from './loaded-model.ts'
 import { thickLines } from './thick-lines.ts'
 import { VIEW_COLORS, type ViewState } from './view-state.ts'

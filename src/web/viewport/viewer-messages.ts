@@ -1,5 +1,5 @@
 /** What the page and the viewer's worker tell each other. */
-import type { Places } from '../../core/traits/trait.ts'
+import type { Places } from '../../core/compare/traits/trait.ts'
 
 export type Slot = 'master' | 'returned'
 export type ViewName = 'solid' | 'flat'

@@ -7,8 +7,8 @@ import {
   schemaComplaint,
   type DestinationFields,
 } from '../../contract/destinations.ts'
-import { KIND_NAMES, type Destination } from '../../core/destinations/destination.ts'
-import { DESTINATIONS } from '../../core/destinations/registry.ts'
+import { KIND_NAMES, type Destination } from '../../core/trips/destinations/destination.ts'
+import { DESTINATIONS } from '../../core/trips/destinations/registry.ts'
 import { api } from '../api.ts'
 import DestinationForm from '../components/DestinationForm.vue'
 import { useDestinations } from '../stores/destinations.ts'

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
-import { STAND_INS, standInOf } from '../../core/standins/registry.ts'
-import type { StandInDescriptor, StandInValue } from '../../core/standins/standin.ts'
+import { STAND_INS, standInOf } from '../../core/practice/standins/registry.ts'
+import type { StandInDescriptor, StandInValue } from '../../core/practice/standins/standin.ts'
 import { api } from '../api.ts'
 import JobProgress from '../components/JobProgress.vue'
 import StandInForm from '../components/StandInForm.vue'

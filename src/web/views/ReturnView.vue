@@ -3,8 +3,14 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../contract/api.ts'
 import type { LedgerCellDocument, LedgerRowDocument } from '../../contract/ledger.ts'
-import { TOOLS_OWN_NOTES, traitLabel, TRAITS, type NoteCode, type Trait } from '../../core/traits/trait.ts'
-import { readingThatUndoes } from '../../core/traits/whole-change.ts'
+import {
+  TOOLS_OWN_NOTES,
+  traitLabel,
+  TRAITS,
+  type NoteCode,
+  type Trait,
+} from '../../core/compare/traits/trait.ts'
+import { readingThatUndoes } from '../../core/compare/whole-change.ts'
 import { api } from '../api.ts'
 import DropDialog from '../components/DropDialog.vue'
 import JobProgress from '../components/JobProgress.vue'

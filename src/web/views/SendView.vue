@@ -8,8 +8,8 @@ import {
   type TripDetail,
 } from '../../contract/api.ts'
 import { asDestination } from '../../contract/destinations.ts'
-import type { Destination } from '../../core/destinations/destination.ts'
-import { DESTINATIONS } from '../../core/destinations/registry.ts'
+import type { Destination } from '../../core/trips/destinations/destination.ts'
+import { DESTINATIONS } from '../../core/trips/destinations/registry.ts'
 import { FORMATS, type WriteOptions as Options } from '../../core/formats/registry.ts'
 import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
 import { api, type SendRequest } from '../api.ts'

@@ -1,9 +1,9 @@
 /** What the Bench's page and its worker tell each other. */
 import type { CheckSettings } from '../../core/checks/settings.ts'
-import type { GrowKind } from '../../core/edit/grow-selection.ts'
+import type { GrowKind } from '../../core/steps/grow-selection.ts'
 import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
 import type { RecipeStep } from '../../core/steps/recipe.ts'
-import type { BenchFinding, BenchPlaces, DraftRecord, StepPreview } from '../../tasks/bench.ts'
+import type { BenchFinding, BenchPlaces, DraftRecord, StepPreview } from '../../app/bench.ts'
 
 /** Requests by name: what is asked, and what is answered. */
 export interface BenchRequests {

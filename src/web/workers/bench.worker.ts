@@ -1,5 +1,5 @@
 /** The Bench's worker: checks and steps on the model on screen, off the page's thread. */
-import { createBench, type Bench } from '../../tasks/bench.ts'
+import { createBench, type Bench } from '../../app/bench.ts'
 import { StepRefusal } from '../../core/steps/step.ts'
 import type { BenchRequestName, BenchRequests, FromBench, ToBench } from './bench-messages.ts'
 import { loadScene } from './load-scene.ts'

@@ -1,5 +1,5 @@
 /** Measures a part off the page's thread. */
-import { buildEdges } from '../../core/scene/adjacency.ts'
+import { buildEdges } from '../../core/mesh/relations/adjacency.ts'
 import { loadScene } from './load-scene.ts'
 
 onmessage = async (event: MessageEvent<{ sceneId: string; node: number; unitMeters: number | null }>) => {

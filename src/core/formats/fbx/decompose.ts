@@ -1,5 +1,5 @@
-import type { Matrix } from '../../math/matrix.ts'
-import { isIdentity, isMirroring, multiplyMatrices } from '../../math/matrix.ts'
+import type { Matrix } from '../../base/math/matrix.ts'
+import { isIdentity, isMirroring, multiplyMatrices } from '../../base/math/matrix.ts'
 import { rotationMatrix, type Triple } from './transform-chain.ts'
 
 export interface Decomposed {

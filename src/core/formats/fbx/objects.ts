@@ -1,5 +1,5 @@
 /** Objects of an FBX and what ties them: a graph by the numbers (7.x) or names (6.x) that the file gives them. */
-import type { MessageCollector } from '../../messages/collector.ts'
+import type { MessageCollector } from '../../base/messages/collector.ts'
 import { objectName, type FbxRecord, type FbxTree } from './tree.ts'
 
 export interface FbxObject {

@@ -1,4 +1,4 @@
-import type { ZlibCodec } from '../../bytes/zlib.ts'
+import type { ZlibCodec } from '../../base/bytes/zlib.ts'
 import type { Axis } from '../../scene/scene.ts'
 
 /** The scale that a file's crease weights are on: weight = scale x (sharpness / 10) ^ exponent. */

@@ -1,5 +1,5 @@
 /** Property tables (`Properties70` of 7.x, `Properties60` of 6.x) with the templates they rest on. */
-import type { KeptProperty } from '../../scene/scene.ts'
+import type { KeptProperty } from '../../scene/kept.ts'
 import { childOf, childrenOf, numberValue, type FbxRecord, type FbxValue } from './tree.ts'
 import type { Triple } from './transform-chain.ts'
 

@@ -4,9 +4,9 @@
  * Source: the layout as published by several open-source readers, from memory; checked in tests against a
  * literal reading of the files of Debian's assimp-testmodels.
  */
-import { decodeLatin1, decodeUtf8 } from '../../bytes/text.ts'
-import type { ZlibCodec } from '../../bytes/zlib.ts'
-import { KelboError, type MessageCollector } from '../../messages/collector.ts'
+import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
+import type { ZlibCodec } from '../../base/bytes/zlib.ts'
+import { KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 import { MOST_DEPTH, MOST_RECORDS, type FbxRecord, type FbxTree, type FbxValue } from './tree.ts'
 
 /** Stands at byte 8 of every binary file; two blanks and a zero follow. */

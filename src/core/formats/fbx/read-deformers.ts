@@ -1,5 +1,5 @@
 /** Blend shapes and skins of a geometry. */
-import type { MessageCollector } from '../../messages/collector.ts'
+import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { BlendShape, Skin } from '../../scene/mesh.ts'
 import type { FbxGraph, FbxObject } from './objects.ts'
 import { numberProperty, propertiesOf } from './properties.ts'

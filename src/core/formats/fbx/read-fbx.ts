@@ -1,15 +1,14 @@
 /** FBX to a scene: hierarchy with transforms, meshes with their layers, materials with maps, and the rest kept. */
-import { PURE_CODEC } from '../../bytes/zlib.ts'
-import type { Finding } from '../../messages/catalogue.ts'
-import { collectMessages, KelboError, type MessageCollector } from '../../messages/collector.ts'
-import { isIdentity, multiplyMatrices } from '../../math/matrix.ts'
+import { PURE_CODEC } from '../../base/bytes/zlib.ts'
+import type { Finding } from '../../base/messages/catalogue.ts'
+import { collectMessages, KelboError, type MessageCollector } from '../../base/messages/collector.ts'
+import { isIdentity, multiplyMatrices } from '../../base/math/matrix.ts'
 import type { Material } from '../../scene/material.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import {
   EMPTY_SCENE,
   type Axis,
   type CustomProperties,
-  type KeptContent,
   type Scene,
   type SceneCamera,
   type SceneImage,
@@ -17,9 +16,10 @@ import {
   type Space,
   type TransformParts,
 } from '../../scene/scene.ts'
+import type { KeptContent } from '../../scene/kept.ts'
 import { axesFit, targetSpace } from '../../scene/space.ts'
-import { transformMesh } from '../../edit/transform-mesh.ts'
-import type { PackageFile } from '../package-file.ts'
+import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
+import type { PackageFile } from '../package/package-file.ts'
 import { isRoot, orderModels, readGraph, type FbxGraph, type FbxObject } from './objects.ts'
 import { FBX_READ_DEFAULTS, type FbxReadOptions } from './options.ts'
 import {

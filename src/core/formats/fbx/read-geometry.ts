@@ -1,5 +1,5 @@
 /** A geometry's records to a mesh: control points, polygons, and its layers in every mapping. */
-import type { MessageCollector } from '../../messages/collector.ts'
+import type { MessageCollector } from '../../base/messages/collector.ts'
 import {
   EMPTY_MESH,
   type ColorSet,

@@ -1,10 +1,10 @@
 /** Materials with their maps: texture, its place on the surface, the image it shows. */
-import type { MessageCollector } from '../../messages/collector.ts'
+import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { MapPlacement, Material, MaterialMap, Slot } from '../../scene/material.ts'
 import type { SceneImage } from '../../scene/scene.ts'
-import { decodeBase64 } from '../../bytes/base64.ts'
-import { joinBytes } from '../../bytes/byte-writer.ts'
-import { fileNameOf, findInPackage, type PackageFile } from '../package-file.ts'
+import { decodeBase64 } from '../../base/bytes/base64.ts'
+import { joinBytes } from '../../base/bytes/byte-writer.ts'
+import { fileNameOf, findInPackage, type PackageFile } from '../package/package-file.ts'
 import type { FbxGraph, FbxObject } from './objects.ts'
 import {
   keepProperty,

@@ -8,9 +8,9 @@ import { readFbx } from './read-fbx.ts'
 import { int, record, type WriteRecord } from './write-tree.ts'
 import { writeBinaryTree } from './write-binary-tree.ts'
 import { writeFbx } from './write-fbx.ts'
-import { PURE_CODEC } from '../../bytes/zlib.ts'
-import { fingerprintScene } from '../../traits/fingerprint.ts'
-import { TRAITS } from '../../traits/trait.ts'
+import { PURE_CODEC } from '../../base/bytes/zlib.ts'
+import { fingerprintScene } from '../../compare/traits/fingerprint.ts'
+import { TRAITS } from '../../compare/traits/trait.ts'
 
 const POINTS = [0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0, 4, 0, 0, 4, 2, 0]
 /** A list over several lines, as exporters broke them. */

@@ -2,10 +2,10 @@
  * The text form of FBX: `Name: value, value { ... }`, comments from `;` to the end of the line, arrays as
  * `*count { a: 1,2,3 }` (7.x) or as a long list of values over several lines (6.x).
  */
-import { createNumberScan, parseNumbers } from '../../bytes/parse-number.ts'
-import { growingFloat64, reserveFloat64 } from '../../bytes/growing.ts'
-import { decodeLatin1, decodeUtf8 } from '../../bytes/text.ts'
-import { KelboError, type MessageCollector } from '../../messages/collector.ts'
+import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
+import { growingFloat64, reserveFloat64 } from '../../base/bytes/growing.ts'
+import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
+import { KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 import { MOST_DEPTH, MOST_RECORDS, type FbxRecord, type FbxTree, type FbxValue } from './tree.ts'
 
 const NEWLINE = 10

@@ -4,10 +4,10 @@
  *   local = T * Roff * Rp * Rpre * R * Rpost^-1 * Rp^-1 * Soff * Sp * S * Sp^-1
  *
  * Source: the chain of the published documentation of the format's development kit, from memory; its table of
- * cases in ../shared/reference/transforms decides. Pre-, post- and geometric rotation are always in the order
+ * cases in tests/reference/transforms decides. Pre-, post- and geometric rotation are always in the order
  * XYZ (X is applied first); only the local rotation follows the node's own order.
  */
-import { invertAffine, multiplyMatrices } from '../../math/matrix.ts'
+import { invertAffine, multiplyMatrices } from '../../base/math/matrix.ts'
 import { IDENTITY_MATRIX, type RotationOrder, type TransformParts } from '../../scene/scene.ts'
 
 export type Triple = readonly [number, number, number]

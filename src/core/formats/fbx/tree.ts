@@ -1,5 +1,5 @@
 /** An FBX file as it stands: named records with values, in a tree. What they mean is decided elsewhere. */
-import type { KeptRecord } from '../../scene/scene.ts'
+import type { KeptRecord } from '../../scene/kept.ts'
 
 /** Integers beyond what a double holds exactly stay bigint. */
 export type FbxValue = number | bigint | boolean | string | Uint8Array | Float64Array | Int32Array

@@ -4,8 +4,8 @@
  * Source: the layout as published by several open-source writers, from memory: records end with a record of
  * nothing where they have children, arrays are packed with zlib, and the file closes with a fixed footer.
  */
-import { encodeUtf8 } from '../../bytes/text.ts'
-import type { ZlibCodec } from '../../bytes/zlib.ts'
+import { encodeUtf8 } from '../../base/bytes/text.ts'
+import type { ZlibCodec } from '../../base/bytes/zlib.ts'
 import { isTyped, isTypedArray, type WriteRecord, type WriteValue } from './write-tree.ts'
 
 /** Arrays shorter than this gain nothing by packing. */

@@ -1,5 +1,5 @@
 /** Blend shapes and skins as objects that hang under a geometry. */
-import { invertAffine, multiplyMatrices, type Matrix } from '../../math/matrix.ts'
+import { invertAffine, multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
 import type { BlendShape, Mesh } from '../../scene/mesh.ts'
 import { IDENTITY_MATRIX } from '../../scene/scene.ts'
 import type { GraphWriter } from './write-graph.ts'

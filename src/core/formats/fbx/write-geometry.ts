@@ -1,8 +1,8 @@
 /** A mesh as a geometry's records. */
-import { groupsFromHardEdges } from '../../edit/smoothing-groups.ts'
-import { meshTangents } from '../../normals/mesh-tangents.ts'
-import { edgeKey } from '../../scene/adjacency.ts'
-import { createMeshFacts, type MeshFacts } from '../../scene/mesh-facts.ts'
+import { groupsFromHardEdges } from '../../mesh/smoothing/smoothing-groups.ts'
+import { meshTangents } from '../../mesh/normals/mesh-tangents.ts'
+import { edgeKey } from '../../mesh/relations/adjacency.ts'
+import { createMeshFacts, type MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import {
   faceCountOf,
   type ColorSet,

@@ -2,7 +2,7 @@
 import type { MapPlacement, Material, MaterialMap, MaterialProperty } from '../../scene/material.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { fbxMapWord, fbxWord } from '../../surfaces/wording.ts'
-import { fileNameOf, packagePath, stemOf, type PackageFile } from '../package-file.ts'
+import { fileNameOf, packagePath, stemOf, type PackageFile } from '../package/package-file.ts'
 import type { FbxWriteOptions } from './options.ts'
 import type { GraphWriter } from './write-graph.ts'
 import {

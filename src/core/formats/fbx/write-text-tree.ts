@@ -4,8 +4,8 @@
  *
  * Source: the text files of assimp-testmodels, and what `read-text-tree.ts` says.
  */
-import { encodeBase64 } from '../../bytes/base64.ts'
-import { createByteWriter, joinBytes } from '../../bytes/byte-writer.ts'
+import { encodeBase64 } from '../../base/bytes/base64.ts'
+import { createByteWriter, joinBytes } from '../../base/bytes/byte-writer.ts'
 import { isTyped, isTypedArray, SEPARATOR, type WriteRecord, type WriteValue } from './write-tree.ts'
 
 function stringText(value: string): string {

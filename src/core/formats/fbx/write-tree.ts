@@ -1,5 +1,5 @@
 /** Records as they are to be written, in either form. */
-import type { KeptProperty, KeptRecord } from '../../scene/scene.ts'
+import type { KeptProperty, KeptRecord } from '../../scene/kept.ts'
 import type { FbxValue } from './tree.ts'
 
 /** A value with the kind it is written as, where a plain one would not say. */

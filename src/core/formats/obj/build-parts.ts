@@ -1,6 +1,6 @@
 /** Makes parts out of an OBJ's statements: which faces belong together, and the arrays of each. */
-import { growingInt32, pushInt32, type GrowingInt32 } from '../../bytes/growing.ts'
-import type { MessageCollector } from '../../messages/collector.ts'
+import { growingInt32, pushInt32, type GrowingInt32 } from '../../base/bytes/growing.ts'
+import type { MessageCollector } from '../../base/messages/collector.ts'
 import {
   EMPTY_MESH,
   type ColorSet,

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { codesOf, CUBE, CUBE_MTL, file, readText } from '../../../../tests/meshes.ts'
 import { readObj } from './read-obj.ts'
-import { encodeUtf8 } from '../../bytes/text.ts'
+import { encodeUtf8 } from '../../base/bytes/text.ts'
 import { inspectMesh } from '../../inspect/inspect-scene.ts'
 import { faceCountOf, type Smoothing } from '../../scene/mesh.ts'
 

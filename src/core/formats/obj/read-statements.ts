@@ -5,7 +5,7 @@
  * negative indices, line continuation); vertex colours behind the coordinates are common practice; the tag
  * lines `t crease` and `t corner` are those of OpenSubdiv's example shapes, with vertices counted from 0.
  */
-import { asciiText, createNumberScan, parseNumbers } from '../../bytes/parse-number.ts'
+import { asciiText, createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
 import {
   growingFloat64,
   growingInt32,
@@ -14,9 +14,9 @@ import {
   reserveInt32,
   type GrowingFloat64,
   type GrowingInt32,
-} from '../../bytes/growing.ts'
-import { decodeLatin1, decodeUtf8 } from '../../bytes/text.ts'
-import type { MessageCollector } from '../../messages/collector.ts'
+} from '../../base/bytes/growing.ts'
+import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
+import type { MessageCollector } from '../../base/messages/collector.ts'
 
 /** All that an OBJ file states. Indices are 0-based into the file's own lists and not yet checked. */
 export interface ObjStatements {

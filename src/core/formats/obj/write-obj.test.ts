@@ -1,16 +1,16 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { CUBE, CUBE_MTL, file, readText } from '../../../../tests/meshes.ts'
-import { decodeLatin1 } from '../../bytes/text.ts'
-import { buildCourierHeron } from '../../demo/courier-heron.ts'
-import { buildStormLantern } from '../../demo/storm-lantern.ts'
+import { decodeLatin1 } from '../../base/bytes/text.ts'
+import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
+import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
 import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
-import { compareScenes } from '../../traits/compare-scenes.ts'
-import { fingerprintScene } from '../../traits/fingerprint.ts'
-import { readPackage } from '../read-package.ts'
+import { compareScenes } from '../../compare/compare-scenes.ts'
+import { fingerprintScene } from '../../compare/traits/fingerprint.ts'
+import { readPackage } from '../package/read-package.ts'
 import { FORMATS } from '../registry.ts'
-import { demoScene } from '../../demo/demo-scene.ts'
+import { demoScene } from '../../practice/demo/demo-scene.ts'
 import { writeObj } from './write-obj.ts'
 
 const textOf = (scene: Scene, options = {}): string =>
@@ -23,7 +23,7 @@ const again = (scene: Scene, options = {}, read = {}) =>
 function expectSamePrints(a: Scene, b: Scene): void {
   const before = fingerprintScene(a)
   const after = fingerprintScene(b)
-  for (const trait of FORMATS[0]!.carries) expect([trait, after[trait]]).toEqual([trait, before[trait]])
+  for (const trait of FORMATS[0]!.carries as Trait[]) expect([trait, after[trait]]).toEqual([trait, before[trait]])
 }
 
 describe('write, read: every trait that OBJ carries is the same', () => {

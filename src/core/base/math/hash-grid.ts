@@ -1,0 +1,52 @@
+/**
+ * Items by the cell of space that they lie in: a hashed grid, for finding what is near in time that does not
+ * grow with the number of items.
+ *
+ * The arrays are open so that a search runs without a call an item. Cells that share a slot share its chain, so
+ * a candidate's distance decides, never its cell.
+ */
+export interface HashGrid {
+  /** Side of a cell, in the items' unit. */
+  readonly cellSize: number
+  /** The first item of each slot's chain, -1 for none. */
+  readonly heads: Int32Array
+  /** One an item; the next of its chain, -1 at its end. */
+  readonly next: Int32Array
+  /** The slot of a cell, by the cell's whole numbers along the axes. */
+  readonly slotOf: (cellX: number, cellY: number, cellZ: number) => number
+  /** The number of the cell that a coordinate lies in. */
+  readonly cellOf: (coordinate: number) => number
+  /** Puts an item in front of its chain. */
+  readonly insert: (item: number, x: number, y: number, z: number) => void
+}
+
+/**
+ * An empty grid.
+ *
+ * @param itemCount how many items it may hold, numbered from 0.
+ * @param cellSize more than 0, in the items' unit; coordinates up to 2^31 cells from 0 are told apart.
+ */
+export function createHashGrid(itemCount: number, cellSize: number): HashGrid {
+  let tableSize = 16
+  while (tableSize < itemCount * 2) tableSize *= 2
+  const mask = tableSize - 1
+  const heads = new Int32Array(tableSize).fill(-1)
+  const next = new Int32Array(itemCount).fill(-1)
+  const inverse = 1 / cellSize
+  // primes of Teschner et al., "Optimized Spatial Hashing for Collision Detection of Deformable Objects", 2003
+  const slotOf = (x: number, y: number, z: number): number =>
+    (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) & mask
+  const cellOf = (coordinate: number): number => Math.floor(coordinate * inverse)
+  return {
+    cellSize,
+    heads,
+    next,
+    slotOf,
+    cellOf,
+    insert(item, x, y, z) {
+      const slot = slotOf(cellOf(x), cellOf(y), cellOf(z))
+      next[item] = heads[slot]!
+      heads[slot] = item
+    },
+  }
+}

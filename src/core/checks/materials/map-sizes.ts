@@ -1,0 +1,54 @@
+import { readImageSize } from '../../image/read-image-size.ts'
+import { nodesWithMaterial } from '../../scene/material-use.ts'
+import type { CheckDescriptor } from '../check.ts'
+
+const isPowerOfTwo = (value: number): boolean => value > 0 && (value & (value - 1)) === 0
+
+export const mapSizes: CheckDescriptor = {
+  id: 'map-sizes',
+  area: 'materials',
+  scope: 'scene',
+  title: 'Sizes of maps',
+  why: 'Engines make smaller copies of a map by halving it, which only powers of two allow without a rest.',
+  reads: ['materials', 'images'],
+  problems: {
+    odd: {
+      severity: 'warning',
+      text: '“{file}” is {width} x {height} pixels, which can’t be halved evenly.',
+    },
+    uneven: { severity: 'info', text: 'The maps of “{material}” have different sizes: {sizes}.' },
+    small: { severity: 'warning', text: '“{file}” is {width} x {height} pixels; {least} are wanted.' },
+  },
+  run({ scene, settings }, report) {
+    const said = new Set<string>()
+    scene.materials.forEach((material, index) => {
+      const sizes = new Set<string>()
+      const nodes = nodesWithMaterial(scene, index)
+      for (const map of material.maps) {
+        const image = scene.images.find((candidate) => candidate.file === map.file)
+        const size = image?.bytes ? readImageSize(image.bytes) : null
+        if (!size) continue
+        sizes.add(`${size.width} x ${size.height}`)
+        if (said.has(map.file)) continue
+        said.add(map.file)
+        const parameters = { file: map.file, width: size.width, height: size.height }
+        if (!isPowerOfTwo(size.width) || !isPowerOfTwo(size.height))
+          report({ problem: 'odd', count: 1, parameters, nodes })
+        if (Math.max(size.width, size.height) < settings.leastMapSize)
+          report({
+            problem: 'small',
+            count: 1,
+            parameters: { ...parameters, least: settings.leastMapSize },
+            nodes,
+          })
+      }
+      if (sizes.size > 1)
+        report({
+          problem: 'uneven',
+          count: sizes.size,
+          parameters: { material: material.name, sizes: [...sizes].join(', ') },
+          nodes,
+        })
+    })
+  },
+}

@@ -1,0 +1,44 @@
+import { facesByIsland, findIslands } from '../../uv/find-islands.ts'
+import { closeIslands, islandBorders } from '../../uv/island-borders.ts'
+import { groupedElements, type CheckDescriptor } from '../check.ts'
+
+export const islandDistance: CheckDescriptor = {
+  id: 'island-distance',
+  area: 'uvs',
+  scope: 'part',
+  title: 'Islands closer than the padding',
+  why: 'A map that is made smaller blends neighbouring pixels, and colour bleeds from one island into the next.',
+  reads: ['faceVertices', 'faceOffsets', 'uvSets'],
+  problems: {
+    close: {
+      severity: 'info',
+      text: '{count} [pair|pairs] of islands [is|are] closer than {padding} pixels at {size} pixels (the closest {least}).',
+    },
+  },
+  run({ mesh, facts, settings }, report) {
+    const set = mesh.uvSets[0]
+    if (!set || settings.paddingPixels <= 0) return
+    const islands = findIslands(mesh, set)
+    if (islands.islandCount < 2) return
+    const { pairs } = closeIslands(
+      islandBorders(facts, set, islands),
+      settings.paddingPixels / settings.mapSize,
+    )
+    if (pairs.length === 0) return
+    const faces = facesByIsland(islands.faceIslands, islands.islandCount)
+    const least = Math.min(...pairs.slice(0, 10000).map((pair) => pair.distance)) * settings.mapSize
+    report({
+      problem: 'close',
+      count: pairs.length,
+      parameters: {
+        padding: settings.paddingPixels,
+        size: settings.mapSize,
+        least: Number(least.toFixed(1)),
+      },
+      places: groupedElements(
+        'faces',
+        pairs.slice(0, 2000).map(({ a, b }) => [...faces[a]!, ...faces[b]!]),
+      ),
+    })
+  },
+}

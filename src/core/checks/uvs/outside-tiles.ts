@@ -1,0 +1,57 @@
+import { isMapped } from '../../uv/uv-measures.ts'
+import { eachElement, type CheckDescriptor } from '../check.ts'
+
+/** UVs on a tile's border belong to either side; this much beyond is still on it. */
+const ON_BORDER = 1e-6
+
+export const outsideTiles: CheckDescriptor = {
+  id: 'outside-tiles',
+  area: 'uvs',
+  scope: 'part',
+  title: 'UVs outside the tile or across its border',
+  why: 'A map covers one tile. What lies outside repeats the map or is cut off; what crosses a border is torn.',
+  reads: ['faceVertices', 'faceOffsets', 'uvSets'],
+  problems: {
+    outside: { severity: 'warning', text: '{count} [polygon|polygons] [lies|lie] outside the {where}.' },
+    across: { severity: 'error', text: '{count} [polygon|polygons] [crosses|cross] the border of a tile.' },
+  },
+  run({ mesh, facts, settings }, report) {
+    const set = mesh.uvSets[0]
+    if (!set) return
+    const outside: number[] = []
+    const across: number[] = []
+    for (let face = 0; face < facts.faceCount; face++) {
+      if (!isMapped(mesh, set, face)) continue
+      let u0 = Infinity
+      let v0 = Infinity
+      let u1 = -Infinity
+      let v1 = -Infinity
+      for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
+        const u = set.values[2 * set.indices[corner]!]!
+        const v = set.values[2 * set.indices[corner]! + 1]!
+        u0 = Math.min(u0, u)
+        v0 = Math.min(v0, v)
+        u1 = Math.max(u1, u)
+        v1 = Math.max(v1, v)
+      }
+      const crosses =
+        Math.floor(u0 + ON_BORDER) < Math.ceil(u1 - ON_BORDER) - 1 ||
+        Math.floor(v0 + ON_BORDER) < Math.ceil(v1 - ON_BORDER) - 1
+      // UDIM numbers have ten tiles a row and start at the unit tile
+      const most = settings.tiles ? 10 : 1
+      const leaves =
+        u0 < -ON_BORDER || v0 < -ON_BORDER || u1 > most + ON_BORDER || (!settings.tiles && v1 > 1 + ON_BORDER)
+      if (crosses) across.push(face)
+      else if (leaves) outside.push(face)
+    }
+    if (outside.length)
+      report({
+        problem: 'outside',
+        count: outside.length,
+        parameters: { where: settings.tiles ? 'tiles that have a number' : 'unit tile' },
+        places: eachElement('faces', outside),
+      })
+    if (across.length)
+      report({ problem: 'across', count: across.length, places: eachElement('faces', across) })
+  },
+}

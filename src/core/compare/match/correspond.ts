@@ -1,0 +1,92 @@
+import { findWelds } from '../../mesh/welds/find-welds.ts'
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
+import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import type { Correspondence } from './correspondence.ts'
+import { matchConnectivity } from './match-connectivity.ts'
+import { matchFaces } from './match-faces.ts'
+import { matchPieces } from './match-pieces.ts'
+import { matchPlaces } from './match-places.ts'
+import { matchPositions } from './match-positions.ts'
+import { packPoints, rejoinPoints } from './rejoin-points.ts'
+
+/** Points closer than this share of the part's diagonal are taken for the same point. */
+export const POSITION_REACH = 1e-5
+
+const identityMap = (length: number): Int32Array => {
+  const map = new Int32Array(length)
+  for (let index = 0; index < length; index++) map[index] = index
+  return map
+}
+
+const sameArray = (a: Uint32Array, b: Uint32Array): boolean => {
+  if (a.length !== b.length) return false
+  for (let index = 0; index < a.length; index++) if (a[index] !== b[index]) return false
+  return true
+}
+
+const UNCUT = { pieceToMaster: null, cutFaceCount: 0, joinedPoints: null }
+
+/**
+ * Finds which element of a returned part is which of the master's: by the same numbering; else by position;
+ * else by connectivity, with moved points; else what lies in the same place, as far as it goes. Points that
+ * were split count as the one that they were split from.
+ *
+ * Both meshes' points must be in the same space.
+ */
+export function correspond(master: Mesh, returned: Mesh): Correspondence {
+  if (
+    pointCountOf(master) === pointCountOf(returned) &&
+    sameArray(master.faceOffsets, returned.faceOffsets) &&
+    sameArray(master.faceVertices, returned.faceVertices)
+  )
+    return {
+      kind: 'index',
+      pointToReturned: identityMap(pointCountOf(master)),
+      faceToReturned: identityMap(faceCountOf(master)),
+      cornerToReturned: identityMap(cornerCountOf(master)),
+      matchedFaceCount: faceCountOf(master),
+      turnedFaceCount: 0,
+      ...UNCUT,
+    }
+  const faceCount = faceCountOf(master)
+  const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
+  const byPosition = matchPositions(master.points, returned.points, reach)
+  const faces = matchFaces(master, returned, byPosition)
+  const sameCounts = faceCount === faceCountOf(returned) && pointCountOf(master) === pointCountOf(returned)
+  if (sameCounts && faces.matchedFaceCount === faceCount && byPosition.every((point) => point >= 0))
+    return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
+  const byConnectivity = matchConnectivity(master, returned)
+  if (byConnectivity) {
+    const connected = matchFaces(master, returned, byConnectivity)
+    if (connected.matchedFaceCount === faceCount)
+      return { kind: 'connectivity', pointToReturned: byConnectivity, ...connected, ...UNCUT }
+  }
+  const finite = [master, returned].every((mesh) => mesh.points.every(Number.isFinite))
+  if (finite) {
+    const joined = correspondJoined(master, returned, reach)
+    if (joined) return joined
+    const places = matchPlaces(master, returned, byPosition, reach)
+    if (places.matchedFaceCount > faces.matchedFaceCount) return { kind: 'partial', ...places }
+  }
+  const found = byPosition.some((point) => point >= 0)
+  return {
+    kind: found ? 'partial' : 'none',
+    pointToReturned: byPosition,
+    joinedPoints: null,
+    ...matchPieces(master, returned, byPosition, faces),
+  }
+}
+
+/** Moved, and with points that were split: over the polygons as they hang together when those are joined again. */
+function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspondence | null {
+  if (pointCountOf(returned) <= pointCountOf(master) || faceCountOf(returned) !== faceCountOf(master))
+    return null
+  const joinedPoints = findWelds(returned.points, reach)
+  const packed = packPoints(returned, joinedPoints)
+  const pointToPacked = matchConnectivity(master, packed.mesh)
+  if (!pointToPacked) return null
+  const pointToReturned = pointToPacked.map((point) => packed.pointSources[point]!)
+  const faces = matchFaces(master, rejoinPoints(returned, joinedPoints), pointToReturned)
+  if (faces.matchedFaceCount < faceCountOf(master)) return null
+  return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints }
+}

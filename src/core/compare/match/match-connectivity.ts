@@ -1,0 +1,260 @@
+/**
+ * Finds the renumbering under which two meshes are the same polygons, though their points moved.
+ *
+ * On a manifold piece one pair of corners decides all others: walking round faces and across edges carries it
+ * to the whole piece. What remains is to find that pair. Points are given labels by repeated refinement
+ * (Weisfeiler & Leman 1968: a label gathers its neighbours' labels), the rarest label gives the fewest
+ * candidates, and of the walks that succeed the one that moves points least is taken, so that a symmetrical
+ * piece (a lathe) comes back unturned.
+ */
+import { buildCornerFaces, buildEdges, createUnion, type Edges } from '../../mesh/relations/adjacency.ts'
+import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+
+const REFINEMENT_ROUNDS = 12
+/** Walks that may succeed or fail for one piece before the best so far is taken. */
+const MOST_WALKS = 96
+
+interface Side {
+  readonly mesh: Mesh
+  readonly cornerFaces: Uint32Array
+  readonly edges: Edges
+  readonly labels: Uint32Array
+  /** Piece (by faces joined at points or edges) of each face, as a representative face. */
+  readonly pieceOf: (face: number) => number
+}
+
+/** @returns one a master point: the returned point; null where the meshes are not the same polygons. */
+export function matchConnectivity(master: Mesh, returned: Mesh): Int32Array | null {
+  if (
+    pointCountOf(master) !== pointCountOf(returned) ||
+    faceCountOf(master) !== faceCountOf(returned) ||
+    cornerCountOf(master) !== cornerCountOf(returned)
+  )
+    return null
+  return matchCornerOrder(master, returned) ?? matchByWalking(master, returned)
+}
+
+/** The points were renumbered but the polygons stand in the same order. */
+function matchCornerOrder(master: Mesh, returned: Mesh): Int32Array | null {
+  for (let face = 0; face < master.faceOffsets.length; face++)
+    if (master.faceOffsets[face] !== returned.faceOffsets[face]) return null
+  const forward = new Int32Array(pointCountOf(master)).fill(-1)
+  const backward = new Int32Array(forward.length).fill(-1)
+  for (let corner = 0; corner < master.faceVertices.length; corner++) {
+    const from = master.faceVertices[corner]!
+    const to = returned.faceVertices[corner]!
+    if (forward[from] === -1 && backward[to] === -1) {
+      forward[from] = to
+      backward[to] = from
+    } else if (forward[from] !== to || backward[to] !== from) return null
+  }
+  return pairLoosePoints(forward, backward)
+}
+
+/** Points that no polygon uses go together in their order. */
+function pairLoosePoints(forward: Int32Array, backward: Int32Array): Int32Array {
+  let other = 0
+  for (let point = 0; point < forward.length; point++) {
+    if (forward[point]! >= 0) continue
+    while (other < backward.length && backward[other]! >= 0) other++
+    if (other === backward.length) break
+    forward[point] = other
+    backward[other++] = point
+  }
+  return forward
+}
+
+function prepareSide(mesh: Mesh): Side {
+  const edges = buildEdges(mesh)
+  const cornerFaces = buildCornerFaces(mesh)
+  const faces = createUnion(faceCountOf(mesh))
+  for (let edge = 0; edge < edges.edgeCount; edge++)
+    if (edges.edgeSides[edge] === 2)
+      faces.join(cornerFaces[edges.edgeCorners[2 * edge]!]!, cornerFaces[edges.edgeCorners[2 * edge + 1]!]!)
+  return { mesh, cornerFaces, edges, labels: refineLabels(mesh), pieceOf: faces.rootOf }
+}
+
+const scramble = (value: number): number => {
+  let h = Math.imul(value ^ (value >>> 16), 0x85ebca6b)
+  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35)
+  return (h ^ (h >>> 16)) >>> 0
+}
+
+/** A label a point that depends only on how the polygons hang together. */
+function refineLabels(mesh: Mesh): Uint32Array {
+  const pointCount = pointCountOf(mesh)
+  let labels = new Uint32Array(pointCount).fill(1)
+  for (let round = 0; round < REFINEMENT_ROUNDS; round++) {
+    const sums = new Uint32Array(pointCount)
+    for (let face = 0; face < faceCountOf(mesh); face++) {
+      const start = mesh.faceOffsets[face]!
+      const end = mesh.faceOffsets[face + 1]!
+      let faceLabel = end - start
+      for (let corner = start; corner < end; corner++)
+        faceLabel = (faceLabel + scramble(labels[mesh.faceVertices[corner]!]!)) >>> 0
+      for (let corner = start; corner < end; corner++) {
+        const before = labels[mesh.faceVertices[corner > start ? corner - 1 : end - 1]!]!
+        const after = labels[mesh.faceVertices[corner + 1 < end ? corner + 1 : start]!]!
+        const point = mesh.faceVertices[corner]!
+        sums[point] =
+          sums[point]! + scramble(Math.imul(before, 31) ^ Math.imul(after, 17) ^ scramble(faceLabel))
+      }
+    }
+    const next = new Uint32Array(pointCount)
+    for (let point = 0; point < pointCount; point++)
+      next[point] = scramble(Math.imul(labels[point]!, 0x9e3779b1) + sums[point]!)
+    labels = next
+  }
+  return labels
+}
+
+function matchByWalking(master: Mesh, returned: Mesh): Int32Array | null {
+  const a = prepareSide(master)
+  const b = prepareSide(returned)
+  const sortedA = a.labels.slice().sort()
+  const sortedB = b.labels.slice().sort()
+  for (let index = 0; index < sortedA.length; index++) if (sortedA[index] !== sortedB[index]) return null
+
+  const frequency = new Map<number, number>()
+  for (const label of a.labels) frequency.set(label, (frequency.get(label) ?? 0) + 1)
+  // each piece's seed: the corner whose point has the rarest label
+  const seeds = new Map<number, number>()
+  for (let corner = 0; corner < cornerCountOf(master); corner++) {
+    const piece = a.pieceOf(a.cornerFaces[corner]!)
+    const best = seeds.get(piece)
+    if (
+      best === undefined ||
+      frequency.get(a.labels[master.faceVertices[corner]!]!)! <
+        frequency.get(a.labels[master.faceVertices[best]!]!)!
+    )
+      seeds.set(piece, corner)
+  }
+  const cornersByLabel = new Map<number, number[]>()
+  const wanted = new Set([...seeds.values()].map((corner) => a.labels[master.faceVertices[corner]!]!))
+  for (let corner = 0; corner < cornerCountOf(returned); corner++) {
+    const label = b.labels[returned.faceVertices[corner]!]!
+    if (!wanted.has(label)) continue
+    const list = cornersByLabel.get(label)
+    if (list) list.push(corner)
+    else cornersByLabel.set(label, [corner])
+  }
+
+  const forward = new Int32Array(pointCountOf(master)).fill(-1)
+  const backward = new Int32Array(forward.length).fill(-1)
+  const faceTaken = new Uint8Array(faceCountOf(returned))
+  const faceDone = new Uint8Array(faceCountOf(master))
+  // pieces with the fewest candidates first: what they fix narrows the rest
+  const ordered = [...seeds.values()].sort(
+    (x, y) =>
+      (cornersByLabel.get(a.labels[master.faceVertices[x]!]!)?.length ?? 0) -
+      (cornersByLabel.get(a.labels[master.faceVertices[y]!]!)?.length ?? 0),
+  )
+  for (const seed of ordered) {
+    if (faceDone[a.cornerFaces[seed]!]) continue
+    const candidates = (cornersByLabel.get(a.labels[master.faceVertices[seed]!]!) ?? [])
+      .filter((corner) => !faceTaken[b.cornerFaces[corner]!])
+      .map((corner) => ({ corner, distance: pointDistance(master, seed, returned, corner) }))
+      .sort((x, y) => x.distance - y.distance)
+      .slice(0, MOST_WALKS)
+    let best: Walk | null = null
+    for (const candidate of candidates) {
+      const walk = walkPiece(a, b, seed, candidate.corner, forward, backward, faceTaken)
+      if (walk && (!best || walk.deviation < best.deviation)) best = walk
+    }
+    if (!best) return null
+    for (let index = 0; index < best.points.length; index += 2) {
+      forward[best.points[index]!] = best.points[index + 1]!
+      backward[best.points[index + 1]!] = best.points[index]!
+    }
+    for (let index = 0; index < best.faces.length; index += 2) {
+      faceDone[best.faces[index]!] = 1
+      faceTaken[best.faces[index + 1]!] = 1
+    }
+  }
+  return pairLoosePoints(forward, backward)
+}
+
+function pointDistance(a: Mesh, cornerA: number, b: Mesh, cornerB: number): number {
+  const p = 3 * a.faceVertices[cornerA]!
+  const q = 3 * b.faceVertices[cornerB]!
+  return Math.hypot(
+    a.points[p]! - b.points[q]!,
+    a.points[p + 1]! - b.points[q + 1]!,
+    a.points[p + 2]! - b.points[q + 2]!,
+  )
+}
+
+interface Walk {
+  /** Pairs: master point, returned point. */
+  readonly points: number[]
+  /** Pairs: master face, returned face. */
+  readonly faces: number[]
+  /** Mean squared distance of paired points. */
+  readonly deviation: number
+}
+
+/** Carries one pair of corners over the whole piece; null as soon as something does not fit. */
+function walkPiece(
+  a: Side,
+  b: Side,
+  seedA: number,
+  seedB: number,
+  forward: Int32Array,
+  backward: Int32Array,
+  faceTaken: Uint8Array,
+): Walk | null {
+  const pointPairs = new Map<number, number>()
+  const pointPairsBack = new Map<number, number>()
+  const facePairs = new Map<number, number>()
+  const usedFaces = new Set<number>()
+  const points: number[] = []
+  const faces: number[] = []
+  let squares = 0
+  const pair = (from: number, to: number): boolean => {
+    const known = forward[from]! >= 0 ? forward[from]! : (pointPairs.get(from) ?? -1)
+    const knownBack = backward[to]! >= 0 ? backward[to]! : (pointPairsBack.get(to) ?? -1)
+    if (known >= 0 || knownBack >= 0) return known === to && knownBack === from
+    if (a.labels[from] !== b.labels[to]) return false
+    pointPairs.set(from, to)
+    pointPairsBack.set(to, from)
+    points.push(from, to)
+    for (let axis = 0; axis < 3; axis++) {
+      const difference = a.mesh.points[3 * from + axis]! - b.mesh.points[3 * to + axis]!
+      squares += difference * difference
+    }
+    return true
+  }
+  const queue = [seedA, seedB]
+  while (queue.length) {
+    const cornerB = queue.pop()!
+    const cornerA = queue.pop()!
+    const faceA = a.cornerFaces[cornerA]!
+    const faceB = b.cornerFaces[cornerB]!
+    const known = facePairs.get(faceA)
+    if (known !== undefined) {
+      if (known !== faceB) return null
+      continue
+    }
+    if (faceTaken[faceB] || usedFaces.has(faceB)) return null
+    const startA = a.mesh.faceOffsets[faceA]!
+    const startB = b.mesh.faceOffsets[faceB]!
+    const size = a.mesh.faceOffsets[faceA + 1]! - startA
+    if (b.mesh.faceOffsets[faceB + 1]! - startB !== size) return null
+    facePairs.set(faceA, faceB)
+    usedFaces.add(faceB)
+    faces.push(faceA, faceB)
+    for (let step = 0; step < size; step++) {
+      const atA = startA + ((cornerA - startA + step) % size)
+      const atB = startB + ((cornerB - startB + step) % size)
+      if (!pair(a.mesh.faceVertices[atA]!, b.mesh.faceVertices[atB]!)) return null
+      const edgeA = a.edges.cornerEdges[atA]!
+      const edgeB = b.edges.cornerEdges[atB]!
+      if (a.edges.edgeSides[edgeA] !== b.edges.edgeSides[edgeB]) return null
+      if (a.edges.edgeSides[edgeA] !== 2) continue
+      const otherA = a.edges.edgeCorners[2 * edgeA + (a.edges.edgeCorners[2 * edgeA] === atA ? 1 : 0)]!
+      const otherB = b.edges.edgeCorners[2 * edgeB + (b.edges.edgeCorners[2 * edgeB] === atB ? 1 : 0)]!
+      queue.push(otherA, otherB)
+    }
+  }
+  return { points, faces, deviation: squares / Math.max(1, points.length / 2) }
+}

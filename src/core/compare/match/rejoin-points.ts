@@ -1,0 +1,50 @@
+/** Points that a tool split, at seams, at hard edges or at every corner, taken for one again. */
+import type { Mesh } from '../../scene/mesh.ts'
+
+/**
+ * The mesh with everything that names a split point naming the one it counts as; points keep their numbers.
+ *
+ * @param joined one a point: the one that it counts as, itself for most.
+ */
+export function rejoinPoints(mesh: Mesh, joined: Uint32Array): Mesh {
+  const follow = (points: Uint32Array): Uint32Array => points.map((point) => joined[point]!)
+  const { smoothing, creases, lines } = mesh
+  const stays = (point: number): boolean => joined[point] === point
+  return {
+    ...mesh,
+    faceVertices: follow(mesh.faceVertices),
+    smoothing:
+      smoothing?.kind === 'edges'
+        ? { ...smoothing, hardEdgePoints: follow(smoothing.hardEdgePoints) }
+        : smoothing,
+    creases: creases && {
+      ...creases,
+      edgePoints: follow(creases.edgePoints),
+      cornerPoints: follow(creases.cornerPoints),
+    },
+    lines: lines && { ...lines, points: follow(lines.points) },
+    shapes: mesh.shapes.map((shape) =>
+      shape.points.every(stays)
+        ? shape
+        : {
+            ...shape,
+            points: shape.points.filter(stays),
+            offsets: shape.offsets.filter((_value, at) => stays(shape.points[Math.floor(at / 3)]!)),
+            normals: null,
+          },
+    ),
+  }
+}
+
+/** Without the points that count as another: the mesh, and for each of its points the number it had. */
+export function packPoints(mesh: Mesh, joined: Uint32Array): { mesh: Mesh; pointSources: Uint32Array } {
+  const pointSources = Uint32Array.from(joined.keys()).filter((point) => joined[point] === point)
+  const numberOf = new Uint32Array(joined.length)
+  pointSources.forEach((point, at) => (numberOf[point] = at))
+  const points = new Float64Array(3 * pointSources.length)
+  pointSources.forEach((point, at) => points.set(mesh.points.subarray(3 * point, 3 * point + 3), 3 * at))
+  return {
+    mesh: { ...mesh, points, faceVertices: mesh.faceVertices.map((point) => numberOf[joined[point]!]!) },
+    pointSources,
+  }
+}

@@ -1,0 +1,195 @@
+/** What leaves of a scene and in which space: done before a format's writer sees it, the same for every format. */
+import { cutPolygons } from '../../mesh/cutting/cut-polygons.ts'
+import { removeNodes } from '../../scene/edit-nodes.ts'
+import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
+import { isIdentity, multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
+import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
+import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import type { Scene, SceneNode, Space, TransformParts } from '../../scene/scene.ts'
+import { spaceMatrix, targetSpace, type SpaceWish } from '../../scene/space.ts'
+
+export interface ChoiceOptions {
+  /** Node indices; null: all. */
+  readonly selection: readonly number[] | null
+  readonly visibleOnly: boolean
+  readonly cameras: boolean
+  readonly lights: boolean
+}
+
+/** True where a node and all above it are shown. */
+export function visibleNodes(scene: Scene): boolean[] {
+  const visible: boolean[] = []
+  for (const node of scene.nodes) visible.push(node.visible && (node.parent < 0 || visible[node.parent]!))
+  return visible
+}
+
+/**
+ * The scene with the chosen nodes alone, what they hang under (without its own mesh), and the joints that move
+ * their skins. Cameras and lights go by their own options whichever parts are chosen, hidden ones not where only
+ * what is visible leaves; other nodes without meshes stay with a whole scene.
+ */
+export function chooseNodes(scene: Scene, options: ChoiceOptions): Scene {
+  const { selection, visibleOnly } = options
+  const without: Scene = {
+    ...scene,
+    cameras: options.cameras ? scene.cameras : [],
+    lights: options.lights ? scene.lights : [],
+  }
+  const dropped = new Set([
+    ...(options.cameras ? [] : scene.cameras.map((camera) => camera.node)),
+    ...(options.lights ? [] : scene.lights.map((light) => light.node)),
+  ])
+  const holds = new Set(scene.nodes.map((node) => node.parent))
+  const removable = (index: number): boolean =>
+    dropped.has(index) && scene.nodes[index]!.mesh < 0 && !holds.has(index)
+  if (!selection && !visibleOnly)
+    return dropped.size ? removeNodes(without, new Set([...dropped].filter(removable))) : without
+  const visible = visibleOnly ? visibleNodes(scene) : null
+  const chosen = new Set(selection ?? scene.nodes.keys())
+  for (const { node } of [...without.cameras, ...without.lights]) chosen.add(node)
+  const stays = scene.nodes.map(
+    (_node, index) => chosen.has(index) && (!visible || visible[index]!) && !removable(index),
+  )
+  const shown = [...stays]
+  for (let index = scene.nodes.length - 1; index >= 0; index--) {
+    const { parent, mesh } = scene.nodes[index]!
+    if (!stays[index]) continue
+    if (parent >= 0) stays[parent] = true
+    if (shown[index] && mesh >= 0)
+      for (let joint of scene.meshes[mesh]!.skin?.jointNodes ?? [])
+        for (; joint >= 0 && !stays[joint]; joint = scene.nodes[joint]!.parent) stays[joint] = true
+  }
+  const gone = new Set<number>()
+  stays.forEach((stay, index) => stay || gone.add(index))
+  const bare: Scene = {
+    ...without,
+    nodes: without.nodes.map((node, index) => (shown[index] ? node : { ...node, mesh: -1 })),
+  }
+  return removeNodes(bare, gone)
+}
+
+/** Every polygon of more than three corners cut, along the shorter diagonal where there are two. */
+export function triangulateScene(scene: Scene): Scene {
+  return {
+    ...scene,
+    meshes: scene.meshes.map((mesh) => {
+      const wanted: number[] = []
+      for (let face = 0; face < faceCountOf(mesh); face++)
+        if (mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]! > 3) wanted.push(face)
+      return wanted.length ? cutPolygons(createMeshFacts(mesh), wanted, true) : mesh
+    }),
+  }
+}
+
+export interface TargetSpace extends SpaceWish {
+  readonly unitAs: 'metadata' | 'roots' | 'points'
+  readonly axesAs: 'metadata' | 'points'
+  readonly scale: number
+}
+
+/** A matrix seen from turned axes and another unit: exact for a turn by axes and a scale by powers of two. */
+function conjugate(local: Matrix, turn: Matrix, ratio: number): Matrix {
+  const back = [
+    turn[0]!, turn[4]!, turn[8]!, 0,
+    turn[1]!, turn[5]!, turn[9]!, 0,
+    turn[2]!, turn[6]!, turn[10]!, 0,
+    0, 0, 0, 1,
+  ] // prettier-ignore
+  const turned = isIdentity(turn) ? [...local] : multiplyMatrices(multiplyMatrices(turn, local), back)
+  for (let at = 12; at < 15; at++) turned[at] = turned[at]! * ratio + 0
+  return turned.map((value) => value + 0)
+}
+
+const times = (triple: readonly [number, number, number], ratio: number): [number, number, number] => [
+  triple[0] * ratio,
+  triple[1] * ratio,
+  triple[2] * ratio,
+]
+
+/** Parts of a transform in another unit; null where axes turn, since rotations then mean others. */
+function partsIn(parts: TransformParts | null, turn: Matrix, ratio: number): TransformParts | null {
+  if (!parts || !isIdentity(turn)) return null
+  return {
+    ...parts,
+    translation: times(parts.translation, ratio),
+    rotationPivot: times(parts.rotationPivot, ratio),
+    scalePivot: times(parts.scalePivot, ratio),
+    rotationOffset: times(parts.rotationOffset, ratio),
+    scaleOffset: times(parts.scaleOffset, ratio),
+  }
+}
+
+const scaled = (ratio: number): number[] => [ratio, 0, 0, 0, 0, ratio, 0, 0, 0, 0, ratio, 0, 0, 0, 0, 1]
+
+/** @param changeJoint for where joints stand in the world, @param change for the mesh seen from a joint. */
+function convertSkin(
+  mesh: Mesh,
+  changeJoint: (matrix: Matrix) => Matrix,
+  change: (matrix: Matrix) => Matrix,
+): Mesh {
+  const { skin } = mesh
+  if (!skin?.jointBinds || !skin.meshBinds) return mesh
+  const all = (matrices: Float64Array, by: (matrix: Matrix) => Matrix): Float64Array => {
+    const changed = new Float64Array(matrices.length)
+    for (let at = 0; at < matrices.length; at += 16) changed.set(by([...matrices.subarray(at, at + 16)]), at)
+    return changed
+  }
+  return {
+    ...mesh,
+    skin: {
+      ...skin,
+      jointBinds: all(skin.jointBinds, changeJoint),
+      meshBinds: all(skin.meshBinds, change),
+    },
+  }
+}
+
+/**
+ * The scene's numbers in another space. `space` of the result says what the numbers then mean.
+ *
+ * Unit: 'points': points, places and pivots are multiplied; 'roots': roots get a scale; 'metadata': the numbers
+ * stay, and the scene goes on saying its own unit; where it has none, a scale goes into the points. Axes: 'points': everything is turned; 'metadata': nothing is.
+ * `scale` makes the model really larger, in the way the unit is treated.
+ */
+export function moveToSpace(scene: Scene, target: TargetSpace): Scene {
+  const own = scene.space
+  const wanted = targetSpace(own, target)
+  const axes: Space = target.axesAs === 'metadata' ? own : { ...wanted, unitMeters: own.unitMeters }
+  const turn = spaceMatrix(own, axes)
+  const ratio =
+    (own.unitMeters !== null && wanted.unitMeters !== null && own.unitMeters !== wanted.unitMeters
+      ? own.unitMeters / wanted.unitMeters
+      : 1) * target.scale
+  // without a unit there is no metadata to say a scale by
+  const unstated = target.unitAs === 'metadata' && own.unitMeters === null
+  const inPoints = target.unitAs === 'points' ? ratio : unstated ? target.scale : 1
+  const onRoots = target.unitAs === 'roots' ? ratio : 1
+  const space: Space =
+    target.unitAs === 'metadata'
+      ? { ...axes, unitMeters: own.unitMeters === null ? null : own.unitMeters * target.scale }
+      : { ...axes, unitMeters: wanted.unitMeters }
+  if (isIdentity(turn) && inPoints === 1 && onRoots === 1) return { ...scene, space }
+  const matrix = inPoints === 1 ? turn : multiplyMatrices(scaled(inPoints), turn)
+  const change = (local: Matrix): Matrix => conjugate(local, turn, inPoints)
+  const rooted = (local: Matrix): Matrix => (onRoots === 1 ? local : multiplyMatrices(scaled(onRoots), local))
+  return {
+    ...scene,
+    space,
+    meshes: scene.meshes.map((mesh) =>
+      convertSkin(transformMesh(mesh, matrix), (bind) => rooted(change(bind)), change),
+    ),
+    nodes: scene.nodes.map((node): SceneNode => {
+      const local = change(node.local)
+      const parts = partsIn(node.transform, turn, inPoints)
+      if (node.parent >= 0 || onRoots === 1) return { ...node, local, transform: parts }
+      // a scale in front of a pivot can't be said by the same parts
+      const isPlain = parts?.scalePivot.every((value) => value === 0)
+      const scaledParts = isPlain ? partsIn(parts, scaled(1), onRoots)! : null
+      return {
+        ...node,
+        local: rooted(local),
+        transform: scaledParts && { ...scaledParts, scale: times(scaledParts.scale, onRoots) },
+      }
+    }),
+  }
+}

@@ -1,0 +1,152 @@
+/** Relations between a mesh's elements, computed on demand. */
+import { cornerCountOf, faceCountOf, type Mesh } from '../../scene/mesh.ts'
+
+export interface Edges {
+  readonly edgeCount: number
+  /** 2 x edgeCount; the smaller point first. */
+  readonly edgePoints: Uint32Array
+  /** cornerCount; the edge from each corner to the next corner of its face. */
+  readonly cornerEdges: Uint32Array
+  /** edgeCount; how many faces' sides lie on the edge. */
+  readonly edgeSides: Uint32Array
+  /** 2 x edgeCount; the corners that start the first two sides on it, -1 for none. */
+  readonly edgeCorners: Int32Array
+}
+
+/**
+ * The distinct edges of a mesh's faces, numbered as they are first met walking faces in order.
+ * Hashed, linear in the number of corners.
+ */
+export function buildEdges(mesh: Pick<Mesh, 'faceOffsets' | 'faceVertices'>): Edges {
+  const { faceOffsets, faceVertices } = mesh
+  const cornerCount = faceVertices.length
+  let tableSize = 16
+  while (tableSize < cornerCount * 2) tableSize *= 2
+  const mask = tableSize - 1
+  const table = new Int32Array(tableSize).fill(-1)
+  const edgePoints = new Uint32Array(cornerCount * 2)
+  const cornerEdges = new Uint32Array(cornerCount)
+  const edgeSides = new Uint32Array(cornerCount)
+  const edgeCorners = new Int32Array(cornerCount * 2).fill(-1)
+  let edgeCount = 0
+  for (let face = 0; face + 1 < faceOffsets.length; face++) {
+    const start = faceOffsets[face]!
+    const end = faceOffsets[face + 1]!
+    for (let corner = start; corner < end; corner++) {
+      const from = faceVertices[corner]!
+      const to = faceVertices[corner + 1 < end ? corner + 1 : start]!
+      const low = from < to ? from : to
+      const high = from < to ? to : from
+      let slot = (Math.imul(low, 0x9e3779b1) ^ Math.imul(high, 0x85ebca6b)) & mask
+      let edge = -1
+      for (;;) {
+        edge = table[slot]!
+        if (edge < 0) {
+          edge = edgeCount++
+          table[slot] = edge
+          edgePoints[2 * edge] = low
+          edgePoints[2 * edge + 1] = high
+          break
+        }
+        if (edgePoints[2 * edge] === low && edgePoints[2 * edge + 1] === high) break
+        slot = (slot + 1) & mask
+      }
+      cornerEdges[corner] = edge
+      const side = edgeSides[edge]!++
+      if (side < 2) edgeCorners[2 * edge + side] = corner
+    }
+  }
+  return {
+    edgeCount,
+    edgePoints: edgePoints.slice(0, 2 * edgeCount),
+    cornerEdges,
+    edgeSides: edgeSides.slice(0, edgeCount),
+    edgeCorners: edgeCorners.slice(0, 2 * edgeCount),
+  }
+}
+
+/** cornerCount; the face of each corner. */
+export function buildCornerFaces(mesh: Mesh): Uint32Array {
+  const cornerFaces = new Uint32Array(cornerCountOf(mesh))
+  const faceCount = faceCountOf(mesh)
+  for (let face = 0; face < faceCount; face++)
+    cornerFaces.fill(face, mesh.faceOffsets[face]!, mesh.faceOffsets[face + 1]!)
+  return cornerFaces
+}
+
+/** The corners at each point: `corners[offsets[p]] ... corners[offsets[p + 1] - 1]`. */
+export function buildPointCorners(
+  mesh: Mesh,
+  pointCount: number,
+): { readonly offsets: Uint32Array; readonly corners: Uint32Array } {
+  const offsets = new Uint32Array(pointCount + 1)
+  for (const point of mesh.faceVertices) offsets[point + 1]!++
+  for (let point = 0; point < pointCount; point++) offsets[point + 1]! += offsets[point]!
+  const next = offsets.slice()
+  const corners = new Uint32Array(mesh.faceVertices.length)
+  for (let corner = 0; corner < corners.length; corner++)
+    corners[next[mesh.faceVertices[corner]!]!++] = corner
+  return { offsets, corners }
+}
+
+/** An edge's points as one number, the smaller point first; for maps keyed by edge. Exact below 2^26 points. */
+export const edgeKey = (from: number, to: number): number =>
+  from < to ? from * 67108864 + to : to * 67108864 + from
+
+/**
+ * Which edges are hard by the mesh's smoothing: edgeCount flags, 1 = hard. An edge between two faces is
+ * hard where they share no group; borders and edges of more than two faces are not judged.
+ */
+export function findHardEdges(mesh: Mesh, edges: Edges, cornerFaces: Uint32Array): Uint8Array {
+  const hard = new Uint8Array(edges.edgeCount)
+  const smoothing = mesh.smoothing
+  if (!smoothing) return hard
+  if (smoothing.kind === 'edges') {
+    const listed = new Set<number>()
+    for (let at = 0; at < smoothing.hardEdgePoints.length; at += 2)
+      listed.add(edgeKey(smoothing.hardEdgePoints[at]!, smoothing.hardEdgePoints[at + 1]!))
+    for (let edge = 0; edge < edges.edgeCount; edge++)
+      if (listed.has(edgeKey(edges.edgePoints[2 * edge]!, edges.edgePoints[2 * edge + 1]!))) hard[edge] = 1
+    return hard
+  }
+  const share =
+    smoothing.kind === 'groups'
+      ? (a: number, b: number): boolean =>
+          smoothing.faceGroups[a]! > 0 && smoothing.faceGroups[a] === smoothing.faceGroups[b]
+      : (a: number, b: number): boolean => (smoothing.faceMasks[a]! & smoothing.faceMasks[b]!) !== 0
+  for (let edge = 0; edge < edges.edgeCount; edge++) {
+    if (edges.edgeSides[edge] !== 2) continue
+    const first = cornerFaces[edges.edgeCorners[2 * edge]!]!
+    const second = cornerFaces[edges.edgeCorners[2 * edge + 1]!]!
+    if (!share(first, second)) hard[edge] = 1
+  }
+  return hard
+}
+
+/**
+ * Which pieces hang together: a representative for each of `count` items after joining.
+ * `join` merges two items, `rootOf` finds the representative (path halving).
+ */
+export function createUnion(count: number): {
+  join(a: number, b: number): void
+  rootOf(item: number): number
+} {
+  const parent = new Uint32Array(count)
+  for (let item = 0; item < count; item++) parent[item] = item
+  const rootOf = (item: number): number => {
+    while (parent[item] !== item) {
+      parent[item] = parent[parent[item]!]!
+      item = parent[item]!
+    }
+    return item
+  }
+  return {
+    rootOf,
+    join(a, b) {
+      const rootA = rootOf(a)
+      const rootB = rootOf(b)
+      if (rootA < rootB) parent[rootB] = rootA
+      else parent[rootA] = rootB
+    },
+  }
+}

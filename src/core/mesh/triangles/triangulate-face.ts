@@ -1,0 +1,65 @@
+/** One polygon as triangles. */
+import earcut from 'earcut'
+import type { Mesh } from '../../scene/mesh.ts'
+
+/** Triangles of one face as corner numbers within it; concave polygons and bent ones are cut by ear clipping. */
+export function triangulateFace(mesh: Mesh, face: number, faceNormals: Float64Array, into: number[]): void {
+  const start = mesh.faceOffsets[face]!
+  const size = mesh.faceOffsets[face + 1]! - start
+  if (size === 3) {
+    into.push(0, 1, 2)
+    return
+  }
+  const [first, second] = dominantAxes(faceNormals, 3 * face)
+  if (size === 4) return cutQuad(mesh, start, first, second, into)
+  const flat: number[] = []
+  for (let corner = 0; corner < size; corner++) {
+    const point = 3 * mesh.faceVertices[start + corner]!
+    flat.push(mesh.points[point + first]!, mesh.points[point + second]!)
+  }
+  const cut = earcut(flat)
+  if (cut.length === 0) for (let corner = 1; corner + 1 < size; corner++) into.push(0, corner, corner + 1)
+  else {
+    // ear clipping does not keep the winding
+    let area = 0
+    for (let corner = 0; corner < size; corner++) {
+      const next = (corner + 1) % size
+      area += flat[2 * corner]! * flat[2 * next + 1]! - flat[2 * next]! * flat[2 * corner + 1]!
+    }
+    for (let at = 0; at < cut.length; at += 3) {
+      const [a, b, c] = [cut[at]!, cut[at + 1]!, cut[at + 2]!]
+      const turn =
+        (flat[2 * b]! - flat[2 * a]!) * (flat[2 * c + 1]! - flat[2 * a + 1]!) -
+        (flat[2 * b + 1]! - flat[2 * a + 1]!) * (flat[2 * c]! - flat[2 * a]!)
+      if (turn * area >= 0) into.push(a, b, c)
+      else into.push(a, c, b)
+    }
+  }
+}
+
+/** A quad is cut along the diagonal that leaves both halves facing the same way; the first where both do. */
+function cutQuad(mesh: Mesh, start: number, first: number, second: number, into: number[]): void {
+  const { points, faceVertices } = mesh
+  const a = 3 * faceVertices[start]!
+  const b = 3 * faceVertices[start + 1]!
+  const c = 3 * faceVertices[start + 2]!
+  const d = 3 * faceVertices[start + 3]!
+  const acx = points[c + first]! - points[a + first]!
+  const acy = points[c + second]! - points[a + second]!
+  const turnB =
+    (points[b + first]! - points[a + first]!) * acy - (points[b + second]! - points[a + second]!) * acx
+  const turnD =
+    (points[d + first]! - points[a + first]!) * acy - (points[d + second]! - points[a + second]!) * acx
+  // the other two corners lie on either side of the diagonal
+  if (turnB * turnD <= 0) into.push(0, 1, 2, 0, 2, 3)
+  else into.push(1, 2, 3, 1, 3, 0)
+}
+
+/** The two axes in which a face is seen largest. */
+function dominantAxes(normals: Float64Array, at: number): [number, number] {
+  const x = Math.abs(normals[at]!)
+  const y = Math.abs(normals[at + 1]!)
+  const z = Math.abs(normals[at + 2]!)
+  if (x >= y && x >= z) return [1, 2]
+  return y >= z ? [2, 0] : [0, 1]
+}

@@ -1,0 +1,119 @@
+/** Faces that no ray from outside can reach. */
+import { buildBvh, type Bvh } from '../../base/math/bvh.ts'
+import { markSeenFaces } from './mark-seen-faces.ts'
+import { transformPoints, isIdentity, type Matrix } from '../../base/math/matrix.ts'
+import type { MeshFacts } from '../relations/mesh-facts.ts'
+import { computeFaceNormals } from '../relations/face-normals.ts'
+
+/** Directions in which a face is looked for, on either side of it. */
+const DIRECTIONS = 40
+
+/** Rays beyond two a face; a model whose faces are mostly hidden would else take minutes. */
+const SPARE_RAYS = 1000000
+
+export interface HiddenFaces {
+  /** One list of faces for each given part. */
+  readonly faces: readonly (readonly number[])[]
+  /** False where the rays ran out: faces not looked at count as seen. */
+  readonly complete: boolean
+}
+
+/** Points spread evenly over the sphere (a Fibonacci lattice). */
+function spherePoints(count: number): Float64Array {
+  const directions = new Float64Array(3 * count)
+  for (let at = 0; at < count; at++) {
+    const y = 1 - (2 * at + 1) / count
+    const radius = Math.sqrt(1 - y * y)
+    const angle = at * Math.PI * (3 - Math.sqrt(5))
+    directions[3 * at] = radius * Math.cos(angle)
+    directions[3 * at + 1] = y
+    directions[3 * at + 2] = radius * Math.sin(angle)
+  }
+  return directions
+}
+
+/**
+ * What is nearest along an axis is seen. From the middle of every other face rays look outwards, first straight
+ * off its front and back, then in 40 directions: a face from which no ray leaves the model is hidden. A face that can be seen only through a gap narrower
+ * than the directions lie apart may be taken for hidden.
+ */
+export function findHiddenFaces(parts: readonly { facts: MeshFacts; world: Matrix }[]): HiddenFaces {
+  let pointTotal = 0
+  let faceTotal = 0
+  let cornerTotal = 0
+  for (const { facts } of parts) {
+    pointTotal += facts.pointCount
+    faceTotal += facts.faceCount
+    cornerTotal += facts.mesh.faceVertices.length
+  }
+  const points = new Float64Array(3 * pointTotal)
+  const faceOffsets = new Uint32Array(faceTotal + 1)
+  const faceVertices = new Uint32Array(cornerTotal)
+  let pointBase = 0
+  let faceBase = 0
+  let cornerBase = 0
+  for (const { facts, world } of parts) {
+    const placed = isIdentity(world) ? facts.points() : transformPoints(facts.points(), world)
+    points.set(placed, 3 * pointBase)
+    const { mesh } = facts
+    for (let corner = 0; corner < mesh.faceVertices.length; corner++)
+      faceVertices[cornerBase + corner] = mesh.faceVertices[corner]! + pointBase
+    for (let face = 0; face < facts.faceCount; face++)
+      faceOffsets[faceBase + face + 1] = cornerBase + mesh.faceOffsets[face + 1]!
+    pointBase += facts.pointCount
+    faceBase += facts.faceCount
+    cornerBase += mesh.faceVertices.length
+  }
+  const normals = computeFaceNormals({ faceOffsets, faceVertices, points })
+  const seen = markSeenFaces(points, faceOffsets, faceVertices)
+  // where everything is seen at once no tree is needed
+  let bvh: Bvh | null = null
+  const directions = spherePoints(DIRECTIONS)
+  let rays = 0
+  let complete = true
+  const isHidden = (face: number): boolean => {
+    bvh ??= buildBvh({ points, faceOffsets, faceVertices })
+    let x = 0
+    let y = 0
+    let z = 0
+    const start = faceOffsets[face]!
+    const size = faceOffsets[face + 1]! - start
+    for (let corner = start; corner < start + size; corner++) {
+      const point = 3 * faceVertices[corner]!
+      x += points[point]!
+      y += points[point + 1]!
+      z += points[point + 2]!
+    }
+    x /= size
+    y /= size
+    z /= size
+    const nx = normals[3 * face]!
+    const ny = normals[3 * face + 1]!
+    const nz = normals[3 * face + 2]!
+    if (nx === 0 && ny === 0 && nz === 0) return false
+    rays += 2
+    if (!bvh.hits(x, y, z, nx, ny, nz, face) || !bvh.hits(x, y, z, -nx, -ny, -nz, face)) return false
+    for (let at = 0; at < DIRECTIONS; at++) {
+      rays++
+      if (!bvh.hits(x, y, z, directions[3 * at]!, directions[3 * at + 1]!, directions[3 * at + 2]!, face))
+        return false
+    }
+    return true
+  }
+  const faces: number[][] = []
+  let first = 0
+  for (const { facts } of parts) {
+    const hidden: number[] = []
+    for (let face = 0; face < facts.faceCount; face++) {
+      if (seen[first + face]) continue
+      if (rays > SPARE_RAYS + 2 * faceTotal) {
+        complete = false
+        break
+      }
+      if (isHidden(first + face)) hidden.push(face)
+    }
+    first += facts.faceCount
+    faces.push(hidden)
+  }
+  return { faces, complete }
+}

@@ -1,0 +1,172 @@
+/** Builds a part out of quad grids, each an island in the UV tile. */
+import { createUnion } from '../../mesh/relations/adjacency.ts'
+import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
+import { edgeKey } from '../../mesh/relations/adjacency.ts'
+
+export type Vec = readonly [number, number, number]
+
+/** A rectangle of the UV tile: u0, v0, u1, v1. */
+export type UvRect = readonly [number, number, number, number]
+
+export interface GridOptions {
+  /** Cells along u and v. */
+  readonly columns: number
+  readonly rows: number
+  /** The last column joins the first. */
+  readonly closed?: boolean
+  /** The last row joins the first. */
+  readonly closedRows?: boolean
+  /** Position of the grid point in column i, row j. */
+  readonly point: (column: number, row: number) => Vec
+  readonly uv: UvRect
+  readonly material: number
+  readonly smoothing: number
+  /** Group names of a cell. */
+  readonly groups: (column: number, row: number) => readonly string[]
+  /** Sharpness of the edge along row j (joining columns), 0 for none. */
+  readonly rowCrease?: (row: number) => number
+  /** Sharpness of the edge along column i (joining rows). */
+  readonly columnCrease?: (column: number) => number
+}
+
+export interface PartBuilder {
+  /** Adds a grid; @returns its point numbers, row by row. */
+  grid(options: GridOptions): number[][]
+  /** Points that are to be one (the seam between two grids). */
+  join(a: number, b: number): void
+  build(name: string): Mesh
+}
+
+export function createPartBuilder(): PartBuilder {
+  const points: number[] = []
+  const faces: number[][] = []
+  const uvs: number[] = []
+  const faceUvs: number[][] = []
+  const materials: number[] = []
+  const smoothing: number[] = []
+  const groupNames: string[] = []
+  const groupSets: number[][] = []
+  const setIds = new Map<string, number>()
+  const faceSets: number[] = []
+  const creases: [number, number, number][] = []
+  const joins: [number, number][] = []
+
+  const internSet = (names: readonly string[]): number => {
+    if (names.length === 0) return -1
+    const key = names.join(' ')
+    let id = setIds.get(key)
+    if (id === undefined) {
+      id = groupSets.length
+      setIds.set(key, id)
+      groupSets.push(
+        names.map((name) => {
+          if (!groupNames.includes(name)) groupNames.push(name)
+          return groupNames.indexOf(name)
+        }),
+      )
+    }
+    return id
+  }
+
+  return {
+    grid(options) {
+      const { columns, rows, closed = false, closedRows = false } = options
+      const pointColumns = closed ? columns : columns + 1
+      const pointRows = closedRows ? rows : rows + 1
+      const numbers: number[][] = []
+      for (let row = 0; row < pointRows; row++) {
+        const line: number[] = []
+        for (let column = 0; column < pointColumns; column++) {
+          line.push(points.length / 3)
+          points.push(...options.point(column, row).map((value) => Number(value.toFixed(5))))
+        }
+        numbers.push(line)
+      }
+      const [u0, v0, u1, v1] = options.uv
+      const uvBase = uvs.length / 2
+      for (let row = 0; row <= rows; row++)
+        for (let column = 0; column <= columns; column++)
+          uvs.push(
+            Number((u0 + ((u1 - u0) * column) / columns).toFixed(6)),
+            Number((v0 + ((v1 - v0) * row) / rows).toFixed(6)),
+          )
+      const at = (column: number, row: number): number => numbers[row % pointRows]![column % pointColumns]!
+      const uvAt = (column: number, row: number): number => uvBase + row * (columns + 1) + column
+      for (let row = 0; row < rows; row++)
+        for (let column = 0; column < columns; column++) {
+          faces.push([at(column, row), at(column + 1, row), at(column + 1, row + 1), at(column, row + 1)])
+          faceUvs.push([
+            uvAt(column, row),
+            uvAt(column + 1, row),
+            uvAt(column + 1, row + 1),
+            uvAt(column, row + 1),
+          ])
+          materials.push(options.material)
+          smoothing.push(options.smoothing)
+          faceSets.push(internSet(options.groups(column, row)))
+        }
+      for (let row = 0; row < pointRows; row++) {
+        const sharpness = options.rowCrease?.(row) ?? 0
+        if (sharpness > 0)
+          for (let column = 0; column < columns; column++)
+            creases.push([at(column, row), at(column + 1, row), sharpness])
+      }
+      for (let column = 0; column < pointColumns; column++) {
+        const sharpness = options.columnCrease?.(column) ?? 0
+        if (sharpness > 0)
+          for (let row = 0; row < rows; row++) creases.push([at(column, row), at(column, row + 1), sharpness])
+      }
+      return numbers
+    },
+    join(a, b) {
+      joins.push([a, b])
+    },
+    build(name) {
+      const pointCount = points.length / 3
+      const union = createUnion(pointCount)
+      for (const [a, b] of joins) union.join(a, b)
+      const oldToNew = new Int32Array(pointCount)
+      const kept: number[] = []
+      for (let point = 0; point < pointCount; point++)
+        if (union.rootOf(point) === point) {
+          oldToNew[point] = kept.length / 3
+          kept.push(points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!)
+        }
+      const newOf = (point: number): number => oldToNew[union.rootOf(point)]!
+      const faceOffsets = new Uint32Array(faces.length + 1)
+      faces.forEach((face, index) => (faceOffsets[index + 1] = faceOffsets[index]! + face.length))
+      const creaseOf = new Map<number, [number, number, number]>()
+      for (const [a, b, sharpness] of creases)
+        creaseOf.set(edgeKey(newOf(a), newOf(b)), [newOf(a), newOf(b), sharpness])
+      const distinct = [...creaseOf.values()]
+      return {
+        ...EMPTY_MESH,
+        name,
+        points: Float64Array.from(kept),
+        faceOffsets,
+        faceVertices: Uint32Array.from(faces.flat(), newOf),
+        uvSets: [
+          {
+            name: 'uv',
+            values: Float64Array.from(uvs),
+            indices: Int32Array.from(faceUvs.flat()),
+            depths: null,
+          },
+        ],
+        smoothing: { kind: 'groups', faceGroups: Int32Array.from(smoothing) },
+        creases: distinct.length
+          ? {
+              edgePoints: Uint32Array.from(distinct.flatMap(([a, b]) => [a, b])),
+              edgeSharpness: Float64Array.from(distinct, ([, , sharpness]) => sharpness),
+              cornerPoints: new Uint32Array(0),
+              cornerSharpness: new Float64Array(0),
+            }
+          : null,
+        faceMaterials: Int32Array.from(materials),
+        groups: groupSets.length
+          ? { names: groupNames, sets: groupSets, faceSets: Int32Array.from(faceSets) }
+          : null,
+      }
+    },
+  }
+}

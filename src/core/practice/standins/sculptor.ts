@@ -1,0 +1,255 @@
+/**
+ * The sculptor: a small simulated sculpting tool. It reads an OBJ as such tools do, moves the surface with a
+ * carve that follows from position alone, and writes an OBJ that has forgotten what such tools forget.
+ */
+import { formatOf, type ReadOptions } from '../../formats/registry.ts'
+import { isZip, readZip } from '../../formats/package/read-zip.ts'
+import { fileNameOf, type PackageFile } from '../../formats/package/package-file.ts'
+import { KelboError } from '../../base/messages/collector.ts'
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
+import { faceCountOf, pointCountOf, type FaceGroups, type Mesh } from '../../scene/mesh.ts'
+import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
+import type { Scene } from '../../scene/scene.ts'
+import type { StandInDescriptor } from './standin.ts'
+
+export interface SculptorOptions {
+  /** Largest movement of a point as a share of its part's diagonal; 0 moves nothing. */
+  readonly strength: number
+  /** Give vertices and polygons new numbers, as tools do that keep them in their own order. */
+  readonly renumber: boolean
+  /** Decides the new order. */
+  readonly seed: number
+  /** Put every part's polygons into a group of the tool's own. */
+  readonly addGroups: boolean
+  /** Forget which material a polygon has. */
+  readonly dropMaterials: boolean
+}
+
+export const SCULPTOR_DEFAULTS: SculptorOptions = {
+  strength: 0.015,
+  renumber: true,
+  seed: 7,
+  addGroups: true,
+  dropMaterials: true,
+}
+
+/** Numbers from 0 up to 1 that follow from a seed (mulberry32, public domain, from memory). */
+function seededNumbers(seed: number): () => number {
+  let state = seed >>> 0
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0
+    let t = state
+    t = Math.imul(t ^ (t >>> 15), t | 1)
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61)
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296
+  }
+}
+
+function shuffled(length: number, random: () => number): Uint32Array {
+  const order = Uint32Array.from({ length }, (_value, index) => index)
+  for (let index = length - 1; index > 0; index--) {
+    const other = Math.floor(random() * (index + 1))
+    const kept = order[index]!
+    order[index] = order[other]!
+    order[other] = kept
+  }
+  return order
+}
+
+/** Unit normals of points: the mean of the faces round them by area. */
+function pointNormals(mesh: Mesh): Float64Array {
+  const faceNormals = computeFaceNormals(mesh)
+  const normals = new Float64Array(mesh.points.length)
+  for (let face = 0; face < faceCountOf(mesh); face++)
+    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
+      for (let axis = 0; axis < 3; axis++)
+        normals[3 * mesh.faceVertices[corner]! + axis]! += faceNormals[3 * face + axis]!
+  for (let at = 0; at < normals.length; at += 3) {
+    const length = Math.hypot(normals[at]!, normals[at + 1]!, normals[at + 2]!) || 1
+    for (let axis = 0; axis < 3; axis++) normals[at + axis]! /= length
+  }
+  return normals
+}
+
+/**
+ * The carve: each point moves along its normal by a wave over its place in the part's box, at most
+ * `strength` times the box's diagonal. The same mesh gives the same result, whatever its numbering.
+ *
+ * @returns 3 x pointCount.
+ */
+export function carvePoints(mesh: Mesh, strength: number): Float64Array {
+  const box = boundsOf(mesh.points)
+  if (!box || strength === 0) return mesh.points.slice()
+  const amplitude = diagonalOf(box) * strength
+  const normals = pointNormals(mesh)
+  const carved = new Float64Array(mesh.points.length)
+  const share = (point: number, axis: number): number =>
+    (mesh.points[3 * point + axis]! - box.min[axis]!) / (box.max[axis]! - box.min[axis]! || 1)
+  for (let point = 0; point < pointCountOf(mesh); point++) {
+    const wave =
+      Math.sin(9 * share(point, 0)) * Math.cos(7 * share(point, 1)) * Math.sin(5 * share(point, 2) + 1)
+    for (let axis = 0; axis < 3; axis++)
+      carved[3 * point + axis] =
+        mesh.points[3 * point + axis]! + amplitude * wave * normals[3 * point + axis]!
+  }
+  return carved
+}
+
+/** The same polygons with points and faces in another order, and each face starting at another corner. */
+export function renumberMesh(mesh: Mesh, seed: number): Mesh {
+  const random = seededNumbers(seed)
+  const pointOrder = shuffled(pointCountOf(mesh), random)
+  const faceOrder = shuffled(faceCountOf(mesh), random)
+  const pointOldToNew = new Uint32Array(pointOrder.length)
+  const points = new Float64Array(mesh.points.length)
+  pointOrder.forEach((old, index) => {
+    pointOldToNew[old] = index
+    for (let axis = 0; axis < 3; axis++) points[3 * index + axis] = mesh.points[3 * old + axis]!
+  })
+  const faceOffsets = new Uint32Array(mesh.faceOffsets.length)
+  const cornerFrom: number[] = []
+  faceOrder.forEach((old, index) => {
+    const start = mesh.faceOffsets[old]!
+    const size = mesh.faceOffsets[old + 1]! - start
+    const turn = Math.floor(random() * size)
+    for (let step = 0; step < size; step++) cornerFrom.push(start + ((step + turn) % size))
+    faceOffsets[index + 1] = cornerFrom.length
+  })
+  const byCorner = (indices: Int32Array): Int32Array =>
+    Int32Array.from(cornerFrom, (corner) => indices[corner]!)
+  return {
+    ...mesh,
+    points,
+    faceOffsets,
+    faceVertices: Uint32Array.from(cornerFrom, (corner) => pointOldToNew[mesh.faceVertices[corner]!]!),
+    uvSets: mesh.uvSets.map((set) => ({ ...set, indices: byCorner(set.indices) })),
+    normals: mesh.normals && { ...mesh.normals, indices: byCorner(mesh.normals.indices) },
+    smoothing:
+      mesh.smoothing?.kind === 'groups'
+        ? {
+            kind: 'groups',
+            faceGroups: Int32Array.from(
+              faceOrder,
+              (old) => (mesh.smoothing as { faceGroups: Int32Array }).faceGroups[old]!,
+            ),
+          }
+        : null,
+    creases: mesh.creases && {
+      ...mesh.creases,
+      edgePoints: mesh.creases.edgePoints.map((point) => pointOldToNew[point]!),
+      cornerPoints: mesh.creases.cornerPoints.map((point) => pointOldToNew[point]!),
+    },
+    faceMaterials: mesh.faceMaterials && Int32Array.from(faceOrder, (old) => mesh.faceMaterials![old]!),
+    groups: mesh.groups && {
+      ...mesh.groups,
+      faceSets: Int32Array.from(faceOrder, (old) => mesh.groups!.faceSets[old]!),
+    },
+    colorSets: [],
+    lines: null,
+    pointElements: null,
+  }
+}
+
+/** What the sculptor does to a scene. */
+export function sculptScene(scene: Scene, options: Partial<SculptorOptions> = {}): Scene {
+  const settings = { ...SCULPTOR_DEFAULTS, ...options }
+  const meshes = scene.meshes.map((mesh, index): Mesh => {
+    const carved: Mesh = {
+      ...mesh,
+      points: carvePoints(mesh, settings.strength),
+      uvSets: mesh.uvSets.slice(0, 1),
+      smoothing: null,
+      creases: null,
+      normals: null,
+      pointWeights: null,
+      faceMaterials: settings.dropMaterials ? null : mesh.faceMaterials,
+      groups: settings.addGroups ? ownGroups(mesh, index) : mesh.groups,
+    }
+    return settings.renumber ? renumberMesh(carved, settings.seed + index) : carved
+  })
+  return { ...scene, meshes, materials: settings.dropMaterials ? [] : scene.materials }
+}
+
+/** One group over all polygons, beside those that were there. */
+function ownGroups(mesh: Mesh, index: number): FaceGroups {
+  const own = `region_${index + 1}`
+  const names = [...(mesh.groups?.names ?? []), own]
+  const sets = [...(mesh.groups?.sets ?? []).map((set) => [...set, names.length - 1]), [names.length - 1]]
+  const faceSets = new Int32Array(faceCountOf(mesh)).fill(sets.length - 1)
+  if (mesh.groups)
+    mesh.groups.faceSets.forEach((set, face) => (faceSets[face] = set < 0 ? sets.length - 1 : set))
+  return { names, sets, faceSets }
+}
+
+/** The whole tool: files in, files out. */
+export const sculptFiles = (
+  files: readonly PackageFile[],
+  options: Partial<SculptorOptions> = {},
+  readOptions: ReadOptions = {},
+): PackageFile[] => {
+  const model = unpackedModel(files)
+  return sculptModel(model, { ...SCULPTOR_DEFAULTS, ...options }, readOptions)
+}
+
+function unpackedModel(files: readonly PackageFile[]): PackageFile {
+  const unpacked = files.flatMap((file) => (isZip(file) ? readZip(file).files : [file]))
+  const model = unpacked.find((file) => formatOf(file.name)?.id === 'obj')
+  if (!model) throw new KelboError('package.no-model')
+  return model
+}
+
+function sculptModel(
+  model: PackageFile,
+  options: SculptorOptions,
+  { assumed, ...asked }: ReadOptions,
+): PackageFile[] {
+  const format = formatOf(model.name)!
+  const { scene } = format.read(model, [], { ...assumed?.[format.id], ...asked, materials: 'names' })
+  const written = format.write(sculptScene(scene, options), fileNameOf(model.name), {
+    materials: 'names',
+    normals: false,
+    // programs of this kind write six digits
+    digits: 6,
+  })
+  return written.files.filter((file) => formatOf(file.name))
+}
+
+export const sculptor: StandInDescriptor = {
+  id: 'sculptor',
+  name: 'The sculptor',
+  description:
+    'It reads the OBJ as a sculpting tool would: the first UV set only, no smoothing groups, no creases. It moves the surface with a carve that follows from position alone, gives vertices and polygons new numbers, adds groups of its own, and writes an OBJ with six digits.',
+  action: 'Sculpt and bring it back',
+  suffix: '_sculpted',
+  // it knows OBJ only, as such a tool may
+  reads: ['obj'],
+  parameters: [
+    {
+      name: 'strength',
+      title: 'How far it moves points',
+      type: 'number',
+      default: SCULPTOR_DEFAULTS.strength,
+      min: 0,
+      max: 0.06,
+      step: 0.001,
+      percent: true,
+    },
+    { name: 'renumber', title: 'Gives vertices and polygons new numbers', type: 'boolean', default: true },
+    { name: 'addGroups', title: 'Adds groups of its own', type: 'boolean', default: true },
+    { name: 'dropMaterials', title: 'Forgets the materials', type: 'boolean', default: true },
+  ],
+  run: (model, _beside, { value, readOptions }) => ({
+    files: sculptModel(
+      model,
+      {
+        ...SCULPTOR_DEFAULTS,
+        strength: Number(value('strength')),
+        renumber: Boolean(value('renumber')),
+        addGroups: Boolean(value('addGroups')),
+        dropMaterials: Boolean(value('dropMaterials')),
+      },
+      readOptions,
+    ),
+    log: [],
+  }),
+}

@@ -1,0 +1,41 @@
+import { countCollapses } from '../../mesh/welds/count-collapses.ts'
+import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
+import { countWelds, findWelds, weldedPoints } from '../../mesh/welds/find-welds.ts'
+import { WELD_SHARE } from '../../mesh/welds/find-welds.ts'
+import { changeMeshes, chosenPoints, type StepDescriptor } from '../step.ts'
+
+export const weldByDistance: StepDescriptor = {
+  id: 'weld-by-distance',
+  area: 'clean',
+  title: 'Weld by distance',
+  description: 'Points closer than the distance become one. The first of them stays where it is.',
+  changes: ['topology', 'points'],
+  parameters: [
+    {
+      name: 'distance',
+      title: 'Distance',
+      type: 'number',
+      unit: 'file unit',
+      default: null,
+      min: 0,
+      max: 1e12,
+    },
+  ],
+  run: (context) =>
+    changeMeshes(context, 'points', (mesh, facts, node) => {
+      const distance = context.numberOrNull('distance') ?? facts.diagonal() * WELD_SHARE
+      const target = findWelds(facts.points(), distance, chosenPoints(context, node, mesh))
+      const changedCount = countWelds(target)
+      if (changedCount === 0) return null
+      const { faces, edges } = countCollapses(facts, target)
+      return {
+        mesh: mergePoints(mesh, target),
+        changedCount,
+        element: 'points',
+        elements: weldedPoints(target),
+        warning: edges
+          ? `On “${mesh.name}” this distance closes ${edges} edges and takes ${faces} polygons away: features would collapse.`
+          : null,
+      }
+    }),
+}

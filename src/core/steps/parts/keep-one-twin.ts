@@ -1,0 +1,57 @@
+import { dropUnusedMeshes, placeNodes } from '../../scene/edit-nodes.ts'
+import { findTwins } from '../../compare/match/find-twins.ts'
+import { multiplyMatrices } from '../../base/math/matrix.ts'
+import { worldMatrices } from '../../scene/world.ts'
+import { outcome, type StepDescriptor } from '../step.ts'
+
+/** Custom property of a node that stands for a twin: the name of the part it follows. */
+export const TWIN_PROPERTY = 'twinOf'
+
+export const keepOneTwin: StepDescriptor = {
+  id: 'keep-one-twin',
+  area: 'parts',
+  title: 'Keep one of each set of twins',
+  description:
+    'Of parts that are moved or mirrored copies the first is kept; the others become places where it stands, and remember it.',
+  changes: [
+    'topology',
+    'points',
+    'transforms',
+    'uvs',
+    'smoothing',
+    'normals',
+    'creases',
+    'materials',
+    'groups',
+    'colours',
+    'shapes',
+  ],
+  parameters: [],
+  run: (context) => {
+    const { scene } = context
+    const chosen = new Set(context.nodes)
+    const twins = findTwins(scene).filter(
+      ({ node, twin }) =>
+        chosen.has(node) && chosen.has(twin) && scene.nodes[node]!.mesh !== scene.nodes[twin]!.mesh,
+    )
+    if (twins.length === 0) return outcome(scene, 0, 'parts')
+    const worlds = [...worldMatrices(scene)]
+    const following = new Map(twins.map((twin) => [twin.twin, twin]))
+    const pointing = {
+      ...scene,
+      nodes: scene.nodes.map((node, index) => {
+        const twin = following.get(index)
+        if (!twin) return node
+        worlds[index] = multiplyMatrices(twin.matrix, worlds[twin.node]!)
+        const kept = scene.nodes[twin.node]!
+        return { ...node, mesh: kept.mesh, properties: { ...node.properties, [TWIN_PROPERTY]: kept.name } }
+      }),
+    }
+    return outcome(dropUnusedMeshes(placeNodes(pointing, worlds)), twins.length, 'parts', {
+      notes: twins.map(
+        ({ node, twin, mirrored }) =>
+          `“${scene.nodes[twin]!.name}” follows “${scene.nodes[node]!.name}”${mirrored ? ', mirrored' : ''}.`,
+      ),
+    })
+  },
+}

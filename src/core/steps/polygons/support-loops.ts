@@ -1,0 +1,45 @@
+import { addSupportLoops } from '../../mesh/cutting/support-loops.ts'
+import { changeMeshes, type StepDescriptor } from '../step.ts'
+
+export const supportLoops: StepDescriptor = {
+  id: 'support-loops',
+  area: 'polygons',
+  title: 'Creases to support loops',
+  description: 'Edges close to creased ones hold the shape where creases can’t travel; the creases go.',
+  changes: ['topology', 'points', 'creases', 'normals'],
+  parameters: [
+    {
+      name: 'sharpness',
+      title: 'Creases from',
+      type: 'number',
+      unit: 'sharpness',
+      default: 0.5,
+      min: 0,
+      max: 100,
+    },
+    {
+      name: 'share',
+      title: 'Distance of the loop',
+      type: 'number',
+      unit: 'share of the side',
+      default: null,
+      min: 0.001,
+      max: 0.49,
+    },
+  ],
+  run: (context) =>
+    changeMeshes(context, 'creased edges', (mesh, facts) => {
+      const made = addSupportLoops(facts, {
+        leastSharpness: context.number('sharpness'),
+        share: context.numberOrNull('share'),
+      })
+      return made
+        ? {
+            mesh: made.mesh,
+            changedCount: made.edgesHeld,
+            element: 'edges',
+            elements: mesh.creases!.edgePoints,
+          }
+        : null
+    }),
+}

@@ -1,0 +1,75 @@
+import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
+import { invertAffine, multiplyMatrices } from '../../base/math/matrix.ts'
+import type { Axis } from '../../scene/scene.ts'
+import { axesFit, spaceMatrix, targetSpace } from '../../scene/space.ts'
+import { outcome, StepRefusal, type StepDescriptor } from '../step.ts'
+
+const AXES = ['keep', 'x', 'y', 'z', '-x', '-y', '-z'] as const
+
+export const changeSpace: StepDescriptor = {
+  id: 'change-space',
+  area: 'scene',
+  title: 'Change unit and axes',
+  description:
+    'Turns and scales the numbers into another unit and other axes; in the world everything stays as it is.',
+  changes: ['points', 'normals', 'transforms', 'topology', 'shapes', 'scene'],
+  parameters: [
+    {
+      name: 'unitMeters',
+      title: 'One unit is',
+      type: 'number',
+      unit: 'metres',
+      default: null,
+      min: 1e-9,
+      max: 1e9,
+    },
+    { name: 'upAxis', title: 'Up', type: 'choice', unit: null, default: 'keep', choices: AXES },
+    { name: 'frontAxis', title: 'Front', type: 'choice', unit: null, default: 'keep', choices: AXES },
+    {
+      name: 'handedness',
+      title: 'Handedness',
+      type: 'choice',
+      unit: null,
+      default: 'keep',
+      choices: ['keep', 'right', 'left'],
+    },
+  ],
+  run: (context) => {
+    const { scene } = context
+    const from = scene.space
+    const axis = (name: string): Axis | null =>
+      context.text(name) === 'keep' ? null : (context.text(name) as Axis)
+    const handedness = context.text('handedness')
+    const wish = {
+      unitMeters: context.numberOrNull('unitMeters'),
+      upAxis: axis('upAxis'),
+      frontAxis: axis('frontAxis'),
+      mirrored: handedness === 'keep' ? null : handedness === 'left',
+    }
+    if (wish.frontAxis && !axesFit(wish.upAxis ?? from.upAxis, wish.frontAxis))
+      throw new StepRefusal('Up and front can’t be the same axis.')
+    const to = targetSpace(from, wish)
+    if (JSON.stringify(to) === JSON.stringify(from)) return outcome(scene, 0, 'parts')
+    const matrix = spaceMatrix(from, to)
+    const inverse = invertAffine(matrix)!
+    const meshes = scene.meshes.map((mesh) => transformMesh(mesh, matrix))
+    const nodes = scene.nodes.map((node) => ({
+      ...node,
+      local: exactIdentity(multiplyMatrices(multiplyMatrices(matrix, node.local), inverse)),
+      transform: null,
+    }))
+    return outcome({ ...scene, space: to, meshes, nodes }, Math.max(1, scene.meshes.length), 'parts', {
+      notes:
+        from.unitMeters === null && to.unitMeters !== null
+          ? ['The unit was not known before, so the numbers stay as they are.']
+          : [],
+    })
+  },
+}
+
+/** Scaling to and back leaves rests of 1e-16 where there was nothing. */
+const exactIdentity = (matrix: readonly number[]): number[] =>
+  matrix.map((value) => {
+    const whole = Math.round(value)
+    return Math.abs(value - whole) < 1e-12 ? whole + 0 : value
+  })

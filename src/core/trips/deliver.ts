@@ -1,0 +1,254 @@
+/**
+ * A model made ready for a destination: recipe, names, files, and what of it arrives, measured by reading the
+ * files back.
+ */
+import type { ZlibCodec } from '../base/bytes/zlib.ts'
+import { placeCountOf, type CheckDescriptor } from '../checks/check.ts'
+import { CHECKS } from '../checks/registry.ts'
+import { findingText, runChecks } from '../checks/run-checks.ts'
+import { chooseNodes, visibleNodes } from '../formats/arrange/arrange-scene.ts'
+import type { PackageFile } from '../formats/package/package-file.ts'
+import { readPackage } from '../formats/package/read-package.ts'
+import { FORMATS, readBackOptions, type FormatDescriptor, type WriteOptions } from '../formats/registry.ts'
+import type { Finding, Severity } from '../base/messages/catalogue.ts'
+import { collectMessages } from '../base/messages/collector.ts'
+import { dropUnusedMeshes } from '../scene/edit-nodes.ts'
+import type { Scene, Space } from '../scene/scene.ts'
+import { nodePaths } from '../scene/world.ts'
+import { runRecipe, type StepRecord } from '../steps/run-steps.ts'
+import { compareSceneSettings } from '../compare/traits/compare-scene-settings.ts'
+import { compareScenes, type Ledger } from '../compare/compare-scenes.ts'
+import { compared } from '../compare/traits/trait.ts'
+import { checkSettingsOf, type Destination } from './destinations/destination.ts'
+import { applyNaming } from './naming.ts'
+import { measureSize, type SizeReport } from './size.ts'
+import { fileWord, joinSplitParts, splitScene } from './split.ts'
+
+export interface CheckResult {
+  readonly check: string
+  readonly severity: Severity
+  readonly message: string
+  readonly part: string | null
+  readonly count: number
+  /** The destination wants this check to be clean. */
+  readonly mustBeClean: boolean
+  /** A step mends it. */
+  readonly mended: boolean
+}
+
+export interface Delivery {
+  /** Model files first, each followed by what belongs to it; names are paths inside the folder that leaves. */
+  readonly files: readonly PackageFile[]
+  readonly modelCount: number
+  readonly space: Space
+  readonly forecast: Ledger
+  readonly findings: readonly Finding[]
+  readonly checks: readonly CheckResult[]
+  readonly size: SizeReport
+  readonly records: readonly StepRecord[]
+}
+
+export interface DeliveryRequest {
+  readonly destination: Destination
+  /** In place of the destination's own. */
+  readonly options: WriteOptions
+  /** Name of the model without its ending. */
+  readonly stem: string
+  readonly withRecipe: boolean
+  readonly codec: ZlibCodec | null
+}
+
+const formatNamed = (id: string): FormatDescriptor => FORMATS.find((format) => format.id === id)!
+
+/** Nodes with meshes that leave. */
+function chosenParts(scene: Scene, options: WriteOptions): number[] {
+  const visible = options.visibleOnly ? visibleNodes(scene) : null
+  const selection = options.selection ? new Set(options.selection) : null
+  return scene.nodes.flatMap((node, index) =>
+    node.mesh >= 0 && (!selection || selection.has(index)) && (!visible || visible[index]) ? [index] : [],
+  )
+}
+
+/** What of the version the forecast is held against: rows of parts that were never to leave are none. */
+function withoutOthers(ledger: Ledger, chosen: ReadonlySet<number>): Ledger {
+  return {
+    ...ledger,
+    rows: ledger.rows.filter((row) => row.match.masterNode < 0 || chosen.has(row.match.masterNode)),
+  }
+}
+
+/** It was read back in the unit that it was written in, which the file itself doesn't say. */
+const withoutUnit = (version: Scene, ledger: Ledger): Ledger =>
+  version.space.unitMeters === null || ledger.scene.state !== 'same'
+    ? ledger
+    : { ...ledger, scene: compared('incomparable', 'unit-unknown') }
+
+/** Areas of checks that take no time worth mentioning, whatever the model's size. */
+const QUICK_AREAS = new Set<CheckDescriptor['area']>(['scene', 'materials'])
+
+/** What the destination wants clean, and what is quick to know: the whole list is for the Bench. */
+const checksFor = (destination: Destination): string[] => {
+  const wanted = new Set(destination.mustBeClean)
+  if (destination.polygonBudget !== null) wanted.add('polygon-count')
+  if (destination.polygons === 'quads') wanted.add('not-quads')
+  return CHECKS.filter((check) => wanted.has(check.id) || QUICK_AREAS.has(check.area)).map(
+    (check) => check.id,
+  )
+}
+
+function checkFor(scene: Scene, destination: Destination): CheckResult[] {
+  const names = nodePaths(scene)
+  const wanted = new Set(destination.mustBeClean)
+  const rank = { error: 0, warning: 1, info: 2 }
+  return runChecks(scene, { settings: checkSettingsOf(destination), checks: checksFor(destination) })
+    .map((finding) => ({
+      check: finding.check,
+      severity: finding.severity,
+      message: findingText(finding),
+      part: finding.node === null ? null : names[finding.node]!,
+      count: finding.places ? placeCountOf(finding.places) : finding.count,
+      mustBeClean: wanted.has(finding.check),
+      mended: finding.fix !== null,
+    }))
+    .sort((a, b) => Number(b.mustBeClean) - Number(a.mustBeClean) || rank[a.severity] - rank[b.severity])
+}
+
+/**
+ * Writes a version for a destination, reads what was written, and compares. Nothing of the version changes.
+ *
+ * @throws StepRefusal where a step of the destination's recipe can't be done.
+ */
+export function deliver(
+  version: Scene,
+  request: DeliveryRequest,
+  progress: (share: number, stage: string) => void = () => {},
+): Delivery {
+  const { destination, stem, codec } = request
+  const format = formatNamed(destination.format)
+  const options: WriteOptions = { ...destination.writeOptions, ...request.options }
+  let scene = version
+  let records: readonly StepRecord[] = []
+  if (destination.recipe && request.withRecipe) {
+    progress(0.02, 'Preparing')
+    ;({ scene, records } = runRecipe(scene, destination.recipe))
+  }
+  // a recipe may have made other parts of them: what was chosen is chosen by name
+  const chosen = chosenParts(
+    scene,
+    scene === version ? options : { ...options, selection: followSelection(version, scene, options) },
+  )
+  const named = applyNaming(scene, destination.naming)
+  progress(0.05, 'Writing')
+  const files: PackageFile[] = []
+  const findings: Finding[] = []
+  let modelCount = 0
+  let space = scene.space
+  for (const part of splitScene(named, destination.split, chosen)) {
+    const written = format.write(part.scene, `${stem}${part.suffix}${format.endings[0]!}`, {
+      ...options,
+      codec,
+      selection: part.selection.length === partCount(named) ? null : part.selection,
+      visibleOnly: false,
+    })
+    space = written.space
+    modelCount++
+    findings.push(...written.findings)
+    for (const file of written.files) if (!files.some((known) => known.name === file.name)) files.push(file)
+  }
+  progress(0.3, 'Reading back')
+  const read = readPackage(files, { ...readBackOptions(space, options), codec }).scene
+  const back = modelCount > 1 ? joinSplitParts(read) : read
+  progress(0.55, 'Comparing')
+  const forecast = compareUnscaled(version, back, options.scale ?? 1, (share) =>
+    progress(0.55 + 0.25 * share, 'Comparing'),
+  )
+  const leavingOfVersion = new Set(chosenParts(version, options))
+  progress(0.82, 'Checking')
+  const leaving = dropUnusedMeshes(
+    chooseNodes(scene, { selection: chosen, visibleOnly: false, cameras: true, lights: true }),
+  )
+  const checks = checkFor(leaving, destination)
+  const statesSpace = format.carries.includes('scene')
+  const stated = statesSpace ? back.space.unitMeters : null
+  return {
+    files,
+    modelCount,
+    space,
+    forecast: withoutOthers(statesSpace ? forecast : withoutUnit(version, forecast), leavingOfVersion),
+    findings: distinct([...findings, ...wishesOf(destination, back)]),
+    checks,
+    size: measureSize(version, (node) => leavingOfVersion.has(node), back, stated, destination.size),
+    records,
+  }
+}
+
+/**
+ * The ledger of a file that was written `scale` times as large: its cells tell what else became of the traits,
+ * and the scene's own cell tells of the size. Where a unit is unknown the numbers are held against each other.
+ */
+function compareUnscaled(
+  version: Scene,
+  written: Scene,
+  scale: number,
+  progress: (share: number) => void,
+): Ledger {
+  if (scale === 1) return compareScenes(version, written, progress)
+  const units = [version.space.unitMeters, written.space.unitMeters]
+  const [own, its] = units.includes(null) ? [1, 1] : units
+  const inUnit = (scene: Scene, unitMeters: number): Scene => ({
+    ...scene,
+    space: { ...scene.space, unitMeters },
+  })
+  const ledger = compareScenes(inUnit(version, own!), inUnit(written, its! / scale), progress)
+  const whole = { factor: scale, turn: null }
+  const pairs = ledger.rows.flatMap(({ match }) =>
+    match.masterNode >= 0 && match.returnedNode >= 0 ? [[match.masterNode, match.returnedNode] as const] : [],
+  )
+  return { ...ledger, whole, scene: compareSceneSettings(version, written, whole, pairs) }
+}
+
+/** What a destination wishes for and the files don't give it. */
+function wishesOf(destination: Destination, written: Scene): Finding[] {
+  const messages = collectMessages(null)
+  if (destination.polygons === 'triangles') {
+    let count = 0
+    for (const { faceOffsets } of written.meshes)
+      for (let face = 0; face + 1 < faceOffsets.length; face++)
+        if (faceOffsets[face + 1]! - faceOffsets[face]! > 3) count++
+    if (count) messages.add('delivery.polygons', { count })
+  }
+  const names = new Set(
+    written.materials.flatMap((material) =>
+      material.maps.flatMap((map) => (map.slot === 'normal' ? [map.file] : [])),
+    ),
+  )
+  if (names.size)
+    messages.add('delivery.normal-maps', { green: destination.normalMapGreen, names: [...names].join(', ') })
+  return messages.list()
+}
+
+const partCount = (scene: Scene): number => scene.nodes.filter((node) => node.mesh >= 0).length
+
+function followSelection(before: Scene, after: Scene, options: WriteOptions): number[] | null {
+  if (!options.selection) return null
+  const wanted = new Set(options.selection.map((node) => before.nodes[node]?.name))
+  return after.nodes.flatMap((node, index) => (wanted.has(node.name) ? [index] : []))
+}
+
+/** The same sentence about several files is said once. */
+function distinct(findings: readonly Finding[]): Finding[] {
+  const seen = new Set<string>()
+  return findings.filter((finding) => {
+    const key = JSON.stringify([finding.code, finding.parameters])
+    if (seen.has(key)) return false
+    seen.add(key)
+    return true
+  })
+}
+
+/** The folder that a trip's files lie in, and the ZIP that holds it. */
+export function packageFolder(asset: string, destination: Destination, tripNumber: number): string {
+  return `${fileWord(asset)}/${fileWord(destination.name).toLowerCase()}/trip_${String(tripNumber).padStart(3, '0')}`
+}
+
+export const packageName = (folder: string): string => `${folder.replaceAll('/', '_')}.zip`

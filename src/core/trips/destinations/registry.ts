@@ -1,0 +1,22 @@
+/** Destinations that ship with Kelbo, named by kind. */
+import type { Destination } from './destination.ts'
+import { engine } from './engine.ts'
+import { modelling } from './modelling.ts'
+import { posing } from './posing.ts'
+import { renderer } from './renderer.ts'
+import { sculpting } from './sculpting.ts'
+import { sewingPattern } from './sewing-pattern.ts'
+import { texturePainting } from './texture-painting.ts'
+
+export const DESTINATIONS: readonly Destination[] = [
+  sculpting,
+  modelling,
+  texturePainting,
+  engine,
+  renderer,
+  sewingPattern,
+  posing,
+]
+
+export const destinationOf = (id: string): Destination | null =>
+  DESTINATIONS.find((destination) => destination.id === id) ?? null

@@ -1,0 +1,59 @@
+import { describe, expect, test } from 'vitest'
+import { compared, NOTES, type NoteCode, type Trait, type TraitComparison } from '../compare/traits/trait.ts'
+import { OTHER_FORMS } from './fate.ts'
+import { FORECAST_NOTES, forecastText } from './forecast-text.ts'
+
+const keeper = { purpose: ['uvs'] as Trait[] }
+const remaker = { purpose: ['topology'] as Trait[] }
+const say = (
+  trait: Trait,
+  cell: TraitComparison,
+  destination: { purpose: Trait[]; neverTravels?: Trait[] },
+) => forecastText(trait, cell, destination)
+
+describe('what a forecast says of a cell', () => {
+  const creases = compared('lost', 'creases-lost', { parameters: { total: 48 } })
+  test('what is not in the file, and who keeps it', () => {
+    expect(say('creases', creases, keeper)).toBe(
+      'The file will not carry the 48 creases. The master keeps it all for the return.',
+    )
+    expect(say('creases', creases, remaker)).toBe(
+      'The file will not carry the 48 creases. It can’t be put back on polygons that the tool makes anew.',
+    )
+  })
+  test('what is there in other words, and what that costs', () => {
+    const cell = compared('changed', 'polygons-cut', { parameters: { total: 6, changed: 2, split: '' } })
+    expect(say('topology', cell, keeper)).toBe(
+      `In another form. All 6 polygons are there, 2 of them cut into smaller ones. ${OTHER_FORMS['polygons-cut']}`,
+    )
+  })
+  test('what the file has and the tool has no room for', () => {
+    const refusing = { ...keeper, neverTravels: ['groups' as Trait] }
+    expect(say('groups', compared('same', 'same'), refusing)).toBe(
+      'The file carries it, and this tool has no room for it. The master keeps it all for the return.',
+    )
+    expect(say('groups', compared('same', 'none', { empty: true }), refusing)).toBe('The part has none.')
+  })
+  test('what the file has no word for is not said to be in it', () => {
+    const unstated = compared('incomparable', 'unit-unknown')
+    expect(say('scene', unstated, { ...keeper, neverTravels: ['scene'] })).toBe(
+      'The file states no unit; the tool takes the numbers for its own. The master keeps it all for the return.',
+    )
+  })
+  test('the scene: as it is, or in another size', () => {
+    expect(say('scene', compared('same', 'same'), keeper)).toMatch(/^Unit, axes, cameras/)
+    const grown = compared('changed', 'size-changed', {
+      parameters: { factor: 100, turned: '', also: ' Also changed: cameras (1 → 0).' },
+    })
+    expect(say('scene', grown, keeper)).toContain(
+      'Everything leaves 100 times as large. Also changed: cameras (1 → 0).',
+    )
+  })
+  test('nothing that leaves is said to have come back', () => {
+    for (const note of Object.keys(NOTES) as NoteCode[]) {
+      const text = FORECAST_NOTES[note] ?? NOTES[note]
+      expect(text, note).not.toMatch(/came back|come back|returned/)
+    }
+    expect(NOTES.lost).toMatch(/came back/)
+  })
+})
