@@ -233,6 +233,7 @@ export const anyScene: fc.Arbitrary<Scene> = fc.integer({ min: 0, max: 3 }).chai
           mesh: at < meshes.length ? at : node.mesh,
           parent: Math.min(node.parent, at - 1),
           transform: null,
+          id: '',
         })),
       })),
   ),

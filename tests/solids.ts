@@ -1,5 +1,6 @@
 /** Small meshes and scenes for tests of checks and steps, as data. */
 import { EMPTY_MESH, type Mesh, type UvSet } from '../src/core/scene/mesh.ts'
+import { completeIds } from '../src/core/scene/ids.ts'
 import { EMPTY_SCENE, rootNodes, type Scene, type SceneNode } from '../src/core/scene/scene.ts'
 import type { Material } from '../src/core/scene/material.ts'
 
@@ -103,6 +104,7 @@ export function cubeOf(more: Partial<Mesh> = {}, size = 1, at: Point = [0, 0, 0]
 }
 
 export const materialOf = (name: string, more: Partial<Material> = {}): Material => ({
+  id: '',
   name,
   model: 'mtl',
   properties: [],
@@ -117,13 +119,13 @@ export function sceneOf(meshes: readonly Mesh[], more: Partial<Scene> = {}): Sce
     ...mesh,
     name: mesh.name === 'part' ? `part_${at + 1}` : mesh.name,
   }))
-  return {
+  return completeIds({
     ...EMPTY_SCENE,
     space: { unitMeters: 0.01, upAxis: 'y', frontAxis: 'z', handedness: 'right' },
     nodes: rootNodes(named),
     meshes: named,
     ...more,
-  }
+  })
 }
 
 /** The scene with something else about its nodes. */

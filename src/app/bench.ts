@@ -9,7 +9,6 @@ import { growSelection, type GrowKind } from '../core/steps/grow-selection.ts'
 import { growthDistances, weldGrowth } from '../core/mesh/welds/weld-growth.ts'
 import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
 import type { Severity } from '../core/base/messages/catalogue.ts'
-import { nodePaths } from '../core/scene/world.ts'
 import type { Scene } from '../core/scene/scene.ts'
 import type { RecipeStep } from '../core/steps/recipe.ts'
 import { runStep } from '../core/steps/run-steps.ts'
@@ -72,14 +71,13 @@ export function createBench(scene: Scene) {
   let records: DraftRecord[] = []
   let findings: CheckFinding[] = []
   const current = (): Scene => scenes[scenes.length - 1]!
-  const pathsOf = (): string[] => nodePaths(current())
 
   /** A fix limited to the part, or parts, that the finding is about. */
-  function fixOf(finding: CheckFinding, paths: readonly string[]): RecipeStep | null {
+  function fixOf(finding: CheckFinding): RecipeStep | null {
     if (!finding.fix) return null
     const nodes = [...(finding.node === null ? [] : [finding.node]), ...finding.nodes]
     const withMesh = nodes.filter((node) => current().nodes[node]!.mesh >= 0)
-    return withMesh.length ? { ...finding.fix, parts: withMesh.map((node) => paths[node]!) } : finding.fix
+    return withMesh.length ? { ...finding.fix, nodes: withMesh.map((node) => current().nodes[node]!.id) } : finding.fix
   }
 
   return {
@@ -135,7 +133,6 @@ export function createBench(scene: Scene) {
       progress: (share: number, title: string) => void,
     ): BenchFinding[] {
       findings = runChecks(current(), { settings, memory, progress })
-      const paths = pathsOf()
       return findings.map((finding, index) => ({
         index,
         check: finding.check,
@@ -152,7 +149,7 @@ export function createBench(scene: Scene) {
           of: finding.distribution.of,
           values: thinned(finding.distribution.values),
         },
-        fix: fixOf(finding, paths),
+        fix: fixOf(finding),
       }))
     },
 
@@ -189,7 +186,6 @@ export function createBench(scene: Scene) {
       return sums
     },
 
-    paths: pathsOf,
   }
 }
 

@@ -5,10 +5,10 @@ import { ledgerSchema } from './ledger.ts'
 import { partMarksSchema } from './recipes.ts'
 import { destinationSchema } from './destinations.ts'
 import {
+  nodeIdSchema,
+  optionValuesSchema,
   readOptionsSchema,
   reconcileOptionsSchema,
-  standInOptionsSchema,
-  writeOptionsSchema,
 } from './options.ts'
 
 export const idSchema = z.object({ id: z.uuid() })
@@ -90,12 +90,9 @@ export const assetSchema = z.object({
 export type AssetDocument = z.infer<typeof assetSchema>
 export const assetsSchema = z.object({ assets: z.array(assetSchema) })
 
+/** What pages show of a scene before its arrays have come. */
 export const sceneSchema = z.object({
   id: z.uuid(),
-  document: z.unknown(),
-  arrays: z.array(
-    z.object({ hash: z.string(), type: z.enum(['f64', 'u32', 'i32', 'u8']), length: z.number() }),
-  ),
   inspection: z.custom<SceneInspection>((value) => value !== null && typeof value === 'object'),
 })
 export type SceneDocument = z.infer<typeof sceneSchema>
@@ -125,7 +122,9 @@ export const sendBodySchema = z
   .object({
     versionId: z.uuid(),
     destination: z.string().max(60),
-    options: writeOptionsSchema,
+    options: optionValuesSchema,
+    /** Parts that leave, by the ids of their nodes; null: all. */
+    selection: z.array(nodeIdSchema).max(100000).nullable().default(null),
     /** Run the destination's recipe on what leaves. */
     withRecipe: z.boolean().default(true),
   })
@@ -133,7 +132,7 @@ export const sendBodySchema = z
 export const rereadBodySchema = z.object({ options: readOptionsSchema }).strict()
 export const reconcileBodySchema = reconcileOptionsSchema.extend({ note: z.string().max(300).optional() })
 export const practiseBodySchema = z
-  .object({ standIn: z.string().max(60), options: standInOptionsSchema })
+  .object({ standIn: z.string().max(60), options: optionValuesSchema })
   .strict()
 export const renameBodySchema = z.object({ name: z.string().trim().min(1).max(120) }).strict()
 

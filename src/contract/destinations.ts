@@ -2,11 +2,11 @@
 import { z } from 'zod'
 import type { CheckSettings } from '../core/checks/settings.ts'
 import { DESTINATION_KINDS, type Destination } from '../core/trips/destinations/destination.ts'
-import { TRAITS } from '../core/compare/traits/trait.ts'
-import { plainReadOptionsSchema, writeOptionsSchema } from './options.ts'
+import { traitSchema } from './ledger.ts'
+import { optionValuesSchema } from './options.ts'
 import { recipeSchema } from './recipes.ts'
 
-const traits = z.array(z.enum(TRAITS)).max(TRAITS.length)
+const traits = z.array(traitSchema).max(60)
 const amount = z.number().min(0).max(1e12)
 
 /** What a model is held against; what is left out takes its default. */
@@ -44,9 +44,9 @@ export const destinationFieldsSchema = z
     name: z.string().trim().min(1, 'A destination needs a name.').max(80),
     kind: z.enum(DESTINATION_KINDS),
     description: z.string().max(600),
-    format: z.enum(['obj', 'fbx']),
-    writeOptions: writeOptionsSchema.omit({ selection: true }),
-    readOptions: plainReadOptionsSchema,
+    format: z.string().max(40),
+    writeOptions: optionValuesSchema,
+    readOptions: optionValuesSchema,
     size: z
       .object({ unit: z.enum(['stated', 'numbers']), unitMeters: z.number().positive().max(1e6) })
       .strict(),

@@ -1,12 +1,14 @@
 import { z } from 'zod'
-import { STATES, TRAITS } from '../core/compare/traits/trait.ts'
+import type { Trait } from '../core/compare/traits/registry.ts'
+import { STATES } from '../core/compare/traits/trait.ts'
 
-export const traitSchema = z.enum(TRAITS)
+/** A trait by its id; which there are is told by the descriptors. */
+export const traitSchema = z.custom<Trait>((value) => typeof value === 'string' && value.length <= 60)
 
 /** Where a difference lies: arrays of element numbers, fetched when they are to be shown. */
 export const placesSchema = z.object({
   element: z.enum(['points', 'edges', 'faces', 'corners']),
-  /** Place of the array among the ledger's arrays; null for none. */
+  /** Hash of the array; null for none. */
   master: z.string().nullable(),
   returned: z.string().nullable(),
 })
@@ -29,7 +31,9 @@ export const rowSchema = z.object({
   matchedBy: z.string(),
   correspondence: z.string(),
   faceCount: z.number().int(),
-  cells: z.partialRecord(traitSchema, cellSchema),
+  cells: z.record(z.string(), cellSchema) as unknown as z.ZodType<
+    Partial<Record<Trait, z.infer<typeof cellSchema>>>
+  >,
 })
 
 /** A size or a turn that all parts came back with. */

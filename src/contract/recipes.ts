@@ -1,17 +1,17 @@
 /** Recipes and what an artist notes of parts. */
 import { z } from 'zod'
-
-const parameterSchema = z.union([z.string().max(1000), z.number(), z.boolean(), z.null()])
+import { nodeIdSchema, optionValuesSchema } from './options.ts'
 
 export const recipeStepSchema = z
   .object({
     step: z.string().max(60),
-    params: z.record(z.string().max(60), parameterSchema),
+    params: optionValuesSchema,
     parts: z.array(z.string().max(2000)).max(10000).optional(),
+    nodes: z.array(nodeIdSchema).max(10000).optional(),
     only: z
       .array(
         z.object({
-          part: z.string().max(2000),
+          node: nodeIdSchema,
           element: z.enum(['points', 'edges', 'faces', 'corners']),
           elements: z.array(z.number().int().nonnegative()).max(2000000),
         }),
@@ -44,5 +44,6 @@ export type PartLabel = (typeof PART_LABELS)[number]
 
 export const partMarkSchema = z.object({ role: z.enum(PART_ROLES), label: z.enum(PART_LABELS) }).strict()
 export type PartMark = z.infer<typeof partMarkSchema>
-export const partMarksSchema = z.record(z.string().max(2000), partMarkSchema)
+/** By the id of the part's node. */
+export const partMarksSchema = z.record(nodeIdSchema, partMarkSchema)
 export const partMarksBodySchema = z.object({ marks: partMarksSchema }).strict()

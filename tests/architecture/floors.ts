@@ -21,6 +21,7 @@ export const FOLDERS: readonly Folder[] = [
   core('base/bytes', 0, ['fflate']),
   core('base/math', 1),
   core('base/messages', 1),
+  core('base/options', 1),
   core('scene', 3),
   core('mesh/relations', 4),
   core('mesh/triangles', 5, ['earcut']),

@@ -6,8 +6,8 @@ import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import type { FbxReadOptions, FbxWriteOptions } from '../../src/core/formats/fbx/options.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
 import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
-import { fingerprintScene } from '../../src/core/compare/traits/fingerprint.ts'
-import { TRAITS, type Trait } from '../../src/core/compare/traits/trait.ts'
+import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
+import { TRAITS, type Trait } from '../../src/core/compare/traits/registry.ts'
 import { anyScene } from '../any-scene.ts'
 
 const back = (

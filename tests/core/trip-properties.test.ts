@@ -13,8 +13,8 @@ import { splitCorners } from '../../src/core/practice/standins/engine.ts'
 import { renumberMesh } from '../../src/core/practice/standins/sculptor.ts'
 import { runStep } from '../../src/core/steps/run-steps.ts'
 import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
-import { fingerprintScene } from '../../src/core/compare/traits/fingerprint.ts'
-import { TRAITS } from '../../src/core/compare/traits/trait.ts'
+import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
+import { TRAITS } from '../../src/core/compare/traits/registry.ts'
 import { readingThatUndoes } from '../../src/core/compare/whole-change.ts'
 
 const MASTERS: readonly Scene[] = [buildStormLantern(), buildMooringBollard()]

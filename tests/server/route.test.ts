@@ -5,7 +5,7 @@ import { assetSchema, sceneSchema, tripDetailSchema } from '../../src/contract/a
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
-import { fingerprintScene } from '../../src/core/compare/traits/fingerprint.ts'
+import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
 import { unpackScene } from '../../src/core/scene/pack-scene.ts'
 import { getScene } from '../../src/server/db/scene-store.ts'
 import { countRows, importFiles, lanternZip, startHarness, type Harness } from './harness.ts'

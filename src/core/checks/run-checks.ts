@@ -1,4 +1,5 @@
 /** Runs the checks, and remembers what an answer depended on, so that after a step only what must runs again. */
+import { renderText } from '../base/messages/render.ts'
 import { createMeshFacts, type MeshFacts } from '../mesh/relations/mesh-facts.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
@@ -192,13 +193,5 @@ function sourceKey(
 /** A finding's sentence. */
 export function findingText(finding: Pick<CheckFinding, 'check' | 'problem' | 'parameters'>): string {
   const problem = CHECKS.find((check) => check.id === finding.check)?.problems[finding.problem]
-  const one = finding.parameters.count === 1
-  return (problem?.text ?? finding.problem)
-    .replace(/\[([^|\]]*)\|([^\]]*)\]/g, (_whole, single: string, many: string) => (one ? single : many))
-    .replace(/\{(\w+)\}/g, (_whole, name: string) => {
-      const value = finding.parameters[name]
-      return typeof value === 'number'
-        ? value.toLocaleString('en-US', { maximumSignificantDigits: 6 })
-        : String(value ?? '?')
-    })
+  return renderText(problem?.text ?? finding.problem, finding.parameters)
 }

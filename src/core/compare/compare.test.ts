@@ -5,7 +5,7 @@ import { renumberMesh } from '../practice/standins/sculptor.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { compareScenes } from './compare-scenes.ts'
-import { noteText, TRAITS, type Trait } from './traits/trait.ts'
+import { noteText, TRAITS, type Trait } from './traits/registry.ts'
 
 const cube = (): Scene => readText(CUBE, { unitMeters: 0.01 }, [file('cube.mtl', CUBE_MTL)]).scene
 const withMesh = (scene: Scene, change: (mesh: Mesh) => Partial<Mesh>): Scene => ({

@@ -1,13 +1,8 @@
 /** What a scene holds, in numbers: the object that `kelbo inspect --json` prints and the Bench lists. */
 import { boundsOf, joinBoxes, type Box } from '../base/math/box.ts'
 import { transformPoints, isIdentity } from '../base/math/matrix.ts'
-import {
-  CATALOGUE,
-  messagePlace,
-  messageText,
-  type Finding,
-  type Severity,
-} from '../base/messages/catalogue.ts'
+import { messagePlace, type Finding, type Severity } from '../base/messages/catalogue.ts'
+import { entryOf, messageText } from '../formats/catalogue.ts'
 import { buildCornerFaces, buildEdges, findHardEdges } from '../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
@@ -15,6 +10,7 @@ import { nodePaths, worldMatrices } from '../scene/world.ts'
 import { findIslands } from '../uv/find-islands.ts'
 
 export interface MeshInspection {
+  readonly id: string
   readonly name: string
   readonly vertices: number
   readonly faces: { readonly '3': number; readonly '4': number; readonly n: number }
@@ -44,6 +40,7 @@ export interface SceneInspection {
   readonly frontAxis: string
   readonly handedness: string
   readonly nodes: readonly {
+    id: string
     path: string
     name: string
     visible: boolean
@@ -53,6 +50,7 @@ export interface SceneInspection {
   }[]
   readonly meshes: readonly MeshInspection[]
   readonly materials: readonly {
+    id: string
     name: string
     model: string
     maps: readonly { slot: string; file: string; found: boolean }[]
@@ -116,6 +114,7 @@ export function inspectMesh(scene: Scene, mesh: Mesh): MeshInspection {
   for (const sharpness of mesh.creases?.cornerSharpness ?? [])
     maxSharpness = Math.max(maxSharpness, sharpness)
   return {
+    id: mesh.id,
     name: mesh.name,
     vertices: pointCountOf(mesh),
     faces,
@@ -172,6 +171,7 @@ export function inspectScene(scene: Scene, findings: readonly Finding[] = []): S
     frontAxis: scene.space.frontAxis,
     handedness: scene.space.handedness,
     nodes: scene.nodes.map((node, index) => ({
+      id: node.id,
       path: paths[index]!,
       name: node.name,
       visible: node.visible,
@@ -181,6 +181,7 @@ export function inspectScene(scene: Scene, findings: readonly Finding[] = []): S
     })),
     meshes: scene.meshes.map((mesh) => inspectMesh(scene, mesh)),
     materials: scene.materials.map((material) => ({
+      id: material.id,
       name: material.name,
       model: material.model,
       maps: material.maps.map((map) => ({
@@ -200,7 +201,7 @@ export function inspectScene(scene: Scene, findings: readonly Finding[] = []): S
 export const describeFindings = (findings: readonly Finding[]): SceneInspection['messages'] =>
   findings.map((finding) => ({
     code: finding.code,
-    severity: CATALOGUE[finding.code].severity,
+    severity: entryOf(finding.code).severity,
     message: messageText(finding.code, finding.parameters),
     where: messagePlace(finding),
     total: finding.total,

@@ -4,7 +4,7 @@ import { cubeOf, sceneOf } from '../../../tests/solids.ts'
 import type { ColorSet, Mesh, UvSet } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { compareScenes } from '../compare/compare-scenes.ts'
-import { fingerprintScene } from '../compare/traits/fingerprint.ts'
+import { fingerprintScene } from '../compare/fingerprint.ts'
 import { reconcile } from './reconcile.ts'
 
 const cube = cubeOf()

@@ -8,8 +8,8 @@ import { readPackage } from '../formats/package/read-package.ts'
 import { writeObj } from '../formats/obj/write-obj.ts'
 import type { Scene } from '../scene/scene.ts'
 import { carvePoints, sculptFiles, sculptScene } from '../practice/standins/sculptor.ts'
-import { fingerprintScene } from '../compare/traits/fingerprint.ts'
-import { TRAITS, type Trait } from '../compare/traits/trait.ts'
+import { fingerprintScene } from '../compare/fingerprint.ts'
+import { TRAITS, type Trait } from '../compare/traits/registry.ts'
 import { reconcile } from './reconcile.ts'
 
 const cube = (text = CUBE): Scene => readText(text, { unitMeters: 0.01 }, [file('cube.mtl', CUBE_MTL)]).scene
@@ -85,7 +85,8 @@ describe('one trait is taken, the rest is kept', () => {
 test('traits can be chosen for single parts', () => {
   const master = buildStormLantern()
   const returned = sculptScene(master, { strength: 0.01 })
-  const { scene } = reconcile(master, returned, { take: ['points'], takeByPart: { 0: [] } })
+  const { scene } = reconcile(master, returned, { take: ['points'], takeByPart: { [master.nodes[0]!.id]: [] },
+  })
   expect(scene.meshes[0]).toBe(master.meshes[0])
   expect(scene.meshes[1]!.points).not.toEqual(master.meshes[1]!.points)
 })

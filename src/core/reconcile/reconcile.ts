@@ -1,34 +1,27 @@
 import type { Finding } from '../base/messages/catalogue.ts'
-import { KelboError } from '../base/messages/collector.ts'
-import { mergePoints } from '../mesh/rebuilding/edit-faces.ts'
-import type { Material } from '../scene/material.ts'
+import { collectMessages, KelboError } from '../base/messages/collector.ts'
+import { matchScenes, type SceneMatching } from '../compare/match-scenes.ts'
+import { isTaken } from '../compare/ledger.ts'
+import { TRAIT_DESCRIPTORS, type Trait } from '../compare/traits/registry.ts'
+import type { MatchedPart } from '../compare/traits/trait.ts'
+import { sharedSurface } from '../surfaces/wording.ts'
+import { createNodeBringer, pairBareNodes } from '../scene/bring-nodes.ts'
+import { completeIds } from '../scene/ids.ts'
+import { mergeMaterials } from '../scene/merge-materials.ts'
 import type { Mesh } from '../scene/mesh.ts'
+import type { Scene, SceneImage, SceneNode } from '../scene/scene.ts'
 import { sameSpace } from '../scene/space.ts'
 import { dropStaleLayers } from '../mesh/rebuilding/stale-layers.ts'
-import type { Scene, SceneImage, SceneNode } from '../scene/scene.ts'
-import { comparePart, matchScenes, type MatchedPart } from '../compare/compare-scenes.ts'
-import { pointToleranceOf } from '../compare/traits/compare-points.ts'
-import type { Trait, TraitComparison } from '../compare/traits/trait.ts'
-import {
-  backwardMap,
-  carryColours,
-  carryCreases,
-  carryGroups,
-  carryMaterials,
-  carryNormals,
-  carryPoints,
-  carryShapes,
-  carrySmoothing,
-  carryUvs,
-  forwardMap,
-  type CarryMap,
-} from './carry.ts'
+import { carryPart } from './carry-part.ts'
+import { settleMeshes } from './settle-meshes.ts'
+import { inSpaceOf, takeAttributes, takeSpace } from './take-scene.ts'
+import { takeSurfaces } from './take-surfaces.ts'
 
 export interface ReconcileOptions {
   /** Traits taken from the returned file for every part. */
   readonly take: readonly Trait[]
-  /** Traits taken for single parts instead, by the part's node index in the master. */
-  readonly takeByPart?: Readonly<Record<number, readonly Trait[]>>
+  /** Traits taken for single parts instead, by the id of the part's node in the master. */
+  readonly takeByPart?: Readonly<Record<string, readonly Trait[]>>
 }
 
 export interface ReconcileResult {
@@ -38,14 +31,23 @@ export interface ReconcileResult {
   readonly taken: Readonly<Partial<Record<Trait, number>>>
 }
 
+/** Whether a trait of a pair of parts differs, so that there is something to take. */
+function differs(trait: Trait, part: MatchedPart, masterScene: Scene, returnedScene: Scene): boolean {
+  const descriptor = TRAIT_DESCRIPTORS[trait]
+  return (
+    descriptor.scope === 'part' && isTaken(descriptor.compare({ ...part, masterScene, returnedScene }))
+  )
+}
+
 /**
  * The master with the chosen traits taken from what came back. What did not change keeps the master's exact
  * numbers, so that an unchanged return gives a scene with the same fingerprints. Parts that did not come
- * back stay; new parts are added where 'topology' is taken.
+ * back stay; new parts are added where 'topology' is taken, in their place and under the parent they had.
  *
- * With 'topology' the returned polygons become the part's polygons, and traits not taken are carried over to
- * them from the master wherever a corner, face or point has its counterpart.
+ * A mesh that several nodes show stays one mesh where all of them took the same; a node that took something else gets
+ * one of its own. A material that parts share is parted likewise. Both are told among the findings.
  *
+ * @param matching of these two scenes, where it is known from comparing them; else they are matched.
  * @throws KelboError `match.no-parts` where nothing fits.
  */
 export function reconcile(
@@ -53,147 +55,157 @@ export function reconcile(
   returned: Scene,
   options: ReconcileOptions,
   progress: (share: number) => void = () => {},
+  matching: SceneMatching = matchScenes(master, returned, (share) => progress(share * 0.6)),
 ): ReconcileResult {
-  const { matched, unmatched } = matchScenes(master, returned, (share) => progress(share * 0.6))
+  const { matched, unmatched } = matching
   const fitting = matched.filter((part) => part.correspondence.kind !== 'none' || part.match.by !== 'none')
-  if (matched.length > 0 && fitting.length === 0) throw new KelboError('match.no-parts')
-  if (matched.length === 0 && master.meshes.length > 0) throw new KelboError('match.no-parts')
+  if (fitting.length === 0 && (matched.length > 0 || master.meshes.length > 0))
+    throw new KelboError('match.no-parts')
 
-  const materials: Material[] = [...master.materials]
-  const images: SceneImage[] = [...master.images]
-  const materialIds = new Map(materials.map((material, index) => [material.name, index]))
-  const materialOf = (index: number): number => {
-    const material = returned.materials[index]!
-    let id = materialIds.get(material.name)
-    if (id === undefined) {
-      id = materials.length
-      materialIds.set(material.name, id)
-      materials.push(material)
-      addImages(material)
-    }
-    return id
-  }
-  const addImages = (material: Material): void => {
-    for (const map of material.maps) {
-      const image = returned.images.find((candidate) => candidate.file === map.file)
-      if (image && !images.some((candidate) => candidate.file === map.file)) images.push(image)
-    }
-  }
-
-  /** Joints are known by their names. */
-  const jointOf = (node: number): number => {
-    const name = returned.nodes[node]?.name
-    return name === undefined ? -1 : master.nodes.findIndex((candidate) => candidate.name === name)
-  }
-
-  const meshes: Mesh[] = [...master.meshes]
-  const nodes: SceneNode[] = [...master.nodes]
+  const messages = collectMessages(null)
   const taken: Partial<Record<Trait, number>> = {}
+  const count = (trait: Trait): unknown => (taken[trait] = (taken[trait] ?? 0) + 1)
+  const nodes: SceneNode[] = [...master.nodes]
+  // brought into the master's space where something new comes along
+  let here: Scene | null = null
+  const returnedHere = (): Scene => (here ??= inSpaceOf(master, returned))
+  const pairs = new Map(matched.map(({ match }) => [match.returnedNode, match.masterNode]))
+  let allPairs: Map<number, number> | null = null
+  const nodePairs = (): Map<number, number> => (allPairs ??= pairBareNodes(master, returned, pairs))
+  let bringer: ((node: number) => number) | null = null
+  const bring = (node: number): number =>
+    (bringer ??= createNodeBringer(nodes, returnedHere(), nodePairs()))(node)
+
+  // an assignment goes by the material's name alone; what the material is like is another trait
+  const assigned = mergeMaterials(master, returned, () => true)
+  const masterNodeOfName = new Map(master.nodes.map((node, index) => [node.name, index]))
+  const jointOf = (node: number): number => masterNodeOfName.get(returned.nodes[node]?.name ?? '') ?? -1
+
+  const results = new Map<number, Mesh>()
+  const surfaceTakers: number[] = []
   matched.forEach((part, index) => {
     progress(0.6 + (0.4 * index) / matched.length)
-    const node = part.match.masterNode
-    const wanted = options.takeByPart?.[node] ?? options.take
-    const cells = comparePart(master, returned, part)
-    const take = new Set(wanted.filter((trait) => trait !== 'scene' && isDifferent(cells[trait])))
-    for (const trait of take) taken[trait] = (taken[trait] ?? 0) + 1
+    const { masterNode: node, returnedNode } = part.match
+    const wanted = options.takeByPart?.[master.nodes[node]!.id] ?? options.take
+    const take = new Set(wanted.filter((trait) => differs(trait, part, master, returned)))
+    for (const trait of take) count(trait)
     if (take.size === 0) return
-    const meshIndex = master.nodes[node]!.mesh
-    meshes[meshIndex] = reconcilePart(part, take, materialOf, jointOf)
-    if (take.has('names')) {
-      const name = returned.nodes[part.match.returnedNode]!.name
-      nodes[node] = { ...nodes[node]!, name }
-      meshes[meshIndex] = { ...meshes[meshIndex], name }
+    const onMesh = [...take].some((trait) => {
+      const { kind } = TRAIT_DESCRIPTORS[trait].carry
+      return kind === 'elements' || kind === 'base'
+    })
+    if (onMesh) results.set(node, carryPart(part, take, assigned.materialOf, jointOf))
+    for (const trait of take) {
+      const { carry } = TRAIT_DESCRIPTORS[trait]
+      if (carry.kind !== 'part') continue
+      if (carry.take === 'name') nodes[node] = { ...nodes[node]!, name: returned.nodes[returnedNode]!.name }
+      else if (carry.take === 'surfaces') surfaceTakers.push(node)
+      // a size or place that the file has on its points is taken with them, never on top of them
+      else if (!part.placedOtherwise) nodes[node] = withTransform(nodes[node]!, part, master, returned)
     }
-    // a size or place that the file has on its points is taken with them, never on top of them
-    if (take.has('transforms') && !part.placedOtherwise) {
-      const { transform } = returned.nodes[part.match.returnedNode]!
-      const { returnedLocal: local } = part
-      // pivots of another unit or other axes would stand elsewhere
-      const keeps = sameSpace(master.space, returned.space)
-      nodes[node] = { ...nodes[node]!, local, transform: keeps ? transform : null }
-    }
-    if (take.has('surfaces'))
-      for (const material of returned.materials) {
-        const id = materialIds.get(material.name)
-        if (id === undefined || (material.properties.length === 0 && material.maps.length === 0)) continue
-        materials[id] = material
-        addImages(material)
-      }
   })
-  if (options.take.includes('topology'))
-    for (const match of unmatched) {
-      if (match.returnedNode < 0) continue
-      const node = returned.nodes[match.returnedNode]!
-      const mesh = returned.meshes[node.mesh]!
-      nodes.push({ ...node, parent: -1, mesh: meshes.length })
-      meshes.push({
-        ...mesh,
-        faceMaterials:
-          mesh.faceMaterials?.map((material) => (material < 0 ? -1 : materialOf(material))) ?? null,
-      })
-      taken.topology = (taken.topology ?? 0) + 1
+
+  const meshOf = (node: number): Mesh => results.get(node) ?? master.meshes[master.nodes[node]!.mesh]!
+  const takers = new Map(surfaceTakers.map((node) => [node, meshOf(node)]))
+  const surfaces = takeSurfaces(
+    master,
+    assigned.materials(),
+    returned,
+    takers,
+    master.nodes.flatMap(({ mesh }, node) => (mesh < 0 || takers.has(node) ? [] : [meshOf(node)])),
+    messages,
+  )
+  for (const node of takers.keys()) {
+    const mesh = meshOf(node)
+    const surfaced = surfaces.withMaterials(node, mesh)
+    if (surfaced !== mesh) results.set(node, surfaced)
+  }
+  const settled = settleMeshes(master.nodes, master.meshes, results, messages)
+  const users = new Map<number, number>()
+  for (const { mesh } of settled.nodes) users.set(mesh, (users.get(mesh) ?? 0) + 1)
+  settled.nodes.forEach(({ mesh }, node) => {
+    nodes[node] = { ...nodes[node]!, mesh }
+    const { name } = nodes[node]!
+    // a mesh of one part goes by its name
+    if (mesh >= 0 && users.get(mesh) === 1 && name !== master.nodes[node]!.name)
+      settled.meshes[mesh] = { ...settled.meshes[mesh]!, name }
+  })
+
+  const withImages = (images: readonly SceneImage[]): SceneImage[] => {
+    const all = [...images]
+    for (const file of surfaces.files) {
+      const image = returned.images.find((candidate) => candidate.file === file)
+      const own = all.findIndex((candidate) => candidate.file === file)
+      if (image && own < 0) all.push(image)
+      else if (image?.bytes && !all[own]!.bytes) all[own] = image
     }
-  const space =
-    options.take.includes('scene') && returned.space.unitMeters !== null ? returned.space : master.space
-  const scene = dropStaleLayers(master, { ...master, space, nodes, meshes, materials, images })
-  return { scene, findings: [], taken }
+    return all
+  }
+  let scene: Scene = {
+    ...master,
+    nodes,
+    meshes: settled.meshes,
+    materials: surfaces.materials,
+    images: withImages(assigned.images()),
+  }
+  if (options.take.includes('topology')) {
+    const meshes = [...scene.meshes]
+    const added = unmatched.filter((match) => match.returnedNode >= 0)
+    const merge = mergeMaterials(
+      scene,
+      returned,
+      (a, b) => sharedSurface(a).text === sharedSurface(b).text,
+    )
+    let told = 0
+    for (const { returnedNode } of added) {
+      const source = returnedHere()
+      const mesh = source.meshes[source.nodes[returnedNode]!.mesh]!
+      const place = bring(returnedNode)
+      const { source: _source, ...rest } = mesh
+      nodes[place] = { ...nodes[place]!, mesh: meshes.length }
+      meshes.push({
+        ...rest,
+        id: '',
+        skin: mesh.skin && { ...mesh.skin, jointNodes: mesh.skin.jointNodes.map(jointOf) },
+        faceMaterials:
+          mesh.faceMaterials?.map((material) => (material < 0 ? -1 : merge.materialOf(material))) ?? null,
+      })
+      for (const { from, to } of merge.renamed().slice(told))
+        messages.add('reconcile.material-renamed', { name: from, to, part: nodes[place]!.name })
+      told = merge.renamed().length
+      count('topology')
+    }
+    if (added.length) scene = { ...scene, meshes, materials: merge.materials(), images: merge.images() }
+  }
+  if (options.take.includes('scene')) {
+    const attributes = takeAttributes(
+      master,
+      nodes,
+      returnedHere(),
+      bring,
+      matched.map(({ match }) => [match.masterNode, match.returnedNode]),
+    )
+    const before = scene
+    scene = takeSpace({ ...scene, ...attributes }, returned.space, messages)
+    if (scene.space !== before.space || attributesDiffer(master, scene)) count('scene')
+  }
+  return { scene: completeIds(dropStaleLayers(master, scene)), findings: messages.list(), taken }
 }
 
-const isDifferent = (cell: TraitComparison): boolean => cell.state !== 'same' && cell.state !== 'within'
+const attributesDiffer = (a: Scene, b: Scene): boolean =>
+  a.cameras !== b.cameras ||
+  a.lights !== b.lights ||
+  JSON.stringify([a.properties, a.nodes.map((node) => node.properties)]) !==
+    JSON.stringify([b.properties, b.nodes.slice(0, a.nodes.length).map((node) => node.properties)])
 
-function reconcilePart(
-  { master, returned: cameBack, correspondence }: MatchedPart,
-  take: ReadonlySet<Trait>,
-  materialOf: (material: number) => number,
-  jointOf: (node: number) => number,
-): Mesh {
-  const returned: Mesh = cameBack.skin
-    ? { ...cameBack, skin: { ...cameBack.skin, jointNodes: cameBack.skin.jointNodes.map(jointOf) } }
-    : cameBack
-  const tolerance = pointToleranceOf(master)
-  const carryTraits = (
-    start: Mesh,
-    source: Mesh,
-    map: CarryMap,
-    carried: (trait: Trait) => boolean,
-    sourceMaterial: (material: number) => number,
-  ): Mesh => {
-    let mesh = start
-    if (carried('points')) mesh = carryPoints(mesh, source, map, tolerance)
-    if (carried('uvs')) mesh = carryUvs(mesh, source, map, start === master)
-    if (carried('normals')) mesh = carryNormals(mesh, source, map)
-    if (carried('smoothing')) mesh = carrySmoothing(mesh, source, map)
-    if (carried('creases')) mesh = carryCreases(mesh, source, map)
-    if (carried('materials')) mesh = carryMaterials(mesh, source, map, sourceMaterial)
-    if (carried('groups')) mesh = carryGroups(mesh, source, map)
-    if (carried('colours')) mesh = carryColours(mesh, source, map, start === master)
-    if (carried('shapes')) mesh = carryShapes(mesh, source, map)
-    return mesh
-  }
-  if (!take.has('topology'))
-    return carryTraits(
-      master,
-      returned,
-      forwardMap(correspondence, returned),
-      (trait) => take.has(trait),
-      materialOf,
-    )
-  // the returned polygons are the new base; their materials are brought into the master's list first
-  const base: Mesh = {
-    ...returned,
-    name: master.name,
-    source: master.source,
-    layers: null,
-    faceMaterials:
-      returned.faceMaterials?.map((material) => (material < 0 ? -1 : materialOf(material))) ?? null,
-  }
-  const map = backwardMap(correspondence, returned)
-  const carried = carryTraits(
-    base,
-    master,
-    map,
-    (trait) => !take.has(trait),
-    (material) => material,
-  )
-  return correspondence.joinedPoints ? mergePoints(carried, correspondence.joinedPoints) : carried
+function withTransform(
+  node: SceneNode,
+  { returnedLocal, match }: MatchedPart,
+  master: Scene,
+  returned: Scene,
+): SceneNode {
+  const { transform } = returned.nodes[match.returnedNode]!
+  // pivots of another unit or other axes would stand elsewhere
+  const keeps = sameSpace(master.space, returned.space)
+  return { ...node, local: returnedLocal, transform: keeps ? transform : null }
 }

@@ -64,6 +64,8 @@ export interface MapPlacement {
 }
 
 export interface Material {
+  /** What it is known by from version to version, see ids.ts; empty while it is being made. */
+  readonly id: string
   readonly name: string
   readonly model: string
   readonly properties: readonly MaterialProperty[]

@@ -139,6 +139,8 @@ export interface PolyLines {
 }
 
 export interface Mesh {
+  /** What it is known by from version to version, see ids.ts; empty while it is being made. */
+  readonly id: string
   readonly name: string
   /** 3 x pointCount, the mesh's own space, the file's unit. */
   readonly points: Float64Array
@@ -177,6 +179,7 @@ export interface Mesh {
 export const NO_SUBDIVISION: Subdivision = { scheme: 'none', levels: 0 }
 
 export const EMPTY_MESH: Mesh = {
+  id: '',
   name: '',
   points: new Float64Array(0),
   pointWeights: null,

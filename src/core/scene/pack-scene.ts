@@ -3,6 +3,7 @@
  * In the document an array stands as `{ "$array": k }`, k being its place among `arrays`; a text with letters that
  * a store may refuse (a zero, half a surrogate pair) as `{ "$text": [its UTF-16 units] }`.
  */
+import { completeIds } from './ids.ts'
 import type { Scene } from './scene.ts'
 
 export type PackedArray = Float64Array | Uint32Array | Int32Array | Uint8Array
@@ -39,7 +40,8 @@ export function arrayFromBytes(type: ArrayType, bytes: Uint8Array): PackedArray 
 const LONE_SURROGATE = /[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/
 const isOdd = (text: string): boolean => text.includes('\0') || LONE_SURROGATE.test(text)
 
-export function packScene(scene: Scene): PackedScene {
+/** Any plain data with typed arrays in it, packed as a scene is. */
+export function packPlain(data: unknown): PackedScene {
   const arrays: PackedArray[] = []
   const places = new Map<PackedArray, number>()
   const pack = (value: unknown): unknown => {
@@ -62,10 +64,13 @@ export function packScene(scene: Scene): PackedScene {
       return Object.fromEntries(Object.entries(value).map(([key, entry]) => [key, pack(entry)]))
     return value
   }
-  return { document: pack(scene), arrays }
+  return { document: pack(data), arrays }
 }
 
-export function unpackScene(packed: PackedScene): Scene {
+export const packScene = (scene: Scene): PackedScene => packPlain(scene)
+
+/** What `packPlain` packed. */
+export function unpackPlain<Data>(packed: PackedScene): Data {
   const unpack = (value: unknown): unknown => {
     if (Array.isArray(value)) return value.map(unpack)
     if (value !== null && typeof value === 'object') {
@@ -76,5 +81,8 @@ export function unpackScene(packed: PackedScene): Scene {
     }
     return value
   }
-  return unpack(packed.document) as Scene
+  return unpack(packed.document) as Data
 }
+
+/** A scene as it was packed; one that was stored before there were ids gets them. */
+export const unpackScene = (packed: PackedScene): Scene => completeIds(unpackPlain<Scene>(packed))

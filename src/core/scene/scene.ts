@@ -43,6 +43,8 @@ export interface TransformParts {
 }
 
 export interface SceneNode {
+  /** What it is known by from version to version, see ids.ts; empty while it is being made. */
+  readonly id: string
   readonly name: string
   /** Index of the parent in `scene.nodes`, -1 for a root. A parent stands before its children. */
   readonly parent: number
@@ -115,14 +117,19 @@ export const EMPTY_SCENE: Scene = {
   properties: {},
 }
 
+/** A visible root node that stands where its world begins. */
+export const plainNode = (name: string, more: Partial<SceneNode> = {}): SceneNode => ({
+  id: '',
+  name,
+  parent: -1,
+  mesh: -1,
+  visible: true,
+  local: IDENTITY_MATRIX,
+  transform: null,
+  properties: {},
+  ...more,
+})
+
 /** One visible root node for each mesh, where a format has no hierarchy. */
 export const rootNodes = (meshes: readonly Mesh[]): SceneNode[] =>
-  meshes.map((mesh, index) => ({
-    name: mesh.name,
-    parent: -1,
-    mesh: index,
-    visible: true,
-    local: IDENTITY_MATRIX,
-    transform: null,
-    properties: {},
-  }))
+  meshes.map((mesh, index) => plainNode(mesh.name, { mesh: index }))

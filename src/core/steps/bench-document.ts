@@ -1,9 +1,21 @@
+import { hasValue, type ValueOption } from '../base/options/option.ts'
 import { STEPS } from './registry.ts'
-import type { ParameterDescriptor } from './step.ts'
 import { CHECKS } from '../checks/registry.ts'
 
-const parameter = (entry: ParameterDescriptor): string =>
-  `\`${entry.name}\` (${entry.type === 'choice' ? entry.choices.join(', ') : entry.type}${entry.unit ? `, ${entry.unit}` : ''}; default ${entry.default === null ? 'by itself' : String(entry.default)})`
+/** A step's parameter as lists of them print it; the keys stay. */
+export const parameterDocument = (option: ValueOption) => ({
+  name: option.id,
+  title: option.title,
+  unit: option.unit ?? null,
+  type: option.kind,
+  default: option.default,
+  ...(option.kind === 'number' ? { min: option.min, max: option.max, ...(option.whole ? { whole: true } : {}) } : {}),
+  ...(option.kind === 'choice' ? { choices: option.choices.map((choice) => choice.value) } : {}),
+  ...(option.kind === 'text' ? { most: option.most } : {}),
+})
+
+const parameter = (option: ValueOption): string =>
+  `\`${option.id}\` (${option.kind === 'choice' ? option.choices.map((choice) => choice.value).join(', ') : option.kind}${option.unit ? `, ${option.unit}` : ''}; default ${option.default === null ? 'by itself' : String(option.default)})`
 
 /** docs/checks.md: every check with what it can find, every step with its parameters. */
 export function checksDocument(): string {
@@ -29,7 +41,7 @@ export function checksDocument(): string {
       `${step.description} Changes: ${step.changes.join(', ')}.`,
       '',
     )
-    for (const entry of step.parameters) lines.push(`- ${parameter(entry)}`)
+    for (const option of step.parameters.filter(hasValue)) lines.push(`- ${parameter(option)}`)
     if (step.parameters.length) lines.push('')
   }
   return lines.join('\n').trimEnd() + '\n'

@@ -1,10 +1,10 @@
 /** A recipe: a saved list of steps with their parameters. */
-
-export type StepParameter = string | number | boolean | null
+import type { OptionValues } from '../base/options/option.ts'
 
 /** Elements of one part that a step is limited to; an edge is two points. */
 export interface StepElements {
-  readonly part: string
+  /** The part's node, by its id. */
+  readonly node: string
   readonly element: 'points' | 'edges' | 'faces' | 'corners'
   readonly elements: readonly number[]
 }
@@ -13,9 +13,11 @@ export interface RecipeStep {
   /** The step's id: its file's name. */
   readonly step: string
   /** What is left out takes its default. */
-  readonly params: Readonly<Record<string, StepParameter>>
-  /** Paths of the parts it is limited to; absent: all parts. */
+  readonly params: OptionValues
+  /** Parts it is limited to, by path, name or pattern (`*` for any letters), for models of any kind; absent: all parts. */
   readonly parts?: readonly string[]
+  /** Parts of one model that it is limited to, by the ids of their nodes; these don't travel with a saved recipe. */
+  readonly nodes?: readonly string[]
   /** Elements it is limited to; these fit one version only and don't travel with a saved recipe. */
   readonly only?: readonly StepElements[]
 }
@@ -28,5 +30,7 @@ export interface Recipe {
 /** The recipe without what fits only the model it was made on. */
 export const portableRecipe = (recipe: Recipe): Recipe => ({
   name: recipe.name,
-  steps: recipe.steps.filter((step) => !step.only).map(({ step, params }) => ({ step, params })),
+  steps: recipe.steps
+    .filter((step) => !step.only)
+    .map(({ step, params, parts }) => ({ step, params, ...(parts ? { parts } : {}) })),
 })

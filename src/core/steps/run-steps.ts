@@ -1,6 +1,7 @@
 /** Runs recipes. */
 import { createMeshFacts, type MeshFacts } from '../mesh/relations/mesh-facts.ts'
 import type { Mesh } from '../scene/mesh.ts'
+import { completeIds } from '../scene/ids.ts'
 import type { Scene } from '../scene/scene.ts'
 import { dropStaleLayers } from '../mesh/rebuilding/stale-layers.ts'
 import type { Recipe, RecipeStep } from './recipe.ts'
@@ -26,8 +27,13 @@ export function runStep(
     throw new StepRefusal(
       `There is no step “${step.step}”; there are ${STEPS.map((known) => known.id).join(', ')}.`,
     )
-  const done = descriptor.run(stepContext(scene, descriptor, step, factsOf))
-  return { ...done, scene: dropStaleLayers(scene, done.scene) }
+  const context = stepContext(scene, descriptor, step, factsOf)
+  const done = descriptor.run(context)
+  return {
+    ...done,
+    notes: [...context.notes, ...done.notes],
+    scene: completeIds(dropStaleLayers(scene, done.scene)),
+  }
 }
 
 /** @throws StepRefusal with the number of the step that can't be done; nothing is half done then. */

@@ -2,33 +2,28 @@
  * A step: one operation on a scene, one file each. It gives a new scene that shares every array it did not
  * touch, says how much it changed and where, and never changes anything in place.
  */
+import { checkOptions, OptionRefusal } from '../base/options/check-options.ts'
+import {
+    defaultsOf,
+    hasValue,
+    type OptionChoice,
+    type OptionDescriptor,
+    type OptionValues,
+} from '../base/options/option.ts'
 import { createMeshFacts, type MeshFacts } from '../mesh/relations/mesh-facts.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
-import { nodePaths } from '../scene/world.ts'
-import type { Places, Trait } from '../compare/traits/trait.ts'
-import type { RecipeStep, StepParameter } from './recipe.ts'
+import { findParts } from '../scene/find-parts.ts'
+import { nodeWithId } from '../scene/ids.ts'
+import type { Trait } from '../compare/traits/registry.ts'
+import type { Places } from '../compare/traits/trait.ts'
+import type { RecipeStep } from './recipe.ts'
 
 export type StepArea = 'clean' | 'polygons' | 'shading' | 'uvs' | 'parts' | 'scene' | 'materials'
 
-/** A parameter with its default and bounds. Lengths are in the file's unit, angles in degrees. */
-export type ParameterDescriptor = {
-  readonly name: string
-  readonly title: string
-  readonly unit: string | null
-} & (
-  | {
-      readonly type: 'number'
-      readonly default: number | null
-      readonly min: number
-      readonly max: number
-      /** Only whole numbers. */
-      readonly whole?: boolean
-    }
-  | { readonly type: 'choice'; readonly default: string; readonly choices: readonly string[] }
-  | { readonly type: 'boolean'; readonly default: boolean }
-  | { readonly type: 'text'; readonly default: string | null; readonly most: number }
-)
+/** Choices that are called by their own words. */
+export const wordChoices = (...words: readonly string[]): OptionChoice[] =>
+  words.map((value) => ({ value, title: value }))
 
 /** Where a step changes something, in the numbering before it. */
 export interface StepPlaces {
@@ -52,6 +47,8 @@ export interface StepOutcome {
 
 export interface StepContext {
   readonly scene: Scene
+  /** What is to be said of how the parts were found, for the artist. */
+  readonly notes: readonly string[]
   /** Nodes with a mesh that the step may change. */
   readonly nodes: readonly number[]
   /** Elements it is limited to, by node; absent: no limit. */
@@ -74,7 +71,8 @@ export interface StepDescriptor {
   readonly description: string
   /** Traits that it changes by intent; all others stay as they are on what it does not touch. */
   readonly changes: readonly Trait[]
-  readonly parameters: readonly ParameterDescriptor[]
+  /** Lengths are in the file's unit, angles in degrees. */
+  readonly parameters: readonly OptionDescriptor[]
   readonly run: (context: StepContext) => StepOutcome
 }
 
@@ -95,8 +93,19 @@ export interface MeshChange {
   readonly warning?: string | null
 }
 
+/** How many names a sentence lists before it counts the rest. */
+const NAMES_SAID = 3
+
+/** Names as a sentence lists them. */
+export const saidNames = (names: readonly string[]): string =>
+  names
+    .slice(0, NAMES_SAID)
+    .map((name) => `“${name}”`)
+    .join(', ') + (names.length > NAMES_SAID ? ` and ${names.length - NAMES_SAID} more` : '')
+
 /**
- * Runs an edit over the meshes of the chosen parts, each mesh once however many nodes show it.
+ * Runs an edit over the meshes of the chosen parts, each mesh once however many of them show it. A mesh that other
+ * parts show too is left to these, and the chosen ones get one of their own; that is told.
  * @param edit gives null where there is nothing to do.
  */
 export function changeMeshes(
@@ -104,14 +113,24 @@ export function changeMeshes(
   of: string,
   edit: (mesh: Mesh, facts: MeshFacts, node: number) => MeshChange | null,
 ): StepOutcome {
-  const meshes = [...context.scene.meshes]
+  const { scene } = context
+  const meshes = [...scene.meshes]
+  const nodes = [...scene.nodes]
   const places: StepPlaces[] = []
   const notes: string[] = []
   let warning: string | null = null
   let changedCount = 0
+  const chosen = new Set(context.nodes)
+  const others = new Map<number, string[]>()
+  scene.nodes.forEach(({ mesh, name }, node) => {
+    if (mesh < 0 || chosen.has(node)) return
+    const held = others.get(mesh)
+    if (held) held.push(name)
+    else others.set(mesh, [name])
+  })
   const done = new Set<number>()
   for (const node of context.nodes) {
-    const index = context.scene.nodes[node]!.mesh
+    const index = scene.nodes[node]!.mesh
     if (done.has(index)) continue
     done.add(index)
     const mesh = meshes[index]!
@@ -120,13 +139,24 @@ export function changeMeshes(
     notes.push(...(change.notes ?? []))
     warning ??= change.warning ?? null
     if (change.changedCount === 0) continue
-    meshes[index] = change.mesh
+    const stays = others.get(index)
+    if (stays) {
+      const place = meshes.push({ ...change.mesh, id: '' }) - 1
+      const users = context.nodes.filter((user) => scene.nodes[user]!.mesh === index)
+      for (const user of users) nodes[user] = { ...nodes[user]!, mesh: place }
+      notes.push(
+        `${saidNames(users.map((user) => scene.nodes[user]!.name))} showed the same mesh as ${saidNames(stays)} and ${users.length === 1 ? 'has one of its own' : 'have one of their own'} now.`,
+      )
+    } else meshes[index] = change.mesh
     changedCount += change.changedCount
     if (change.element && change.elements)
       places.push({ node, element: change.element, elements: Uint32Array.from(change.elements) })
   }
-  const scene = changedCount > 0 ? { ...context.scene, meshes } : context.scene
-  return outcome(scene, changedCount, of, { places, notes: [...new Set(notes)], warning })
+  return outcome(changedCount > 0 ? { ...scene, nodes, meshes } : scene, changedCount, of, {
+    places,
+    notes: [...new Set(notes)],
+    warning,
+  })
 }
 
 /** Flags of the faces that a step is limited to in a part; null: all. Points and edges choose the faces on them. */
@@ -165,47 +195,24 @@ export function chosenPoints(context: StepContext, node: number, mesh: Mesh): Ui
 /** Why a recipe's step can't be run; its words are for the artist. */
 export class StepRefusal extends Error {}
 
-function checkParameter(descriptor: ParameterDescriptor, value: StepParameter): StepParameter {
-  const refuse = (what: string): never => {
-    throw new StepRefusal(`“${descriptor.name}” takes ${what}, not “${String(value)}”.`)
-  }
-  switch (descriptor.type) {
-    case 'number':
-      if (value === null && descriptor.default === null) return null
-      if (typeof value !== 'number' || !Number.isFinite(value)) return refuse('a number')
-      if (value < descriptor.min || value > descriptor.max)
-        return refuse(`a number from ${descriptor.min} to ${descriptor.max}`)
-      return descriptor.whole && !Number.isInteger(value) ? refuse('a whole number') : value
-    case 'choice':
-      return descriptor.choices.includes(String(value))
-        ? value
-        : refuse(`one of ${descriptor.choices.join(', ')}`)
-    case 'boolean':
-      return typeof value === 'boolean' ? value : refuse('true or false')
-    case 'text':
-      if (value === null && descriptor.default === null) return null
-      return typeof value === 'string' && value.length <= descriptor.most
-        ? value
-        : refuse(`a text of at most ${descriptor.most} characters`)
+/** The parameters of a step with defaults filled in. @throws StepRefusal for what it does not take. */
+export function fillParameters(descriptor: StepDescriptor, given: RecipeStep['params']): OptionValues {
+  const known = descriptor.parameters.filter(hasValue)
+  for (const id of Object.keys(given))
+    if (!known.some((parameter) => parameter.id === id))
+      throw new StepRefusal(`The step “${descriptor.id}” has no parameter “${id}”.`)
+  try {
+    return { ...defaultsOf(known), ...checkOptions(known, given) }
+  } catch (error) {
+    if (error instanceof OptionRefusal) throw new StepRefusal(error.message)
+    throw error
   }
 }
 
-/** The parameters of a step with defaults filled in. @throws StepRefusal for what it does not take. */
-export function fillParameters(
-  descriptor: StepDescriptor,
-  given: RecipeStep['params'],
-): Record<string, StepParameter> {
-  for (const name of Object.keys(given))
-    if (!descriptor.parameters.some((parameter) => parameter.name === name))
-      throw new StepRefusal(`The step “${descriptor.id}” has no parameter “${name}”.`)
-  return Object.fromEntries(
-    descriptor.parameters.map((parameter) => [
-      parameter.name,
-      given[parameter.name] === undefined
-        ? parameter.default
-        : checkParameter(parameter, given[parameter.name]!),
-    ]),
-  )
+function knownNode(scene: Scene, id: string): number {
+  const node = nodeWithId(scene, id)
+  if (node < 0) throw new StepRefusal('A part that this step is meant for is not in this model.')
+  return node
 }
 
 /** Prepares what a step is told. @throws StepRefusal. */
@@ -216,19 +223,25 @@ export function stepContext(
   factsOf: (mesh: Mesh) => MeshFacts = createMeshFacts,
 ): StepContext {
   const params = fillParameters(descriptor, step.params)
-  const paths = nodePaths(scene)
-  const nodeOfPath = new Map(paths.map((path, node) => [path, node]))
-  const wanted = step.parts ? new Set(step.parts) : null
-  if (wanted)
-    for (const path of wanted)
-      if (!nodeOfPath.has(path)) throw new StepRefusal(`There is no part “${path}” in this model.`)
+  const notes: string[] = []
+  let wanted: Set<number> | null = null
+  if (step.parts || step.nodes) {
+    wanted = new Set(step.nodes?.map((id) => knownNode(scene, id)))
+    for (const word of step.parts ?? []) {
+      const { nodes, byPattern } = findParts(scene, word)
+      if (nodes.length === 0) throw new StepRefusal(`There is no part “${word}” in this model.`)
+      if (nodes.length > 1 && !byPattern)
+        notes.push(`“${word}” is the name of ${nodes.length} parts; all of them take part.`)
+      for (const node of nodes) wanted.add(node)
+    }
+  }
   const only = step.only
     ? new Map(
-        step.only.map(({ part, element, elements }) => {
-          const node = nodeOfPath.get(part)
-          if (node === undefined || scene.nodes[node]!.mesh < 0)
-            throw new StepRefusal(`There is no part “${part}” in this model.`)
-          const mesh = scene.meshes[scene.nodes[node]!.mesh]!
+        step.only.map(({ node: id, element, elements }) => {
+          const node = knownNode(scene, id)
+          const { name, mesh: index } = scene.nodes[node]!
+          if (index < 0) throw new StepRefusal(`“${name}” has no polygons.`)
+          const mesh = scene.meshes[index]!
           const count =
             element === 'faces'
               ? mesh.faceOffsets.length - 1
@@ -236,15 +249,16 @@ export function stepContext(
                 ? mesh.faceVertices.length
                 : mesh.points.length / 3
           if (elements.some((at) => at >= count))
-            throw new StepRefusal(`The places on “${part}” belong to another version of the model.`)
+            throw new StepRefusal(`The places on “${name}” belong to another version of the model.`)
           return [node, { element, elements: Uint32Array.from(elements) }] as const
         }),
       )
     : null
   return {
     scene,
+    notes,
     nodes: scene.nodes.flatMap((node, index) =>
-      node.mesh >= 0 && (!wanted || wanted.has(paths[index]!)) && (!only || only.has(index)) ? [index] : [],
+      node.mesh >= 0 && (!wanted || wanted.has(index)) && (!only || only.has(index)) ? [index] : [],
     ),
     only,
     factsOf,

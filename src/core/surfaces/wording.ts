@@ -1,81 +1,74 @@
 /**
- * What the parameters of a material are called in one file format and another, as far as they mean the same
- * in both: colours and factors of the old shading models.
+ * Materials in the words of one surface model and another, as far as they mean the same in both: the values are the
+ * same numbers. What a model calls its parameters stands in its own file; nothing here names a model.
  */
 import type { Material, MaterialMap, MaterialProperty, Slot } from '../scene/material.ts'
+import type { SurfaceModelDescriptor, SurfaceParameter } from './model.ts'
+import { SURFACE_MODELS } from './registry.ts'
 
-/** Slot, MTL's word, FBX's word. The values are the same numbers in both. */
-const WORDS: readonly (readonly [slot: Slot, mtl: string, fbx: string])[] = [
-  ['baseColor', 'Kd', 'DiffuseColor'],
-  ['ambient', 'Ka', 'AmbientColor'],
-  ['specular', 'Ks', 'SpecularColor'],
-  ['emissive', 'Ke', 'EmissiveColor'],
-  ['shininess', 'Ns', 'ShininessExponent'],
-  ['opacity', 'd', 'Opacity'],
-]
-const MAP_WORDS: readonly (readonly [slot: Slot, mtl: string, fbx: string])[] = [
-  ['baseColor', 'map_Kd', 'DiffuseColor'],
-  ['ambient', 'map_Ka', 'AmbientColor'],
-  ['specular', 'map_Ks', 'SpecularColor'],
-  ['emissive', 'map_Ke', 'EmissiveColor'],
-  ['shininess', 'map_Ns', 'ShininessExponent'],
-  ['opacity', 'map_d', 'TransparentColor'],
-  ['bump', 'map_bump', 'Bump'],
-  ['normal', 'norm', 'NormalMap'],
-  ['displacement', 'disp', 'DisplacementColor'],
-  ['reflection', 'refl', 'ReflectionColor'],
-  ['roughness', 'map_Pr', 'Roughness'],
-  ['metalness', 'map_Pm', 'Metalness'],
-]
-
+/** A name without what a program puts before it: `Studio|Parameters|ShininessExponent`. */
 const lastPart = (name: string): string => (name.split('|').pop() ?? name).toLowerCase()
-const bySlot = (words: typeof WORDS, slot: Slot) => words.find(([known]) => known === slot)
 
-/** FBX's word for an MTL statement; the statement itself where FBX has none. */
-export const fbxWord = (mtl: string): string =>
-  WORDS.find(([, word]) => word.toLowerCase() === mtl.toLowerCase())?.[2] ?? mtl
-export const fbxMapWord = (map: MaterialMap): string => bySlot(MAP_WORDS, map.slot)?.[2] ?? map.property
+const parameterOf = (model: SurfaceModelDescriptor, slot: Slot): SurfaceParameter | null =>
+  model.parameters.find((parameter) => parameter.slot === slot) ?? null
 
-/** Which parameter a property of either wording is; null for one that only its own model has. */
+const isCalled = (parameter: SurfaceParameter, word: string): boolean =>
+  [parameter.name, ...(parameter.synonyms ?? [])].some((name) => name?.toLowerCase() === word)
+
+/** Which parameter a property of any model is, by the last part of its name; null for one that no model knows. */
 export function slotOfProperty(name: string): Slot | null {
   const word = lastPart(name)
-  // two words for one thing in FBX: the older is without its ending
-  const known = word === 'shininess' ? 'shininessexponent' : word
-  return WORDS.find(([, mtl, fbx]) => mtl.toLowerCase() === known || fbx.toLowerCase() === known)?.[0] ?? null
+  for (const model of SURFACE_MODELS)
+    for (const parameter of model.parameters) if (isCalled(parameter, word)) return parameter.slot
+  return null
 }
 
-/** A material in MTL's words, with what it has no words for. */
-export function inMtlWords(material: Material): { material: Material; lost: string[] } {
-  if (material.model === 'mtl') return { material, lost: [] }
+/** A model's word for a property of any model; the property's own where the model has none. */
+export function wordIn(model: SurfaceModelDescriptor, name: string): string {
+  const slot = slotOfProperty(name)
+  return (slot && parameterOf(model, slot)?.name) ?? name
+}
+
+/** A model's word for a map; the map's own where the model has none. */
+export const mapWordIn = (model: SurfaceModelDescriptor, map: MaterialMap): string =>
+  parameterOf(model, map.slot)?.mapName ?? map.property
+
+/** A material in a model's words alone, with what it has no words for. */
+export function inWordsOf(
+  model: SurfaceModelDescriptor,
+  material: Material,
+): { material: Material; lost: string[] } {
+  if (material.model === model.materialModel) return { material, lost: [] }
   const properties = new Map<string, MaterialProperty>()
   const lost: string[] = []
   for (const property of material.properties) {
     const slot = slotOfProperty(property.name)
-    const word = slot && bySlot(WORDS, slot)?.[1]
-    const fits = property.values.length === (slot === 'shininess' || slot === 'opacity' ? 1 : 3)
-    if (!word || !fits) lost.push(property.name)
-    else if (!properties.has(word)) properties.set(word, { name: word, values: property.values, text: null })
+    const parameter = slot && parameterOf(model, slot)
+    if (!parameter?.name || property.values.length !== parameter.width) lost.push(property.name)
+    else if (!properties.has(parameter.name))
+      properties.set(parameter.name, { name: parameter.name, values: property.values, text: null })
   }
   const maps: MaterialMap[] = []
   for (const map of material.maps) {
-    const word = bySlot(MAP_WORDS, map.slot)?.[1]
-    if (!word || maps.some((known) => known.property === word)) {
-      lost.push(map.property)
-      continue
-    }
-    const { placement } = map
-    const options: string[][] = []
-    if (placement?.scale.some((value) => value !== 1))
-      options.push(['-s', ...placement.scale.map(String), '1'])
-    if (placement?.offset.some(Boolean)) options.push(['-o', ...placement.offset.map(String), '0'])
-    if (placement?.wrapU === 'clamp' && placement.wrapV === 'clamp') options.push(['-clamp', 'on'])
-    maps.push({ property: word, slot: map.slot, file: map.file, options })
+    const word = parameterOf(model, map.slot)?.mapName
+    if (!word || maps.some((known) => known.property === word)) lost.push(map.property)
+    else maps.push({ ...map, property: word, options: [] })
   }
   return {
-    material: { name: material.name, model: 'mtl', properties: [...properties.values()], maps, kept: [] },
+    material: {
+      id: material.id,
+      name: material.name,
+      model: model.materialModel,
+      properties: [...properties.values()],
+      maps,
+      kept: [],
+    },
     lost,
   }
 }
+
+const takesMaps = (slot: Slot): boolean =>
+  SURFACE_MODELS.some((model) => parameterOf(model, slot)?.mapName)
 
 /** What two wordings share of a material, as text; and how many of its parameters and maps that leaves out. */
 export function sharedSurface(material: Material): { text: string; own: number } {
@@ -87,7 +80,7 @@ export function sharedSurface(material: Material): { text: string; own: number }
     else own++
   }
   for (const map of material.maps)
-    if (bySlot(MAP_WORDS, map.slot)) entries.push([`map ${map.slot}`, map.file])
+    if (takesMaps(map.slot)) entries.push([`map ${map.slot}`, map.file])
     else own++
   entries.sort(([a], [b]) => (a < b ? -1 : 1))
   return { text: JSON.stringify(entries), own }

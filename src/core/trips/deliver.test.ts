@@ -3,7 +3,7 @@ import { cubeOf, gridOf, materialOf, moved, sceneOf, withNodes } from '../../../
 import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
 import { readPackage } from '../formats/package/read-package.ts'
 import type { Scene } from '../scene/scene.ts'
-import { TRAITS, type Trait } from '../compare/traits/trait.ts'
+import { TRAITS, type Trait } from '../compare/traits/registry.ts'
 import { deliver, packageFolder, packageName, type DeliveryRequest } from './deliver.ts'
 import {
   checkSettingsOf,

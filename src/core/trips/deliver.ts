@@ -9,15 +9,17 @@ import { findingText, runChecks } from '../checks/run-checks.ts'
 import { chooseNodes, visibleNodes } from '../formats/arrange/arrange-scene.ts'
 import type { PackageFile } from '../formats/package/package-file.ts'
 import { readPackage } from '../formats/package/read-package.ts'
-import { FORMATS, readBackOptions, type FormatDescriptor, type WriteOptions } from '../formats/registry.ts'
+import type { FormatOptions } from '../formats/descriptor.ts'
+import { formatNamed, readBackOptions } from '../formats/registry.ts'
 import type { Finding, Severity } from '../base/messages/catalogue.ts'
 import { collectMessages } from '../base/messages/collector.ts'
 import { dropUnusedMeshes } from '../scene/edit-nodes.ts'
 import type { Scene, Space } from '../scene/scene.ts'
 import { nodePaths } from '../scene/world.ts'
 import { runRecipe, type StepRecord } from '../steps/run-steps.ts'
-import { compareSceneSettings } from '../compare/traits/compare-scene-settings.ts'
-import { compareScenes, type Ledger } from '../compare/compare-scenes.ts'
+import { compareSceneSettings } from '../compare/traits/scene/compare-scene-settings.ts'
+import { compareScenes } from '../compare/compare-scenes.ts'
+import { type Ledger } from '../compare/ledger.ts'
 import { compared } from '../compare/traits/trait.ts'
 import { checkSettingsOf, type Destination } from './destinations/destination.ts'
 import { applyNaming } from './naming.ts'
@@ -51,21 +53,21 @@ export interface Delivery {
 export interface DeliveryRequest {
   readonly destination: Destination
   /** In place of the destination's own. */
-  readonly options: WriteOptions
+  readonly options: FormatOptions
+  /** Nodes that leave; null: all. */
+  readonly selection?: readonly number[] | null
   /** Name of the model without its ending. */
   readonly stem: string
   readonly withRecipe: boolean
   readonly codec: ZlibCodec | null
 }
 
-const formatNamed = (id: string): FormatDescriptor => FORMATS.find((format) => format.id === id)!
-
 /** Nodes with meshes that leave. */
-function chosenParts(scene: Scene, options: WriteOptions): number[] {
-  const visible = options.visibleOnly ? visibleNodes(scene) : null
-  const selection = options.selection ? new Set(options.selection) : null
+function chosenParts(scene: Scene, selection: readonly number[] | null, visibleOnly: boolean): number[] {
+  const visible = visibleOnly ? visibleNodes(scene) : null
+  const wanted = selection && new Set(selection)
   return scene.nodes.flatMap((node, index) =>
-    node.mesh >= 0 && (!selection || selection.has(index)) && (!visible || visible[index]) ? [index] : [],
+    node.mesh >= 0 && (!wanted || wanted.has(index)) && (!visible || visible[index]) ? [index] : [],
   )
 }
 
@@ -125,17 +127,21 @@ export function deliver(
 ): Delivery {
   const { destination, stem, codec } = request
   const format = formatNamed(destination.format)
-  const options: WriteOptions = { ...destination.writeOptions, ...request.options }
+  const options: FormatOptions = { ...destination.writeOptions, ...request.options }
+  const selection = request.selection ?? null
+  const visibleOnly = options.visibleOnly === true
+  const scale = typeof options.scale === 'number' ? options.scale : 1
   let scene = version
   let records: readonly StepRecord[] = []
   if (destination.recipe && request.withRecipe) {
     progress(0.02, 'Preparing')
     ;({ scene, records } = runRecipe(scene, destination.recipe))
   }
-  // a recipe may have made other parts of them: what was chosen is chosen by name
+  // a recipe may have made other parts of them: what was chosen is known by its id
   const chosen = chosenParts(
     scene,
-    scene === version ? options : { ...options, selection: followSelection(version, scene, options) },
+    scene === version ? selection : followSelection(version, scene, selection),
+    visibleOnly,
   )
   const named = applyNaming(scene, destination.naming)
   progress(0.05, 'Writing')
@@ -157,12 +163,12 @@ export function deliver(
   }
   progress(0.3, 'Reading back')
   const read = readPackage(files, { ...readBackOptions(space, options), codec }).scene
-  const back = modelCount > 1 ? joinSplitParts(read) : read
+  const back = destination.split === 'materials' && modelCount > 1 ? joinSplitParts(read) : read
   progress(0.55, 'Comparing')
-  const forecast = compareUnscaled(version, back, options.scale ?? 1, (share) =>
+  const forecast = compareUnscaled(version, back, scale, (share) =>
     progress(0.55 + 0.25 * share, 'Comparing'),
   )
-  const leavingOfVersion = new Set(chosenParts(version, options))
+  const leavingOfVersion = new Set(chosenParts(version, selection, visibleOnly))
   progress(0.82, 'Checking')
   const leaving = dropUnusedMeshes(
     chooseNodes(scene, { selection: chosen, visibleOnly: false, cameras: true, lights: true }),
@@ -229,10 +235,19 @@ function wishesOf(destination: Destination, written: Scene): Finding[] {
 
 const partCount = (scene: Scene): number => scene.nodes.filter((node) => node.mesh >= 0).length
 
-function followSelection(before: Scene, after: Scene, options: WriteOptions): number[] | null {
-  if (!options.selection) return null
-  const wanted = new Set(options.selection.map((node) => before.nodes[node]?.name))
-  return after.nodes.flatMap((node, index) => (wanted.has(node.name) ? [index] : []))
+function followSelection(
+  before: Scene,
+  after: Scene,
+  selection: readonly number[] | null,
+): number[] | null {
+  if (!selection) return null
+  const ids = new Set(selection.map((node) => before.nodes[node]?.id))
+  const names = new Set(selection.map((node) => before.nodes[node]?.name))
+  const known = new Set(before.nodes.map((node) => node.id))
+  // what a step made anew goes along where it has a chosen part's name
+  return after.nodes.flatMap((node, index) =>
+    ids.has(node.id) || (!known.has(node.id) && names.has(node.name)) ? [index] : [],
+  )
 }
 
 /** The same sentence about several files is said once. */

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest'
-import { compared, NOTES, type NoteCode, type Trait, type TraitComparison } from '../compare/traits/trait.ts'
-import { OTHER_FORMS } from './fate.ts'
-import { FORECAST_NOTES, forecastText } from './forecast-text.ts'
+import { NOTES, type Trait } from '../compare/traits/registry.ts'
+import { compared, type TraitComparison } from '../compare/traits/trait.ts'
+import { costOf } from './fate.ts'
+import { forecastText } from './forecast-text.ts'
 
 const keeper = { purpose: ['uvs'] as Trait[] }
 const remaker = { purpose: ['topology'] as Trait[] }
@@ -24,7 +25,7 @@ describe('what a forecast says of a cell', () => {
   test('what is there in other words, and what that costs', () => {
     const cell = compared('changed', 'polygons-cut', { parameters: { total: 6, changed: 2, split: '' } })
     expect(say('topology', cell, keeper)).toBe(
-      `In another form. All 6 polygons are there, 2 of them cut into smaller ones. ${OTHER_FORMS['polygons-cut']}`,
+      `In another form. All 6 polygons are there, 2 of them cut into smaller ones. ${costOf('polygons-cut')}`,
     )
   })
   test('what the file has and the tool has no room for', () => {
@@ -50,10 +51,10 @@ describe('what a forecast says of a cell', () => {
     )
   })
   test('nothing that leaves is said to have come back', () => {
-    for (const note of Object.keys(NOTES) as NoteCode[]) {
-      const text = FORECAST_NOTES[note] ?? NOTES[note]
-      expect(text, note).not.toMatch(/came back|come back|returned/)
+    for (const [code, note] of Object.entries(NOTES)) {
+      const text = note.forecast ?? note.ledger
+      expect(text, code).not.toMatch(/came back|come back|returned/)
     }
-    expect(NOTES.lost).toMatch(/came back/)
+    expect(NOTES.lost!.ledger).toMatch(/came back/)
   })
 })

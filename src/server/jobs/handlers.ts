@@ -8,7 +8,7 @@ import type { Space } from '../../core/scene/scene.ts'
 import { standInOf } from '../../core/practice/standins/registry.ts'
 import type { StandInValue } from '../../core/practice/standins/standin.ts'
 import type { Recipe } from '../../core/steps/recipe.ts'
-import type { Trait } from '../../core/compare/traits/trait.ts'
+import type { Trait } from '../../core/compare/traits/registry.ts'
 import { readBackOptions, type ReadOptions, type WriteOptions } from '../../core/formats/registry.ts'
 import type { Progress } from '../../app/tasks.ts'
 import {

@@ -1,6 +1,7 @@
 import type { LedgerCellDocument, LedgerDocument } from '../../contract/ledger.ts'
-import type { Ledger } from '../../core/compare/compare-scenes.ts'
-import type { Trait, TraitComparison } from '../../core/compare/traits/trait.ts'
+import type { Ledger } from '../../core/compare/ledger.ts'
+import type { Trait } from '../../core/compare/traits/registry.ts'
+import type { TraitComparison } from '../../core/compare/traits/trait.ts'
 import { putBlob } from '../db/blob-store.ts'
 import type { Tx } from '../db/database.ts'
 

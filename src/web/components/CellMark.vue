@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { LedgerCellDocument } from '../../contract/ledger.ts'
 import { fateOf, type FateDestination } from '../../core/trips/fate.ts'
-import type { Trait } from '../../core/compare/traits/trait.ts'
+import type { Trait } from '../../core/compare/traits/registry.ts'
 import FateMark from './FateMark.vue'
 import StateMark from './StateMark.vue'
 

@@ -7,7 +7,7 @@ import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../../core/checks/s
 import { DESTINATION_KINDS, KIND_NAMES } from '../../core/trips/destinations/destination.ts'
 import { FORMATS, type WriteOptions as Options } from '../../core/formats/registry.ts'
 import { STAND_INS } from '../../core/practice/standins/registry.ts'
-import { traitLabel, TRAITS } from '../../core/compare/traits/trait.ts'
+import { traitLabel, TRAITS } from '../../core/compare/traits/registry.ts'
 import { api } from '../api.ts'
 import { unitChoices } from '../composables/choices.ts'
 import { useNotices } from '../stores/notices.ts'

@@ -3,15 +3,8 @@ import { computed, ref } from 'vue'
 import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../../contract/ledger.ts'
 import { FATES, FATE_WORDS, fateOf, type FateDestination } from '../../core/trips/fate.ts'
 import { forecastText } from '../../core/trips/forecast-text.ts'
-import {
-  noteText,
-  STATE_WORDS,
-  STATES,
-  traitLabel,
-  TRAITS,
-  type NoteCode,
-  type Trait,
-} from '../../core/compare/traits/trait.ts'
+import { noteText, traitLabel, TRAITS, type Trait } from '../../core/compare/traits/registry.ts'
+import { STATE_WORDS, STATES } from '../../core/compare/traits/trait.ts'
 import CellMark from './CellMark.vue'
 import FateMark from './FateMark.vue'
 import StateMark from './StateMark.vue'
@@ -41,7 +34,7 @@ const focused = computed(() => hovered.value ?? props.shownCell ?? null)
 const sentenceOf = (trait: Trait, cell: LedgerCellDocument): string =>
   props.destination
     ? forecastText(trait, cell, props.destination)
-    : noteText(cell.note as NoteCode, cell.parameters)
+    : noteText(cell.note, cell.parameters)
 const sentence = computed(() => {
   const at = focused.value
   const row = at && props.ledger.rows[at.row]

@@ -3,13 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../contract/api.ts'
 import type { LedgerCellDocument, LedgerRowDocument } from '../../contract/ledger.ts'
-import {
-  TOOLS_OWN_NOTES,
-  traitLabel,
-  TRAITS,
-  type NoteCode,
-  type Trait,
-} from '../../core/compare/traits/trait.ts'
+import { NOTES, traitLabel, TRAITS, type Trait } from '../../core/compare/traits/registry.ts'
 import { readingThatUndoes } from '../../core/compare/whole-change.ts'
 import { api } from '../api.ts'
 import DropDialog from '../components/DropDialog.vue'
@@ -52,7 +46,7 @@ async function load(): Promise<void> {
           detail.value?.ledger?.rows.some(
             ({ cells: { [trait]: cell } }) =>
               (cell?.state === 'changed' || cell?.state === 'gained') &&
-              !TOOLS_OWN_NOTES.has(cell.note as NoteCode),
+              !NOTES[cell.note]?.toolsOwn,
           ),
         )
   } catch (error) {

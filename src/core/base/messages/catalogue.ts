@@ -1,5 +1,8 @@
+import type { TextParameters } from './render.ts'
+
 /**
- * The catalogue of what can be said about a user's file. A finding carries a code and parameters; texts are
+ * What can be said about a user's file, whatever its format; a format has sentences of its own beside its reader, and
+ * `formats/catalogue.ts` puts all together. A finding carries a code and parameters; texts are
  * rendered from here at the edge, so that workers pass no sentences. `{name}` stands for a parameter.
  */
 export type Severity = 'error' | 'warning' | 'info'
@@ -11,13 +14,13 @@ export interface CatalogueEntry {
   readonly advice: string
 }
 
-const entry = (severity: Severity, text: string, advice: string): CatalogueEntry => ({
+export const entry = (severity: Severity, text: string, advice: string): CatalogueEntry => ({
   severity,
   text,
   advice,
 })
 
-export const CATALOGUE = {
+export const BASE_MESSAGES = {
   'file.empty': entry('error', 'The file is empty.', 'Export it again and check its size before sending it.'),
   'file.not-a-model': entry(
     'error',
@@ -39,6 +42,21 @@ export const CATALOGUE = {
     'There is no model among these files.',
     'Drop an OBJ or FBX file, or a ZIP that holds one.',
   ),
+  'package.respaced': entry(
+    'info',
+    '“{file}” was in another unit or stood on other axes; it was brought to those of “{other}”.',
+    'Nothing to do. Read it alone to keep its own numbers.',
+  ),
+  'package.unit-assumed': entry(
+    'warning',
+    '“{file}” states no unit; its numbers were taken to be in the unit of “{other}”.',
+    'Look at the sizes. If they are wrong, say the unit of the file when it is brought in.',
+  ),
+  'package.material-renamed': entry(
+    'warning',
+    '“{name}” of “{file}” is another material than the one of that name before it, and is called “{to}”.',
+    'Put one in place of the other if they are meant to be the same.',
+  ),
   'zip.broken': entry('error', 'The ZIP can’t be opened: {reason}.', 'Pack it again.'),
   'zip.too-large': entry(
     'error',
@@ -59,156 +77,6 @@ export const CATALOGUE = {
     'warning',
     'The entry “{entry}” can’t be unpacked and was left out.',
     'Pack the files again.',
-  ),
-  'obj.no-faces': entry(
-    'info',
-    'The file has vertices but no polygons.',
-    'Fine for a point cloud; otherwise export the mesh with its faces.',
-  ),
-  'obj.index-out-of-range': entry(
-    'error',
-    'A polygon asks for {kind} {value}, but there are only {available}. The polygon was left out.',
-    'Export the model again; the file is damaged or cut.',
-  ),
-  'obj.index-zero': entry(
-    'error',
-    'A polygon has the {kind} number 0; numbers start at 1. The polygon was left out.',
-    'Export the model again; the program that wrote it counts wrongly.',
-  ),
-  'obj.attribute-out-of-range': entry(
-    'warning',
-    'A corner asks for {kind} {value}, but there are only {available}. The corner goes without.',
-    'Export the model again; the file is damaged or cut.',
-  ),
-  'obj.short-face': entry(
-    'error',
-    'A polygon with {corners} corner(s) was left out.',
-    'A polygon needs three corners. Clean the mesh where it was made.',
-  ),
-  'obj.malformed-number': entry(
-    'warning',
-    '“{text}” is not a well-formed number and was read as {value}.',
-    'The program that wrote the file has a fault in its numbers.',
-  ),
-  'obj.not-finite': entry(
-    'error',
-    'A coordinate is not a finite number (“{text}”) and was read as 0.',
-    'Find the point at the origin and mend it; the model was damaged before it was exported.',
-  ),
-  'obj.missing-number': entry(
-    'error',
-    '“{keyword}” has too few numbers; those missing were read as 0.',
-    'The file is damaged at this line.',
-  ),
-  'obj.not-read': entry(
-    'warning',
-    'Free-form curves and surfaces (“{keyword}”) are not read and were left out.',
-    'Convert them to polygons before exporting.',
-  ),
-  'obj.unknown-statement': entry(
-    'info',
-    'The statement “{keyword}” is not known and was left out.',
-    'If it matters, tell which program writes it.',
-  ),
-  'obj.crease-unreadable': entry(
-    'warning',
-    'A crease tag can’t be read and was left out.',
-    'Its numbers are damaged or point at vertices that don’t exist.',
-  ),
-  'obj.missing-mtl': entry(
-    'warning',
-    'The material file “{file}” is not in the package; materials have names only.',
-    'Drop it together with the model.',
-  ),
-  'obj.undefined-material': entry(
-    'info',
-    'The material “{name}” is used but no material file describes it.',
-    'Drop its material file together with the model.',
-  ),
-  'obj.shared-points': entry(
-    'info',
-    '{count} vertices are used by more than one part; each part got its own copy.',
-    'Nothing to do. Parts written together share none.',
-  ),
-  'obj.latin1': entry(
-    'info',
-    'Names in this file are not UTF-8 and were read as Latin-1.',
-    'If a name looks odd, export with UTF-8.',
-  ),
-  'fbx.version': entry(
-    'error',
-    'This FBX is of version {version}; Kelbo reads 6.1 and later.',
-    'Export it again, as FBX 2010 or newer.',
-  ),
-  'fbx.header': entry(
-    'error',
-    'The beginning of this FBX is damaged, as if it had been copied as text.',
-    'Copy it again as a binary file, or export it once more.',
-  ),
-  'fbx.damaged': entry(
-    'error',
-    'The file is damaged: {what}. What can be read of it was read.',
-    'Export it again, and check that it was copied whole.',
-  ),
-  'fbx.number': entry(
-    'warning',
-    '“{text}” is not a number and was read as 0.',
-    'The program that wrote the file has a fault in its numbers.',
-  ),
-  'fbx.short-face': entry(
-    'error',
-    'A polygon with {corners} corner(s) was left out.',
-    'A polygon needs three corners. Clean the mesh where it was made.',
-  ),
-  'fbx.index-out-of-range': entry(
-    'error',
-    'A polygon asks for {kind} {value}, but there are only {available}. The polygon was left out.',
-    'Export the model again; the file is damaged or cut.',
-  ),
-  'fbx.layer': entry(
-    'warning',
-    'The layer “{layer}” is spread in a way that is not known (“{mapping}”) and was left out.',
-    'Export it again with common settings.',
-  ),
-  'fbx.layer-unknown': entry(
-    'warning',
-    'The layer “{layer}” is of a kind that Kelbo doesn’t know and was left out.',
-    'Keep the file itself for it.',
-  ),
-  'fbx.doubled-id': entry(
-    'warning',
-    'Two objects have the number “{id}”; the first counts.',
-    'Export it again; the program that wrote it counts wrongly.',
-  ),
-  'fbx.checksum': entry(
-    'warning',
-    'The checksum of a compressed array is wrong. The numbers were read all the same.',
-    'Look closely at the model, or export it again: a byte of it was changed on the way.',
-  ),
-  'fbx.ring': entry(
-    'warning',
-    '“{name}” hangs under itself. It was set free and stands at the root.',
-    'Put it in its place again.',
-  ),
-  'fbx.kept': entry(
-    'info',
-    'The file also holds {what} ({objects} objects). Kelbo has no use for them and writes them back as they came.',
-    'Nothing to do. They travel in FBX only.',
-  ),
-  'mtl.malformed': entry(
-    'warning',
-    '“{keyword}” can’t be read and is kept as it stands.',
-    'Nothing is lost.',
-  ),
-  'mtl.before-newmtl': entry(
-    'warning',
-    'A statement stands before the first material and was left out.',
-    'The material file is damaged.',
-  ),
-  'mtl.duplicate': entry(
-    'warning',
-    'The material “{name}” is described twice; the first description counts.',
-    'Rename one of them.',
   ),
   'image.missing': entry(
     'warning',
@@ -235,6 +103,26 @@ export const CATALOGUE = {
     'error',
     'None of the returned parts fits a part that was sent.',
     'Check that this is the file that came back from this trip.',
+  ),
+  'reconcile.own-mesh': entry(
+    'info',
+    '“{name}” showed the same mesh as “{others}”, and only it has changed: it has a mesh of its own now.',
+    'To change all of them, take the same traits for all.',
+  ),
+  'reconcile.own-material': entry(
+    'info',
+    'The material “{name}” was taken for {parts} only; it is called “{to}” there, and the other parts keep theirs.',
+    'To change it everywhere, take the surfaces of all parts that have it.',
+  ),
+  'reconcile.material-renamed': entry(
+    'info',
+    '“{name}” of the new part “{part}” is another material than the master’s of that name, and is called “{to}”.',
+    'Put one in place of the other if they are meant to be the same.',
+  ),
+  'reconcile.respaced': entry(
+    'info',
+    'The model was brought to the returned file’s {what}; nothing of it became larger or smaller.',
+    'Nothing to do. Leave the scene out to keep the master’s own.',
   ),
   'step.refused': entry(
     'error',
@@ -265,8 +153,9 @@ export const CATALOGUE = {
   'job.cancelled': entry('info', 'Cancelled. Nothing was saved.', 'Start it again whenever you like.'),
 } as const satisfies Record<string, CatalogueEntry>
 
-export type MessageCode = keyof typeof CATALOGUE
-export type MessageParameters = Readonly<Record<string, string | number>>
+/** A code of the catalogue; a test holds codes and sentences together. */
+export type MessageCode = string
+export type MessageParameters = TextParameters
 
 /** A fact about the user's file. */
 export interface Finding {
@@ -280,11 +169,6 @@ export interface Finding {
   readonly byte: number | null
   /** How many of this code there were in this file; only the first few are listed one by one. */
   readonly total: number
-}
-
-/** Renders a finding's sentence. */
-export function messageText(code: MessageCode, parameters: MessageParameters): string {
-  return CATALOGUE[code].text.replace(/\{(\w+)\}/g, (_whole, name: string) => String(parameters[name] ?? '?'))
 }
 
 /** Where in the file, in words; empty when unknown. */

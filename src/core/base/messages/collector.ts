@@ -1,5 +1,4 @@
 import type { Finding, MessageCode, MessageParameters } from './catalogue.ts'
-import { messageText } from './catalogue.ts'
 
 /** An operation is impossible; `code` says why and is turned into words and an HTTP status at the edge. */
 export class KelboError extends Error {
@@ -7,7 +6,7 @@ export class KelboError extends Error {
   readonly parameters: MessageParameters
   readonly file: string | null
   constructor(code: MessageCode, parameters: MessageParameters = {}, file: string | null = null) {
-    super(messageText(code, parameters))
+    super(`${code} ${JSON.stringify(parameters)}`)
     this.name = 'KelboError'
     this.code = code
     this.parameters = parameters

@@ -26,6 +26,17 @@ const sameArray = (a: Uint32Array, b: Uint32Array): boolean => {
 
 const UNCUT = { pieceToMaster: null, cutFaceCount: 0, joinedPoints: null }
 
+/** Every element is the one of the same number. */
+export const sameNumbering = (mesh: Mesh): Correspondence => ({
+  kind: 'index',
+  pointToReturned: identityMap(pointCountOf(mesh)),
+  faceToReturned: identityMap(faceCountOf(mesh)),
+  cornerToReturned: identityMap(cornerCountOf(mesh)),
+  matchedFaceCount: faceCountOf(mesh),
+  turnedFaceCount: 0,
+  ...UNCUT,
+})
+
 /**
  * Finds which element of a returned part is which of the master's: by the same numbering; else by position;
  * else by connectivity, with moved points; else what lies in the same place, as far as it goes. Points that
@@ -39,15 +50,7 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     sameArray(master.faceOffsets, returned.faceOffsets) &&
     sameArray(master.faceVertices, returned.faceVertices)
   )
-    return {
-      kind: 'index',
-      pointToReturned: identityMap(pointCountOf(master)),
-      faceToReturned: identityMap(faceCountOf(master)),
-      cornerToReturned: identityMap(cornerCountOf(master)),
-      matchedFaceCount: faceCountOf(master),
-      turnedFaceCount: 0,
-      ...UNCUT,
-    }
+    return sameNumbering(master)
   const faceCount = faceCountOf(master)
   const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
   const byPosition = matchPositions(master.points, returned.points, reach)

@@ -10,7 +10,7 @@ import { splitCorners } from '../../practice/standins/engine.ts'
 import { carvePoints } from '../../practice/standins/sculptor.ts'
 import { runStep } from '../../steps/run-steps.ts'
 import { compareScenes } from '../compare-scenes.ts'
-import { fingerprintScene } from '../traits/fingerprint.ts'
+import { fingerprintScene } from '../fingerprint.ts'
 import { correspond } from './correspond.ts'
 
 /** Every corner with a point of its own, as files of triangles alone have it. */

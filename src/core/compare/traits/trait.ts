@@ -1,22 +1,15 @@
-/** The kinds of information that a model carries and a hop can lose, and what can become of them. */
-export const TRAITS = [
-  'topology',
-  'points',
-  'uvs',
-  'smoothing',
-  'normals',
-  'creases',
-  'transforms',
-  'names',
-  'materials',
-  'surfaces',
-  'groups',
-  'colours',
-  'shapes',
-  'scene',
-] as const
-
-export type Trait = (typeof TRAITS)[number]
+/**
+ * A trait: one kind of information that a model carries and a hop can lose. Each has a folder of its own with how it
+ * is told apart (fingerprint), compared, and carried from one mesh to another, and with its sentences.
+ */
+import type { ContentHash } from '../../base/bytes/hash.ts'
+import type { Matrix } from '../../base/math/matrix.ts'
+import { renderText, type TextParameters } from '../../base/messages/render.ts'
+import type { ElementKind, Mesh } from '../../scene/mesh.ts'
+import type { Scene } from '../../scene/scene.ts'
+import type { Correspondence } from '../match/correspondence.ts'
+import type { PartMatch } from '../match/match-parts.ts'
+import type { WholeChange } from '../whole-change.ts'
 
 export const STATES = ['same', 'within', 'changed', 'lost', 'gained', 'incomparable'] as const
 /** same: equal to the last bit; within: equal within the trait's tolerance. */
@@ -33,14 +26,12 @@ export const STATE_WORDS: Readonly<Record<TraitState, string>> = {
 
 /** Elements where a difference lies, for showing them in the views. */
 export interface Places {
-  readonly element: 'points' | 'edges' | 'faces' | 'corners'
+  readonly element: ElementKind
   /** In the master's numbering; an edge is two points. */
   readonly master: Uint32Array
   /** In the returned part's numbering. */
   readonly returned: Uint32Array
 }
-
-export type NoteParameters = Readonly<Record<string, string | number>>
 
 /** What became of one trait of one part. */
 export interface TraitComparison {
@@ -51,96 +42,151 @@ export interface TraitComparison {
   readonly deviation: number | null
   readonly changedCount: number
   readonly totalCount: number
-  readonly note: NoteCode
-  readonly parameters: NoteParameters
+  readonly note: string
+  readonly parameters: TextParameters
   readonly places: Places | null
 }
 
-/** Sentences of the ledger. `{name}` stands for a parameter. */
-export const NOTES = {
-  none: 'Neither file has any.',
-  same: 'Unchanged, to the last bit.',
-  within: 'Unchanged within the tolerance; the largest deviation is {deviation}.',
-  'not-matched': 'The polygons could not be matched, so this can’t be compared.',
-  'part-lost': 'This part did not come back; the master still has it.',
-  'part-gained': 'This part is new; the master has none like it.',
-  lost: 'None of it came back; it can be restored from the master.',
-  gained: 'The returned file has this; the master does not.',
-  renumbered: 'The same polygons, with the vertices or polygons in another order.',
-  'topology-changed': '{changed} of {total} polygons are not in the returned part, and {added} are new.',
-  'points-added': 'The polygons are the same; {lost} loose vertices are gone and {added} are new.',
-  'points-welded':
-    'The polygons are the same; {welded} vertices were welded to others, {lost} loose ones are gone and {added} are new.',
-  'points-moved': '{changed} of {total} points moved, the farthest by {deviation}{unit}.',
-  'points-partly': '{changed} of {total} points moved or have no counterpart.',
-  'uvs-moved': '{changed} of {total} corners have another UV, the farthest by {deviation}.',
-  'uv-sets-lost': '{lost} of {total} UV sets did not come back: {names}.',
-  'uv-sets-gained': 'The UVs are the same, and further UV sets came back: {names}.',
-  'uv-set-renamed': 'The coordinates are the same; the UV set is called “{to}” instead of “{from}”.',
-  'edges-softened': '{changed} of {total} hard edges came back soft, {added} are new; they can be restored.',
-  'smoothing-lost': '{total} hard edges came back without smoothing; they can be restored.',
-  'smoothing-renumbered': 'The hard edges are the same; the group numbers differ.',
-  'normals-turned': '{changed} of {total} corner normals turned, the farthest by {degrees}°.',
-  'creases-changed':
-    '{changed} of {total} creased edges and corners changed, {added} are new; they can be restored.',
-  'creases-lost': '{total} creased edges and corners came back smooth; they can be restored.',
-  'placed-otherwise': 'It stands in the same place, by another transform.',
-  'pivots-changed': 'It stands in the same place; its pivots or the order of its turning changed.',
-  'transforms-baked': 'It stands in the same place: its transform is in its points.',
-  'polygons-cut': 'All {total} polygons are there, {changed} of them cut into smaller ones{split}.',
-  'points-split':
-    'The polygons are the same; {count} points were split off others, as at seams and hard edges.',
-  'surfaces-reworded': 'The same values under another format’s names.',
-  'surfaces-partly': 'The same values under another format’s names; {own} more have none there.',
-  'shapes-partly': '{changed} of {total} blend shapes or skin weights changed.',
-  'size-changed': 'Everything came back {factor} times as large{turned}.{also}',
-  'turned-whole': 'Everything came back {turned}.{also}',
-  moved: 'The part’s transform or its place in the hierarchy changed.',
-  renamed: 'It came back as “{to}”.',
-  'materials-changed': '{changed} of {total} polygons have another material.',
-  'surfaces-changed': 'The parameters or maps of {changed} of {total} materials changed.',
-  'groups-changed':
-    '{changed} of {total} polygons are in other groups; {added} group names are new and {lost} are gone.',
-  'colours-changed': 'The colours of {changed} of {total} elements changed.',
-  'colour-sets-lost': '{lost} of {total} colour sets did not come back: {names}.',
-  'colour-sets-gained': 'The colours are the same, and further colour sets came back: {names}.',
-  'shapes-changed': 'The blend shapes or skin weights changed.',
-  'scene-changed': 'Changed: {what}.',
-  'scene-respaced': 'The numbers are in another space ({what}); the model is as large and stands as it did.',
-  'unit-unknown': 'The returned file states no unit, so its size was taken as sent.',
-} as const
-
-export type NoteCode = keyof typeof NOTES
-
-/** What tools do to a file of their own accord: a change, and no work of the artist's that a hop was for. */
-export const TOOLS_OWN_NOTES: ReadonlySet<NoteCode> = new Set([
-  'polygons-cut',
-  'points-split',
-  'uv-sets-gained',
-  'uv-set-renamed',
-  'colour-sets-gained',
-])
-
-/** The sentence of a note; `words` says it otherwise, with the same parameters. */
-export function noteText(note: NoteCode, parameters: NoteParameters, words: string = NOTES[note]): string {
-  return words.replace(/\{(\w+)\}/g, (_whole, name: string) => {
-    const value = parameters[name]
-    return typeof value === 'number' ? readableNumber(value) : String(value ?? '?')
-  })
+/** A sentence that a comparison may end in. */
+export interface NoteDescriptor {
+  /** Said of a file that came back. `{name}` stands for a parameter. */
+  readonly ledger: string
+  /** Said of a file about to leave, where the ledger's words would not fit. */
+  readonly forecast?: string
+  /** The difference says the same in another form: what that costs. */
+  readonly otherForm?: string
+  /** What tools do to a file of their own accord: no work of the artist's that a hop was for. */
+  readonly toolsOwn?: boolean
 }
 
-/** Counts as they are, measures with four significant digits. */
-export function readableNumber(value: number): string {
-  if (Number.isInteger(value) && Math.abs(value) < 1e15) return value.toLocaleString('en-US')
-  return Number(value.toPrecision(4)).toString()
+/** A pair of parts with everything that comparing and carrying need to know. */
+export interface MatchedPart {
+  readonly match: PartMatch
+  readonly master: Mesh
+  /**
+   * The returned mesh with its points and normals brought into the master part's own space, and its polygons over
+   * joined points where they were split; its elements keep their numbers.
+   */
+  readonly returned: Mesh
+  readonly correspondence: Correspondence
+  /** The returned part's transform where it stood in the master's unit and axes. */
+  readonly returnedLocal: Matrix
+  /** The part stands where it stood, though the returned file says so by other transforms. */
+  readonly placedOtherwise: boolean
 }
 
-/** What a trait is called where people read it. */
-export const traitLabel = (trait: Trait): string => (trait === 'uvs' ? 'UVs' : trait)
+/** What one part is compared with. */
+export interface PartComparison extends MatchedPart {
+  readonly masterScene: Scene
+  readonly returnedScene: Scene
+}
+
+/** Target element to source element, -1 for none. */
+export interface CarryMap {
+  readonly points: Int32Array
+  /** Source point to target point; points that one side has welded share one. */
+  readonly sourcePoints: Int32Array
+  readonly faces: Int32Array
+  readonly corners: Int32Array
+}
+
+/** What carrying a trait from one mesh onto another needs to know besides the two. */
+export interface CarryContext {
+  readonly map: CarryMap
+  /** The target is the master, taking from what came back; else what came back, given back what the master has. */
+  readonly ontoMaster: boolean
+  /** Source material to the material of the target's scene; -1 for none. */
+  readonly materialOf: (material: number) => number
+  /** Absolute, in the part's own unit: points nearer than this keep the target's exact numbers. */
+  readonly pointTolerance: number
+}
+
+/**
+ * How a trait is taken. Every trait has to say it: what could be ticked and is then not carried would be counted as
+ * taken.
+ *
+ * 'elements': it lies on elements of the mesh and goes from a source mesh to a target mesh; elements of the target
+ * without counterpart keep what the target has. 'base': the returned mesh itself becomes the part's, and other traits
+ * are carried onto it. 'part' and 'scene': it belongs to a part, or to the scene, as a whole; reconciling knows how.
+ */
+export type TraitCarry =
+  | { readonly kind: 'elements'; readonly carry: (target: Mesh, source: Mesh, context: CarryContext) => Mesh }
+  | { readonly kind: 'base' }
+  | { readonly kind: 'part'; readonly take: 'name' | 'transform' | 'surfaces' }
+  | { readonly kind: 'scene' }
+
+/** What a trait is told apart by: everything of it that a file can carry, and nothing else. */
+export interface FingerprintSource {
+  readonly scene: Scene
+  readonly node: number
+  readonly mesh: Mesh
+  readonly world: Matrix
+}
+
+interface TraitBase {
+  /** The folder's name. */
+  readonly id: string
+  /** What it is called where people read it. */
+  readonly title: string
+  /** It comes back whatever became of the polygons. */
+  readonly ofThePart: boolean
+  readonly notes: Readonly<Record<string, NoteDescriptor>>
+  readonly fingerprint: (source: FingerprintSource, hash: ContentHash) => void
+  readonly carry: TraitCarry
+}
+
+export interface PartTraitDescriptor extends TraitBase {
+  readonly scope: 'part'
+  readonly compare: (parts: PartComparison) => TraitComparison
+}
+
+export interface SceneTraitDescriptor extends TraitBase {
+  readonly scope: 'scene'
+  readonly compareScene: (
+    master: Scene,
+    returned: Scene,
+    whole: WholeChange | null,
+    pairs: readonly (readonly [number, number])[],
+  ) => TraitComparison
+  /** What all parts of a scene share beside what each has. */
+  readonly fingerprintScene: (scene: Scene, hash: ContentHash) => void
+}
+
+export type TraitDescriptor = PartTraitDescriptor | SceneTraitDescriptor
+
+/** Sentences that any trait may end in. */
+export const COMMON_NOTES = {
+  none: { ledger: 'Neither file has any.', forecast: 'The part has none.' },
+  same: { ledger: 'Unchanged, to the last bit.', forecast: 'Carried, to the last bit.' },
+  within: {
+    ledger: 'Unchanged within the tolerance; the largest deviation is {deviation}.',
+    forecast: 'Carried; the largest deviation is {deviation}.',
+  },
+  'not-matched': {
+    ledger: 'The polygons could not be matched, so this can’t be compared.',
+    forecast: 'The polygons in the file could not be matched, so this can’t be compared.',
+  },
+  'part-lost': {
+    ledger: 'This part did not come back; the master still has it.',
+    forecast: 'The file will not carry this part.',
+  },
+  'part-gained': {
+    ledger: 'This part is new; the master has none like it.',
+    forecast: 'The file has this part, and the version does not.',
+  },
+  lost: {
+    ledger: 'None of it came back; it can be restored from the master.',
+    forecast: 'The file will not carry this.',
+  },
+  gained: {
+    ledger: 'The returned file has this; the master does not.',
+    forecast: 'The file has this, and the version does not.',
+  },
+} as const satisfies Record<string, NoteDescriptor>
 
 export const compared = (
   state: TraitState,
-  note: NoteCode,
+  note: string,
   more: Partial<Omit<TraitComparison, 'state' | 'note'>> = {},
 ): TraitComparison => ({
   state,
@@ -155,3 +201,16 @@ export const compared = (
 })
 
 export const NOTHING: TraitComparison = compared('same', 'none', { empty: true })
+
+/** A comparison that found nothing changed: to the last bit, or with a largest deviation. */
+export const unchanged = (
+  deviation: number,
+  more: Partial<Omit<TraitComparison, 'state' | 'note'>> = {},
+): TraitComparison =>
+  deviation > 0
+    ? compared('within', 'within', { ...more, deviation, parameters: { deviation } })
+    : compared('same', 'same', { ...more, deviation })
+
+/** The sentence of a note about a file that came back. */
+export const ledgerText = (note: NoteDescriptor, parameters: TextParameters): string =>
+  renderText(note.ledger, parameters)

@@ -11,7 +11,7 @@ export function groupsToMaterials(scene: Scene): Scene {
   const materialOf = (name: string): number => {
     let material = known.get(name)
     if (material === undefined) {
-      material = materials.push({ name, model: 'phong', properties: [], maps: [], kept: [] }) - 1
+      material = materials.push({ id: '', name, model: 'phong', properties: [], maps: [], kept: [] }) - 1
       known.set(name, material)
     }
     return material

@@ -13,8 +13,8 @@ import type { KeptRecord } from '../../scene/kept.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { runStep } from '../../steps/run-steps.ts'
-import { fingerprintScene } from '../../compare/traits/fingerprint.ts'
-import { TRAITS } from '../../compare/traits/trait.ts'
+import { fingerprintScene } from '../../compare/fingerprint.ts'
+import { TRAITS } from '../../compare/traits/registry.ts'
 import type { FbxReadOptions, FbxWriteOptions } from './options.ts'
 import { readFbx } from './read-fbx.ts'
 import { degreesOf } from './transform-chain.ts'
@@ -129,6 +129,7 @@ const shaped: Mesh = {
   },
 }
 const joint = (name: string, parent: number) => ({
+  id: '',
   name,
   parent,
   mesh: -1,
@@ -192,6 +193,7 @@ describe('materials and their maps', () => {
     format: 'fbx',
     materials: [
       {
+        id: '',
         name: 'glaze',
         model: 'unknown',
         properties: [

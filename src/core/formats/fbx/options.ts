@@ -63,8 +63,6 @@ export interface FbxWriteOptions extends CreaseScale {
   readonly codec: ZlibCodec | null
 }
 
-const AXES: readonly Axis[] = ['x', 'y', 'z', '-x', '-y', '-z']
-
 export const FBX_READ_DEFAULTS: FbxReadOptions = {
   unitMeters: null,
   upAxis: null,
@@ -73,18 +71,6 @@ export const FBX_READ_DEFAULTS: FbxReadOptions = {
   creaseScale: 1,
   creaseExponent: 1,
   codec: null,
-}
-
-export const FBX_WRITE_CHOICES = {
-  version: [7400, 7500],
-  form: ['binary', 'text'],
-  materials: ['full', 'names', 'none'],
-  smoothingForm: ['own', 'edges', 'polygons'],
-  groupsAs: ['sets', 'materials'],
-  unitAs: ['metadata', 'roots', 'points'],
-  axesAs: ['metadata', 'points'],
-  upAxis: AXES,
-  frontAxis: AXES,
 }
 
 export const FBX_WRITE_DEFAULTS: FbxWriteOptions = {

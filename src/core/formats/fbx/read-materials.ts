@@ -7,13 +7,13 @@ import { joinBytes } from '../../base/bytes/byte-writer.ts'
 import { fileNameOf, findInPackage, type PackageFile } from '../package/package-file.ts'
 import type { FbxGraph, FbxObject } from './objects.ts'
 import {
-  keepProperty,
-  keptOf,
-  numberProperty,
-  propertiesOf,
-  propertyOf,
-  tripleProperty,
-  type FbxProperty,
+    keepProperty,
+    keptOf,
+    numberProperty,
+    propertiesOf,
+    propertyOf,
+    tripleProperty,
+    type FbxProperty,
 } from './properties.ts'
 import { childOf, childrenOf, numbersOf, numberValue, type FbxRecord } from './tree.ts'
 
@@ -177,6 +177,7 @@ export function readMaterial(object: FbxObject, context: MaterialContext): Mater
   const model = childOf(object.record, 'ShadingModel')?.values[0]
   const table = propertiesOf(object.record, context.templates.get('Material') ?? null)
   return {
+    id: '',
     name: object.name,
     model: typeof model === 'string' && model ? model.toLowerCase() : 'phong',
     properties: [...table.own.values()].map((property) => {

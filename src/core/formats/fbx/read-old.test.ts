@@ -9,8 +9,8 @@ import { int, record, type WriteRecord } from './write-tree.ts'
 import { writeBinaryTree } from './write-binary-tree.ts'
 import { writeFbx } from './write-fbx.ts'
 import { PURE_CODEC } from '../../base/bytes/zlib.ts'
-import { fingerprintScene } from '../../compare/traits/fingerprint.ts'
-import { TRAITS } from '../../compare/traits/trait.ts'
+import { fingerprintScene } from '../../compare/fingerprint.ts'
+import { TRAITS } from '../../compare/traits/registry.ts'
 
 const POINTS = [0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0, 4, 0, 0, 4, 2, 0]
 /** A list over several lines, as exporters broke them. */

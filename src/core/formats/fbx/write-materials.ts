@@ -1,23 +1,29 @@
 /** Materials, textures and images as objects. */
 import type { MapPlacement, Material, MaterialMap, MaterialProperty } from '../../scene/material.ts'
 import type { Scene } from '../../scene/scene.ts'
-import { fbxMapWord, fbxWord } from '../../surfaces/wording.ts'
+import { SURFACE_MODELS, surfaceModelNamed } from '../../surfaces/registry.ts'
+import { mapWordIn, wordIn } from '../../surfaces/wording.ts'
 import { fileNameOf, packagePath, stemOf, type PackageFile } from '../package/package-file.ts'
 import type { FbxWriteOptions } from './options.ts'
 import type { GraphWriter } from './write-graph.ts'
 import {
-  double,
-  int,
-  keptRow,
-  objectTitle,
-  propertyRow,
-  record,
-  typedNumber,
-  type WriteRecord,
+    double,
+    int,
+    keptRow,
+    objectTitle,
+    propertyRow,
+    record,
+    typedNumber,
+    type WriteRecord,
 } from './write-tree.ts'
 
-function materialRow(property: MaterialProperty, fromMtl: boolean): WriteRecord {
-  const name = fromMtl ? fbxWord(property.name) : property.name
+const PHONG = surfaceModelNamed('fbx-phong')
+/** A material of another format's model is written in the words of this one. */
+const isReworded = (material: Material): boolean =>
+  SURFACE_MODELS.some((model) => model !== PHONG && model.materialModel === material.model)
+
+function materialRow(property: MaterialProperty, reworded: boolean): WriteRecord {
+  const name = reworded ? wordIn(PHONG, property.name) : property.name
   const { values, text, type } = property
   if (type !== undefined)
     return propertyRow(
@@ -125,7 +131,7 @@ export function writeMaterials(
   }
   return scene.materials.map((material: Material) => {
     const full = settings.materials === 'full'
-    const fromMtl = material.model === 'mtl'
+    const reworded = isReworded(material)
     const id = graph.add(
       'Material',
       material.name,
@@ -133,12 +139,12 @@ export function writeMaterials(
       [
         record('Version', [int(102)]),
         // files name the model with a capital or without; readers take either
-        record('ShadingModel', [fromMtl ? 'phong' : material.model]),
+        record('ShadingModel', [reworded ? PHONG.materialModel : material.model]),
         record('MultiLayer', [int(0)]),
         record(
           'Properties70',
           [],
-          full ? material.properties.map((property) => materialRow(property, fromMtl)) : [],
+          full ? material.properties.map((property) => materialRow(property, reworded)) : [],
         ),
       ],
       material.source,
@@ -147,7 +153,7 @@ export function writeMaterials(
     const stacks = new Map<string, MaterialMap[]>()
     for (const map of material.maps) {
       // a file of FBX's own wording keeps it
-      const property = fromMtl ? fbxMapWord(map) : map.property
+      const property = reworded ? mapWordIn(PHONG, map) : map.property
       const stack = map.placement?.stack
       if (!stack) {
         graph.link(addTexture(map), id, property)

@@ -61,17 +61,6 @@ export interface ObjWriteOptions {
   readonly maps: boolean
 }
 
-const AXES: readonly Axis[] = ['x', 'y', 'z', '-x', '-y', '-z']
-const MATERIALS: readonly ObjWriteOptions['materials'][] = ['full', 'names', 'none']
-export const OBJ_READ_CHOICES = {
-  upAxis: AXES,
-  frontAxis: AXES,
-  partsBy: ['object', 'group', 'material', 'one'] satisfies PartsBy[],
-  normals: ['file', 'smoothing', 'angle'] satisfies ObjReadOptions['normals'][],
-  materials: MATERIALS,
-}
-export const OBJ_WRITE_CHOICES = { materials: MATERIALS, upAxis: AXES, frontAxis: AXES }
-
 export const OBJ_WRITE_DEFAULTS: ObjWriteOptions = {
   groups: true,
   materials: 'full',

@@ -109,6 +109,7 @@ export function readMtl(
   const messages = collectMessages(file.name)
   const text = decodeUtf8(bytes) ?? decodeLatin1(bytes)
   interface Open {
+    id: string
     name: string
     properties: MaterialProperty[]
     maps: MaterialMap[]
@@ -134,7 +135,7 @@ export function readMtl(
       close()
       if (names.has(argument)) messages.add('mtl.duplicate', { name: argument }, line)
       names.add(argument)
-      open = { name: argument, properties: [], maps: [], kept: [] }
+      open = { id: '', name: argument, properties: [], maps: [], kept: [] }
       continue
     }
     if (!open) {

@@ -4,12 +4,13 @@ import { collectMessages, KelboError } from '../../base/messages/collector.ts'
 import { computeNormals } from '../../mesh/normals/compute-normals.ts'
 import type { Material } from '../../scene/material.ts'
 import { faceCountOf } from '../../scene/mesh.ts'
-import { rootNodes, type Scene, type SceneImage } from '../../scene/scene.ts'
+import { DEFAULT_SPACE, rootNodes, type Scene, type SceneImage } from '../../scene/scene.ts'
 import { readMtl } from './read-mtl.ts'
 import { findInPackage, stemOf, type PackageFile } from '../package/package-file.ts'
 import { buildParts } from './build-parts.ts'
 import { OBJ_READ_DEFAULTS, type ObjReadOptions } from './options.ts'
 import { readObjStatements } from './read-statements.ts'
+import { targetSpace } from '../../scene/space.ts'
 
 export interface ReadResult {
   readonly scene: Scene
@@ -62,7 +63,7 @@ export function readObj(
       described.delete(name)
       if (!material && settings.materials === 'full' && statements.libraries.length > 0)
         messages.add('obj.undefined-material', { name })
-      return material ?? { name, model: 'mtl', properties: [], maps: [], kept: [] }
+      return material ?? { id: '', name, model: 'mtl', properties: [], maps: [], kept: [] }
     })
     // described but not used by a face: kept behind those that are
     materials.push(...described.values())
@@ -75,12 +76,7 @@ export function readObj(
     scene: {
       format: 'obj',
       formatVersion: null,
-      space: {
-        unitMeters: settings.unitMeters,
-        upAxis: settings.upAxis,
-        frontAxis: settings.frontAxis,
-        handedness: settings.mirrored ? 'left' : 'right',
-      },
+      space: targetSpace(DEFAULT_SPACE, settings),
       nodes: rootNodes(meshes),
       meshes,
       materials,

@@ -1,6 +1,6 @@
 import { createByteWriter, joinBytes } from '../../base/bytes/byte-writer.ts'
 import type { Material } from '../../scene/material.ts'
-import { inMtlWords } from '../../surfaces/wording.ts'
+import { inMtlWords } from './mtl-words.ts'
 
 /** Writes materials as an MTL file, in MTL's words: known statements, then those that were kept as they came. */
 export function writeMtl(materials: readonly Material[], namesOnly = false): Uint8Array {

@@ -7,11 +7,12 @@ import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
 import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { compareScenes } from '../../compare/compare-scenes.ts'
-import { fingerprintScene } from '../../compare/traits/fingerprint.ts'
+import { fingerprintScene } from '../../compare/fingerprint.ts'
 import { readPackage } from '../package/read-package.ts'
 import { FORMATS } from '../registry.ts'
 import { demoScene } from '../../practice/demo/demo-scene.ts'
 import { writeObj } from './write-obj.ts'
+import type { Trait } from '../../compare/traits/registry.ts'
 
 const textOf = (scene: Scene, options = {}): string =>
   decodeLatin1(writeObj(scene, 'model.obj', options).files[0]!.bytes)
@@ -23,7 +24,8 @@ const again = (scene: Scene, options = {}, read = {}) =>
 function expectSamePrints(a: Scene, b: Scene): void {
   const before = fingerprintScene(a)
   const after = fingerprintScene(b)
-  for (const trait of FORMATS[0]!.carries as Trait[]) expect([trait, after[trait]]).toEqual([trait, before[trait]])
+  for (const trait of FORMATS[0]!.carries as Trait[])
+    expect([trait, after[trait]]).toEqual([trait, before[trait]])
 }
 
 describe('write, read: every trait that OBJ carries is the same', () => {

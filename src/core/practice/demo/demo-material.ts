@@ -16,6 +16,7 @@ export function demoMaterial(
     text: null,
   })
   return {
+    id: '',
     name,
     model: 'mtl',
     properties: [

@@ -1,5 +1,6 @@
 import type { Material } from '../../scene/material.ts'
 import type { Mesh } from '../../scene/mesh.ts'
+import { completeIds } from '../../scene/ids.ts'
 import { EMPTY_SCENE, rootNodes, type Scene, type SceneImage } from '../../scene/scene.ts'
 
 /** A scene of the demo: centimetres, Y up, one root node a part. */
@@ -8,7 +9,7 @@ export function demoScene(
   materials: readonly Material[],
   images: readonly SceneImage[],
 ): Scene {
-  return {
+  return completeIds({
     ...EMPTY_SCENE,
     format: 'obj',
     space: { unitMeters: 0.01, upAxis: 'y', frontAxis: 'z', handedness: 'right' },
@@ -16,5 +17,5 @@ export function demoScene(
     meshes,
     materials,
     images,
-  }
+  })
 }

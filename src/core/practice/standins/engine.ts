@@ -8,11 +8,11 @@ import { rebuildMesh } from '../../mesh/rebuilding/rebuild-mesh.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { triangulateScene } from '../../formats/arrange/arrange-scene.ts'
 import { fileNameOf, stemOf } from '../../formats/package/package-file.ts'
-import { FORMATS, formatOf } from '../../formats/registry.ts'
+import { formatNamed, formatOf, optionsFor } from '../../formats/registry.ts'
 import { readColorSpace } from '../../image/read-color-space.ts'
 import { computeNormals } from '../../mesh/normals/compute-normals.ts'
 import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
-import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
+import { plainNode, type Scene } from '../../scene/scene.ts'
 import type { Slot } from '../../scene/material.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import type { StandInDescriptor } from './standin.ts'
@@ -131,9 +131,7 @@ function mergeParts(scene: Scene, name: string): Scene {
     cameras: [],
     lights: [],
     meshes: [appendMeshes(name, parts)],
-    nodes: [
-      { name, parent: -1, mesh: 0, visible: true, local: IDENTITY_MATRIX, transform: null, properties: {} },
-    ],
+    nodes: [plainNode(name, { mesh: 0 })],
   }
 }
 
@@ -146,12 +144,12 @@ export const engine: StandInDescriptor = {
   suffix: '_engine',
   reads: ['fbx', 'obj'],
   parameters: [
-    { name: 'splits', title: 'Splits points at seams and hard edges', type: 'boolean', default: true },
-    { name: 'merges', title: 'Merges the parts into one', type: 'boolean', default: false },
+    { id: 'splits', title: 'Splits points at seams and hard edges', kind: 'boolean', default: true },
+    { id: 'merges', title: 'Merges the parts into one', kind: 'boolean', default: false },
     {
-      name: 'materialLimit',
+      id: 'materialLimit',
       title: 'Materials it takes without complaint',
-      type: 'number',
+      kind: 'number',
       default: 2,
       min: 1,
       max: 32,
@@ -160,14 +158,13 @@ export const engine: StandInDescriptor = {
   ],
   run(model, beside, { value, readOptions, codec }) {
     const format = formatOf(model.name)!
-    const { assumed, ...asked } = readOptions
-    const read = format.read(model, beside, { ...assumed?.[format.id], ...asked, codec }).scene
+    const read = format.read(model, beside, { ...optionsFor(format, readOptions), codec }).scene
     const stem = stemOf(fileNameOf(model.name))
     let scene = triangulateScene(read)
     const log = engineLog(scene, Number(value('materialLimit')))
     scene = { ...scene, meshes: scene.meshes.map((mesh) => (value('splits') ? splitCorners(mesh) : mesh)) }
     if (value('merges')) scene = mergeParts(scene, stem)
-    const written = FORMATS.find((candidate) => candidate.id === 'fbx')!.write(scene, `${stem}.fbx`, {
+    const written = formatNamed('fbx').write(scene, `${stem}.fbx`, {
       maps: false,
       codec,
     })

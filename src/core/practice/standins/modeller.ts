@@ -4,7 +4,7 @@
  */
 import { moveToSpace, triangulateScene } from '../../formats/arrange/arrange-scene.ts'
 import { fileNameOf, stemOf } from '../../formats/package/package-file.ts'
-import { FORMATS, formatOf } from '../../formats/registry.ts'
+import { formatOf, optionsFor } from '../../formats/registry.ts'
 import { computeNormals } from '../../mesh/normals/compute-normals.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
@@ -40,9 +40,9 @@ export const modeller: StandInDescriptor = {
   reads: ['fbx', 'obj'],
   parameters: [
     {
-      name: 'size',
+      id: 'size',
       title: 'Takes the unit for',
-      type: 'choice',
+      kind: 'choice',
       default: 'right',
       choices: [
         { value: 'right', title: 'what the file says' },
@@ -50,17 +50,16 @@ export const modeller: StandInDescriptor = {
         { value: 'hundredth', title: 'centimetres where it is metres: ÷100' },
       ],
     },
-    { name: 'lies', title: 'Turns Z up and says nothing of it', type: 'boolean', default: false },
-    { name: 'uvSetName', title: 'Adds a UV set called', type: 'text', default: 'channel_1', most: 60 },
-    { name: 'locksNormals', title: 'Locks normals and drops the smoothing', type: 'boolean', default: false },
-    { name: 'triangulates', title: 'Cuts polygons into triangles', type: 'boolean', default: false },
-    { name: 'dropsCreases', title: 'Drops creases', type: 'boolean', default: true },
-    { name: 'renames', title: 'Renames parts of the same name', type: 'boolean', default: true },
+    { id: 'lies', title: 'Turns Z up and says nothing of it', kind: 'boolean', default: false },
+    { id: 'uvSetName', title: 'Adds a UV set called', kind: 'text', default: 'channel_1', most: 60 },
+    { id: 'locksNormals', title: 'Locks normals and drops the smoothing', kind: 'boolean', default: false },
+    { id: 'triangulates', title: 'Cuts polygons into triangles', kind: 'boolean', default: false },
+    { id: 'dropsCreases', title: 'Drops creases', kind: 'boolean', default: true },
+    { id: 'renames', title: 'Renames parts of the same name', kind: 'boolean', default: true },
   ],
   run(model, beside, { value, readOptions, codec }) {
     const format = formatOf(model.name)!
-    const { assumed, ...asked } = readOptions
-    const read = format.read(model, beside, { ...assumed?.[format.id], ...asked, codec }).scene
+    const read = format.read(model, beside, { ...optionsFor(format, readOptions), codec }).scene
     const log: string[] = []
     let scene: Scene = value('renames') ? renameClashes(read) : read
     if (value('triangulates')) scene = triangulateScene(scene)
@@ -91,11 +90,10 @@ export const modeller: StandInDescriptor = {
       if (factor !== 1) log.push(`Everything was multiplied by ${factor}.`)
       if (value('lies')) log.push('Everything was turned so that Z is up; the file still says Y.')
     }
-    const written = FORMATS.find((candidate) => candidate.id === format.id)!.write(
-      scene,
-      `${stemOf(fileNameOf(model.name))}${format.endings[0]!}`,
-      { maps: false, codec },
-    )
+    const written = format.write(scene, `${stemOf(fileNameOf(model.name))}${format.endings[0]!}`, {
+      maps: false,
+      codec,
+    })
     return { files: written.files, log }
   },
 }

@@ -1,33 +1,31 @@
+import { checkOption, OptionRefusal } from '../../base/options/check-options.ts'
+import { hasValue, type OptionValue, type ValueOption } from '../../base/options/option.ts'
 import type { ZlibCodec } from '../../base/bytes/zlib.ts'
 import { fileNameOf, type PackageFile } from '../../formats/package/package-file.ts'
-import { FORMATS, formatOf, type ReadOptions } from '../../formats/registry.ts'
+import type { ReadOptions } from '../../formats/descriptor.ts'
+import { FORMATS, formatOf } from '../../formats/registry.ts'
 import { isZip, readZip, ZIP_LIMITS_DEFAULTS, type ZipLimits } from '../../formats/package/read-zip.ts'
 import { KelboError } from '../../base/messages/collector.ts'
 import { engine } from './engine.ts'
 import { modeller } from './modeller.ts'
 import { sculptor } from './sculptor.ts'
-import type { StandInDescriptor, StandInResult, StandInValue } from './standin.ts'
+import type { StandInDescriptor, StandInResult } from './standin.ts'
 
 export const STAND_INS: readonly StandInDescriptor[] = [sculptor, modeller, engine]
 
 export const standInOf = (id: string): StandInDescriptor | null =>
   STAND_INS.find((standIn) => standIn.id === id) ?? null
 
-/** A parameter's value within its bounds; what doesn't fit its type is its default. */
-function soundValue(parameter: StandInDescriptor['parameters'][number], value: unknown): StandInValue {
-  switch (parameter.type) {
-    case 'boolean':
-      return typeof value === 'boolean' ? value : parameter.default
-    case 'number':
-      return typeof value === 'number' && Number.isFinite(value)
-        ? Math.min(parameter.max, Math.max(parameter.min, value))
-        : parameter.default
-    case 'text':
-      return typeof value === 'string' ? value.slice(0, parameter.most) : parameter.default
-    case 'choice':
-      return parameter.choices.some((choice) => choice.value === value)
-        ? (value as string)
-        : parameter.default
+/** A parameter's value within its bounds; what doesn't fit its kind is its default. */
+function soundValue(option: ValueOption, value: unknown): OptionValue {
+  if (option.kind === 'number' && typeof value === 'number' && Number.isFinite(value))
+    return Math.min(option.max, Math.max(option.min, value))
+  if (option.kind === 'text' && typeof value === 'string') return value.slice(0, option.most)
+  try {
+    return checkOption(option, value)
+  } catch (error) {
+    if (error instanceof OptionRefusal) return option.default
+    throw error
   }
 }
 
@@ -56,10 +54,10 @@ export function runStandIn(
         .join(', '),
     })
   const values = new Map(
-    standIn.parameters.map((parameter) => [parameter.name, soundValue(parameter, options[parameter.name])]),
+    standIn.parameters.filter(hasValue).map((option) => [option.id, soundValue(option, options[option.id])]),
   )
   return standIn.run(model, unpacked, {
-    value: (name) => values.get(name)!,
+    value: (id) => values.get(id)!,
     readOptions,
     codec,
   })

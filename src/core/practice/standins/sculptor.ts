@@ -2,7 +2,8 @@
  * The sculptor: a small simulated sculpting tool. It reads an OBJ as such tools do, moves the surface with a
  * carve that follows from position alone, and writes an OBJ that has forgotten what such tools forget.
  */
-import { formatOf, type ReadOptions } from '../../formats/registry.ts'
+import type { ReadOptions } from '../../formats/descriptor.ts'
+import { formatOf, optionsFor } from '../../formats/registry.ts'
 import { isZip, readZip } from '../../formats/package/read-zip.ts'
 import { fileNameOf, type PackageFile } from '../../formats/package/package-file.ts'
 import { KelboError } from '../../base/messages/collector.ts'
@@ -198,13 +199,9 @@ function unpackedModel(files: readonly PackageFile[]): PackageFile {
   return model
 }
 
-function sculptModel(
-  model: PackageFile,
-  options: SculptorOptions,
-  { assumed, ...asked }: ReadOptions,
-): PackageFile[] {
+function sculptModel(model: PackageFile, options: SculptorOptions, readOptions: ReadOptions): PackageFile[] {
   const format = formatOf(model.name)!
-  const { scene } = format.read(model, [], { ...assumed?.[format.id], ...asked, materials: 'names' })
+  const { scene } = format.read(model, [], { ...optionsFor(format, readOptions), materials: 'names' })
   const written = format.write(sculptScene(scene, options), fileNameOf(model.name), {
     materials: 'names',
     normals: false,
@@ -225,18 +222,18 @@ export const sculptor: StandInDescriptor = {
   reads: ['obj'],
   parameters: [
     {
-      name: 'strength',
+      id: 'strength',
       title: 'How far it moves points',
-      type: 'number',
+      kind: 'number',
       default: SCULPTOR_DEFAULTS.strength,
       min: 0,
       max: 0.06,
       step: 0.001,
       percent: true,
     },
-    { name: 'renumber', title: 'Gives vertices and polygons new numbers', type: 'boolean', default: true },
-    { name: 'addGroups', title: 'Adds groups of its own', type: 'boolean', default: true },
-    { name: 'dropMaterials', title: 'Forgets the materials', type: 'boolean', default: true },
+    { id: 'renumber', title: 'Gives vertices and polygons new numbers', kind: 'boolean', default: true },
+    { id: 'addGroups', title: 'Adds groups of its own', kind: 'boolean', default: true },
+    { id: 'dropMaterials', title: 'Forgets the materials', kind: 'boolean', default: true },
   ],
   run: (model, _beside, { value, readOptions }) => ({
     files: sculptModel(

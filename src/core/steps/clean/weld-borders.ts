@@ -15,9 +15,9 @@ export const weldBorders: StepDescriptor = {
   changes: ['topology', 'points'],
   parameters: [
     {
-      name: 'distance',
+      id: 'distance',
       title: 'Distance',
-      type: 'number',
+      kind: 'number',
       unit: 'file unit',
       default: null,
       min: 0,

@@ -12,9 +12,9 @@ export const weldByDistance: StepDescriptor = {
   changes: ['topology', 'points'],
   parameters: [
     {
-      name: 'distance',
+      id: 'distance',
       title: 'Distance',
-      type: 'number',
+      kind: 'number',
       unit: 'file unit',
       default: null,
       min: 0,

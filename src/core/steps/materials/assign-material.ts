@@ -6,7 +6,7 @@ export const assignMaterial: StepDescriptor = {
   title: 'Give polygons a material',
   description: 'Puts a material on polygons that have none: the one named, or the one most used on the part.',
   changes: ['materials', 'surfaces'],
-  parameters: [{ name: 'name', title: 'Material', type: 'text', unit: null, default: null, most: 200 }],
+  parameters: [{ id: 'name', title: 'Material', kind: 'text', default: null, most: 200 }],
   run: (context) => {
     const name = context.text('name')
     const named = name ? context.scene.materials.findIndex((material) => material.name === name) : -1

@@ -9,7 +9,7 @@ export const oneMaterial: StepDescriptor = {
   description:
     'Puts the same material on every polygon: the one named, or the one that most polygons have. Others go.',
   changes: ['materials', 'surfaces'],
-  parameters: [{ name: 'name', title: 'Material', type: 'text', unit: null, default: null, most: 200 }],
+  parameters: [{ id: 'name', title: 'Material', kind: 'text', default: null, most: 200 }],
   run: (context) => {
     const { scene } = context
     const counts = new Map<number, number>()

@@ -10,9 +10,9 @@ export const cleanNames: StepDescriptor = {
   changes: ['names', 'materials', 'surfaces'],
   parameters: [
     {
-      name: 'length',
+      id: 'length',
       title: 'Longest',
-      type: 'number',
+      kind: 'number',
       unit: 'characters',
       default: 63,
       min: 8,

@@ -1,5 +1,5 @@
 import { freeName, renumberNodes } from '../../scene/edit-nodes.ts'
-import { IDENTITY_MATRIX } from '../../scene/scene.ts'
+import { plainNode } from '../../scene/scene.ts'
 import { outcome, type StepDescriptor } from '../step.ts'
 
 export const groupUnderRoot: StepDescriptor = {
@@ -8,9 +8,7 @@ export const groupUnderRoot: StepDescriptor = {
   title: 'Group under one root',
   description: 'Puts a node above all parts that have none, without moving anything.',
   changes: ['transforms', 'names'],
-  parameters: [
-    { name: 'name', title: 'Name of the root', type: 'text', unit: null, default: 'root', most: 200 },
-  ],
+  parameters: [{ id: 'name', title: 'Name of the root', kind: 'text', default: 'root', most: 200 }],
   run: (context) => {
     const { scene } = context
     const roots = scene.nodes.filter((node) => node.parent < 0).length
@@ -19,10 +17,7 @@ export const groupUnderRoot: StepDescriptor = {
       context.text('name') || 'root',
       new Set(scene.nodes.map((node) => node.name.toLowerCase())),
     )
-    const nodes = [
-      { name, parent: -1, mesh: -1, visible: true, local: IDENTITY_MATRIX, transform: null, properties: {} },
-      ...scene.nodes.map((node) => ({ ...node, parent: node.parent + 1 })),
-    ]
+    const nodes = [plainNode(name), ...scene.nodes.map((node) => ({ ...node, parent: node.parent + 1 }))]
     return outcome(
       renumberNodes(
         { ...scene, nodes },

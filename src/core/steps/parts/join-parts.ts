@@ -11,7 +11,7 @@ export const joinParts: StepDescriptor = {
   title: 'Join parts',
   description: 'Makes one part of all, or of those chosen; nothing is welded. The first one’s name stays.',
   changes: ['topology', 'points', 'names', 'transforms', 'normals'],
-  parameters: [{ name: 'name', title: 'Name', type: 'text', unit: null, default: null, most: 200 }],
+  parameters: [{ id: 'name', title: 'Name', kind: 'text', default: null, most: 200 }],
   run: (context) => {
     const { scene, nodes } = context
     if (nodes.length < 2) return outcome(scene, 0, 'parts')

@@ -2,7 +2,7 @@ import { freeName } from '../../scene/edit-nodes.ts'
 import { removeFaces } from '../../mesh/rebuilding/edit-faces.ts'
 import type { SceneNode } from '../../scene/scene.ts'
 import type { Mesh } from '../../scene/mesh.ts'
-import { outcome, StepRefusal, type StepDescriptor } from '../step.ts'
+import { outcome, StepRefusal, type StepDescriptor, wordChoices } from '../step.ts'
 
 /** Parts that one part may fall into. */
 const MOST_PARTS = 2000
@@ -15,12 +15,11 @@ export const splitParts: StepDescriptor = {
   changes: ['topology', 'points', 'names', 'transforms'],
   parameters: [
     {
-      name: 'by',
+      id: 'by',
       title: 'By',
-      type: 'choice',
-      unit: null,
+      kind: 'choice',
       default: 'pieces',
-      choices: ['pieces', 'materials', 'groups'],
+      choices: wordChoices('pieces', 'materials', 'groups'),
     },
   ],
   run: (context) => {
@@ -61,12 +60,15 @@ export const splitParts: StepDescriptor = {
         const source: Mesh = at === 0 ? mesh : { ...mesh, lines: null, pointElements: null }
         const part = removeFaces(source, gone, { dropLoose: at > 0 })
         if (at === 0) {
-          meshes[own.mesh] = { ...part, name: own.name }
+          // other parts that show the mesh keep it whole
+          const shared = scene.nodes.some(({ mesh: index }, other) => index === own.mesh && other !== node)
+          if (!shared) meshes[own.mesh] = { ...part, name: own.name }
+          else nodes[node] = { ...own, mesh: meshes.push({ ...part, id: '', name: own.name }) - 1 }
           return
         }
         const name = freeName(nameOf(key, at), taken)
-        added.push({ ...own, name, mesh: meshes.length })
-        meshes.push({ ...part, name })
+        added.push({ ...own, id: '', name, mesh: meshes.length })
+        meshes.push({ ...part, id: '', name })
       })
     }
     if (changedCount === 0) return outcome(scene, 0, 'parts')

@@ -1,7 +1,7 @@
 import { createUnion } from '../../mesh/relations/adjacency.ts'
 import { hardByAngle } from '../../mesh/normals/compute-normals.ts'
 import { findIslands } from '../../uv/find-islands.ts'
-import { changeMeshes, type StepDescriptor } from '../step.ts'
+import { changeMeshes, type StepDescriptor, wordChoices } from '../step.ts'
 
 export const makeFaceGroups: StepDescriptor = {
   id: 'make-face-groups',
@@ -12,14 +12,13 @@ export const makeFaceGroups: StepDescriptor = {
   changes: ['groups'],
   parameters: [
     {
-      name: 'from',
+      id: 'from',
       title: 'From',
-      type: 'choice',
-      unit: null,
+      kind: 'choice',
       default: 'islands',
-      choices: ['islands', 'materials', 'pieces', 'angle'],
+      choices: wordChoices('islands', 'materials', 'pieces', 'angle'),
     },
-    { name: 'angle', title: 'Bends beyond', type: 'number', unit: 'degrees', default: 40, min: 0, max: 180 },
+    { id: 'angle', title: 'Bends beyond', kind: 'number', unit: 'degrees', default: 40, min: 0, max: 180 },
   ],
   run: (context) =>
     changeMeshes(context, 'polygons', (mesh, facts) => {

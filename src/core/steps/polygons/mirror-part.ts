@@ -3,7 +3,7 @@ import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { pointCountOf } from '../../scene/mesh.ts'
 import { WELD_SHARE } from '../../mesh/welds/find-welds.ts'
-import { changeMeshes, type StepDescriptor } from '../step.ts'
+import { changeMeshes, type StepDescriptor, wordChoices } from '../step.ts'
 
 export const mirrorPart: StepDescriptor = {
   id: 'mirror-part',
@@ -24,11 +24,11 @@ export const mirrorPart: StepDescriptor = {
     'shapes',
   ],
   parameters: [
-    { name: 'axis', title: 'Across', type: 'choice', unit: null, default: 'x', choices: ['x', 'y', 'z'] },
+    { id: 'axis', title: 'Across', kind: 'choice', default: 'x', choices: wordChoices('x', 'y', 'z') },
     {
-      name: 'distance',
+      id: 'distance',
       title: 'Weld within',
-      type: 'number',
+      kind: 'number',
       unit: 'file unit',
       default: null,
       min: 0,

@@ -10,11 +10,11 @@ export const pairTrianglesStep: StepDescriptor = {
     'Joins neighbouring triangles to quads, the squarest first; never over a seam, a hard or creased edge, or where material or groups change.',
   changes: ['topology'],
   parameters: [
-    { name: 'bend', title: 'Bent at most', type: 'number', unit: 'degrees', default: 40, min: 0, max: 180 },
+    { id: 'bend', title: 'Bent at most', kind: 'number', unit: 'degrees', default: 40, min: 0, max: 180 },
     {
-      name: 'skew',
+      id: 'skew',
       title: 'Corners off square at most',
-      type: 'number',
+      kind: 'number',
       unit: 'degrees',
       default: 45,
       min: 0,

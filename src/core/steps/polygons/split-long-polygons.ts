@@ -10,9 +10,9 @@ export const splitLongPolygons: StepDescriptor = {
   changes: ['topology', 'points'],
   parameters: [
     {
-      name: 'aspect',
+      id: 'aspect',
       title: 'Longer than',
-      type: 'number',
+      kind: 'number',
       unit: 'times the width',
       default: 16,
       min: 1.5,

@@ -1,6 +1,6 @@
 import { subdivideMesh, subdividedFaceCount } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { UV_MODES, type UvMode } from '../../mesh/subdividing/subdivide-catmull-clark.ts'
-import { changeMeshes, StepRefusal, type StepDescriptor } from '../step.ts'
+import { changeMeshes, StepRefusal, wordChoices, type StepDescriptor } from '../step.ts'
 
 /** Faces of one part after subdividing; more than a file of today's tools takes. */
 const MOST_FACES = 20000000
@@ -12,9 +12,9 @@ export const subdivide: StepDescriptor = {
   description: 'Catmull-Clark subdivision; creases hold, and keep what sharpness is left.',
   changes: ['topology', 'points', 'uvs', 'normals', 'creases', 'smoothing', 'colours', 'shapes'],
   parameters: [
-    { name: 'levels', title: 'Levels', type: 'number', unit: null, default: 1, min: 1, max: 5, whole: true },
-    { name: 'uvs', title: 'UVs', type: 'choice', unit: null, default: 'corners-1', choices: UV_MODES },
-    { name: 'sharpCorners', title: 'Corners of borders stay', type: 'boolean', unit: null, default: true },
+    { id: 'levels', title: 'Levels', kind: 'number', default: 1, min: 1, max: 5, whole: true },
+    { id: 'uvs', title: 'UVs', kind: 'choice', default: 'corners-1', choices: wordChoices(...UV_MODES) },
+    { id: 'sharpCorners', title: 'Corners of borders stay', kind: 'boolean', default: true },
   ],
   run: (context) =>
     changeMeshes(context, 'polygons', (mesh, facts) => {

@@ -9,18 +9,18 @@ export const supportLoops: StepDescriptor = {
   changes: ['topology', 'points', 'creases', 'normals'],
   parameters: [
     {
-      name: 'sharpness',
+      id: 'sharpness',
       title: 'Creases from',
-      type: 'number',
+      kind: 'number',
       unit: 'sharpness',
       default: 0.5,
       min: 0,
       max: 100,
     },
     {
-      name: 'share',
+      id: 'share',
       title: 'Distance of the loop',
-      type: 'number',
+      kind: 'number',
       unit: 'share of the side',
       default: null,
       min: 0.001,

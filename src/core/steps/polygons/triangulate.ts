@@ -1,7 +1,7 @@
 import { findBentPolygons } from '../../mesh/faults/find-bent-polygons.ts'
 import { cutPolygons } from '../../mesh/cutting/cut-polygons.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
-import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
+import { changeMeshes, chosenFaces, type StepDescriptor, wordChoices } from '../step.ts'
 
 function wantedFaces(facts: MeshFacts, which: string, bend: number, chosen: Uint8Array | null): number[] {
   const { mesh } = facts
@@ -25,22 +25,20 @@ export const triangulate: StepDescriptor = {
   changes: ['topology'],
   parameters: [
     {
-      name: 'which',
+      id: 'which',
       title: 'Which',
-      type: 'choice',
-      unit: null,
+      kind: 'choice',
       default: 'all',
-      choices: ['all', 'ngons', 'concave', 'bent'],
+      choices: wordChoices('all', 'ngons', 'concave', 'bent'),
     },
     {
-      name: 'diagonal',
+      id: 'diagonal',
       title: 'Diagonal',
-      type: 'choice',
-      unit: null,
+      kind: 'choice',
       default: 'shortest',
-      choices: ['fixed', 'shortest'],
+      choices: wordChoices('fixed', 'shortest'),
     },
-    { name: 'bend', title: 'Bent beyond', type: 'number', unit: 'degrees', default: 20, min: 0, max: 180 },
+    { id: 'bend', title: 'Bent beyond', kind: 'number', unit: 'degrees', default: 20, min: 0, max: 180 },
   ],
   run: (context) =>
     changeMeshes(context, 'polygons', (mesh, facts, node) => {

@@ -1,6 +1,6 @@
 import { turnFlaggedFaces } from '../../mesh/rebuilding/turn-flagged-faces.ts'
 import { orientFaces } from '../../mesh/orientation/orient-faces.ts'
-import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
+import { changeMeshes, chosenFaces, type StepDescriptor, wordChoices } from '../step.ts'
 
 export const turnFacesStep: StepDescriptor = {
   id: 'turn-faces',
@@ -11,12 +11,11 @@ export const turnFacesStep: StepDescriptor = {
   changes: ['topology', 'normals'],
   parameters: [
     {
-      name: 'mode',
+      id: 'mode',
       title: 'Which way',
-      type: 'choice',
-      unit: null,
+      kind: 'choice',
       default: 'outward',
-      choices: ['outward', 'agree', 'all'],
+      choices: wordChoices('outward', 'agree', 'all'),
     },
   ],
   run: (context) =>

@@ -2,7 +2,7 @@ import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { invertAffine, multiplyMatrices } from '../../base/math/matrix.ts'
 import type { Axis } from '../../scene/scene.ts'
 import { axesFit, spaceMatrix, targetSpace } from '../../scene/space.ts'
-import { outcome, StepRefusal, type StepDescriptor } from '../step.ts'
+import { outcome, StepRefusal, type StepDescriptor, wordChoices } from '../step.ts'
 
 const AXES = ['keep', 'x', 'y', 'z', '-x', '-y', '-z'] as const
 
@@ -15,23 +15,22 @@ export const changeSpace: StepDescriptor = {
   changes: ['points', 'normals', 'transforms', 'topology', 'shapes', 'scene'],
   parameters: [
     {
-      name: 'unitMeters',
+      id: 'unitMeters',
       title: 'One unit is',
-      type: 'number',
+      kind: 'number',
       unit: 'metres',
       default: null,
       min: 1e-9,
       max: 1e9,
     },
-    { name: 'upAxis', title: 'Up', type: 'choice', unit: null, default: 'keep', choices: AXES },
-    { name: 'frontAxis', title: 'Front', type: 'choice', unit: null, default: 'keep', choices: AXES },
+    { id: 'upAxis', title: 'Up', kind: 'choice', default: 'keep', choices: wordChoices(...AXES) },
+    { id: 'frontAxis', title: 'Front', kind: 'choice', default: 'keep', choices: wordChoices(...AXES) },
     {
-      name: 'handedness',
+      id: 'handedness',
       title: 'Handedness',
-      type: 'choice',
-      unit: null,
+      kind: 'choice',
       default: 'keep',
-      choices: ['keep', 'right', 'left'],
+      choices: wordChoices('keep', 'right', 'left'),
     },
   ],
   run: (context) => {

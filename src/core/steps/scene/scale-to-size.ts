@@ -9,8 +9,8 @@ export const scaleToSize: StepDescriptor = {
   description: 'Scales the whole model so that it is as tall as the real thing, or by a factor.',
   changes: ['points', 'transforms', 'shapes'],
   parameters: [
-    { name: 'height', title: 'Height', type: 'number', unit: 'metres', default: null, min: 1e-6, max: 1e6 },
-    { name: 'factor', title: 'Factor', type: 'number', unit: null, default: null, min: 1e-9, max: 1e9 },
+    { id: 'height', title: 'Height', kind: 'number', unit: 'metres', default: null, min: 1e-6, max: 1e6 },
+    { id: 'factor', title: 'Factor', kind: 'number', default: null, min: 1e-9, max: 1e9 },
   ],
   run: (context) => {
     const { scene } = context

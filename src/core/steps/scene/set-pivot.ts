@@ -3,7 +3,7 @@ import { placeNodes } from '../../scene/edit-nodes.ts'
 import { boundsOf } from '../../base/math/box.ts'
 import { multiplyMatrices, transformPoints } from '../../base/math/matrix.ts'
 import { worldMatrices } from '../../scene/world.ts'
-import { outcome, type StepDescriptor } from '../step.ts'
+import { outcome, type StepDescriptor, wordChoices } from '../step.ts'
 
 export const setPivot: StepDescriptor = {
   id: 'set-pivot',
@@ -13,12 +13,11 @@ export const setPivot: StepDescriptor = {
   changes: ['points', 'transforms'],
   parameters: [
     {
-      name: 'to',
+      id: 'to',
       title: 'To',
-      type: 'choice',
-      unit: null,
+      kind: 'choice',
       default: 'centre',
-      choices: ['centre', 'base', 'origin'],
+      choices: wordChoices('centre', 'base', 'origin'),
     },
   ],
   run: (context) => {

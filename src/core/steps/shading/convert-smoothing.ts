@@ -1,6 +1,6 @@
 import { groupsFromHardEdges, hardEdgePoints } from '../../mesh/smoothing/smoothing-groups.ts'
 import type { Smoothing } from '../../scene/mesh.ts'
-import { changeMeshes, type StepDescriptor } from '../step.ts'
+import { changeMeshes, type StepDescriptor, wordChoices } from '../step.ts'
 
 /** Groups that a 32-bit mask has room for. */
 const MASK_BITS = 32
@@ -14,12 +14,11 @@ export const convertSmoothing: StepDescriptor = {
   changes: ['smoothing'],
   parameters: [
     {
-      name: 'to',
+      id: 'to',
       title: 'Form',
-      type: 'choice',
-      unit: null,
+      kind: 'choice',
       default: 'groups',
-      choices: ['groups', 'masks', 'edges'],
+      choices: wordChoices('groups', 'masks', 'edges'),
     },
   ],
   run: (context) =>

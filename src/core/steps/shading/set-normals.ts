@@ -1,5 +1,5 @@
 import { computeNormals } from '../../mesh/normals/compute-normals.ts'
-import { changeMeshes, type StepDescriptor } from '../step.ts'
+import { changeMeshes, type StepDescriptor, wordChoices } from '../step.ts'
 
 export const setNormals: StepDescriptor = {
   id: 'set-normals',
@@ -9,12 +9,11 @@ export const setNormals: StepDescriptor = {
   changes: ['normals'],
   parameters: [
     {
-      name: 'mode',
+      id: 'mode',
       title: 'Normals',
-      type: 'choice',
-      unit: null,
+      kind: 'choice',
       default: 'smoothing',
-      choices: ['smoothing', 'none'],
+      choices: wordChoices('smoothing', 'none'),
     },
   ],
   run: (context) =>

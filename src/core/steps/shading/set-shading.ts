@@ -2,7 +2,7 @@ import { groupsFromHardEdges } from '../../mesh/smoothing/smoothing-groups.ts'
 import { hardByAngle } from '../../mesh/normals/compute-normals.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { Smoothing } from '../../scene/mesh.ts'
-import { changeMeshes, type StepDescriptor } from '../step.ts'
+import { changeMeshes, type StepDescriptor, wordChoices } from '../step.ts'
 
 export const setShading: StepDescriptor = {
   id: 'set-shading',
@@ -13,14 +13,13 @@ export const setShading: StepDescriptor = {
   changes: ['smoothing', 'normals'],
   parameters: [
     {
-      name: 'mode',
+      id: 'mode',
       title: 'Shading',
-      type: 'choice',
-      unit: null,
+      kind: 'choice',
       default: 'angle',
-      choices: ['flat', 'smooth', 'angle'],
+      choices: wordChoices('flat', 'smooth', 'angle'),
     },
-    { name: 'angle', title: 'Hard beyond', type: 'number', unit: 'degrees', default: 40, min: 0, max: 180 },
+    { id: 'angle', title: 'Hard beyond', kind: 'number', unit: 'degrees', default: 40, min: 0, max: 180 },
   ],
   run: (context) =>
     changeMeshes(context, 'polygons', (mesh, facts) => {

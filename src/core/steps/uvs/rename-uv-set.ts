@@ -7,8 +7,8 @@ export const renameUvSet: StepDescriptor = {
   description: 'Gives the first UV set a name, and takes further ones away if wanted.',
   changes: ['uvs'],
   parameters: [
-    { name: 'name', title: 'Name', type: 'text', unit: null, default: 'uv', most: 200 },
-    { name: 'onlyFirst', title: 'Take further sets away', type: 'boolean', unit: null, default: false },
+    { id: 'name', title: 'Name', kind: 'text', default: 'uv', most: 200 },
+    { id: 'onlyFirst', title: 'Take further sets away', kind: 'boolean', default: false },
   ],
   run: (context) =>
     changeMeshes(context, 'UV sets', (mesh) => {

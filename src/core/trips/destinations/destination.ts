@@ -1,7 +1,7 @@
 import type { CheckSettings } from '../../checks/settings.ts'
-import type { ReadOptions, WriteOptions } from '../../formats/registry.ts'
+import type { FormatOptions } from '../../formats/descriptor.ts'
 import type { Recipe } from '../../steps/recipe.ts'
-import type { Trait } from '../../compare/traits/trait.ts'
+import type { Trait } from '../../compare/traits/registry.ts'
 
 export const DESTINATION_KINDS = [
   'modelling',
@@ -49,10 +49,11 @@ export interface Destination {
   readonly name: string
   readonly kind: DestinationKind
   readonly description: string
-  readonly format: 'obj' | 'fbx'
-  readonly writeOptions: Omit<WriteOptions, 'codec' | 'selection'>
+  /** By its id. */
+  readonly format: string
+  readonly writeOptions: FormatOptions
   /** How its files are understood when they come back. */
-  readonly readOptions: Omit<ReadOptions, 'codec' | 'assumed'>
+  readonly readOptions: FormatOptions
   readonly size: SizeReading
   readonly polygons: 'any' | 'quads' | 'triangles'
   /** Triangles that it takes; null: any number. */

@@ -1,0 +1,18 @@
+import type { Finding } from '../core/base/messages/catalogue.ts'
+import { fingerprintScene, type Fingerprints } from '../core/compare/fingerprint.ts'
+import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
+import { packScene, type PackedScene } from '../core/scene/pack-scene.ts'
+import type { Scene } from '../core/scene/scene.ts'
+
+/** A scene on its way to the store, with what lists and pages show of it. */
+export interface DescribedScene {
+  readonly packed: PackedScene
+  readonly inspection: SceneInspection
+  readonly fingerprints: Fingerprints
+}
+
+export const describeScene = (scene: Scene, findings: readonly Finding[] = []): DescribedScene => ({
+  packed: packScene(scene),
+  inspection: inspectScene(scene, findings),
+  fingerprints: fingerprintScene(scene),
+})

@@ -1,0 +1,66 @@
+import { KelboError } from '../core/base/messages/collector.ts'
+import type { FormatOptions } from '../core/formats/descriptor.ts'
+import { nodeWithId } from '../core/scene/ids.ts'
+import type { Scene } from '../core/scene/scene.ts'
+import { StepRefusal } from '../core/steps/step.ts'
+import { deliver, packageFolder, type Delivery } from '../core/trips/deliver.ts'
+import type { Destination } from '../core/trips/destinations/destination.ts'
+import { fileWord } from '../core/trips/split.ts'
+import { BARE_HOST, QUIET, type Host, type Progress } from './host.ts'
+
+export interface SendRequest {
+  readonly assetName: string
+  readonly versionNumber: number
+  readonly destination: Destination
+  readonly options: FormatOptions
+  /** Parts that leave, by the ids of their nodes; null: all. */
+  readonly selection: readonly string[] | null
+  readonly withRecipe: boolean
+}
+
+export interface SendResult extends Delivery {
+  readonly contents: readonly { name: string; byteLength: number }[]
+}
+
+/** A step that can't be done is the user's to hear. */
+export function refusable<Result>(run: () => Result): Result {
+  try {
+    return run()
+  } catch (error) {
+    if (error instanceof StepRefusal) throw new KelboError('step.refused', { reason: error.message })
+    throw error
+  }
+}
+
+/**
+ * A version written for a destination, and what of it arrives.
+ * @throws KelboError `step.refused` where a step of the destination's recipe can't be done.
+ */
+export function sendVersion(
+  scene: Scene,
+  { assetName, versionNumber, destination, options, selection, withRecipe }: SendRequest,
+  progress: Progress = QUIET,
+  { codec }: Host = BARE_HOST,
+): SendResult {
+  const delivery = refusable(() =>
+    deliver(
+      scene,
+      {
+        destination,
+        options,
+        selection: selection && selection.map((id) => nodeWithId(scene, id)).filter((node) => node >= 0),
+        stem: `${fileWord(assetName).toLowerCase()}_v${versionNumber}`,
+        withRecipe,
+        codec,
+      },
+      progress,
+    ),
+  )
+  return {
+    ...delivery,
+    contents: delivery.files.map((file) => ({ name: file.name, byteLength: file.bytes.length })),
+  }
+}
+
+/** Where the files of a trip lie inside what is handed out. */
+export const tripFolder = packageFolder

@@ -1,0 +1,25 @@
+import type { Correspondence } from './match/correspondence.ts'
+import { type PartMatch } from './match/match-parts.ts'
+import { type Trait } from './traits/registry.ts'
+import { type TraitComparison } from './traits/trait.ts'
+import { type WholeChange } from './whole-change.ts'
+
+/** One row of a ledger: a part, and what became of each trait. */
+export interface LedgerRow {
+  readonly name: string
+  readonly match: PartMatch
+  readonly correspondenceKind: Correspondence['kind']
+  readonly faceCount: number
+  readonly cells: Readonly<Partial<Record<Trait, TraitComparison>>>
+}
+
+export interface Ledger {
+  readonly rows: readonly LedgerRow[]
+  /** Unit, axes, cameras, lights: compared once for the whole file. */
+  readonly scene: TraitComparison
+  /** A size or a turn that all parts came back with. */
+  readonly whole: WholeChange | null
+}
+
+/** Whether there is something to take: it is neither the same nor the same within tolerance. */
+export const isTaken = (cell: TraitComparison): boolean => cell.state !== 'same' && cell.state !== 'within'

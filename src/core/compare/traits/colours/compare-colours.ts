@@ -1,0 +1,80 @@
+import type { Correspondence } from '../../match/correspondence.ts'
+import {
+    cornerCountOf,
+    pointCountOf, type ColorSet,
+    type Mesh
+} from '../../../scene/mesh.ts'
+import { pairSets, setNames } from '../pair-sets.ts'
+import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+
+/** Colours are 8-bit in many programs; half a step of that would hide real changes, so text noise only. */
+export const COLOUR_TOLERANCE = 1e-5
+
+export const colorIndex = (set: ColorSet, element: number): number =>
+  set.indices.length ? set.indices[element]! : element
+
+export function compareColours(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
+  const totalOf = (set: ColorSet): number =>
+    set.per === 'points' ? pointCountOf(master) : cornerCountOf(master)
+  const total = master.colorSets.reduce((sum, set) => sum + totalOf(set), 0)
+  if (master.colorSets.length === 0) return returned.colorSets.length ? compared('gained', 'gained') : NOTHING
+  if (returned.colorSets.length === 0) return compared('lost', 'lost', { totalCount: total })
+  const { pairs, gained } = pairSets(master.colorSets, returned.colorSets)
+  if (match.kind === 'none' || pairs.some(({ from, to }) => to && from.per !== to.per))
+    return compared('incomparable', 'not-matched')
+  const compares = pairs.flatMap(({ from, to }) => (to ? [compareColourSet(from, to, match)] : []))
+  const deviation = Math.max(...compares.map((set) => set.largest))
+  const changedCount = compares.reduce((sum, set) => sum + set.changed.length, 0)
+  const common = { changedCount, totalCount: total, deviation }
+  const lost = pairs.filter((pair) => !pair.to).map((pair) => pair.from)
+  if (lost.length)
+    return compared('changed', 'colour-sets-lost', {
+      ...common,
+      parameters: { lost: lost.length, total: master.colorSets.length, names: setNames(lost) },
+    })
+  // the first set that differs is the one that can be shown
+  const shown = compares.find((set) => set.changed.length > 0)
+  if (shown)
+    return compared('changed', 'colours-changed', {
+      ...common,
+      parameters: { changed: changedCount, total },
+      places: {
+        element: shown.per,
+        master: Uint32Array.from(shown.changed),
+        returned: Uint32Array.from(shown.changed.map((at) => shown.map[at]!).filter((other) => other >= 0)),
+      },
+    })
+  if (gained.length)
+    return compared('gained', 'colour-sets-gained', {
+      ...common,
+      parameters: { added: gained.length, names: setNames(gained) },
+    })
+  return deviation > 0
+    ? compared('within', 'within', { ...common, parameters: { deviation } })
+    : compared('same', 'same', common)
+}
+
+export function compareColourSet(a: ColorSet, b: ColorSet, match: Correspondence) {
+  const map = a.per === 'points' ? match.pointToReturned : match.cornerToReturned
+  const changed: number[] = []
+  let largest = 0
+  for (let element = 0; element < map.length; element++) {
+    const from = colorIndex(a, element)
+    const other = map[element]!
+    const to = other < 0 ? -2 : colorIndex(b, other)
+    if (from < 0 && to === -1) continue
+    if (from < 0 || to < 0) {
+      changed.push(element)
+      continue
+    }
+    let deviation = 0
+    for (let component = 0; component < Math.min(a.components, b.components); component++)
+      deviation = Math.max(
+        deviation,
+        Math.abs(a.values[from * a.components + component]! - b.values[to * b.components + component]!),
+      )
+    if (deviation > largest) largest = deviation
+    if (deviation > COLOUR_TOLERANCE) changed.push(element)
+  }
+  return { changed, largest, map, per: a.per }
+}

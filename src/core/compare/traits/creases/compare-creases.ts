@@ -1,0 +1,86 @@
+import { edgeEnds, followEdges, joined } from '../edge-keys.ts'
+import type { Correspondence } from '../../match/correspondence.ts'
+import { edgeKey } from '../../../mesh/relations/adjacency.ts'
+import { type Mesh } from '../../../scene/mesh.ts'
+import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+
+/** Sharpness by edge key; corners under `-1 - point`. */
+export function sharpnessMap(mesh: Mesh): Map<number, number> {
+  const map = new Map<number, number>()
+  if (!mesh.creases) return map
+  const { edgePoints, edgeSharpness, cornerPoints, cornerSharpness } = mesh.creases
+  for (let edge = 0; edge < edgeSharpness.length; edge++)
+    if (edgeSharpness[edge]! > 0)
+      map.set(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!), edgeSharpness[edge]!)
+  for (let corner = 0; corner < cornerSharpness.length; corner++)
+    if (cornerSharpness[corner]! > 0) map.set(-1 - cornerPoints[corner]!, cornerSharpness[corner]!)
+  return map
+}
+
+/** Sharpness is text or a 32-bit float in files. */
+export const SHARPNESS_TOLERANCE = 1e-4
+
+export function compareCreases(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
+  const from = sharpnessMap(master)
+  const to = sharpnessMap(returned)
+  const subdivisionSame =
+    master.subdivision.scheme === returned.subdivision.scheme &&
+    master.subdivision.levels === returned.subdivision.levels
+  if (from.size === 0 && to.size === 0)
+    return subdivisionSame
+      ? NOTHING
+      : compared('changed', 'creases-changed', { parameters: { changed: 0, total: 0, added: 0 } })
+  if (from.size === 0) return compared('gained', 'gained', { totalCount: to.size })
+  const keyEdges = (keys: readonly number[]): Uint32Array =>
+    Uint32Array.from(keys.flatMap((key) => (key < 0 ? [-1 - key, -1 - key] : edgeEnds(key))))
+  if (to.size === 0)
+    return compared('lost', 'creases-lost', {
+      changedCount: from.size,
+      totalCount: from.size,
+      parameters: { total: from.size },
+      places: {
+        element: 'edges',
+        master: keyEdges([...from.keys()]),
+        returned: followEdges(keyEdges([...from.keys()]), match),
+      },
+    })
+  if (match.kind === 'none') return compared('incomparable', 'not-matched', { totalCount: from.size })
+  const changed: number[] = []
+  const seen = new Set<number>()
+  let largest = 0
+  for (const [key, sharpness] of from) {
+    let other = NaN
+    if (key < 0) {
+      const point = match.pointToReturned[-1 - key]!
+      other = point < 0 ? NaN : -1 - point
+    } else {
+      const [a, b] = edgeEnds(key).map((point) => match.pointToReturned[point]!)
+      other = a! < 0 || b! < 0 ? NaN : edgeKey(a!, b!)
+    }
+    const otherSharpness = to.get(other)
+    if (otherSharpness !== undefined) seen.add(other)
+    const deviation = otherSharpness === undefined ? sharpness : Math.abs(otherSharpness - sharpness)
+    if (deviation > largest) largest = deviation
+    if (deviation > SHARPNESS_TOLERANCE) changed.push(key)
+  }
+  const added = [...to.keys()].filter((key) => !seen.has(key))
+  if (changed.length || added.length || !subdivisionSame)
+    return compared('changed', 'creases-changed', {
+      changedCount: changed.length + added.length,
+      totalCount: from.size,
+      deviation: largest,
+      parameters: { changed: changed.length, total: from.size, added: added.length },
+      places: {
+        element: 'edges',
+        master: keyEdges(changed),
+        returned: joined(followEdges(keyEdges(changed), match), keyEdges(added)),
+      },
+    })
+  return largest > 0
+    ? compared('within', 'within', {
+        totalCount: from.size,
+        deviation: largest,
+        parameters: { deviation: largest },
+      })
+    : compared('same', 'same', { totalCount: from.size })
+}

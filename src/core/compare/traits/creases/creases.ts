@@ -1,0 +1,30 @@
+import { canonicalText } from '../canonical-text.ts'
+import { type PartTraitDescriptor } from '../trait.ts'
+import { carryCreases } from './carry-creases.ts'
+import { compareCreases } from './compare-creases.ts'
+import { creaseLines } from './fingerprint-creases.ts'
+
+/** Sharpness of edges and of vertices, subdivision scheme and levels. */
+export const creases: PartTraitDescriptor = {
+  id: 'creases',
+  title: 'creases',
+  scope: 'part',
+  ofThePart: false,
+  notes: {
+    'creases-changed': {
+      ledger:
+        '{changed} of {total} creased edges and corners changed, {added} are new; they can be restored.',
+      forecast:
+        '{changed} of {total} creased edges and corners leave with another sharpness, {added} are new.',
+    },
+    'creases-lost': {
+      ledger: '{total} creased edges and corners came back smooth; they can be restored.',
+      forecast: 'The file will not carry the {total} creases.',
+    },
+  },
+  fingerprint({ mesh }, hash) {
+    hash.text(canonicalText([creaseLines(mesh), mesh.subdivision]))
+  },
+  compare: ({ master, returned, correspondence }) => compareCreases(master, returned, correspondence),
+  carry: { kind: 'elements', carry: (target, source, { map }) => carryCreases(target, source, map) },
+}

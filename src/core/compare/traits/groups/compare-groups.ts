@@ -1,0 +1,39 @@
+import type { Correspondence } from '../../match/correspondence.ts'
+import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { compareByFace } from '../compare-by-face.ts'
+
+export const groupTextOf =
+  (mesh: Mesh) =>
+  (face: number): string | null => {
+    const set = mesh.groups?.faceSets[face] ?? -1
+    return set < 0
+      ? null
+      : mesh
+          .groups!.sets[set]!.map((name) => mesh.groups!.names[name]!)
+          .sort()
+          .join(' ')
+  }
+
+export function compareGroups(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
+  const total = faceCountOf(master)
+  const names = new Set(master.groups?.names ?? [])
+  const otherNames = new Set(returned.groups?.names ?? [])
+  if (names.size === 0)
+    return otherNames.size === 0 ? NOTHING : compared('gained', 'gained', { totalCount: total })
+  if (otherNames.size === 0) return compared('lost', 'lost', { totalCount: total })
+  if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
+  const { changed, places } = compareByFace(match, groupTextOf(master), groupTextOf(returned))
+  if (changed === 0) return compared('same', 'same', { totalCount: total })
+  return compared('changed', 'groups-changed', {
+    changedCount: changed,
+    totalCount: total,
+    parameters: {
+      changed,
+      total,
+      added: [...otherNames].filter((name) => !names.has(name)).length,
+      lost: [...names].filter((name) => !otherNames.has(name)).length,
+    },
+    places,
+  })
+}

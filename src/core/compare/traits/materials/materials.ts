@@ -1,0 +1,28 @@
+import { canonicalText } from '../canonical-text.ts'
+import { type PartTraitDescriptor } from '../trait.ts'
+import { carryMaterials } from './carry-materials.ts'
+import { compareMaterials } from './compare-materials.ts'
+import { usedMaterials } from './used-materials.ts'
+
+/** Which material each face has, and the materials' names. */
+export const materials: PartTraitDescriptor = {
+  id: 'materials',
+  title: 'materials',
+  scope: 'part',
+  ofThePart: false,
+  notes: { 'materials-changed': { ledger: '{changed} of {total} polygons have another material.' } },
+  fingerprint({ scene, mesh }, hash) {
+    const used = usedMaterials(mesh)
+    hash.text(canonicalText(used.map((material) => scene.materials[material]!.name)))
+    if (!mesh.faceMaterials || used.length === 0) return
+    const newOf = new Int32Array(scene.materials.length).fill(-1)
+    used.forEach((material, index) => (newOf[material] = index))
+    hash.numbers(mesh.faceMaterials.map((material) => (material < 0 ? -1 : newOf[material]!)))
+  },
+  compare: ({ masterScene, master, returnedScene, returned, correspondence }) =>
+    compareMaterials(masterScene, master, returnedScene, returned, correspondence),
+  carry: {
+    kind: 'elements',
+    carry: (target, source, { map, materialOf }) => carryMaterials(target, source, map, materialOf),
+  },
+}

@@ -1,0 +1,89 @@
+import type { Correspondence } from '../../match/correspondence.ts'
+import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
+import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+
+/** Share of the part's diagonal below which a point has not moved: six digits of text survive it. */
+export const POINT_TOLERANCE = 1e-6
+
+/** Absolute tolerance for a part's positions, in its own unit. */
+export const pointToleranceOf = (mesh: Mesh): number => diagonalOf(boundsOf(mesh.points)) * POINT_TOLERANCE
+
+/** How a length in a scene's unit is written: ' cm' for a hundredth of a metre, nothing for an unknown unit. */
+export function unitSuffix(unitMeters: number | null): string {
+  const names: Record<string, string> = {
+    1: ' m',
+    0.1: ' dm',
+    0.01: ' cm',
+    0.001: ' mm',
+    0.0254: ' in',
+    0.3048: ' ft',
+  }
+  return unitMeters === null ? '' : (names[String(unitMeters)] ?? ` × ${unitMeters} m`)
+}
+
+/**
+ * Positions of paired points, in the master part's own space.
+ * @param unitMeters the master's unit, for the sentence.
+ */
+export function comparePoints(
+  master: Mesh,
+  returned: Mesh,
+  match: Correspondence,
+  unitMeters: number | null,
+): TraitComparison {
+  const total = pointCountOf(master)
+  if (total === 0) return NOTHING
+  const tolerance = pointToleranceOf(master)
+  const moved: number[] = []
+  const movedReturned: number[] = []
+  let largest = 0
+  let missing = 0
+  for (let point = 0; point < total; point++) {
+    const other = match.pointToReturned[point]!
+    if (other < 0) {
+      missing++
+      moved.push(point)
+      continue
+    }
+    const dx = master.points[3 * point]! - returned.points[3 * other]!
+    const dy = master.points[3 * point + 1]! - returned.points[3 * other + 1]!
+    const dz = master.points[3 * point + 2]! - returned.points[3 * other + 2]!
+    if (dx === 0 && dy === 0 && dz === 0) continue
+    const deviation = Math.sqrt(dx * dx + dy * dy + dz * dz)
+    if (deviation > largest) largest = deviation
+    if (deviation > tolerance) {
+      moved.push(point)
+      movedReturned.push(other)
+    }
+  }
+  if (match.kind === 'none') return compared('incomparable', 'not-matched', { totalCount: total })
+  const places = {
+    element: 'points' as const,
+    master: Uint32Array.from(moved),
+    returned: Uint32Array.from(movedReturned),
+  }
+  if (missing > 0)
+    return compared('changed', 'points-partly', {
+      changedCount: moved.length,
+      totalCount: total,
+      deviation: largest,
+      parameters: { changed: moved.length, total },
+      places,
+    })
+  if (moved.length > 0)
+    return compared('changed', 'points-moved', {
+      changedCount: moved.length,
+      totalCount: total,
+      deviation: largest,
+      parameters: { changed: moved.length, total, deviation: largest, unit: unitSuffix(unitMeters) },
+      places,
+    })
+  if (largest > 0)
+    return compared('within', 'within', {
+      totalCount: total,
+      deviation: largest,
+      parameters: { deviation: largest },
+    })
+  return compared('same', 'same', { totalCount: total, deviation: 0 })
+}

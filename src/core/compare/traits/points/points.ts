@@ -1,0 +1,27 @@
+import { type PartTraitDescriptor } from '../trait.ts'
+import { carryPoints } from './carry-points.ts'
+import { comparePoints } from './compare-points.ts'
+
+/** Positions, in the part's own space. */
+export const points: PartTraitDescriptor = {
+  id: 'points',
+  title: 'points',
+  scope: 'part',
+  ofThePart: false,
+  notes: {
+    'points-moved': {
+      ledger: '{changed} of {total} points moved, the farthest by {deviation}{unit}.',
+    },
+    'points-partly': { ledger: '{changed} of {total} points moved or have no counterpart.' },
+  },
+  fingerprint({ mesh }, hash) {
+    hash.numbers(mesh.points)
+    if (mesh.pointWeights) hash.numbers(mesh.pointWeights)
+  },
+  compare: ({ master, returned, correspondence, masterScene }) =>
+    comparePoints(master, returned, correspondence, masterScene.space.unitMeters),
+  carry: {
+    kind: 'elements',
+    carry: (target, source, { map, pointTolerance }) => carryPoints(target, source, map, pointTolerance),
+  },
+}

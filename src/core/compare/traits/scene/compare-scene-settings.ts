@@ -1,0 +1,81 @@
+import type { Scene, SceneCamera } from '../../../scene/scene.ts'
+import { canonicalText } from '../canonical-text.ts'
+import { compared, type TraitComparison } from '../trait.ts'
+import type { WholeChange } from '../../whole-change.ts'
+
+/**
+ * What belongs to a scene as a whole: size, unit, axes, cameras, lights, custom properties.
+ *
+ * `pairs` are node indices of the parts that were matched, master's then returned's. Numbers of cameras and
+ * lights are compared only where both scenes have the same space: in another they are bound to differ.
+ */
+export function compareSceneSettings(
+  master: Scene,
+  returned: Scene,
+  whole: WholeChange | null,
+  pairs: readonly (readonly [number, number])[],
+): TraitComparison {
+  const respaced = spaceChanges(master, returned)
+  const others = [
+    ...attributeChanges('camera', master.cameras, returned.cameras, !respaced.length),
+    ...attributeChanges('light', master.lights, returned.lights, !respaced.length),
+    ...propertyChanges(master, returned, pairs),
+  ]
+  if (whole) {
+    const turned = whole.turn?.text ?? ''
+    const also = others.length ? ` Also changed: ${others.join(', ')}.` : ''
+    return whole.factor === 1
+      ? compared('changed', 'turned-whole', { changedCount: 1, parameters: { turned, also } })
+      : compared('changed', 'size-changed', {
+          changedCount: 1,
+          parameters: { factor: whole.factor, turned: turned && `, ${turned}`, also },
+        })
+  }
+  const changes = [...respaced, ...others]
+  if (changes.length)
+    return compared('changed', others.length ? 'scene-changed' : 'scene-respaced', {
+      changedCount: changes.length,
+      parameters: { what: changes.join(', ') },
+    })
+  if (master.space.unitMeters !== null && returned.space.unitMeters === null)
+    return compared('incomparable', 'unit-unknown')
+  return compared('same', 'same')
+}
+
+function spaceChanges({ space: a }: Scene, { space: b }: Scene): string[] {
+  const changes: string[] = []
+  if (a.unitMeters !== b.unitMeters && a.unitMeters !== null && b.unitMeters !== null) changes.push('unit')
+  if (a.upAxis !== b.upAxis || a.frontAxis !== b.frontAxis) changes.push('axes')
+  if (a.handedness !== b.handedness) changes.push('handedness')
+  return changes
+}
+
+function attributeChanges(
+  kind: 'camera' | 'light',
+  before: readonly SceneCamera[],
+  after: readonly SceneCamera[],
+  withNumbers: boolean,
+): string[] {
+  if (before.length !== after.length) return [`${kind}s (${before.length} → ${after.length})`]
+  const texts = (items: readonly SceneCamera[]): string[] =>
+    items.map(({ name, properties }) => canonicalText(withNumbers ? [name, properties] : name))
+  const known = new Set(texts(before))
+  const others = texts(after).filter((text) => !known.has(text)).length
+  return others ? [`settings of ${others} ${kind}${others > 1 ? 's' : ''}`] : []
+}
+
+function propertyChanges(
+  master: Scene,
+  returned: Scene,
+  pairs: readonly (readonly [number, number])[],
+): string[] {
+  const differs = (a: Scene['properties'], b: Scene['properties']): boolean =>
+    canonicalText(a) !== canonicalText(b)
+  const parts = pairs.filter(([from, to]) =>
+    differs(master.nodes[from]!.properties, returned.nodes[to]!.properties),
+  ).length
+  return [
+    ...(differs(master.properties, returned.properties) ? ['custom properties'] : []),
+    ...(parts ? [`custom properties of ${parts} part${parts > 1 ? 's' : ''}`] : []),
+  ]
+}

@@ -1,0 +1,101 @@
+/** Colours and shapes: what points carry besides their place. */
+import type { Correspondence } from '../../match/correspondence.ts'
+import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
+import {
+    type BlendShape, type Mesh,
+    type Skin
+} from '../../../scene/mesh.ts'
+import type { Scene } from '../../../scene/scene.ts'
+import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+
+/** Offsets below this share of the part's diagonal are the same. */
+const SHAPE_TOLERANCE = 1e-6
+
+/** How far two shapes differ, in the master's numbering; infinite where they move other points. */
+function shapeDeviation(a: BlendShape, b: BlendShape, match: Correspondence): number {
+  const offsetOf = new Map<number, number>()
+  b.points.forEach((point, at) => offsetOf.set(point, 3 * at))
+  let largest = 0
+  const met = new Set<number>()
+  for (let at = 0; at < a.points.length; at++) {
+    const other = match.pointToReturned[a.points[at]!]!
+    const place = other < 0 ? undefined : offsetOf.get(other)
+    if (place === undefined) {
+      const length = Math.hypot(...a.offsets.subarray(3 * at, 3 * at + 3))
+      largest = Math.max(largest, length)
+      continue
+    }
+    met.add(place)
+    for (let axis = 0; axis < 3; axis++)
+      largest = Math.max(largest, Math.abs(a.offsets[3 * at + axis]! - b.offsets[place + axis]!))
+  }
+  return met.size === b.points.length ? largest : Infinity
+}
+
+/** Weights of a point by the name of the joint, those of nothing left out. */
+function weightsAt(skin: Skin, scene: Scene, point: number): Map<string, number> {
+  const weights = new Map<string, number>()
+  for (let at = skin.offsets[point]!; at < skin.offsets[point + 1]!; at++) {
+    const name = scene.nodes[skin.jointNodes[skin.joints[at]!]!]?.name ?? ''
+    if (skin.weights[at] !== 0) weights.set(name, (weights.get(name) ?? 0) + skin.weights[at]!)
+  }
+  return weights
+}
+
+function skinsAgree(
+  a: Skin | null,
+  b: Skin | null,
+  match: Correspondence,
+  masterScene: Scene,
+  returnedScene: Scene,
+): boolean {
+  if (!a || !b) return a === b
+  for (let point = 0; point + 1 < a.offsets.length; point++) {
+    const other = match.pointToReturned[point]!
+    if (other < 0) return false
+    const [from, to] = [weightsAt(a, masterScene, point), weightsAt(b, returnedScene, other)]
+    if (from.size !== to.size) return false
+    for (const [name, weight] of from) if (Math.abs(weight - (to.get(name) ?? -1)) > 1e-6) return false
+  }
+  return true
+}
+
+/** Blend shapes, paired by name, and skin weights, by the joints' names. */
+export function compareShapes(
+  masterScene: Scene,
+  master: Mesh,
+  returnedScene: Scene,
+  returned: Mesh,
+  match: Correspondence,
+): TraitComparison {
+  const has = (mesh: Mesh): boolean => mesh.shapes.length > 0 || mesh.skin !== null
+  if (!has(master)) return has(returned) ? compared('gained', 'gained') : NOTHING
+  const total = master.shapes.length + (master.skin ? 1 : 0)
+  if (!has(returned)) return compared('lost', 'lost', { totalCount: total })
+  if (match.kind === 'none') return compared('incomparable', 'not-matched')
+  const tolerance = diagonalOf(boundsOf(master.points)) * SHAPE_TOLERANCE
+  let largest = 0
+  let changed = 0
+  for (const shape of master.shapes) {
+    const other = returned.shapes.find(
+      (candidate) =>
+        candidate.name === shape.name &&
+        (candidate.channel ?? candidate.name) === (shape.channel ?? shape.name) &&
+        (candidate.fullWeight ?? 100) === (shape.fullWeight ?? 100),
+    )
+    const deviation = other ? shapeDeviation(shape, other, match) : Infinity
+    if (deviation > tolerance) changed++
+    else largest = Math.max(largest, deviation)
+  }
+  if (master.skin && !skinsAgree(master.skin, returned.skin, match, masterScene, returnedScene)) changed++
+  changed += Math.max(0, returned.shapes.length - master.shapes.length)
+  if (changed)
+    return compared('changed', 'shapes-partly', {
+      changedCount: changed,
+      totalCount: total,
+      parameters: { changed, total },
+    })
+  return largest > 0
+    ? compared('within', 'within', { deviation: largest, parameters: { deviation: largest } })
+    : compared('same', 'same', { totalCount: total })
+}

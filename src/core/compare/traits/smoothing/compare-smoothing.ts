@@ -1,0 +1,95 @@
+import { edgeEnds, edgeArray, followEdges, joined, invertMap } from '../edge-keys.ts'
+/** Smoothing and creases: what lies on edges. */
+import type { Correspondence } from '../../match/correspondence.ts'
+import { buildCornerFaces, buildEdges, edgeKey, findHardEdges } from '../../../mesh/relations/adjacency.ts'
+import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+
+/** Keys (see `edgeKey`) of the hard edges. */
+export function hardEdgeKeys(mesh: Mesh): Set<number> {
+  const keys = new Set<number>()
+  if (!mesh.smoothing) return keys
+  const edges = buildEdges(mesh)
+  const hard = findHardEdges(mesh, edges, buildCornerFaces(mesh))
+  for (let edge = 0; edge < edges.edgeCount; edge++)
+    if (hard[edge]) keys.add(edgeKey(edges.edgePoints[2 * edge]!, edges.edgePoints[2 * edge + 1]!))
+  return keys
+}
+
+function sameGroups(master: Mesh, returned: Mesh, match: Correspondence): boolean {
+  const a = master.smoothing
+  const b = returned.smoothing
+  if (a?.kind !== 'groups' || b?.kind !== 'groups' || match.matchedFaceCount !== faceCountOf(master))
+    return false
+  for (let face = 0; face < a.faceGroups.length; face++)
+    if (Math.max(0, a.faceGroups[face]!) !== Math.max(0, b.faceGroups[match.faceToReturned[face]!]!))
+      return false
+  return true
+}
+
+/** With the same edges hard: flags an edge say no more than that, masks say which groups. */
+function isSameForm(master: Mesh, returned: Mesh, match: Correspondence): boolean {
+  const a = master.smoothing
+  const b = returned.smoothing
+  if (a?.kind === 'edges') return b?.kind === 'edges'
+  return (
+    a?.kind === 'masks' &&
+    b?.kind === 'masks' &&
+    match.matchedFaceCount === faceCountOf(master) &&
+    a.faceMasks.every((mask, face) => mask === b.faceMasks[match.faceToReturned[face]!])
+  )
+}
+
+export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
+  if (!master.smoothing) return returned.smoothing ? compared('gained', 'gained') : NOTHING
+  // the same groups on the same polygons: which edges are hard need not be worked out to say so
+  if (sameGroups(master, returned, match))
+    return compared('same', 'same', { totalCount: faceCountOf(master) })
+  const masterHard = hardEdgeKeys(master)
+  const total = masterHard.size
+  const masterEdges = edgeArray([...masterHard])
+  if (!returned.smoothing)
+    return compared('lost', total ? 'smoothing-lost' : 'lost', {
+      changedCount: total,
+      totalCount: total,
+      parameters: { total },
+      places: { element: 'edges', master: masterEdges, returned: followEdges(masterEdges, match) },
+    })
+  if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
+  const returnedHard = hardEdgeKeys(returned)
+  const back = invertMap(match.pointToReturned, returned.points.length / 3)
+  const softened: number[] = []
+  const followed = new Set<number>()
+  for (const key of masterHard) {
+    const [from, to] = edgeEnds(key)
+    const otherFrom = match.pointToReturned[from]!
+    const otherTo = match.pointToReturned[to]!
+    const other = otherFrom < 0 || otherTo < 0 ? NaN : edgeKey(otherFrom, otherTo)
+    if (returnedHard.has(other)) followed.add(other)
+    else softened.push(key)
+  }
+  const added: number[] = []
+  const addedReturned: number[] = []
+  for (const key of returnedHard) {
+    if (followed.has(key)) continue
+    const [from, to] = edgeEnds(key)
+    const masterFrom = back[from]!
+    const masterTo = back[to]!
+    addedReturned.push(key)
+    if (masterFrom >= 0 && masterTo >= 0) added.push(edgeKey(masterFrom, masterTo))
+  }
+  if (softened.length === 0 && addedReturned.length === 0)
+    return isSameForm(master, returned, match)
+      ? compared('same', 'same', { totalCount: total })
+      : compared('within', 'smoothing-renumbered', { totalCount: total })
+  return compared('changed', 'edges-softened', {
+    changedCount: softened.length + addedReturned.length,
+    totalCount: total,
+    parameters: { changed: softened.length, total, added: addedReturned.length },
+    places: {
+      element: 'edges',
+      master: edgeArray([...softened, ...added]),
+      returned: joined(followEdges(edgeArray(softened), match), edgeArray(addedReturned)),
+    },
+  })
+}

@@ -1,0 +1,101 @@
+import type { Correspondence } from '../../match/correspondence.ts'
+import { faceCountOf, pointCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { compared, type TraitComparison } from '../trait.ts'
+
+/** Polygons as drawn: which are gone, new, turned or only renumbered. Works without knowing the points' places. */
+export function compareTopology(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
+  const total = faceCountOf(master)
+  const missing: number[] = []
+  const taken = new Uint8Array(faceCountOf(returned))
+  for (let face = 0; face < total; face++) {
+    const other = match.faceToReturned[face]!
+    if (other < 0) missing.push(face)
+    else taken[other] = 1
+  }
+  const { pieceToMaster, cutFaceCount } = match
+  const added: number[] = []
+  for (let face = 0; face < taken.length; face++)
+    if (!taken[face] && !(pieceToMaster && pieceToMaster[face]! >= 0)) added.push(face)
+  if (cutFaceCount > 0 && missing.length + added.length + match.turnedFaceCount === 0) {
+    const pieces: number[] = []
+    const cut = new Set<number>()
+    pieceToMaster!.forEach((face, piece) => {
+      if (face < 0) return
+      pieces.push(piece)
+      cut.add(face)
+    })
+    return compared('changed', 'polygons-cut', {
+      changedCount: cutFaceCount,
+      totalCount: total,
+      parameters: { changed: cutFaceCount, total, split: splitText(match) },
+      places: { element: 'faces', master: Uint32Array.from(cut), returned: Uint32Array.from(pieces) },
+    })
+  }
+  if (missing.length || added.length || match.turnedFaceCount > 0) {
+    const turned: number[] = []
+    const turnedReturned: number[] = []
+    if (match.turnedFaceCount > 0)
+      for (let face = 0; face < total; face++) {
+        const other = match.faceToReturned[face]!
+        if (other < 0) continue
+        const start = master.faceOffsets[face]!
+        const size = master.faceOffsets[face + 1]! - start
+        const first = match.cornerToReturned[start]! - returned.faceOffsets[other]!
+        const second = match.cornerToReturned[start + 1]! - returned.faceOffsets[other]!
+        if ((first + 1) % size !== second) {
+          turned.push(face)
+          turnedReturned.push(other)
+        }
+      }
+    const changed = missing.length + match.turnedFaceCount + cutFaceCount
+    return compared('changed', 'topology-changed', {
+      changedCount: changed,
+      totalCount: total,
+      parameters: { changed, total, added: added.length },
+      places: {
+        element: 'faces',
+        master: Uint32Array.from([...missing, ...turned]),
+        returned: Uint32Array.from([...added, ...turnedReturned]),
+      },
+    })
+  }
+  if (match.joinedPoints) {
+    const split = splitPointsOf(match)
+    return compared('changed', 'points-split', {
+      changedCount: split.length,
+      totalCount: total,
+      parameters: { count: split.length },
+      places: { element: 'points', master: new Uint32Array(0), returned: split },
+    })
+  }
+  if (match.kind === 'index') {
+    const lines = (mesh: Mesh): string =>
+      JSON.stringify([mesh.lines, mesh.pointElements].map((x) => x && Object.values(x)))
+    if (lines(master) === lines(returned)) return compared('same', 'same', { totalCount: total })
+  }
+  const mapped = match.pointToReturned.filter((point) => point >= 0)
+  const kept = new Set(mapped).size
+  const welded = mapped.length - kept
+  if (welded > 0 || pointCountOf(master) !== pointCountOf(returned)) {
+    const lost = pointCountOf(master) - mapped.length
+    const added = pointCountOf(returned) - kept
+    return compared('changed', welded ? 'points-welded' : 'points-added', {
+      changedCount: welded + lost + added,
+      totalCount: total,
+      parameters: { welded, lost, added },
+    })
+  }
+  // the polygons are all there under other numbers: nothing an artist drew is lost
+  return compared('within', 'renumbered', { totalCount: total })
+}
+
+/** Returned points that were split from another. */
+const splitPointsOf = ({ joinedPoints }: Correspondence): Uint32Array =>
+  joinedPoints
+    ? Uint32Array.from(joinedPoints.keys()).filter((point) => joinedPoints[point] !== point)
+    : new Uint32Array(0)
+
+function splitText(match: Correspondence): string {
+  const count = splitPointsOf(match).length
+  return count ? `; ${count.toLocaleString('en-US')} points were split off others` : ''
+}

@@ -1,0 +1,46 @@
+import { type PartTraitDescriptor } from '../trait.ts'
+import { compareTopology } from './compare-topology.ts'
+
+/** Polygons as drawn: which there are, over which points, wound which way. */
+export const topology: PartTraitDescriptor = {
+  id: 'topology',
+  title: 'topology',
+  scope: 'part',
+  ofThePart: false,
+  notes: {
+    renumbered: {
+      ledger: 'The same polygons, with the vertices or polygons in another order.',
+      otherForm:
+        'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
+    },
+    'topology-changed': {
+      ledger: '{changed} of {total} polygons are not in the returned part, and {added} are new.',
+      forecast: '{changed} of {total} polygons are not in the file, and {added} are new.',
+    },
+    'points-added': {
+      ledger: 'The polygons are the same; {lost} loose vertices are gone and {added} are new.',
+    },
+    'points-welded': {
+      ledger:
+        'The polygons are the same; {welded} vertices were welded to others, {lost} loose ones are gone and {added} are new.',
+    },
+    'polygons-cut': {
+      ledger: 'All {total} polygons are there, {changed} of them cut into smaller ones{split}.',
+      otherForm: 'The tool gets triangles; the polygons are put together again from the master.',
+      toolsOwn: true,
+    },
+    'points-split': {
+      ledger:
+        'The polygons are the same; {count} points were split off others, as at seams and hard edges.',
+      otherForm: 'The tool sees a border where the points were split; they are joined again on return.',
+      toolsOwn: true,
+    },
+  },
+  fingerprint({ mesh }, hash) {
+    hash.integer(mesh.points.length).numbers(mesh.faceOffsets).numbers(mesh.faceVertices)
+    if (mesh.lines) hash.numbers(mesh.lines.offsets).numbers(mesh.lines.points)
+    if (mesh.pointElements) hash.numbers(mesh.pointElements)
+  },
+  compare: ({ master, returned, correspondence }) => compareTopology(master, returned, correspondence),
+  carry: { kind: 'base' },
+}

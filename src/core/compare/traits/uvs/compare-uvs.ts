@@ -1,0 +1,72 @@
+import type { Correspondence } from '../../match/correspondence.ts'
+import { cornerCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { pairSets, setNames } from '../pair-sets.ts'
+import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+
+/** In UV units; a ten-thousandth of a texel on a 4096 map is 2.4e-8, six digits of text keep 5e-7. */
+export const UV_TOLERANCE = 1e-6
+
+/**
+ * UVs corner by corner. Which corners share a UV follows from their values: a seam is where the corners
+ * round a point have different ones.
+ */
+export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
+  const total = cornerCountOf(master)
+  if (master.uvSets.length === 0)
+    return returned.uvSets.length === 0 ? NOTHING : compared('gained', 'gained', { totalCount: total })
+  if (returned.uvSets.length === 0) return compared('lost', 'lost', { totalCount: total })
+  if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
+  const { pairs, gained } = pairSets(master.uvSets, returned.uvSets)
+  const changed = new Set<number>()
+  let largest = 0
+  let renamed: { from: string; to: string } | null = null
+  for (const { from, to } of pairs) {
+    if (!to) continue
+    if (from.name !== to.name) renamed ??= { from: from.name, to: to.name }
+    for (let corner = 0; corner < total; corner++) {
+      const other = match.cornerToReturned[corner]!
+      const uv = from.indices[corner]!
+      const otherUv = other < 0 ? -2 : to.indices[other]!
+      if (uv < 0 && otherUv === -1) continue
+      if (uv < 0 || otherUv < 0) {
+        changed.add(corner)
+        continue
+      }
+      const du = Math.abs(from.values[2 * uv]! - to.values[2 * otherUv]!)
+      const dv = Math.abs(from.values[2 * uv + 1]! - to.values[2 * otherUv + 1]!)
+      const deviation = du > dv ? du : dv
+      if (deviation > largest) largest = deviation
+      if (deviation > UV_TOLERANCE) changed.add(corner)
+    }
+  }
+  const lost = pairs.filter((pair) => !pair.to).map((pair) => pair.from)
+  const corners = Uint32Array.from(changed)
+  const places = {
+    element: 'corners' as const,
+    master: corners,
+    returned: Uint32Array.from(
+      [...corners].map((corner) => match.cornerToReturned[corner]!).filter((c) => c >= 0),
+    ),
+  }
+  const common = { changedCount: changed.size, totalCount: total, deviation: largest }
+  if (lost.length)
+    return compared('changed', 'uv-sets-lost', {
+      ...common,
+      parameters: { lost: lost.length, total: master.uvSets.length, names: setNames(lost) },
+      places,
+    })
+  if (changed.size)
+    return compared('changed', 'uvs-moved', {
+      ...common,
+      parameters: { changed: changed.size, total, deviation: largest },
+      places,
+    })
+  if (gained.length)
+    return compared('gained', 'uv-sets-gained', {
+      ...common,
+      parameters: { added: gained.length, names: setNames(gained) },
+    })
+  if (renamed) return compared('changed', 'uv-set-renamed', { ...common, parameters: renamed })
+  if (largest > 0) return compared('within', 'within', { ...common, parameters: { deviation: largest } })
+  return compared('same', 'same', common)
+}

@@ -1,0 +1,106 @@
+/** Options that several formats share: units, axes, and what leaves of a scene. */
+import type { OptionDescriptor } from '../base/options/option.ts'
+
+/** Units of length that tools work in: metres in one, and what many of them are called. */
+export const UNITS = [
+  { meters: 0.001, one: 'a millimetre', many: 'millimetres' },
+  { meters: 0.01, one: 'a centimetre', many: 'centimetres' },
+  { meters: 0.1, one: 'a decimetre', many: 'decimetres' },
+  { meters: 0.0254, one: 'an inch', many: 'inches' },
+  { meters: 0.3048, one: 'a foot', many: 'feet' },
+  { meters: 1, one: 'a metre', many: 'metres' },
+] as const
+
+export const unitOption = (more: {
+  title: string
+  none: string
+  spoken?: string
+  suggested?: number
+  said?: string
+}): OptionDescriptor => ({
+  id: 'unitMeters',
+  kind: 'number',
+  default: null,
+  min: 1e-9,
+  max: 1e6,
+  unit: 'metres',
+  place: 'how',
+  usual: UNITS.map(({ meters, many }) => ({ value: meters, title: many })),
+  ...more,
+})
+
+const AXES = ['x', 'y', 'z', '-x', '-y', '-z'] as const
+const axisTitle = (axis: string): string => axis.toUpperCase()
+
+export const axisOption = (
+  id: 'upAxis' | 'frontAxis',
+  more: { title: string; default: string | null; none?: string; place?: 'how' | 'seldom'; said?: string },
+): OptionDescriptor => ({
+  id,
+  kind: 'choice',
+  choices: AXES.map((value) => ({ value, title: axisTitle(value) })),
+  ...more,
+})
+
+/** A tick. */
+export const tick = (
+  id: string,
+  title: string,
+  value: boolean,
+  place: 'what' | 'how' | 'seldom' = 'how',
+  more: Partial<Pick<OptionDescriptor, 'when' | 'said' | 'spoken'>> = {},
+): OptionDescriptor => ({ id, title, kind: 'boolean', default: value, place, ...more })
+
+export const choice = (
+  id: string,
+  title: string,
+  value: string | number,
+  choices: readonly (readonly [value: string | number, title: string])[],
+  more: Partial<Pick<OptionDescriptor, 'when' | 'said' | 'saidAlways' | 'place' | 'spoken'>> = {},
+): OptionDescriptor => ({
+  id,
+  title,
+  kind: 'choice',
+  default: value,
+  place: 'how',
+  choices: choices.map(([own, words]) => ({ value: own, title: words })),
+  ...more,
+})
+
+/** The scale that weights of creases are on in a file: weight = scale x (sharpness / 10) ^ exponent. */
+export const CREASE_SCALE_OPTIONS: readonly OptionDescriptor[] = [
+  {
+    id: 'creaseScales',
+    title: 'Creases',
+    spoken: 'Scale of creases',
+    kind: 'preset',
+    place: 'how',
+    choices: [
+      { title: '0 to 1', sets: { creaseScale: 1, creaseExponent: 1 } },
+      { title: '0 to 1, squared', sets: { creaseScale: 1, creaseExponent: 2 } },
+      { title: '0 to 10', sets: { creaseScale: 10, creaseExponent: 1 } },
+    ],
+    otherwise: 'another scale',
+    said: 'creases {value}',
+  },
+  {
+    id: 'creaseScale',
+    title: '0 up to',
+    spoken: 'Weight of an edge that stays sharp',
+    kind: 'number',
+    default: 1,
+    min: 0.001,
+    max: 1000,
+    place: 'how',
+  },
+  {
+    id: 'creaseExponent',
+    title: 'power',
+    spoken: 'Power of a crease’s weight',
+    kind: 'number',
+    default: 1,
+    min: 0.1,
+    max: 10,
+    place: 'how',
+  },
+]

@@ -1,0 +1,59 @@
+/** What a format tells of itself; everything outside its folder reads this and never names it. */
+import type { ZlibCodec } from '../base/bytes/zlib.ts'
+import type { CatalogueEntry, Finding } from '../base/messages/catalogue.ts'
+import type { OptionDescriptor, OptionValues } from '../base/options/option.ts'
+import type { Scene, Space } from '../scene/scene.ts'
+import type { PackageFile } from './package/package-file.ts'
+
+/** Options of reading and writing by their ids; a format takes those it knows. */
+export type FormatOptions = Readonly<Record<string, unknown>>
+
+/** How files are read, whatever their formats. */
+export type ReadOptions = FormatOptions & {
+  /** What is assumed of a file of a format, by the format's id, where nothing else is said. */
+  readonly assumed?: Readonly<Record<string, FormatOptions>>
+  readonly codec?: ZlibCodec | null
+}
+
+/** What leaves of a scene and how, whatever the format. */
+export type WriteOptions = FormatOptions & {
+  /** Node numbers to write; null: all. */
+  readonly selection?: readonly number[] | null
+  readonly visibleOnly?: boolean
+  /** Makes everything larger by this. */
+  readonly scale?: number
+  readonly codec?: ZlibCodec | null
+}
+
+export interface FormatDescriptor {
+  /** The folder's name. */
+  readonly id: string
+  readonly name: string
+  /** Endings of its files, in small letters with the dot; the first is the one that is written. */
+  readonly endings: readonly string[]
+  /** Endings of files that lie beside a model of this format and belong to it, other than images. */
+  readonly besideEndings: readonly string[]
+  /** False: its points are in the world, so a part's own space is known through the master only. */
+  readonly hasTransforms: boolean
+  /** Traits that the format has words for, as far as one file goes, by their ids. */
+  readonly carries: readonly string[]
+  /** What the artist is told of the format where it may be chosen. */
+  readonly line: string
+  readonly readOptions: readonly OptionDescriptor[]
+  readonly writeOptions: readonly OptionDescriptor[]
+  readonly messages: Readonly<Record<string, CatalogueEntry>>
+  /** @param options of `readOptions`; what is left out takes its default. */
+  readonly read: (
+    file: PackageFile,
+    beside: readonly PackageFile[],
+    options: FormatOptions & { readonly codec?: ZlibCodec | null },
+  ) => { scene: Scene; findings: readonly Finding[] }
+  /** @param options of `writeOptions`; what is left out takes its default. */
+  readonly write: (
+    scene: Scene,
+    fileName: string,
+    options: WriteOptions,
+  ) => { files: readonly PackageFile[]; findings: readonly Finding[]; space: Space }
+  /** Options that understand a file that was written in a space with given options. */
+  readonly readBack: (space: Space, options: FormatOptions) => OptionValues
+}

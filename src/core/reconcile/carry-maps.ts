@@ -1,0 +1,29 @@
+/** Along which elements a trait is carried, from the master to what came back and the other way. */
+import type { Correspondence } from '../compare/match/correspondence.ts'
+import type { CarryMap } from '../compare/traits/trait.ts'
+import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
+
+/** Master's elements whose counterparts each returned element is: the last of them, -1 for none. */
+function invert(map: Int32Array, length: number): Int32Array {
+  const inverse = new Int32Array(length).fill(-1)
+  for (let index = 0; index < map.length; index++) if (map[index]! >= 0) inverse[map[index]!] = index
+  return inverse
+}
+
+export const forwardMap = (correspondence: Correspondence, returned: Mesh): CarryMap => ({
+  points: correspondence.pointToReturned,
+  sourcePoints: invert(correspondence.pointToReturned, pointCountOf(returned)),
+  faces: correspondence.faceToReturned,
+  corners: correspondence.cornerToReturned,
+})
+
+export function backwardMap(correspondence: Correspondence, returned: Mesh): CarryMap {
+  const { pieceToMaster } = correspondence
+  const faces = invert(correspondence.faceToReturned, faceCountOf(returned))
+  return {
+    points: invert(correspondence.pointToReturned, pointCountOf(returned)),
+    sourcePoints: correspondence.pointToReturned,
+    faces: pieceToMaster ? faces.map((face, piece) => (face < 0 ? pieceToMaster[piece]! : face)) : faces,
+    corners: invert(correspondence.cornerToReturned, cornerCountOf(returned)),
+  }
+}

@@ -1,0 +1,65 @@
+/** One part of the master with traits taken from what came back. */
+import { TRAIT_DESCRIPTORS, TRAITS, type Trait } from '../compare/traits/registry.ts'
+import { pointToleranceOf } from '../compare/traits/points/compare-points.ts'
+import type { CarryContext, MatchedPart } from '../compare/traits/trait.ts'
+import { mergePoints } from '../mesh/rebuilding/edit-faces.ts'
+import type { Mesh } from '../scene/mesh.ts'
+import { backwardMap, forwardMap } from './carry-maps.ts'
+
+/** Carries the named traits that lie on elements of the mesh, one after the other. */
+function carryTraits(
+  target: Mesh,
+  source: Mesh,
+  carried: (trait: Trait) => boolean,
+  context: CarryContext,
+): Mesh {
+  let mesh = target
+  for (const trait of TRAITS) {
+    const { carry } = TRAIT_DESCRIPTORS[trait]
+    if (carry.kind === 'elements' && carried(trait)) mesh = carry.carry(mesh, source, context)
+  }
+  return mesh
+}
+
+/**
+ * Without 'topology' the master's polygons take the traits. With it the returned polygons become the part's, and traits
+ * that are not taken are carried over to them from the master wherever a corner, face or point has its counterpart.
+ *
+ * @param materialOf returned material to the result's; -1 stays -1.
+ * @param jointOf returned node to the master's, for skins.
+ */
+export function carryPart(
+  { master, returned: cameBack, correspondence }: MatchedPart,
+  take: ReadonlySet<Trait>,
+  materialOf: (material: number) => number,
+  jointOf: (node: number) => number,
+): Mesh {
+  const returned: Mesh = cameBack.skin
+    ? { ...cameBack, skin: { ...cameBack.skin, jointNodes: cameBack.skin.jointNodes.map(jointOf) } }
+    : cameBack
+  const pointTolerance = pointToleranceOf(master)
+  if (!take.has('topology'))
+    return carryTraits(master, returned, (trait) => take.has(trait), {
+      map: forwardMap(correspondence, returned),
+      ontoMaster: true,
+      materialOf,
+      pointTolerance,
+    })
+  // the returned polygons are the new base; their materials are brought into the master's list first
+  const base: Mesh = {
+    ...returned,
+    id: master.id,
+    name: master.name,
+    source: master.source,
+    layers: null,
+    faceMaterials:
+      returned.faceMaterials?.map((material) => (material < 0 ? -1 : materialOf(material))) ?? null,
+  }
+  const carried = carryTraits(base, master, (trait) => !take.has(trait), {
+    map: backwardMap(correspondence, returned),
+    ontoMaster: false,
+    materialOf: (material) => material,
+    pointTolerance,
+  })
+  return correspondence.joinedPoints ? mergePoints(carried, correspondence.joinedPoints) : carried
+}
