@@ -1,7 +1,7 @@
 /** Writes the generated documents. */
 import { writeFileSync } from 'node:fs'
 import { checksDocument } from '../src/core/steps/bench-document.ts'
-import { catalogueDocument } from '../src/core/base/messages/catalogue-document.ts'
+import { catalogueDocument } from '../src/core/formats/catalogue-document.ts'
 
 writeFileSync('docs/messages.md', catalogueDocument())
 writeFileSync('docs/checks.md', checksDocument())

@@ -77,7 +77,9 @@ export function createBench(scene: Scene) {
     if (!finding.fix) return null
     const nodes = [...(finding.node === null ? [] : [finding.node]), ...finding.nodes]
     const withMesh = nodes.filter((node) => current().nodes[node]!.mesh >= 0)
-    return withMesh.length ? { ...finding.fix, nodes: withMesh.map((node) => current().nodes[node]!.id) } : finding.fix
+    return withMesh.length
+      ? { ...finding.fix, nodes: withMesh.map((node) => current().nodes[node]!.id) }
+      : finding.fix
   }
 
   return {
@@ -185,7 +187,6 @@ export function createBench(scene: Scene) {
         weldGrowth(fact.points(), distances).forEach(({ welded }, at) => (sums[at]!.welded += welded))
       return sums
     },
-
   }
 }
 

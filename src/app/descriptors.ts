@@ -70,18 +70,16 @@ export interface DescriptorsDocument {
 }
 
 export const describeKinds = (): DescriptorsDocument => ({
-  formats: FORMATS.map(
-    ({ id, name, endings, besideEndings, carries, line, readOptions, writeOptions }) => ({
-      id,
-      name,
-      endings,
-      besideEndings,
-      carries,
-      line,
-      readOptions,
-      writeOptions,
-    }),
-  ),
+  formats: FORMATS.map(({ id, name, endings, besideEndings, carries, line, readOptions, writeOptions }) => ({
+    id,
+    name,
+    endings,
+    besideEndings,
+    carries,
+    line,
+    readOptions,
+    writeOptions,
+  })),
   traits: TRAITS.map((id) => {
     const { title, scope, ofThePart } = TRAIT_DESCRIPTORS[id]
     return { id, title, scope, ofThePart }

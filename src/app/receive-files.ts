@@ -23,12 +23,7 @@ export function receiveFiles(
 ): Received {
   const { scene, findings } = readFiles(request, (share, stage) => progress(share * 0.42, stage), host)
   const matching = matchScenes(master, scene, (share) => progress(0.42 + share * 0.28, 'Matching'))
-  const ledger = compareScenes(
-    master,
-    scene,
-    (share) => progress(0.55 + share * 0.35, 'Comparing'),
-    matching,
-  )
+  const ledger = compareScenes(master, scene, (share) => progress(0.55 + share * 0.35, 'Comparing'), matching)
   // tools send no maps back; those that are at home are not missed
   const atHome = new Set(master.images.flatMap((image) => (image.bytes ? [image.file] : [])))
   return {

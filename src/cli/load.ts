@@ -1,29 +1,44 @@
+/** Files and arguments from the command line. */
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
-import type { PackageFile } from '../core/formats/package/package-file.ts'
-import { FBX_READ_DEFAULTS } from '../core/formats/fbx/options.ts'
-import { OBJ_READ_CHOICES, OBJ_READ_DEFAULTS } from '../core/formats/obj/options.ts'
-import { readPackage, type PackageResult } from '../core/formats/package/read-package.ts'
-import { FORMATS, formatOf, type ReadOptions } from '../core/formats/registry.ts'
+import { complainOfDestination } from '../app/check-destination.ts'
+import { readFiles } from '../app/read-files.ts'
+import { asDestination, destinationFileSchema, schemaComplaint } from '../contract/destinations.ts'
+import { OptionRefusal, parseOption } from '../core/base/options/check-options.ts'
+import type { OptionDescriptor, OptionValues } from '../core/base/options/option.ts'
 import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../core/checks/settings.ts'
+import type { ReadOptions } from '../core/formats/descriptor.ts'
+import type { PackageFile } from '../core/formats/package/package-file.ts'
+import { anyReadOptions, FORMATS, formatOf } from '../core/formats/registry.ts'
+import type { Scene } from '../core/scene/scene.ts'
+import type { Recipe } from '../core/steps/recipe.ts'
+import { parseRecipe } from '../core/steps/run-steps.ts'
+import type { Destination } from '../core/trips/destinations/destination.ts'
+import { DESTINATIONS, destinationOf } from '../core/trips/destinations/registry.ts'
 import { NODE_CODEC } from '../host/node-codec.ts'
-import { UsageError } from './usage.ts'
+import { UsageError } from './usage-error.ts'
 
-const BESIDE = /\.(mtl|png|jpe?g|tga|tiff?|exr|hdr|bmp|webp)$/i
+const IMAGE = /\.(png|jpe?g|tga|tiff?|exr|hdr|bmp|webp)$/i
+const isBeside = (name: string): boolean =>
+  IMAGE.test(name) ||
+  FORMATS.some((format) => format.besideEndings.some((ending) => name.toLowerCase().endsWith(ending)))
+
+/** Files that are looked at beside a model. */
+const MOST_BESIDE = 2000
 
 /** Files in a model's folder (and one below) that it may name, in the manner of a dropped package. */
 function filesBeside(folder: string): string[] {
   const names: string[] = []
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
-    if (entry.isFile() && BESIDE.test(entry.name)) names.push(entry.name)
+    if (entry.isFile() && isBeside(entry.name)) names.push(entry.name)
     if (entry.isDirectory() && !entry.name.startsWith('.') && entry.name !== 'node_modules')
       try {
         for (const inner of readdirSync(join(folder, entry.name)))
-          if (BESIDE.test(inner)) names.push(`${entry.name}/${inner}`)
+          if (isBeside(inner)) names.push(`${entry.name}/${inner}`)
       } catch {
         // a folder that may not be read holds nothing for us
       }
-    if (names.length > 2000) break
+    if (names.length > MOST_BESIDE) break
   }
   return names
 }
@@ -45,56 +60,92 @@ function packageOf(path: string): PackageFile[] {
   ]
 }
 
-export const loadModel = (path: string, options: ReadOptions): PackageResult =>
-  readPackage(packageOf(path), { ...options, codec: NODE_CODEC })
+export const loadModel = (
+  path: string,
+  options: ReadOptions,
+): ReturnType<typeof readFiles> & { readonly scene: Scene } =>
+  readFiles({ files: packageOf(path), options }, undefined, { codec: NODE_CODEC })
 
-/** `KEY=VALUE` texts to options, typed as the defaults are. */
-function parseOptions(
-  texts: readonly string[],
-  defaults: object,
-  nullableNumbers: readonly string[],
-  choices: Readonly<Record<string, readonly (string | number)[]>> = {},
-): Record<string, unknown> {
-  const options: Record<string, unknown> = {}
-  for (const text of texts) {
-    const [key, value] = [text.slice(0, text.indexOf('=')), text.slice(text.indexOf('=') + 1)]
-    if (!text.includes('=') || !(key in defaults) || key === 'codec')
-      throw new UsageError(`“${text}” is not an option.`)
-    const initial = (defaults as Record<string, unknown>)[key]
-    if (nullableNumbers.includes(key) || typeof initial === 'number') {
-      const number = Number(value)
-      if (value !== 'null' && !(number >= 0)) throw new UsageError(`“${key}” takes a number.`)
-      options[key] = value === 'null' ? null : number
-    } else if (typeof initial === 'boolean' || key === 'mirrored') {
-      if (!/^(true|false|on|off|yes|no)$/.test(value)) throw new UsageError(`“${key}” is on or off.`)
-      options[key] = /^(true|on|yes)$/.test(value)
-    } else if (key === 'selection') options[key] = value.split(',').map(Number)
-    else if (Array.isArray(initial)) options[key] = value.split(',').filter(Boolean)
-    else options[key] = value
-    const allowed = choices[key]
-    if (allowed && !allowed.includes(options[key] as string | number))
-      throw new UsageError(`“${key}” is one of ${allowed.join(', ')}.`)
+/** `KEY=VALUE` texts, held against what there is. @throws UsageError. */
+function parseOptions(texts: readonly string[], options: readonly OptionDescriptor[]): OptionValues {
+  try {
+    return Object.fromEntries(texts.map((text) => parseOption(options, text)))
+  } catch (error) {
+    if (error instanceof OptionRefusal) throw new UsageError(error.message)
+    throw error
   }
-  return options
 }
 
-const { creaseScale, creaseExponent } = FBX_READ_DEFAULTS
-/** What a file may be told to be read with, whatever its format. */
-const READ_DEFAULTS = { ...OBJ_READ_DEFAULTS, creaseScale, creaseExponent }
+export const parseReadOptions = (texts: readonly string[] = []): ReadOptions =>
+  parseOptions(texts, anyReadOptions())
 
-export const parseReadOptions = (texts: readonly string[]): ReadOptions =>
-  parseOptions(texts, READ_DEFAULTS, ['unitMeters'], OBJ_READ_CHOICES)
-
-/** @param fileName of the file to be written: each format has options of its own. */
-export const parseWriteOptions = (texts: readonly string[], fileName: string): Record<string, unknown> => {
+/**
+ * Options for the file to be written: each format has options of its own, and any takes `selection`, numbers of nodes
+ * by commas.
+ */
+export function parseWriteOptions(
+  texts: readonly string[] = [],
+  fileName: string,
+): { options: OptionValues; selection: number[] | null } {
   const format = formatOf(fileName) ?? FORMATS[0]!
-  return parseOptions(texts, format.writeDefaults, ['unitMeters', 'digits'], format.writeChoices)
+  const own = texts.filter((text) => !text.startsWith('selection='))
+  const [chosen] = texts.filter((text) => text.startsWith('selection='))
+  const selection = chosen === undefined ? null : chosen.slice('selection='.length).split(',').map(Number)
+  if (selection?.some((node) => !Number.isInteger(node) || node < 0))
+    throw new UsageError('“selection” takes numbers of nodes, by commas.')
+  return { options: parseOptions(own, format.writeOptions), selection }
 }
 
-export const parseCheckSettings = (texts: readonly string[]): Partial<CheckSettings> =>
-  parseOptions(texts, CHECK_SETTINGS_DEFAULTS, [
-    'weldDistance',
-    'triangleBudget',
-    'heightMeters',
-    'unitMeters',
-  ])
+/** Limits of checks as options, by what their defaults are. */
+const CHECK_OPTIONS: readonly OptionDescriptor[] = Object.entries(CHECK_SETTINGS_DEFAULTS).flatMap(
+  ([id, value]): OptionDescriptor[] =>
+    typeof value === 'boolean'
+      ? [{ id, title: id, kind: 'boolean', default: value }]
+      : typeof value === 'number' || (value === null && id !== 'upAxis')
+        ? [{ id, title: id, kind: 'number', default: value, min: 0, max: 1e12 }]
+        : [{ id, title: id, kind: 'text', default: null, most: 1000 }],
+)
+
+export function parseCheckSettings(texts: readonly string[] = []): Partial<CheckSettings> {
+  const { uvSetNames, ...rest } = parseOptions(texts, CHECK_OPTIONS)
+  return {
+    ...rest,
+    ...(typeof uvSetNames === 'string' ? { uvSetNames: uvSetNames.split(',').filter(Boolean) } : {}),
+  } as Partial<CheckSettings>
+}
+
+export function readJson(path: string): unknown {
+  let text: string
+  try {
+    text = readFileSync(path, 'utf8')
+  } catch {
+    throw new UsageError(`There is no file “${path}”.`)
+  }
+  try {
+    return JSON.parse(text) as unknown
+  } catch (error) {
+    throw new UsageError(`“${path}” is no JSON: ${(error as Error).message}.`)
+  }
+}
+
+export const loadRecipe = (path: string): Recipe => parseRecipe(readJson(path))
+
+/** One that ships, by its id, or a JSON file of one. @throws UsageError. */
+export function destinationNamed(id: string | undefined): Destination | null {
+  if (!id) return null
+  const shipped = destinationOf(id)
+  if (shipped) return shipped
+  if (!/\.json$/i.test(id))
+    throw new UsageError(
+      `“${id}” is no destination: ${DESTINATIONS.map((entry) => entry.id).join(', ')}, or a JSON file of one.`,
+    )
+  const parsed = destinationFileSchema.safeParse(readJson(id))
+  if (!parsed.success) throw new UsageError(`“${id}” is no destination: ${schemaComplaint(parsed.error)}.`)
+  const destination = asDestination({
+    ...parsed.data.destination,
+    id: basename(id).replace(/\.json$/i, ''),
+  })
+  const complaint = complainOfDestination(destination)
+  if (complaint) throw new UsageError(`“${id}” is no destination: ${complaint.replace(/\.$/, '')}.`)
+  return destination
+}

@@ -1,11 +1,29 @@
 /** The command line: the core without the interface. JSON on standard output, words on standard error. */
 import { parseArgs } from 'node:util'
 import { describeFindings } from '../core/inspect/inspect-scene.ts'
-import { CATALOGUE } from '../core/base/messages/catalogue.ts'
 import { KelboError } from '../core/base/messages/collector.ts'
 import { StepRefusal } from '../core/steps/step.ts'
-import { COMMANDS } from './commands.ts'
-import { UsageError } from './usage.ts'
+import { anyReadOptions } from '../core/formats/registry.ts'
+import { entryOf, messageText } from '../core/formats/catalogue.ts'
+import { hasValue } from '../core/base/options/option.ts'
+import { DESTINATIONS } from '../core/trips/destinations/registry.ts'
+import type { Command } from './command.ts'
+import { checkCommand } from './commands/check.ts'
+import { compareCommand } from './commands/compare.ts'
+import { convertCommand } from './commands/convert.ts'
+import { inspectCommand } from './commands/inspect.ts'
+import { prepareCommand } from './commands/prepare.ts'
+import { reconcileCommand } from './commands/reconcile.ts'
+import { UsageError } from './usage-error.ts'
+
+const COMMANDS: Readonly<Record<string, Command>> = {
+  inspect: inspectCommand,
+  convert: convertCommand,
+  compare: compareCommand,
+  reconcile: reconcileCommand,
+  check: checkCommand,
+  prepare: prepareCommand,
+}
 
 const USAGE = `Usage:
   ./kelbo inspect FILE [--json]
@@ -16,10 +34,11 @@ const USAGE = `Usage:
   ./kelbo prepare IN OUT --recipe FILE [--json]
   ./kelbo prepare --list [--json]
 
-Options of reading, for every command: --read KEY=VALUE (unitMeters, upAxis, frontAxis, mirrored, partsBy,
-normals, normalsAngle, materials, flipV, invertTransparency, creaseScale, creaseExponent).
-A destination is one that ships (sculpting, modelling, texture-painting, engine, renderer, sewing-pattern,
-posing) or the JSON file of one.
+Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
+  .filter(hasValue)
+  .map((option) => option.id)
+  .join(', ')}).
+A destination is one that ships (${DESTINATIONS.map((entry) => entry.id).join(', ')}) or the JSON file of one.
 Exit status: 0 done, 1 findings or differences, 2 a file or arguments that can't be used.`
 
 async function main(): Promise<number> {
@@ -52,7 +71,9 @@ async function main(): Promise<number> {
     return outcome.status
   } catch (error) {
     if (error instanceof KelboError) {
-      console.error(`${error.file ? `${error.file}: ` : ''}${error.message} ${CATALOGUE[error.code].advice}`)
+      console.error(
+        `${error.file ? `${error.file}: ` : ''}${messageText(error.code, error.parameters)} ${entryOf(error.code).advice}`,
+      )
       return 2
     }
     if (error instanceof StepRefusal) {

@@ -4,12 +4,7 @@ import type { SceneInspection } from '../core/inspect/inspect-scene.ts'
 import { ledgerSchema } from './ledger.ts'
 import { partMarksSchema } from './recipes.ts'
 import { destinationSchema } from './destinations.ts'
-import {
-  nodeIdSchema,
-  optionValuesSchema,
-  readOptionsSchema,
-  reconcileOptionsSchema,
-} from './options.ts'
+import { nodeIdSchema, optionValuesSchema, readOptionsSchema, reconcileOptionsSchema } from './options.ts'
 
 export const idSchema = z.object({ id: z.uuid() })
 
@@ -88,7 +83,19 @@ export const assetSchema = z.object({
   trips: z.array(tripSchema),
 })
 export type AssetDocument = z.infer<typeof assetSchema>
-export const assetsSchema = z.object({ assets: z.array(assetSchema) })
+/** An asset as lists show it. */
+export const assetSummarySchema = z.object({
+  id: z.uuid(),
+  name: z.string(),
+  createdAt: z.string(),
+  master: versionSummarySchema,
+  versionCount: z.number().int(),
+  tripCount: z.number().int(),
+  /** Those that are out, and those that came back and wait. */
+  trips: z.array(tripSchema),
+})
+export type AssetSummary = z.infer<typeof assetSummarySchema>
+export const assetsSchema = z.object({ assets: z.array(assetSummarySchema) })
 
 /** What pages show of a scene before its arrays have come. */
 export const sceneSchema = z.object({
@@ -161,7 +168,6 @@ export const forecastResultSchema = z.object({
   forecast: ledgerSchema,
   /** Folder that the files lie in, inside the ZIP. */
   folder: z.string(),
-  packedBytes: z.number(),
   contents: z.array(z.object({ name: z.string(), byteLength: z.number() })),
   messages: z.array(messageSchema),
   checks: z.array(checkResultSchema),

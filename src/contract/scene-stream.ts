@@ -106,7 +106,11 @@ export function createStreamDecoder(): StreamDecoder {
         if (!open) {
           if (held < 2 * WORD) return
           const view = new DataView(read(2 * WORD).buffer)
-          open = { index: view.getUint32(0, true), bytes: new Uint8Array(view.getUint32(WORD, true)), filled: 0 }
+          open = {
+            index: view.getUint32(0, true),
+            bytes: new Uint8Array(view.getUint32(WORD, true)),
+            filled: 0,
+          }
         }
         open.filled = fill(open.bytes, open.filled)
         if (open.filled < open.bytes.length) return

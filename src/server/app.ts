@@ -1,25 +1,27 @@
+import { randomUUID } from 'node:crypto'
 import { existsSync } from 'node:fs'
 import helmet from '@fastify/helmet'
 import multipart from '@fastify/multipart'
 import fastifyStatic from '@fastify/static'
-import Fastify, { type FastifyInstance } from 'fastify'
+import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify'
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod'
-import type { Database } from './db/database.ts'
-import { listenToJobs, openQueue, type Queue } from './jobs/queue.ts'
+import type { Database } from './db/connection.ts'
+import { listenToJobs } from './jobs/listen-to-jobs.ts'
+import { createLog } from './plugins/logging.ts'
 import { handleErrors, notFound } from './plugins/errors.ts'
 import { allowedHosts, guardOrigin } from './plugins/guard.ts'
-import { fileLimit } from './plugins/uploads.ts'
-import { assetRoutes } from './routes/assets.ts'
-import { jobRoutes } from './routes/jobs.ts'
-import { destinationRoutes } from './routes/destinations.ts'
-import { recipeRoutes } from './routes/recipes.ts'
-import { sceneRoutes } from './routes/scenes.ts'
-import type { Services } from './routes/services.ts'
-import { tripRoutes } from './routes/trips.ts'
+import { fileLimit } from './content/uploads.ts'
+import { assetRoutes } from './assets/routes.ts'
+import { jobRoutes } from './jobs/routes.ts'
+import { destinationRoutes } from './destinations/routes.ts'
+import { recipeRoutes } from './recipes/routes.ts'
+import { contentRoutes } from './content/routes.ts'
+import { descriptorRoutes } from './descriptors/routes.ts'
+import type { Services } from './plugins/services.ts'
+import { tripRoutes } from './trips/routes.ts'
 
 export interface App {
   readonly server: FastifyInstance
-  readonly queue: Queue
   close(): Promise<void>
 }
 
@@ -28,20 +30,26 @@ export interface App {
  * @param pageFolder the built page; without it only the interface answers.
  */
 export async function buildApp(database: Database, pageFolder: string | null, port: number): Promise<App> {
-  const queue = await openQueue(database)
+  const log = createLog('server')
   const listeners = new Set<(jobId: string) => void>()
-  const listener = listenToJobs(database.url, (jobId) => {
+  const listener = listenToJobs(database.url, log, (jobId) => {
     for (const listen of listeners) listen(jobId)
   })
   const services: Services = {
     database,
-    queue,
     onJob(listen) {
       listeners.add(listen)
       return () => listeners.delete(listen)
     },
   }
-  const server = Fastify({ bodyLimit: 2 ** 20, forceCloseConnections: true })
+  const server = Fastify({
+    bodyLimit: 2 ** 20,
+    forceCloseConnections: true,
+    loggerInstance: log as FastifyBaseLogger,
+    genReqId: () => randomUUID().slice(0, 8),
+  })
+  // who reports a fault can say which request it was
+  server.addHook('onSend', async (request, reply) => void reply.header('x-request-id', request.id))
   server.setValidatorCompiler(validatorCompiler)
   server.setSerializerCompiler(serializerCompiler)
   handleErrors(server, `${Math.round(fileLimit() / 2 ** 20)} MB`)
@@ -73,11 +81,12 @@ export async function buildApp(database: Database, pageFolder: string | null, po
   await server.register(
     async (api) => {
       await api.register(assetRoutes(services))
-      await api.register(sceneRoutes(services))
+      await api.register(contentRoutes(services))
       await api.register(tripRoutes(services))
       await api.register(recipeRoutes(services))
       await api.register(destinationRoutes(services))
       await api.register(jobRoutes(services))
+      await api.register(descriptorRoutes)
       api.get('/health', async () => {
         await database.pool.query('select 1')
         return { ready: true }
@@ -103,11 +112,9 @@ export async function buildApp(database: Database, pageFolder: string | null, po
   }
   return {
     server,
-    queue,
     async close() {
       await server.close()
       await listener.close()
-      await queue.close()
     },
   }
 }

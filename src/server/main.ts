@@ -2,7 +2,8 @@
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { buildApp } from './app.ts'
-import { migrateDatabase, openDatabase } from './db/database.ts'
+import { openDatabase } from './db/connection.ts'
+import { migrateDatabase } from './db/migrate.ts'
 import { loadDemo } from './demo.ts'
 
 const url = process.env.KELBO_DATABASE_URL

@@ -32,7 +32,7 @@ describe('findings', () => {
     for (let round = 0; round < 12; round++) {
       const next = bench.check({}, quiet).find((finding) => finding.fix && finding.severity !== 'info')
       if (!next) break
-      if (next.node !== null) expect(next.fix!.parts).toEqual([bench.paths()[next.node]])
+      if (next.node !== null) expect(next.fix!.nodes).toEqual([bench.scene().nodes[next.node]!.id])
       bench.setSteps([...bench.records().map((record) => record.step), next.fix!])
     }
     expect(bench.check({}, quiet).filter((finding) => finding.severity !== 'info')).toEqual([])

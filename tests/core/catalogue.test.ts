@@ -5,8 +5,8 @@ import { describe, expect, test } from 'vitest'
 import { checksDocument } from '../../src/core/steps/bench-document.ts'
 import { CHECKS } from '../../src/core/checks/registry.ts'
 import { STEPS } from '../../src/core/steps/registry.ts'
-import { CATALOGUE, messageText } from '../../src/core/base/messages/catalogue.ts'
-import { catalogueDocument } from '../../src/core/base/messages/catalogue-document.ts'
+import { CATALOGUE, entryOf, messageText } from '../../src/core/formats/catalogue.ts'
+import { catalogueDocument } from '../../src/core/formats/catalogue-document.ts'
 
 const root = resolve(import.meta.dirname, '../..')
 const read = (path: string): string => readFileSync(join(root, path), 'utf8')
@@ -15,9 +15,13 @@ const filesIn = (folder: string): string[] =>
     const path = `${folder}/${name}`
     return statSync(join(root, path)).isDirectory() ? filesIn(path) : [path]
   })
-const codes = Object.keys(CATALOGUE) as (keyof typeof CATALOGUE)[]
+const codes = Object.keys(CATALOGUE)
 const sources = filesIn('src').filter(
-  (path) => path.endsWith('.ts') && !path.endsWith('.test.ts') && !path.endsWith('catalogue.ts'),
+  (path) =>
+    path.endsWith('.ts') &&
+    !path.endsWith('.test.ts') &&
+    !path.endsWith('catalogue.ts') &&
+    !path.endsWith('/messages.ts'),
 )
 const sourceText = sources.map(read).join('\n')
 const testText = [...filesIn('src'), ...filesIn('tests')]
@@ -31,24 +35,30 @@ test('docs/messages.md is the catalogue', () => {
 
 test('docs/checks.md is what the registries hold, and each file is named after what it holds', () => {
   expect(read('docs/checks.md')).toBe(checksDocument())
-  const named = (folder: string, rest: readonly string[]): string[] =>
-    readdirSync(join(root, folder))
-      .filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts') && !rest.includes(name))
-      .map((name) => name.replace('.ts', ''))
+  /** Files in the folders of areas, as area/name. */
+  const named = (folder: string): string[] =>
+    filesIn(folder)
+      .map((path) => path.slice(folder.length + 1))
+      .filter((path) => path.includes('/') && path.endsWith('.ts') && !path.endsWith('.test.ts'))
+      .map((path) => path.replace('.ts', ''))
       .sort()
-  expect(
-    named('src/core/checks', ['check.ts', 'settings.ts', 'registry.ts', 'run-checks.ts', 'document.ts']),
-  ).toEqual(CHECKS.map((check) => check.id).sort())
-  expect(named('src/core/steps', ['step.ts', 'recipe.ts', 'registry.ts', 'run-steps.ts'])).toEqual(
-    STEPS.map((step) => step.id).sort(),
-  )
+  expect(named('src/core/checks')).toEqual(CHECKS.map(({ area, id }) => `${area}/${id}`).sort())
+  expect(named('src/core/steps')).toEqual(STEPS.map(({ area, id }) => `${area}/${id}`).sort())
+})
+
+test('every code that is said has a sentence', () => {
+  const said = [
+    ...sourceText.matchAll(/(?:messages\.add|new KelboError|errorDocument)\(\s*'([a-z]+\.[a-z0-9-]+)'/g),
+  ]
+  expect(said.length).toBeGreaterThan(40)
+  for (const [, code] of said) expect(codes).toContain(code)
 })
 
 describe.each(codes)('%s', (code) => {
   test('is said somewhere', () => expect(sourceText).toContain(`'${code}'`))
   test('has a test that triggers it', () => expect(testText).toContain(code))
   test('its sentence needs no more than it is given, and is for an artist', () => {
-    const { text, advice } = CATALOGUE[code]
+    const { text, advice } = entryOf(code)
     expect(text).toMatch(/\.$|\.”$/)
     expect(advice).toMatch(/\.$/)
     const filled = messageText(

@@ -1,4 +1,5 @@
 /** Whatever a tool does to a file on its way, the master comes home whole: through real files of both formats. */
+import { defaultsOf } from '../../src/core/base/options/option.ts'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
@@ -70,7 +71,7 @@ function tooled(scene: Scene, hop: Hop): Scene {
 /** Out as a file, through the tool, and back as a file; read so that what happened to the whole is undone. */
 function travel(master: Scene, hop: Hop): Scene {
   const format = FORMATS.find((candidate) => candidate.id === hop.format)!
-  const options = { ...format.writeDefaults, form: hop.text ? ('text' as const) : ('binary' as const) }
+  const options = { ...defaultsOf(format.writeOptions), form: hop.text ? 'text' : 'binary' }
   const write = (scene: Scene) => format.write(scene, `x${format.endings[0]!}`, options)
   const out = write(master)
   const assumed = readBackOptions(out.space, options)

@@ -1,7 +1,7 @@
 /** Content by hash, and the threads that work on it. */
 import { randomBytes } from 'node:crypto'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import { getBlobs, putBlob } from '../../src/server/db/blob-store.ts'
+import { getBlobs, putBytes } from '../../src/server/content/blob-store.ts'
 import { openThreads } from '../../src/server/jobs/threads.ts'
 import { ZIP_LIMITS_DEFAULTS } from '../../src/core/formats/package/read-zip.ts'
 import { startHarness, type Harness } from './harness.ts'
@@ -23,11 +23,7 @@ describe('content', () => {
       new Uint8Array(randomBytes(9 * 2 ** 20)),
       ...Array.from({ length: 250 }, (_entry, at) => Uint8Array.of(at, 1, 2)),
     ]
-    const hashes = await db.transaction(async (tx) => {
-      const stored: string[] = []
-      for (const content of contents) stored.push(await putBlob(tx, content))
-      return stored
-    })
+    const hashes = await db.transaction((tx) => putBytes(tx, contents))
     const loaded = await getBlobs(db, [...hashes, hashes[1]!])
     expect(loaded.size).toBe(contents.length)
     contents.forEach((content, at) =>

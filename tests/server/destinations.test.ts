@@ -14,7 +14,7 @@ import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { readZip } from '../../src/core/formats/package/read-zip.ts'
 import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
 import { unpackScene } from '../../src/core/scene/pack-scene.ts'
-import { getScene } from '../../src/server/db/scene-store.ts'
+import { getScene } from '../../src/server/content/scene-store.ts'
 import { importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
 
 let harness: Harness
@@ -63,7 +63,7 @@ test('what is assumed of an OBJ is not assumed of an FBX, which says itself; wha
   const refused = await harness.upload('/assets', [file!], { options: '{"assumed":{"stl":{}}}' })
   expect([refused.status, (refused.body as { message: string }).message]).toEqual([
     400,
-    'The options can’t be read: “options.assumed”: “stl” is not known here.',
+    'The options can’t be read: there is no format “stl”.',
   ])
   const broken = await harness.upload('/assets', [file!], { options: '{' })
   expect([broken.status, (broken.body as { message: string }).message]).toEqual([

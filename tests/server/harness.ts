@@ -6,7 +6,8 @@ import { writeZip } from '../../src/core/formats/package/write-zip.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import type { JobDocument } from '../../src/contract/api.ts'
 import { buildApp, type App } from '../../src/server/app.ts'
-import { migrateDatabase, openDatabase, type Database } from '../../src/server/db/database.ts'
+import { openDatabase, type Database } from '../../src/server/db/connection.ts'
+import { migrateDatabase } from '../../src/server/db/migrate.ts'
 import { startWorker } from '../../src/server/jobs/worker.ts'
 
 export const PORT = 4999

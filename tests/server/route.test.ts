@@ -6,8 +6,9 @@ import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
 import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
-import { unpackScene } from '../../src/core/scene/pack-scene.ts'
-import { getScene } from '../../src/server/db/scene-store.ts'
+import { createStreamDecoder } from '../../src/contract/scene-stream.ts'
+import { arrayFromBytes, unpackScene, type PackedArray } from '../../src/core/scene/pack-scene.ts'
+import { getScene } from '../../src/server/content/scene-store.ts'
 import { countRows, importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
 
 let harness: Harness
@@ -122,11 +123,20 @@ describe('the whole route', () => {
     const { versions } = await asset(assetId)
     const scene = sceneSchema.parse((await harness.call('GET', `/scenes/${versions[0]!.sceneId}`)).body)
     expect(scene.inspection.meshes).toHaveLength(7)
-    const blob = await harness.call('GET', `/blobs/${scene.arrays[0]!.hash}`)
-    expect([blob.headers['content-type'], blob.headers['content-disposition']]).toEqual([
-      'application/octet-stream',
-      'attachment',
-    ])
+    const answer = await harness.call('GET', `/scenes/${versions[0]!.sceneId}/stream`)
+    expect(answer.headers['cache-control']).toContain('immutable')
+    const decoder = createStreamDecoder()
+    // however the stream is cut
+    for (let at = 0; at < answer.raw.length; at += 1013) decoder.push(answer.raw.subarray(at, at + 1013))
+    expect(decoder.isAtEnd()).toBe(true)
+    const { document, arrays: kinds } = decoder.head()!
+    const arrays: PackedArray[] = []
+    for (const { index, bytes } of decoder.take()) arrays[index] = arrayFromBytes(kinds[index]!.type, bytes)
+    expect(arrays.map((array) => array.length)).toEqual(kinds.map(({ length }) => length))
+    expect(fingerprintScene(unpackScene({ document, arrays }))).toEqual(
+      fingerprintScene(await sceneOf(versions[0]!.sceneId)),
+    )
+    expect((await harness.call('GET', `/scenes/${assetId}/stream`)).status).toBe(404)
   })
   test('destroying the asset leaves nothing of it', async () => {
     expect((await harness.call('DELETE', `/assets/${assetId}`)).status).toBe(204)

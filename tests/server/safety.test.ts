@@ -221,10 +221,10 @@ describe('jobs', () => {
     expect(await countRows(harness.database, 'assets')).toBe(6)
     // the same arrays lie in the database once
     expect(await countRows(harness.database, 'scenes')).toBe(6)
-    const { rows } = await harness.database.pool.query<{ hash: string }>(
-      'select distinct hash from scene_blobs',
+    const { rows } = await harness.database.pool.query<{ uses: number }>(
+      'select uses from blobs where hash not in (select hash from files)',
     )
-    expect(rows.length).toBe(3)
+    expect(rows.map(({ uses }) => uses)).toEqual([6, 6, 6])
     await second.close()
     await harness.close()
   })

@@ -1,7 +1,5 @@
 import { diagonalOf } from '../base/math/box.ts'
-import {
-    type Matrix
-} from '../base/math/matrix.ts'
+import { type Matrix } from '../base/math/matrix.ts'
 import { drawnBounds } from '../scene/mesh-bounds.ts'
 import { type Mesh } from '../scene/mesh.ts'
 import { IDENTITY_MATRIX } from '../scene/scene.ts'

@@ -1,12 +1,12 @@
 /** Which part of one scene is which of another, brought into the same spaces, element by element. */
 import {
-    invertAffine,
-    isIdentity,
-    isMirroring,
-    multiplyMatrices,
-    transformNormals,
-    transformPoints,
-    type Matrix,
+  invertAffine,
+  isIdentity,
+  isMirroring,
+  multiplyMatrices,
+  transformNormals,
+  transformPoints,
+  type Matrix,
 } from '../base/math/matrix.ts'
 import { formatById } from '../formats/registry.ts'
 import { turnFaces } from '../mesh/orientation/turn-faces.ts'
@@ -134,11 +134,7 @@ export function keepMatching({ matched, unmatched }: SceneMatching): KeptMatchin
 }
 
 /** The matching of the same two scenes again, from what was kept of it. Null where it does not fit them. */
-export function restoreMatching(
-  master: Scene,
-  returned: Scene,
-  kept: KeptMatching,
-): SceneMatching | null {
+export function restoreMatching(master: Scene, returned: Scene, kept: KeptMatching): SceneMatching | null {
   const fits = kept.matches.every(
     ({ masterNode, returnedNode }) =>
       (masterNode < 0 || (master.nodes[masterNode]?.mesh ?? -1) >= 0) &&

@@ -1,9 +1,9 @@
 /** The whole catalogue: what is said of any file, and what each format says of its own. */
 import {
-    BASE_MESSAGES,
-    type CatalogueEntry,
-    type MessageCode,
-    type MessageParameters,
+  BASE_MESSAGES,
+  type CatalogueEntry,
+  type MessageCode,
+  type MessageParameters,
 } from '../base/messages/catalogue.ts'
 import { renderText } from '../base/messages/render.ts'
 import { FORMATS } from './registry.ts'

@@ -106,7 +106,10 @@ describe('a material that parts share', () => {
     expect(scene.materials[1]).toMatchObject(painted)
     expect([...scene.meshes[0]!.faceMaterials!]).toEqual([0, 0, 0, 0, 0, 0])
     expect([...scene.meshes[1]!.faceMaterials!]).toEqual([1, 1, 1, 1, 1, 1])
-    expect(findings[0]).toMatchObject({ code: 'reconcile.own-material', parameters: { name: 'iron', to: 'iron_2' } })
+    expect(findings[0]).toMatchObject({
+      code: 'reconcile.own-material',
+      parameters: { name: 'iron', to: 'iron_2' },
+    })
   })
 })
 
@@ -121,8 +124,13 @@ describe('a part that is new in the return', () => {
   })
   const hatOf = (scene: Scene): { min: number[]; max: number[] } => {
     const node = scene.nodes.findIndex(({ name }) => name === 'hat')
-    const box = boundsOf(transformPoints(scene.meshes[scene.nodes[node]!.mesh]!.points, worldMatrices(scene)[node]!))!
-    return { min: box.min.map((value) => Number(value.toFixed(9))), max: box.max.map((value) => Number(value.toFixed(9))) }
+    const box = boundsOf(
+      transformPoints(scene.meshes[scene.nodes[node]!.mesh]!.points, worldMatrices(scene)[node]!),
+    )!
+    return {
+      min: box.min.map((value) => Number(value.toFixed(9))),
+      max: box.max.map((value) => Number(value.toFixed(9))),
+    }
   }
   /** The same in centimetres, with a hat of 20 centimetres that hangs two metres up under the rig. */
   const returned = completeIds({
@@ -182,7 +190,9 @@ describe('a part that is new in the return', () => {
     const withMaterial = (scene: Scene, mesh: number, more: object): Scene => ({
       ...scene,
       materials: [materialOf('felt', more)],
-      meshes: scene.meshes.map((own, at) => (at === mesh ? { ...own, faceMaterials: new Int32Array(6) } : own)),
+      meshes: scene.meshes.map((own, at) =>
+        at === mesh ? { ...own, faceMaterials: new Int32Array(6) } : own,
+      ),
     })
     const { scene, findings } = reconcile(withMaterial(master, 0, felt), withMaterial(returned, 1, tin), {
       take: ['topology'],
@@ -191,7 +201,9 @@ describe('a part that is new in the return', () => {
     expect(scene.materials.map(({ name }) => name)).toEqual(['felt', 'felt_2'])
     expect(scene.materials[hat.faceMaterials![0]!]).toMatchObject(tin)
     expect(codes(findings)).toEqual(['reconcile.material-renamed'])
-    const same = reconcile(withMaterial(master, 0, felt), withMaterial(returned, 1, felt), { take: ['topology'] })
+    const same = reconcile(withMaterial(master, 0, felt), withMaterial(returned, 1, felt), {
+      take: ['topology'],
+    })
     expect(same.scene.materials).toHaveLength(1)
     expect(same.findings).toEqual([])
   })

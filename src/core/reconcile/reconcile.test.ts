@@ -85,7 +85,9 @@ describe('one trait is taken, the rest is kept', () => {
 test('traits can be chosen for single parts', () => {
   const master = buildStormLantern()
   const returned = sculptScene(master, { strength: 0.01 })
-  const { scene } = reconcile(master, returned, { take: ['points'], takeByPart: { [master.nodes[0]!.id]: [] },
+  const { scene } = reconcile(master, returned, {
+    take: ['points'],
+    takeByPart: { [master.nodes[0]!.id]: [] },
   })
   expect(scene.meshes[0]).toBe(master.meshes[0])
   expect(scene.meshes[1]!.points).not.toEqual(master.meshes[1]!.points)

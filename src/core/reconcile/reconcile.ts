@@ -34,9 +34,7 @@ export interface ReconcileResult {
 /** Whether a trait of a pair of parts differs, so that there is something to take. */
 function differs(trait: Trait, part: MatchedPart, masterScene: Scene, returnedScene: Scene): boolean {
   const descriptor = TRAIT_DESCRIPTORS[trait]
-  return (
-    descriptor.scope === 'part' && isTaken(descriptor.compare({ ...part, masterScene, returnedScene }))
-  )
+  return descriptor.scope === 'part' && isTaken(descriptor.compare({ ...part, masterScene, returnedScene }))
 }
 
 /**
@@ -151,11 +149,7 @@ export function reconcile(
   if (options.take.includes('topology')) {
     const meshes = [...scene.meshes]
     const added = unmatched.filter((match) => match.returnedNode >= 0)
-    const merge = mergeMaterials(
-      scene,
-      returned,
-      (a, b) => sharedSurface(a).text === sharedSurface(b).text,
-    )
+    const merge = mergeMaterials(scene, returned, (a, b) => sharedSurface(a).text === sharedSurface(b).text)
     let told = 0
     for (const { returnedNode } of added) {
       const source = returnedHere()

@@ -44,9 +44,7 @@ export function takeAttributes(
     own.length === other.length &&
     own.every((item, at) => {
       const came = other[at]!
-      return (
-        item.name === came.name && JSON.stringify(item.properties) === JSON.stringify(came.properties)
-      )
+      return item.name === came.name && JSON.stringify(item.properties) === JSON.stringify(came.properties)
     })
   return {
     // what did not change keeps what the master's file said of it

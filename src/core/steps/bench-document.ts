@@ -9,7 +9,9 @@ export const parameterDocument = (option: ValueOption) => ({
   unit: option.unit ?? null,
   type: option.kind,
   default: option.default,
-  ...(option.kind === 'number' ? { min: option.min, max: option.max, ...(option.whole ? { whole: true } : {}) } : {}),
+  ...(option.kind === 'number'
+    ? { min: option.min, max: option.max, ...(option.whole ? { whole: true } : {}) }
+    : {}),
   ...(option.kind === 'choice' ? { choices: option.choices.map((choice) => choice.value) } : {}),
   ...(option.kind === 'text' ? { most: option.most } : {}),
 })

@@ -4,11 +4,11 @@
  */
 import { checkOptions, OptionRefusal } from '../base/options/check-options.ts'
 import {
-    defaultsOf,
-    hasValue,
-    type OptionChoice,
-    type OptionDescriptor,
-    type OptionValues,
+  defaultsOf,
+  hasValue,
+  type OptionChoice,
+  type OptionDescriptor,
+  type OptionValues,
 } from '../base/options/option.ts'
 import { createMeshFacts, type MeshFacts } from '../mesh/relations/mesh-facts.ts'
 import type { Mesh } from '../scene/mesh.ts'

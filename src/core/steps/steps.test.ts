@@ -472,7 +472,7 @@ describe('steps and recipes', () => {
       scene,
       'turn-faces',
       { mode: 'all' },
-      { only: [{ part: 'part_1', element: 'faces', elements: [2, 4] }] },
+      { only: [{ node: scene.nodes[0]!.id, element: 'faces', elements: [2, 4] }] },
     )
     expect([done.changedCount, [...done.places[0]!.elements]]).toEqual([2, [2, 4]])
     expect(apply(done.scene, 'turn-faces').changedCount).toBe(2)
@@ -511,11 +511,19 @@ describe('steps and recipes', () => {
     const recipe = {
       name: 'x',
       steps: [
-        { step: 'to-floor', params: {}, parts: ['a'] },
-        { step: 'turn-faces', params: {}, only: [{ part: 'a', element: 'faces' as const, elements: [1] }] },
+        { step: 'to-floor', params: {}, nodes: ['node-1'] },
+        { step: 'set-normals', params: {}, parts: ['feather_*'] },
+        { step: 'turn-faces', params: {}, only: [{ node: 'node-1', element: 'faces' as const, elements: [1] }] },
       ],
     }
-    expect(portableRecipe(recipe)).toEqual({ name: 'x', steps: [{ step: 'to-floor', params: {} }] })
+    expect(portableRecipe(recipe)).toEqual({
+      name: 'x',
+      steps: [
+        { step: 'to-floor', params: {} },
+        // names and patterns mean something in any model
+        { step: 'set-normals', params: {}, parts: ['feather_*'] },
+      ],
+    })
   })
   test('every step takes its defaults on the demo, and a second time finds nothing left or does the same again', () => {
     for (const step of STEPS) {

@@ -67,8 +67,7 @@ export function inWordsOf(
   }
 }
 
-const takesMaps = (slot: Slot): boolean =>
-  SURFACE_MODELS.some((model) => parameterOf(model, slot)?.mapName)
+const takesMaps = (slot: Slot): boolean => SURFACE_MODELS.some((model) => parameterOf(model, slot)?.mapName)
 
 /** What two wordings share of a material, as text; and how many of its parameters and maps that leaves out. */
 export function sharedSurface(material: Material): { text: string; own: number } {

@@ -235,11 +235,7 @@ function wishesOf(destination: Destination, written: Scene): Finding[] {
 
 const partCount = (scene: Scene): number => scene.nodes.filter((node) => node.mesh >= 0).length
 
-function followSelection(
-  before: Scene,
-  after: Scene,
-  selection: readonly number[] | null,
-): number[] | null {
+function followSelection(before: Scene, after: Scene, selection: readonly number[] | null): number[] | null {
   if (!selection) return null
   const ids = new Set(selection.map((node) => before.nodes[node]?.id))
   const names = new Set(selection.map((node) => before.nodes[node]?.name))

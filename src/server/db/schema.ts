@@ -1,16 +1,16 @@
 import {
-  bigint,
-  boolean,
-  customType,
-  doublePrecision,
-  index,
-  integer,
-  pgTable,
-  primaryKey,
-  text,
-  timestamp,
-  uniqueIndex,
-  uuid,
+    bigint,
+    boolean,
+    customType,
+    doublePrecision,
+    index,
+    integer,
+    pgTable,
+    primaryKey,
+    text,
+    timestamp,
+    uniqueIndex,
+    uuid,
 } from 'drizzle-orm/pg-core'
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' })
@@ -31,6 +31,11 @@ export const blobs = pgTable('blobs', {
   hash: text('hash').primaryKey(),
   byteLength: bigint('byte_length', { mode: 'number' }).notNull(),
   chunkCount: integer('chunk_count').notNull(),
+  /**
+   * How many scenes, trips and files name it, counted by triggers of these tables; what nobody names may be swept.
+   * A count instead of a row a reference: a scene of two thousand parts names four thousand contents.
+   */
+  uses: integer('uses').notNull().default(0),
 })
 
 export const blobChunks = pgTable(
@@ -46,35 +51,25 @@ export const blobChunks = pgTable(
   (table) => [primaryKey({ columns: [table.hash, table.place] })],
 )
 
-/** A scene as a document that names its arrays by hash. Immutable. */
+/** A scene as a document whose arrays stand in its manifest (see content/manifest.ts). Immutable. */
 export const scenes = pgTable('scenes', {
   id: uuid('id').primaryKey().defaultRandom(),
   document: jsonb('document').notNull(),
-  /** [{ hash, type, length }], by the places that the document uses. */
-  arrays: jsonb('arrays').notNull(),
+  /** The arrays by the places that the document uses. */
+  manifest: bytea('manifest').notNull(),
   inspection: jsonb('inspection').notNull(),
   fingerprints: jsonb('fingerprints').notNull(),
+  /** What lists show, so that no document is opened for them. */
+  vertexCount: integer('vertex_count').notNull(),
+  polygonCount: integer('polygon_count').notNull(),
+  partCount: integer('part_count').notNull(),
   createdAt: time('created_at').notNull().defaultNow(),
 })
-
-/** Which contents a scene or a ledger needs; what nobody needs may be swept. */
-export const sceneBlobs = pgTable(
-  'scene_blobs',
-  {
-    sceneId: uuid('scene_id')
-      .notNull()
-      .references(() => scenes.id, { onDelete: 'cascade' }),
-    hash: text('hash')
-      .notNull()
-      .references(() => blobs.hash),
-  },
-  (table) => [primaryKey({ columns: [table.sceneId, table.hash] }), index('scene_blobs_hash').on(table.hash)],
-)
 
 export const assets = pgTable('assets', {
   id: uuid('id').primaryKey().defaultRandom(),
   name: text('name').notNull(),
-  /** What the artist has noted of parts, by their path: { role, label }. */
+  /** What the artist has noted of parts, by the id of their node: { role, label }. */
   partMarks: jsonb('part_marks').notNull().default({}),
   createdAt: time('created_at').notNull().defaultNow(),
 })
@@ -111,19 +106,26 @@ export const versions = pgTable(
     note: text('note').notNull(),
     createdAt: time('created_at').notNull().defaultNow(),
   },
-  (table) => [uniqueIndex('versions_number').on(table.assetId, table.number)],
+  (table) => [
+    uniqueIndex('versions_number').on(table.assetId, table.number),
+    index('versions_scene').on(table.sceneId),
+  ],
 )
 
 /** A file as it came in or went out. */
-export const files = pgTable('files', {
-  id: uuid('id').primaryKey().defaultRandom(),
-  name: text('name').notNull(),
-  byteLength: bigint('byte_length', { mode: 'number' }).notNull(),
-  hash: text('hash')
-    .notNull()
-    .references(() => blobs.hash),
-  createdAt: time('created_at').notNull().defaultNow(),
-})
+export const files = pgTable(
+  'files',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    name: text('name').notNull(),
+    byteLength: bigint('byte_length', { mode: 'number' }).notNull(),
+    hash: text('hash')
+      .notNull()
+      .references(() => blobs.hash),
+    createdAt: time('created_at').notNull().defaultNow(),
+  },
+  (table) => [index('files_hash').on(table.hash)],
+)
 
 export const trips = pgTable(
   'trips',
@@ -140,6 +142,8 @@ export const trips = pgTable(
       .notNull()
       .references(() => versions.id),
     options: jsonb('options').notNull(),
+    /** Parts that left, by the ids of their nodes; null: all. */
+    selection: jsonb('selection'),
     /** Space of the numbers in the file that was sent. */
     space: jsonb('space').notNull(),
     sentFileId: uuid('sent_file_id')
@@ -147,33 +151,32 @@ export const trips = pgTable(
       .references(() => files.id),
     contents: jsonb('contents').notNull(),
     forecast: jsonb('forecast').notNull(),
+    /** Arrays of places that the forecast names. */
+    forecastManifest: bytea('forecast_manifest'),
     state: text('state').notNull(),
-    returnedFileId: uuid('returned_file_id').references(() => files.id),
     returnedSceneId: uuid('returned_scene_id').references(() => scenes.id),
     ledger: jsonb('ledger'),
+    /** Arrays of places that the ledger names. */
+    ledgerManifest: bytea('ledger_manifest'),
+    /** Which element of the return is which of the version's; its arrays stand in its manifest. */
+    matching: jsonb('matching'),
+    matchingManifest: bytea('matching_manifest'),
     /** What a stand-in said of the file: lines. */
     log: jsonb('log').notNull().default([]),
-    /** Ids of all files that came back, the model first. */
-    returnedFileIds: jsonb('returned_file_ids').notNull().default([]),
+    /** All files that came back, the model first; empty while nothing has. */
+    returnedFileIds: uuid('returned_file_ids').array().notNull().default([]),
     resultVersionId: uuid('result_version_id').references(() => versions.id),
     sentAt: time('sent_at').notNull().defaultNow(),
     returnedAt: time('returned_at'),
   },
-  (table) => [uniqueIndex('trips_number').on(table.assetId, table.number)],
-)
-
-/** Arrays of places that a trip's ledgers name. */
-export const tripBlobs = pgTable(
-  'trip_blobs',
-  {
-    tripId: uuid('trip_id')
-      .notNull()
-      .references(() => trips.id, { onDelete: 'cascade' }),
-    hash: text('hash')
-      .notNull()
-      .references(() => blobs.hash),
-  },
-  (table) => [primaryKey({ columns: [table.tripId, table.hash] }), index('trip_blobs_hash').on(table.hash)],
+  (table) => [
+    uniqueIndex('trips_number').on(table.assetId, table.number),
+    index('trips_version').on(table.versionId),
+    index('trips_result_version').on(table.resultVersionId),
+    index('trips_returned_scene').on(table.returnedSceneId),
+    index('trips_sent_file').on(table.sentFileId),
+    index('trips_returned_files').using('gin', table.returnedFileIds),
+  ],
 )
 
 export const jobs = pgTable(
@@ -197,5 +200,10 @@ export const jobs = pgTable(
     startedAt: time('started_at'),
     finishedAt: time('finished_at'),
   },
-  (table) => [index('jobs_state').on(table.state)],
+  (table) => [
+    index('jobs_state').on(table.state, table.createdAt),
+    index('jobs_created').on(table.createdAt),
+    index('jobs_asset').on(table.assetId),
+    index('jobs_trip').on(table.tripId),
+  ],
 )

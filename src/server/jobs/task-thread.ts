@@ -2,7 +2,8 @@
 import { parentPort } from 'node:worker_threads'
 import { KelboError } from '../../core/base/messages/collector.ts'
 import { NODE_CODEC } from '../../host/node-codec.ts'
-import { TASKS, transferList, type Host, type Progress, type TaskName } from '../../app/tasks.ts'
+import type { Host, Progress } from '../../app/host.ts'
+import { TASKS, transferList, type TaskName } from '../../app/tasks.ts'
 
 /** What the thread answers. */
 export type ThreadMessage =

@@ -2,15 +2,9 @@ import { existsSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { Worker } from 'node:worker_threads'
-import type { MessageCode } from '../../core/base/messages/catalogue.ts'
 import { KelboError } from '../../core/base/messages/collector.ts'
-import {
-  transferList,
-  type Progress,
-  type TaskName,
-  type TaskRequest,
-  type TaskResult,
-} from '../../app/tasks.ts'
+import type { Progress } from '../../app/host.ts'
+import { transferList, type TaskName, type TaskRequest, type TaskResult } from '../../app/tasks.ts'
 import type { ThreadMessage } from './task-thread.ts'
 
 /** The built thread: beside the built server, or in dist where the sources run. */
@@ -91,10 +85,7 @@ export function openThreads(): Threads {
         else if (message.kind === 'done')
           settle(() => resolve(message.result as TaskResult<typeof task>), true)
         else if (message.kind === 'impossible')
-          settle(
-            () => reject(new KelboError(message.code as MessageCode, message.parameters, message.file)),
-            true,
-          )
+          settle(() => reject(new KelboError(message.code, message.parameters, message.file)), true)
         else settle(() => reject(new Error(message.text)), false)
       })
       thread.on('error', (error) => settle(() => reject(error), false))

@@ -1,5 +1,5 @@
 /** A worker process. Starts with the application; more may be started on other machines. */
-import { openDatabase } from '../db/database.ts'
+import { openDatabase } from '../db/connection.ts'
 import { startWorker, WORKER_DEFAULTS } from './worker.ts'
 
 const url = process.env.KELBO_DATABASE_URL

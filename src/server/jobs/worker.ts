@@ -1,17 +1,19 @@
-import type { Database } from '../db/database.ts'
+import type { Database } from '../db/connection.ts'
+import { sweepUnused } from '../content/sweep.ts'
+import { describeError, errorDocument } from '../plugins/error-documents.ts'
+import { createLog, type Log } from '../plugins/logging.ts'
+import { HANDLERS } from './handlers/registry.ts'
+import type { Handler, JobContext } from './handlers/handler.ts'
 import {
   failJob,
-  getJob,
+  giveBackJob,
   JobGone,
   recoverLostJobs,
   reportProgress,
-  startJob,
-  type JobKind,
-} from '../db/job-store.ts'
-import { sweepUnused } from '../db/sweep.ts'
-import { describeError, errorDocument } from './errors.ts'
-import { HANDLERS, type JobContext } from './handlers.ts'
-import { listenToJobs, openQueue } from './queue.ts'
+  takeJob,
+  type TakenJob,
+} from './job-store.ts'
+import { listenToJobs } from './listen-to-jobs.ts'
 import { openThreads } from './threads.ts'
 
 export interface WorkerSettings {
@@ -24,6 +26,9 @@ const SWEEP_EVERY = 3600 * 1000
 
 export const WORKER_DEFAULTS: WorkerSettings = { lostAfterSeconds: 30 }
 
+/** Why a running job is let go. */
+class Stopping extends JobGone {}
+
 /**
  * Works off jobs one after another until closed. Any number of workers, on any machines that reach the
  * database, may run side by side.
@@ -31,57 +36,65 @@ export const WORKER_DEFAULTS: WorkerSettings = { lostAfterSeconds: 30 }
 export async function startWorker(
   database: Database,
   settings: WorkerSettings = WORKER_DEFAULTS,
+  log: Log = createLog('worker'),
 ): Promise<{ close(): Promise<void> }> {
-  const queue = await openQueue(database)
+  const { db } = database
   const threads = openThreads()
   let closing = false
-  let running: { jobId: string; abort: AbortController } | null = null
+  let running: { job: TakenJob; abort: AbortController } | null = null
   let wake: () => void = () => {}
-  const listener = listenToJobs(database.url, (jobId) => {
-    if (running?.jobId === jobId) void stopIfCancelled(jobId)
-    else wake()
-  })
-  const stopIfCancelled = async (jobId: string): Promise<void> => {
-    const job = await getJob(database.db, jobId)
-    if (job?.state !== 'running' && running?.jobId === jobId) running.abort.abort(new JobGone())
+  let woken = false
+  const look = async (job: TakenJob, share: number, stage: string): Promise<void> => {
+    const mine = await reportProgress(db, job, share, stage)
+    if (!mine && running?.job === job) running.abort.abort(new JobGone())
   }
+  let latest: { share: number; stage: string } = { share: 0, stage: '' }
+  const listener = listenToJobs(database.url, log, (jobId) => {
+    if (running?.job.id === jobId) {
+      // cancelled, perhaps; what the worker itself announced is told by the next sign of life anyway
+      if (!reporting) cancelledPerhaps = true
+    } else {
+      woken = true
+      wake()
+    }
+  })
+  let reporting = false
+  let cancelledPerhaps = false
 
-  const runJob = async (jobId: string): Promise<void> => {
-    const job = await startJob(database.db, jobId)
-    if (!job) return
+  const runJob = async (job: TakenJob): Promise<void> => {
     const abort = new AbortController()
-    running = { jobId, abort }
-    let latest: { share: number; stage: string } = { share: 0, stage: '' }
+    running = { job, abort }
+    latest = { share: 0, stage: '' }
     let told = latest
     // progress is written at most five times a second, and a sign of life at least every third of the time-out
     let lastSign = Date.now()
-    let writing = false
     const ticker = setInterval(() => {
-      const quiet = latest === told && Date.now() - lastSign < (settings.lostAfterSeconds * 1000) / 3
-      if (quiet || writing) return
-      writing = true
+      const quiet =
+        latest === told && !cancelledPerhaps && Date.now() - lastSign < (settings.lostAfterSeconds * 1000) / 3
+      if (quiet || reporting) return
+      reporting = true
+      cancelledPerhaps = false
       told = latest
       lastSign = Date.now()
-      reportProgress(database.db, jobId, latest.share, latest.stage)
-        .catch((error: Error) => console.error(`progress of ${jobId}: ${error.message}`))
-        .finally(() => (writing = false))
+      look(job, latest.share, latest.stage)
+        .catch((error: unknown) => log.warn({ err: error, job: job.id }, 'telling progress'))
+        .finally(() => (reporting = false))
     }, 200)
     const context: JobContext = {
-      db: database.db,
+      db,
       job,
       progress: (share, stage) => (latest = { share, stage }),
       signal: abort.signal,
       runTask: threads.run,
-      enqueue: (next) => queue.enqueue(next),
     }
     try {
-      const handler = HANDLERS[job.kind as JobKind] as (context: JobContext, input: unknown) => Promise<void>
-      await handler(context, job.input)
+      await (HANDLERS[job.kind] as Handler<unknown>)(context, job.input)
     } catch (error) {
-      if (!(error instanceof JobGone)) {
-        const document = describeError(error)
-        if (document.code === 'job.failed') console.error(`job ${jobId} (${job.kind}):`, error)
-        await failJob(database.db, jobId, document)
+      if (error instanceof Stopping) await giveBackJob(db, job)
+      else if (!(error instanceof JobGone)) {
+        const told = describeError(error)
+        if (told.code === 'job.failed') log.error({ err: error, job: job.id, kind: job.kind }, 'a job failed')
+        await failJob(db, job, told)
       }
     } finally {
       clearInterval(ticker)
@@ -91,8 +104,13 @@ export async function startWorker(
 
   const pause = (): Promise<void> =>
     new Promise((resolve) => {
+      if (woken || closing) {
+        woken = false
+        return resolve()
+      }
       const timer = setTimeout(resolve, 1000)
       wake = () => {
+        woken = false
         clearTimeout(timer)
         resolve()
       }
@@ -105,22 +123,17 @@ export async function startWorker(
       try {
         if (Date.now() - lastRecovery > (settings.lostAfterSeconds * 1000) / 2) {
           lastRecovery = Date.now()
-          for (const jobId of await recoverLostJobs(
-            database.db,
-            settings.lostAfterSeconds,
-            errorDocument('job.lost'),
-          ))
-            await queue.enqueue(jobId)
+          await recoverLostJobs(db, settings.lostAfterSeconds, errorDocument('job.lost'))
         }
         if (Date.now() - lastSweep > SWEEP_EVERY) {
           lastSweep = Date.now()
-          await sweepUnused(database.db, 60)
+          await sweepUnused(db, 60)
         }
-        const jobId = await queue.take()
-        if (jobId) await runJob(jobId)
+        const job = await takeJob(db)
+        if (job) await runJob(job)
         else await pause()
       } catch (error) {
-        console.error(`worker: ${(error as Error).message}`)
+        log.warn({ err: error }, 'worker')
         await pause()
       }
     }
@@ -129,11 +142,10 @@ export async function startWorker(
   return {
     async close() {
       closing = true
-      running?.abort.abort(new JobGone())
+      running?.abort.abort(new Stopping())
       wake()
       await done
       await listener.close()
-      await queue.close()
       await threads.close()
     },
   }

@@ -2,7 +2,7 @@ import type { FastifyError, FastifyInstance } from 'fastify'
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
 import type { ErrorDocument } from '../../contract/api.ts'
 import { KelboError } from '../../core/base/messages/collector.ts'
-import { describeError, errorDocument } from '../jobs/errors.ts'
+import { describeError, errorDocument } from './error-documents.ts'
 
 /** Something asked for is not there, or can't be done in its present state. */
 export class RequestRefused extends Error {
@@ -34,12 +34,11 @@ export function handleErrors(app: FastifyInstance, fileLimit: string): void {
         message: 'The request was not understood.',
         advice: `Reload the page and try again. (${error.message.slice(0, 200)})`,
       } satisfies ErrorDocument)
-    request.log.error(error)
-    console.error(error)
+    request.log.error({ err: error }, 'a fault of our own')
     return reply.code(500).send({
       code: 'http.fault',
       message: 'Kelbo has made a mistake. Nothing was saved.',
-      advice: 'Try again; if it happens once more, look at what the server printed.',
+      advice: `Try again; if it happens once more, look for ${request.id} in what the server printed.`,
     } satisfies ErrorDocument)
   })
 }

@@ -1,5 +1,11 @@
 /** Options that are given, held against their descriptors. */
-import { hasValue, type OptionDescriptor, type OptionValue, type OptionValues, type ValueOption } from './option.ts'
+import {
+  hasValue,
+  type OptionDescriptor,
+  type OptionValue,
+  type OptionValues,
+  type ValueOption,
+} from './option.ts'
 
 /** An option that is not known, or can't have the value; its words are for whoever wrote it. */
 export class OptionRefusal extends Error {
@@ -61,7 +67,8 @@ export function pickOptions(
 ): OptionValues {
   const picked: Record<string, OptionValue> = {}
   for (const option of options)
-    if (hasValue(option) && given[option.id] !== undefined) picked[option.id] = given[option.id] as OptionValue
+    if (hasValue(option) && given[option.id] !== undefined)
+      picked[option.id] = given[option.id] as OptionValue
   return picked
 }
 

@@ -91,7 +91,9 @@ export const defaultsOf = (options: readonly OptionDescriptor[]): OptionValues =
 
 /** What a form starts with. */
 export const suggestedOf = (options: readonly OptionDescriptor[]): OptionValues =>
-  Object.fromEntries(options.filter(hasValue).map((option) => [option.id, option.suggested ?? option.default]))
+  Object.fromEntries(
+    options.filter(hasValue).map((option) => [option.id, option.suggested ?? option.default]),
+  )
 
 /** Whether an option has anything to say beside the values of the others. */
 export const applies = (option: OptionDescriptor, values: OptionValues): boolean =>

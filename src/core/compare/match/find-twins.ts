@@ -1,12 +1,12 @@
 /** Parts that are the same shape, moved or mirrored. */
 import { matchConnectivity } from './match-connectivity.ts'
 import {
-    invertAffine,
-    isIdentity,
-    isMirroring,
-    multiplyMatrices,
-    transformPoints,
-    type Matrix,
+  invertAffine,
+  isIdentity,
+  isMirroring,
+  multiplyMatrices,
+  transformPoints,
+  type Matrix,
 } from '../../base/math/matrix.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { faceCountOf, type Mesh } from '../../scene/mesh.ts'

@@ -6,15 +6,15 @@ import { isIdentity, multiplyMatrices } from '../../base/math/matrix.ts'
 import type { Material } from '../../scene/material.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import {
-    EMPTY_SCENE,
-    type Axis,
-    type CustomProperties,
-    type Scene,
-    type SceneCamera,
-    type SceneImage,
-    type SceneNode,
-    type Space,
-    type TransformParts,
+  EMPTY_SCENE,
+  type Axis,
+  type CustomProperties,
+  type Scene,
+  type SceneCamera,
+  type SceneImage,
+  type SceneNode,
+  type Space,
+  type TransformParts,
 } from '../../scene/scene.ts'
 import type { KeptContent } from '../../scene/kept.ts'
 import { axesFit, targetSpace } from '../../scene/space.ts'
@@ -23,13 +23,13 @@ import type { PackageFile } from '../package/package-file.ts'
 import { isRoot, orderModels, readGraph, type FbxGraph, type FbxObject } from './objects.ts'
 import { FBX_READ_DEFAULTS, type FbxReadOptions } from './options.ts'
 import {
-    keptOf,
-    numberProperty,
-    propertiesOf,
-    propertyOf,
-    readTemplates,
-    tripleProperty,
-    type PropertyTable,
+  keptOf,
+  numberProperty,
+  propertiesOf,
+  propertyOf,
+  readTemplates,
+  tripleProperty,
+  type PropertyTable,
 } from './properties.ts'
 import { isBinaryFbx, readBinaryTree } from './read-binary-tree.ts'
 import { readShapes, readSkin } from './read-deformers.ts'
@@ -37,12 +37,12 @@ import { readGeometry } from './read-geometry.ts'
 import { oldMaps, readMaterial, type MaterialContext } from './read-materials.ts'
 import { readTextTree } from './read-text-tree.ts'
 import {
-    childSpace,
-    geometricMatrix,
-    inheritedLocal,
-    partsOf,
-    type ParentSpace,
-    type TransformChain,
+  childSpace,
+  geometricMatrix,
+  inheritedLocal,
+  partsOf,
+  type ParentSpace,
+  type TransformChain,
 } from './transform-chain.ts'
 import { childOf, keepRecord, numberValue, type FbxRecord, type FbxTree } from './tree.ts'
 

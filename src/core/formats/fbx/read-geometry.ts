@@ -1,16 +1,16 @@
 /** A geometry's records to a mesh: control points, polygons, and its layers in every mapping. */
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import {
-    EMPTY_MESH,
-    type ColorSet,
-    type CornerNormals,
-    type Creases,
-    type FaceGroups,
-    type KeptLayer,
-    type Mesh,
-    type Smoothing,
-    type Subdivision,
-    type UvSet,
+  EMPTY_MESH,
+  type ColorSet,
+  type CornerNormals,
+  type Creases,
+  type FaceGroups,
+  type KeptLayer,
+  type Mesh,
+  type Smoothing,
+  type Subdivision,
+  type UvSet,
 } from '../../scene/mesh.ts'
 import { sharpnessOf } from './creases.ts'
 import type { CreaseScale } from './options.ts'

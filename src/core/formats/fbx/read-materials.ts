@@ -7,13 +7,13 @@ import { joinBytes } from '../../base/bytes/byte-writer.ts'
 import { fileNameOf, findInPackage, type PackageFile } from '../package/package-file.ts'
 import type { FbxGraph, FbxObject } from './objects.ts'
 import {
-    keepProperty,
-    keptOf,
-    numberProperty,
-    propertiesOf,
-    propertyOf,
-    tripleProperty,
-    type FbxProperty,
+  keepProperty,
+  keptOf,
+  numberProperty,
+  propertiesOf,
+  propertyOf,
+  tripleProperty,
+  type FbxProperty,
 } from './properties.ts'
 import { childOf, childrenOf, numbersOf, numberValue, type FbxRecord } from './tree.ts'
 

@@ -14,11 +14,11 @@ import { decompose } from './decompose.ts'
 import { isRoot } from './objects.ts'
 import { FBX_WRITE_DEFAULTS, type FbxWriteOptions } from './options.ts'
 import {
-    chainOf,
-    childSpace,
-    inheritedLocal,
-    type ParentSpace,
-    type TransformChain,
+  chainOf,
+  childSpace,
+  inheritedLocal,
+  type ParentSpace,
+  type TransformChain,
 } from './transform-chain.ts'
 import { writeBinaryTree } from './write-binary-tree.ts'
 import { writeShapes, writeSkin } from './write-deformers.ts'
@@ -27,16 +27,16 @@ import { createGraphWriter, definitionRecords, type GraphWriter } from './write-
 import { writeMaterials } from './write-materials.ts'
 import { writeTextTree } from './write-text-tree.ts'
 import {
-    double,
-    int,
-    integerRow,
-    keptRow,
-    keptToWrite,
-    long,
-    numberRow,
-    propertyRow,
-    record,
-    type WriteRecord,
+  double,
+  int,
+  integerRow,
+  keptRow,
+  keptToWrite,
+  long,
+  numberRow,
+  propertyRow,
+  record,
+  type WriteRecord,
 } from './write-tree.ts'
 
 /** A date for all files, so that the same scene gives the same bytes; the file's identity goes with it. */

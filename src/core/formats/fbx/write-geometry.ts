@@ -4,11 +4,11 @@ import { meshTangents } from '../../mesh/normals/mesh-tangents.ts'
 import { edgeKey } from '../../mesh/relations/adjacency.ts'
 import { createMeshFacts, type MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import {
-    faceCountOf,
-    type ColorSet,
-    type CornerNormals,
-    type KeptLayer,
-    type Mesh,
+  faceCountOf,
+  type ColorSet,
+  type CornerNormals,
+  type KeptLayer,
+  type Mesh,
 } from '../../scene/mesh.ts'
 import { weightOf } from './creases.ts'
 import type { FbxWriteOptions } from './options.ts'

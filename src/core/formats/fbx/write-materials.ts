@@ -7,14 +7,14 @@ import { fileNameOf, packagePath, stemOf, type PackageFile } from '../package/pa
 import type { FbxWriteOptions } from './options.ts'
 import type { GraphWriter } from './write-graph.ts'
 import {
-    double,
-    int,
-    keptRow,
-    objectTitle,
-    propertyRow,
-    record,
-    typedNumber,
-    type WriteRecord,
+  double,
+  int,
+  keptRow,
+  objectTitle,
+  propertyRow,
+  record,
+  typedNumber,
+  type WriteRecord,
 } from './write-tree.ts'
 
 const PHONG = surfaceModelNamed('fbx-phong')

@@ -2,12 +2,12 @@
 import { growingInt32, pushInt32, type GrowingInt32 } from '../../base/bytes/growing.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import {
-    EMPTY_MESH,
-    type ColorSet,
-    type Creases,
-    type FaceGroups,
-    type Mesh,
-    type PolyLines,
+  EMPTY_MESH,
+  type ColorSet,
+  type Creases,
+  type FaceGroups,
+  type Mesh,
+  type PolyLines,
 } from '../../scene/mesh.ts'
 import type { ObjReadOptions, PartsBy } from './options.ts'
 import { INDEX_ZERO, type ObjStatements } from './read-statements.ts'

@@ -7,13 +7,13 @@
  */
 import { asciiText, createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
 import {
-    growingFloat64,
-    growingInt32,
-    pushInt32,
-    reserveFloat64,
-    reserveInt32,
-    type GrowingFloat64,
-    type GrowingInt32,
+  growingFloat64,
+  growingInt32,
+  pushInt32,
+  reserveFloat64,
+  reserveInt32,
+  type GrowingFloat64,
+  type GrowingInt32,
 } from '../../base/bytes/growing.ts'
 import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'

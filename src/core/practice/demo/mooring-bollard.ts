@@ -5,11 +5,11 @@
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import {
-    faceCorners,
-    numbers,
-    replaceFaces,
-    splitPoints,
-    type NewFace,
+  faceCorners,
+  numbers,
+  replaceFaces,
+  splitPoints,
+  type NewFace,
 } from '../../mesh/rebuilding/edit-faces.ts'
 import { brassMap, brassRoughness, enamelMap } from './demo-maps.ts'
 import { colorMap, demoImage, demoMaterial, roughnessMap } from './demo-material.ts'

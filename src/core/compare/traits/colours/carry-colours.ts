@@ -1,7 +1,5 @@
 import { carryIndexed, carrySets } from '../carry-values.ts'
-import {
-    type ColorSet, type Mesh
-} from '../../../scene/mesh.ts'
+import { type ColorSet, type Mesh } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
 export function carryColours(target: Mesh, source: Mesh, map: CarryMap, ontoMaster: boolean): Mesh {

@@ -1,9 +1,5 @@
 import type { Correspondence } from '../../match/correspondence.ts'
-import {
-    cornerCountOf,
-    pointCountOf, type ColorSet,
-    type Mesh
-} from '../../../scene/mesh.ts'
+import { cornerCountOf, pointCountOf, type ColorSet, type Mesh } from '../../../scene/mesh.ts'
 import { pairSets, setNames } from '../pair-sets.ts'
 import { compared, NOTHING, type TraitComparison } from '../trait.ts'
 

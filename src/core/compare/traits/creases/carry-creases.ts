@@ -1,6 +1,4 @@
-import {
-    type Mesh
-} from '../../../scene/mesh.ts'
+import { type Mesh } from '../../../scene/mesh.ts'
 import { edgeKey } from '../../../mesh/relations/adjacency.ts'
 import type { CarryMap } from '../trait.ts'
 

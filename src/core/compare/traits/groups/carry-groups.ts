@@ -1,7 +1,4 @@
-import {
-    type FaceGroups,
-    type Mesh
-} from '../../../scene/mesh.ts'
+import { type FaceGroups, type Mesh } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
 export function carryGroups(target: Mesh, source: Mesh, map: CarryMap): Mesh {

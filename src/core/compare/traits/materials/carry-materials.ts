@@ -1,6 +1,4 @@
-import {
-    type Mesh
-} from '../../../scene/mesh.ts'
+import { type Mesh } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
 /** @param materialOf source material index to the index in the target's scene. */

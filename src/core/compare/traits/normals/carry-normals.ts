@@ -1,7 +1,5 @@
 import { carryIndexed } from '../carry-values.ts'
-import {
-    type CornerNormals, type Mesh
-} from '../../../scene/mesh.ts'
+import { type CornerNormals, type Mesh } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
 export function carryNormals(target: Mesh, source: Mesh, map: CarryMap): Mesh {

@@ -1,6 +1,4 @@
-import {
-    type Mesh
-} from '../../../scene/mesh.ts'
+import { type Mesh } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
 /** @param tolerance points that lie closer to the source's keep the target's exact numbers. */

@@ -1,7 +1,4 @@
-import {
-    type BlendShape, type Mesh,
-    type Skin
-} from '../../../scene/mesh.ts'
+import { type BlendShape, type Mesh, type Skin } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
 /** Blend shapes and skin, whose joints must be those of the target's scene already. */

@@ -1,10 +1,7 @@
 /** Colours and shapes: what points carry besides their place. */
 import type { Correspondence } from '../../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
-import {
-    type BlendShape, type Mesh,
-    type Skin
-} from '../../../scene/mesh.ts'
+import { type BlendShape, type Mesh, type Skin } from '../../../scene/mesh.ts'
 import type { Scene } from '../../../scene/scene.ts'
 import { compared, NOTHING, type TraitComparison } from '../trait.ts'
 

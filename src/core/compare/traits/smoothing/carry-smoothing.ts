@@ -1,6 +1,4 @@
-import {
-    type Mesh
-} from '../../../scene/mesh.ts'
+import { type Mesh } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
 export function carrySmoothing(target: Mesh, source: Mesh, map: CarryMap): Mesh {

@@ -20,8 +20,7 @@ export const smoothing: PartTraitDescriptor = {
     },
     'smoothing-renumbered': {
       ledger: 'The hard edges are the same; the group numbers differ.',
-      otherForm:
-        'The edges stay hard and soft as they are; the groups’ own numbers are not in the file.',
+      otherForm: 'The edges stay hard and soft as they are; the groups’ own numbers are not in the file.',
     },
   },
   fingerprint({ mesh: { smoothing } }, hash) {

@@ -10,8 +10,7 @@ export const topology: PartTraitDescriptor = {
   notes: {
     renumbered: {
       ledger: 'The same polygons, with the vertices or polygons in another order.',
-      otherForm:
-        'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
+      otherForm: 'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
     },
     'topology-changed': {
       ledger: '{changed} of {total} polygons are not in the returned part, and {added} are new.',
@@ -30,8 +29,7 @@ export const topology: PartTraitDescriptor = {
       toolsOwn: true,
     },
     'points-split': {
-      ledger:
-        'The polygons are the same; {count} points were split off others, as at seams and hard edges.',
+      ledger: 'The polygons are the same; {count} points were split off others, as at seams and hard edges.',
       otherForm: 'The tool sees a border where the points were split; they are joined again on return.',
       toolsOwn: true,
     },

@@ -1,7 +1,5 @@
 import { carryIndexed, carrySets } from '../carry-values.ts'
-import {
-    type Mesh, type UvSet
-} from '../../../scene/mesh.ts'
+import { type Mesh, type UvSet } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
 export function carryUvs(target: Mesh, source: Mesh, map: CarryMap, ontoMaster: boolean): Mesh {

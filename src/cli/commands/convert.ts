@@ -1,0 +1,86 @@
+import type { Ledger } from '../../core/compare/ledger.ts'
+import { noteText, type Trait } from '../../core/compare/traits/registry.ts'
+import { stemOf } from '../../core/formats/package/package-file.ts'
+import { formatOf } from '../../core/formats/registry.ts'
+import { describeFindings } from '../../core/inspect/inspect-scene.ts'
+import { deliver } from '../../core/trips/deliver.ts'
+import type { Destination } from '../../core/trips/destinations/destination.ts'
+import { costOf, FATE_WORDS, fateOf } from '../../core/trips/fate.ts'
+import { NODE_CODEC } from '../../host/node-codec.ts'
+import { wanted, type Command } from '../command.ts'
+import { hasDifferences, ledgerDocument, ledgerText } from '../ledger-text.ts'
+import { destinationNamed, loadModel, parseReadOptions, parseWriteOptions } from '../load.ts'
+import { checkTarget, fileDocuments, outName, save, writeAndForecast } from '../save.ts'
+
+/** The forecast of a file for a destination: what each cell means for the trip. */
+function deliveryText(ledger: Ledger, destination: Destination): string {
+  const lines: string[] = []
+  for (const row of ledger.rows) {
+    lines.push(`${row.name}:`)
+    for (const [trait, cell] of Object.entries(row.cells)) {
+      const fate = fateOf(trait as Trait, cell!, destination)
+      if (fate !== 'carried')
+        lines.push(
+          `  ${trait.padEnd(11)} ${FATE_WORDS[fate]}: ${costOf(cell!.note) ?? noteText(cell!.note, cell!.parameters)}`,
+        )
+    }
+  }
+  return lines.join('\n')
+}
+
+/** A file in another format, with what it will carry. */
+export const convertCommand: Command = (paths, values) => {
+  const [from, to] = wanted(paths, 'IN', 'OUT')
+  checkTarget(to!)
+  const destination = destinationNamed(values.to)
+  const { scene, findings } = loadModel(from!, parseReadOptions(values.read))
+  const { options, selection } = parseWriteOptions(values.option, outName(to!))
+  if (destination) {
+    const format = formatOf(outName(to!))!
+    const target = { ...destination, format: format.id }
+    const delivery = deliver(scene, {
+      destination: target,
+      options,
+      stem: stemOf(outName(to!)),
+      withRecipe: true,
+      codec: NODE_CODEC,
+    })
+    save(to!, delivery.files)
+    const rows = ledgerDocument(delivery.forecast)
+    return {
+      output: {
+        files: fileDocuments(delivery.files),
+        destination: destination.id,
+        size: delivery.size,
+        checks: delivery.checks,
+        forecast: {
+          ...rows,
+          parts: rows.parts.map((part, index) => ({
+            ...part,
+            fates: Object.fromEntries(
+              Object.entries(delivery.forecast.rows[index]!.cells).map(([trait, cell]) => [
+                trait,
+                fateOf(trait as Trait, cell!, destination),
+              ]),
+            ),
+          })),
+        },
+        messages: describeFindings([...findings, ...delivery.findings]),
+      },
+      text: deliveryText(delivery.forecast, destination),
+      findings: [...findings, ...delivery.findings],
+      status: hasDifferences(delivery.forecast) ? 1 : 0,
+    }
+  }
+  const { written, forecast } = writeAndForecast(scene, to!, { ...options, selection })
+  return {
+    output: {
+      files: fileDocuments(written.files),
+      forecast: ledgerDocument(forecast),
+      messages: describeFindings([...findings, ...written.findings]),
+    },
+    text: ledgerText(forecast),
+    findings: [...findings, ...written.findings],
+    status: hasDifferences(forecast) ? 1 : 0,
+  }
+}

@@ -1,0 +1,91 @@
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
+import {
+  assetSchema,
+  assetsSchema,
+  idSchema,
+  importFieldsSchema,
+  renameBodySchema,
+  startedJobSchema,
+} from '../../contract/api.ts'
+import { partMarksBodySchema } from '../../contract/recipes.ts'
+import { KelboError } from '../../core/base/messages/collector.ts'
+import type { ReadOptions } from '../../core/formats/descriptor.ts'
+import { stemOf } from '../../core/formats/package/package-file.ts'
+import { isModelName } from '../../core/formats/package/read-package.ts'
+import { prepareSpooledFile, putFile } from '../content/file-store.ts'
+import { sweepUnused } from '../content/sweep.ts'
+import { withUpload } from '../content/uploads.ts'
+import type { JobInputs } from '../jobs/inputs.ts'
+import { createJob } from '../jobs/job-store.ts'
+import { notFound } from '../plugins/errors.ts'
+import { checkReadOptions, parseField, parseFields, type Services } from '../plugins/services.ts'
+import { getAsset, listAssets, markParts, removeAsset, renameAsset } from './asset-store.ts'
+
+export const assetRoutes =
+  ({ database: { db } }: Services): FastifyPluginAsyncZod =>
+  async (app) => {
+    app.get('/assets', { schema: { response: { 200: assetsSchema } } }, async () => ({
+      assets: await listAssets(db),
+    }))
+
+    app.get(
+      '/assets/:id',
+      { schema: { params: idSchema, response: { 200: assetSchema } } },
+      async (request) => {
+        const asset = await getAsset(db, request.params.id)
+        if (!asset) throw notFound('This asset')
+        return asset
+      },
+    )
+
+    app.post('/assets', { schema: { response: { 202: startedJobSchema } } }, async (request, reply) => {
+      const jobId = await withUpload(request, async ({ files, fields }) => {
+        if (files.length === 0) throw new KelboError('package.no-model')
+        const { name, options: given } = parseFields(importFieldsSchema, {
+          name: fields.name || undefined,
+          options: parseField(fields.options),
+        })
+        const options = checkReadOptions(given as ReadOptions)
+        const model = files.find((file) => isModelName(file.name)) ?? files[0]!
+        const prepared = await Promise.all(files.map(prepareSpooledFile))
+        return db.transaction(async (tx) => {
+          const fileIds: string[] = []
+          for (const file of prepared) fileIds.push(await putFile(tx, file))
+          const assetName = name ?? stemOf(model.name)
+          return createJob(tx, {
+            kind: 'import',
+            title: `Import ${assetName}`,
+            input: { fileIds, name: assetName, options } satisfies JobInputs['import'],
+          })
+        })
+      })
+      return reply.code(202).send({ jobId })
+    })
+
+    app.patch(
+      '/assets/:id',
+      { schema: { params: idSchema, body: renameBodySchema } },
+      async (request, reply) => {
+        if (!(await renameAsset(db, request.params.id, request.body.name))) throw notFound('This asset')
+        return reply.code(204).send()
+      },
+    )
+
+    app.patch(
+      '/assets/:id/parts',
+      { schema: { params: idSchema, body: partMarksBodySchema } },
+      async (request, reply) => {
+        if (!(await markParts(db, request.params.id, request.body.marks))) throw notFound('This asset')
+        return reply.code(204).send()
+      },
+    )
+
+    app.delete('/assets/:id', { schema: { params: idSchema } }, async (request, reply) => {
+      if (!(await removeAsset(db, request.params.id))) throw notFound('This asset')
+      // it is gone whatever becomes of what it leaves behind, which the next sweep takes too
+      await sweepUnused(db, 0).catch((error: unknown) =>
+        request.log.warn({ err: error }, 'sweeping after an asset was destroyed'),
+      )
+      return reply.code(204).send()
+    })
+  }

@@ -1,0 +1,90 @@
+/** Files as they came in or went out. */
+import { eq, inArray } from 'drizzle-orm'
+import type { PackageFile } from '../../core/formats/package/package-file.ts'
+import type { Db, Tx } from '../db/connection.ts'
+import { files } from '../db/schema.ts'
+import { getBlob, packMissing, putContents } from './blob-store.ts'
+import { hashOf, packContent, packFile, type PackedContent } from './pack-content.ts'
+
+/** An uploaded file, spooled to disk and hashed while it streamed in. */
+export interface SpooledFile {
+  readonly name: string
+  readonly path: string
+  readonly byteLength: number
+  readonly hash: string
+}
+
+/** A file made ready for the store before any connection is held. */
+export interface PreparedFile {
+  readonly name: string
+  readonly byteLength: number
+  readonly hash: string
+  /** Null: the store had it already. */
+  readonly content: PackedContent | null
+  readonly packAgain: () => Promise<PackedContent>
+}
+
+export async function prepareSpooledFile({
+  name,
+  path,
+  byteLength,
+  hash,
+}: SpooledFile): Promise<PreparedFile> {
+  return {
+    name,
+    byteLength,
+    hash,
+    content: await packFile(hash, path),
+    packAgain: () => packFile(hash, path),
+  }
+}
+
+export async function prepareFile(db: Db, { name, bytes }: PackageFile): Promise<PreparedFile> {
+  const hash = hashOf(bytes)
+  const [content] = await packMissing(db, [{ hash, bytes }])
+  return {
+    name,
+    byteLength: bytes.length,
+    hash,
+    content: content ?? null,
+    packAgain: () => packContent(hash, bytes),
+  }
+}
+
+/** Stores a prepared file within a transaction. @returns its id. */
+export async function putFile(tx: Tx, file: PreparedFile): Promise<string> {
+  const missing = await putContents(tx, file.content ? [file.content] : [], [file.hash])
+  if (missing.length) await putContents(tx, [await file.packAgain()])
+  const [row] = await tx
+    .insert(files)
+    .values({ name: file.name, byteLength: file.byteLength, hash: file.hash })
+    .returning({ id: files.id })
+  return row!.id
+}
+
+export interface StoredFile {
+  readonly id: string
+  readonly name: string
+  readonly byteLength: number
+  readonly hash: string
+}
+
+export async function getFileRow(db: Db, id: string): Promise<StoredFile | null> {
+  const [row] = await db.select().from(files).where(eq(files.id, id))
+  return row ?? null
+}
+
+/** Files with their bytes, in the order of the ids. */
+export async function getFiles(db: Db, ids: readonly string[]): Promise<PackageFile[]> {
+  const rows = await db
+    .select()
+    .from(files)
+    .where(inArray(files.id, [...ids]))
+  const loaded: PackageFile[] = []
+  for (const id of ids) {
+    const row = rows.find((candidate) => candidate.id === id)
+    if (!row) throw new Error(`no file ${id}`)
+    loaded.push({ name: row.name, bytes: await getBlob(db, row.hash) })
+  }
+  return loaded
+}

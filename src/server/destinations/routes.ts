@@ -1,0 +1,87 @@
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
+import { z } from 'zod'
+import { idSchema } from '../../contract/api.ts'
+import {
+    asDestination,
+    DESTINATION_FILE,
+    destinationFieldsSchema,
+    destinationFileSchema,
+    destinationsSchema,
+    listedDestinationSchema,
+    type DestinationFields,
+} from '../../contract/destinations.ts'
+import { complainOfDestination } from '../../app/check-destination.ts'
+import { fileWord } from '../../core/trips/split.ts'
+import {
+    addDestination,
+    changeDestination,
+    findDestination,
+    listDestinations,
+    removeDestination,
+} from './destination-store.ts'
+import { notFound } from '../plugins/errors.ts'
+import { malformed, type Services } from '../plugins/services.ts'
+
+/** @throws RequestRefused where it names what there isn't. */
+function sound(fields: DestinationFields): DestinationFields {
+  const complaint = complainOfDestination(asDestination({ ...fields, id: '' }))
+  if (complaint) throw malformed(complaint)
+  return fields
+}
+
+export const destinationRoutes =
+  ({ database: { db } }: Services): FastifyPluginAsyncZod =>
+  async (app) => {
+    app.get('/destinations', { schema: { response: { 200: destinationsSchema } } }, async () => ({
+      destinations: await listDestinations(db),
+    }))
+
+    app.post(
+      '/destinations',
+      { schema: { body: destinationFieldsSchema, response: { 201: listedDestinationSchema } } },
+      async (request, reply) => reply.code(201).send(await addDestination(db, sound(request.body))),
+    )
+
+    app.put(
+      '/destinations/:id',
+      {
+        schema: {
+          params: idSchema,
+          body: destinationFieldsSchema,
+          response: { 200: listedDestinationSchema },
+        },
+      },
+      async (request) => {
+        const changed = await changeDestination(db, request.params.id, sound(request.body))
+        if (!changed) throw notFound('This destination')
+        return changed
+      },
+    )
+
+    app.delete('/destinations/:id', { schema: { params: idSchema } }, async (request, reply) => {
+      if (!(await removeDestination(db, request.params.id))) throw notFound('This destination')
+      return reply.code(204).send()
+    })
+
+    app.get(
+      '/destinations/:id/file',
+      {
+        schema: {
+          params: z.object({ id: z.string().max(60) }),
+          response: { 200: destinationFileSchema },
+        },
+      },
+      async (request, reply) => {
+        const destination = await findDestination(db, request.params.id)
+        if (!destination) throw notFound('This destination')
+        const { id: _id, ...fields } = destination
+        const name = `${fileWord(destination.name).toLowerCase()}.json`
+        reply.header('content-disposition', `attachment; filename="${name}"`)
+        return {
+          type: DESTINATION_FILE as typeof DESTINATION_FILE,
+          version: 1 as const,
+          destination: destinationFieldsSchema.parse(fields),
+        }
+      },
+    )
+  }

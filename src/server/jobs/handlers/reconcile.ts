@@ -1,0 +1,37 @@
+import { addVersion } from '../../assets/asset-store.ts'
+import { getScene, prepareScene, putScene } from '../../content/scene-store.ts'
+import { getMatching, getTrip, settleTrip } from '../../trips/trip-store.ts'
+import type { JobInputs } from '../inputs.ts'
+import { finishJob } from '../job-store.ts'
+import { missing, type Handler } from './handler.ts'
+
+/** Chosen traits of what came back become a new version. */
+export const reconcile: Handler<JobInputs['reconcile']> = async (context, input) => {
+  const { db, job, progress, signal } = context
+  const trip = await getTrip(db, input.tripId)
+  if (!trip) throw missing('the trip')
+  if (!trip.returnedSceneId) throw missing('the returned file')
+  const { result, taken, messages } = await context.runTask(
+    'reconcile',
+    {
+      master: await getScene(db, trip.sceneId),
+      returned: await getScene(db, trip.returnedSceneId),
+      options: { take: input.take, ...(input.takeByPart ? { takeByPart: input.takeByPart } : {}) },
+      matching: await getMatching(db, trip.id),
+    },
+    (share, stage) => progress(share * 0.88, stage),
+    signal,
+  )
+  progress(0.9, 'Saving')
+  const prepared = await prepareScene(db, result)
+  await db.transaction(async (tx) => {
+    const sceneId = await putScene(tx, prepared)
+    const traits = Object.keys(taken)
+    const note =
+      input.note?.trim() ||
+      `Trip ${trip.number}: ${traits.length ? `took ${traits.join(', ')}` : 'took nothing'}`
+    const added = await addVersion(tx, { assetId: trip.assetId, sceneId, note })
+    await settleTrip(tx, trip.id, added.id)
+    await finishJob(tx, job, { versionId: added.id, versionNumber: added.number, taken, messages })
+  })
+}

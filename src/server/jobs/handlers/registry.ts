@@ -1,0 +1,21 @@
+/** All kinds of jobs. One line each. */
+import type { JobInputs } from '../inputs.ts'
+import type { JobKind } from '../job-store.ts'
+import { forecast } from './forecast.ts'
+import type { Handler } from './handler.ts'
+import { importFiles } from './import.ts'
+import { practise } from './practise.ts'
+import { prepare } from './prepare.ts'
+import { receive } from './receive.ts'
+import { reconcile } from './reconcile.ts'
+import { send } from './send.ts'
+
+export const HANDLERS: { readonly [Kind in JobKind]: Handler<JobInputs[Kind]> } = {
+  import: importFiles,
+  forecast,
+  send,
+  receive,
+  reconcile,
+  practise,
+  prepare,
+}

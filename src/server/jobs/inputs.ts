@@ -1,0 +1,25 @@
+/** What each kind of job is told; documents in the jobs' table. */
+import type { OptionValues } from '../../core/base/options/option.ts'
+import type { Trait } from '../../core/compare/traits/registry.ts'
+import type { ReadOptions } from '../../core/formats/descriptor.ts'
+import type { Recipe } from '../../core/steps/recipe.ts'
+import type { Destination } from '../../core/trips/destinations/destination.ts'
+
+export interface SendInput {
+  versionId: string
+  /** As it is when the job is made: a later change doesn't reach what was asked for. */
+  destination: Destination
+  options: Readonly<Record<string, unknown>>
+  selection: readonly string[] | null
+  withRecipe: boolean
+}
+
+export interface JobInputs {
+  import: { fileIds: string[]; name: string; options: ReadOptions }
+  forecast: SendInput
+  send: SendInput
+  receive: { tripId: string; fileIds: string[]; options: ReadOptions; log?: string[] }
+  reconcile: { tripId: string; take: Trait[]; takeByPart?: Record<string, Trait[]>; note?: string }
+  practise: { tripId: string; standIn: string; options: OptionValues }
+  prepare: { versionId: string; recipe: Recipe }
+}

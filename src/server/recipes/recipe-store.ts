@@ -1,0 +1,36 @@
+import { asc, eq, sql } from 'drizzle-orm'
+import type { SavedRecipe } from '../../contract/recipes.ts'
+import type { Recipe } from '../../core/steps/recipe.ts'
+import type { Db, Tx } from '../db/connection.ts'
+import { recipes } from '../db/schema.ts'
+
+type RecipeRow = typeof recipes.$inferSelect
+
+const document = (row: RecipeRow): SavedRecipe => ({
+  id: row.id,
+  name: row.name,
+  steps: row.steps as SavedRecipe['steps'],
+  updatedAt: row.updatedAt.toISOString(),
+})
+
+export const listRecipes = async (db: Db): Promise<SavedRecipe[]> =>
+  (await db.select().from(recipes).orderBy(asc(recipes.name), asc(recipes.createdAt))).map(document)
+
+export async function addRecipe(db: Db | Tx, recipe: Recipe): Promise<SavedRecipe> {
+  const [row] = await db.insert(recipes).values({ name: recipe.name, steps: recipe.steps }).returning()
+  return document(row!)
+}
+
+/** @returns null where there is no such recipe. */
+export async function changeRecipe(db: Db, id: string, recipe: Recipe): Promise<SavedRecipe | null> {
+  const [row] = await db
+    .update(recipes)
+    .set({ name: recipe.name, steps: recipe.steps, updatedAt: sql`now()` })
+    .where(eq(recipes.id, id))
+    .returning()
+  return row ? document(row) : null
+}
+
+export async function removeRecipe(db: Db, id: string): Promise<boolean> {
+  return (await db.delete(recipes).where(eq(recipes.id, id)).returning({ id: recipes.id })).length > 0
+}
