@@ -6,12 +6,15 @@
  * UTF-8 (`StreamHead`); then each array: its number (32 bits), its length in bytes (32 bits, at most 2^31), its bytes.
  */
 import { decodeUtf8, encodeUtf8 } from '../core/base/bytes/text.ts'
+import type { Box } from '../core/base/math/box.ts'
 import type { ArrayType } from '../core/scene/pack-scene.ts'
 
 export const STREAM_MARK = 'KSS1'
 
 export interface StreamHead {
   readonly document: unknown
+  /** Bounds of all that is drawn, in world space, the scene's unit; null where there is nothing. */
+  readonly bounds: Box | null
   /** One an array, by its number. */
   readonly arrays: readonly { readonly type: ArrayType; readonly length: number }[]
 }

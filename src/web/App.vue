@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import { RouterLink, RouterView, useRoute } from 'vue-router'
-import DropDialog from './components/DropDialog.vue'
+import DropDialog from './features/bring-in/DropDialog.vue'
 import { useAssets } from './stores/assets.ts'
 import { useJobs } from './stores/jobs.ts'
 import { useNotices } from './stores/notices.ts'

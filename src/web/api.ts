@@ -1,4 +1,4 @@
-import type { z } from 'zod'
+import { z } from 'zod'
 import {
   assetSchema,
   assetsSchema,
@@ -10,6 +10,7 @@ import {
   tripDetailSchema,
   type ErrorDocument,
 } from '../contract/api.ts'
+import type { DescriptorsDocument } from '../app/descriptors.ts'
 import { recipesSchema, savedRecipeSchema, type PartMark } from '../contract/recipes.ts'
 import type { ReconcileChoice } from '../contract/options.ts'
 import {
@@ -17,9 +18,8 @@ import {
   listedDestinationSchema,
   type DestinationFields,
 } from '../contract/destinations.ts'
-import type { ReadOptions, WriteOptions } from '../core/formats/registry.ts'
+import type { OptionValues } from '../core/base/options/option.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
-import type { StandInValue } from '../core/practice/standins/standin.ts'
 
 /** A refused request, in the server's own words. */
 export class ApiError extends Error {
@@ -93,15 +93,25 @@ function upload(
   })
 }
 
+/** How files are understood: of all, and of those of a format where nothing else is said. */
+export type ReadWish = OptionValues | { readonly assumed: Readonly<Record<string, OptionValues>> }
+
 /** What leaves, and for where. */
 export interface SendRequest {
   readonly versionId: string
   readonly destination: string
-  readonly options: WriteOptions
+  readonly options: OptionValues
+  /** Parts that leave, by the ids of their nodes; null: all. */
+  readonly selection: readonly string[] | null
   readonly withRecipe: boolean
 }
 
+const descriptorsSchema = z.custom<DescriptorsDocument>(
+  (value) => value !== null && typeof value === 'object',
+)
+
 export const api = {
+  descriptors: () => ask(descriptorsSchema, '/descriptors'),
   assets: () => ask(assetsSchema, '/assets'),
   asset: (id: string) => ask(assetSchema, `/assets/${id}`),
   rename: (id: string, name: string) => ask(null, `/assets/${id}`, json('PATCH', { name })),
@@ -111,23 +121,19 @@ export const api = {
   jobs: () => ask(jobsSchema, '/jobs'),
   job: (id: string) => ask(jobSchema, `/jobs/${id}`),
   cancelJob: (id: string) => ask(null, `/jobs/${id}/cancel`, { method: 'POST' }),
-  importFiles: (
-    files: readonly File[],
-    name: string,
-    options: ReadOptions,
-    progress: (share: number) => void,
-  ) => upload('/assets', files, { name, options: JSON.stringify(options) }, progress),
+  importFiles: (files: readonly File[], name: string, options: ReadWish, progress: (share: number) => void) =>
+    upload('/assets', files, { name, options: JSON.stringify(options) }, progress),
   returnFiles: (
     tripId: string,
     files: readonly File[],
-    options: ReadOptions,
+    options: ReadWish,
     progress: (share: number) => void,
   ) => upload(`/trips/${tripId}/return`, files, { options: JSON.stringify(options) }, progress),
   forecast: (assetId: string, request: SendRequest) =>
     ask(startedJobSchema, `/assets/${assetId}/forecast`, json('POST', request)),
   send: (assetId: string, request: SendRequest) =>
     ask(startedJobSchema, `/assets/${assetId}/trips`, json('POST', request)),
-  reread: (tripId: string, options: ReadOptions) =>
+  reread: (tripId: string, options: OptionValues) =>
     ask(startedJobSchema, `/trips/${tripId}/reread`, json('POST', { options })),
   destinations: () => ask(destinationsSchema, '/destinations'),
   addDestination: (fields: DestinationFields) =>
@@ -138,7 +144,7 @@ export const api = {
   destinationFileAddress: (id: string) => `/api/destinations/${id}/file`,
   reconcile: (tripId: string, choice: ReconcileChoice) =>
     ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),
-  practise: (tripId: string, standIn: string, options: Readonly<Record<string, StandInValue>>) =>
+  practise: (tripId: string, standIn: string, options: OptionValues) =>
     ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { standIn, options })),
   recipes: () => ask(recipesSchema, '/recipes'),
   addRecipe: (recipe: Recipe) => ask(savedRecipeSchema, '/recipes', json('POST', recipe)),

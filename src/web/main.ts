@@ -6,6 +6,17 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './router.ts'
+import { useDescriptors } from './stores/descriptors.ts'
+import { useDestinations } from './stores/destinations.ts'
 import './styles/look.css'
 
-createApp(App).use(createPinia()).use(router).use(ElementPlus).mount('#app')
+const app = createApp(App).use(createPinia()).use(ElementPlus)
+try {
+  await Promise.all([useDescriptors().load(), useDestinations().refresh()])
+  app.use(router).mount('#app')
+} catch (error) {
+  // without these no view can be drawn; the sentence is the server's own where there is one
+  const place = document.querySelector('#app')!
+  place.className = 'unreachable'
+  place.textContent = `${(error as Error).message} Reload the page when it is back.`
+}

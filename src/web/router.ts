@@ -1,12 +1,12 @@
 import { createRouter, createWebHistory } from 'vue-router'
-import AssetLayout from './views/AssetLayout.vue'
-import AssetsView from './views/AssetsView.vue'
-import BenchView from './views/BenchView.vue'
-import DestinationsView from './views/DestinationsView.vue'
-import JobsView from './views/JobsView.vue'
-import PracticeView from './views/PracticeView.vue'
-import ReturnView from './views/ReturnView.vue'
-import SendView from './views/SendView.vue'
+import AssetLayout from './features/asset/AssetLayout.vue'
+import AssetsView from './features/assets/AssetsView.vue'
+import BenchView from './features/bench/BenchView.vue'
+import DestinationsView from './features/destinations/DestinationsView.vue'
+import JobsView from './features/jobs/JobsView.vue'
+import PracticeView from './features/practice/PracticeView.vue'
+import ReturnView from './features/return/ReturnView.vue'
+import SendView from './features/send/SendView.vue'
 
 export const router = createRouter({
   history: createWebHistory(),

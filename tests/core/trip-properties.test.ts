@@ -16,7 +16,7 @@ import { runStep } from '../../src/core/steps/run-steps.ts'
 import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
 import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
 import { TRAITS } from '../../src/core/compare/traits/registry.ts'
-import { readingThatUndoes } from '../../src/core/compare/whole-change.ts'
+import { readingThatUndoes } from '../../src/core/compare/reading-that-undoes.ts'
 
 const MASTERS: readonly Scene[] = [buildStormLantern(), buildMooringBollard()]
 

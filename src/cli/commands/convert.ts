@@ -1,5 +1,5 @@
 import type { Ledger } from '../../core/compare/ledger.ts'
-import { noteText, type Trait } from '../../core/compare/traits/registry.ts'
+import { noteText, TRAIT_KINDS, type Trait } from '../../core/compare/traits/registry.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
 import { formatOf } from '../../core/formats/registry.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
@@ -18,10 +18,10 @@ function deliveryText(ledger: Ledger, destination: Destination): string {
   for (const row of ledger.rows) {
     lines.push(`${row.name}:`)
     for (const [trait, cell] of Object.entries(row.cells)) {
-      const fate = fateOf(trait as Trait, cell!, destination)
+      const fate = fateOf(trait as Trait, cell!, destination, TRAIT_KINDS)
       if (fate !== 'carried')
         lines.push(
-          `  ${trait.padEnd(11)} ${FATE_WORDS[fate]}: ${costOf(cell!.note) ?? noteText(cell!.note, cell!.parameters)}`,
+          `  ${trait.padEnd(11)} ${FATE_WORDS[fate]}: ${costOf(cell!.note, TRAIT_KINDS) ?? noteText(cell!.note, cell!.parameters)}`,
         )
     }
   }
@@ -60,7 +60,7 @@ export const convertCommand: Command = (paths, values) => {
             fates: Object.fromEntries(
               Object.entries(delivery.forecast.rows[index]!.cells).map(([trait, cell]) => [
                 trait,
-                fateOf(trait as Trait, cell!, destination),
+                fateOf(trait as Trait, cell!, destination, TRAIT_KINDS),
               ]),
             ),
           })),

@@ -6,7 +6,7 @@ import { invertAffine, multiplyMatrices, type Matrix } from '../base/math/matrix
 import type { Axis, Scene, Space } from '../scene/scene.ts'
 import { axesFit, spaceMatrix } from '../scene/space.ts'
 import { compareScenes } from './compare-scenes.ts'
-import { readingThatUndoes } from './whole-change.ts'
+import { readingThatUndoes } from './reading-that-undoes.ts'
 
 const AXES: readonly Axis[] = ['x', 'y', 'z', '-x', '-y', '-z']
 const SPACES: readonly Space[] = (['right', 'left'] as const).flatMap((handedness) =>

@@ -69,6 +69,21 @@ export function packPlain(data: unknown): PackedScene {
 
 export const packScene = (scene: Scene): PackedScene => packPlain(scene)
 
+/** Places of the arrays that a piece of a packed document names, each once. */
+export function arraysIn(piece: unknown): Set<number> {
+  const found = new Set<number>()
+  const visit = (value: unknown): void => {
+    if (Array.isArray(value)) value.forEach(visit)
+    else if (value !== null && typeof value === 'object') {
+      const { $array: place } = value as { $array?: number }
+      if (typeof place === 'number') found.add(place)
+      else Object.values(value).forEach(visit)
+    }
+  }
+  visit(piece)
+  return found
+}
+
 /** What `packPlain` packed. */
 export function unpackPlain<Data>(packed: PackedScene): Data {
   const unpack = (value: unknown): unknown => {

@@ -27,10 +27,21 @@ export interface Recipe {
   readonly steps: readonly RecipeStep[]
 }
 
-/** The recipe without what fits only the model it was made on. */
-export const portableRecipe = (recipe: Recipe): Recipe => ({
+/**
+ * The recipe for models of any kind. Steps on single elements are left out; parts that are known by their ids go by
+ * their paths from then on, and a step on a part whose path isn't known is left out, as it would run on all of them.
+ * @param pathOf path of a node by its id; null where it is not known.
+ */
+export const portableRecipe = (
+  recipe: Recipe,
+  pathOf: (node: string) => string | null = () => null,
+): Recipe => ({
   name: recipe.name,
-  steps: recipe.steps
-    .filter((step) => !step.only)
-    .map(({ step, params, parts }) => ({ step, params, ...(parts ? { parts } : {}) })),
+  steps: recipe.steps.flatMap(({ step, params, parts, nodes, only }) => {
+    if (only) return []
+    const paths = (nodes ?? []).map(pathOf)
+    if (paths.includes(null)) return []
+    const limits = [...new Set([...(parts ?? []), ...(paths as string[])])]
+    return [{ step, params, ...(parts || nodes ? { parts: limits } : {}) }]
+  }),
 })

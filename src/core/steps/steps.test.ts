@@ -513,16 +513,24 @@ describe('steps and recipes', () => {
       steps: [
         { step: 'to-floor', params: {}, nodes: ['node-1'] },
         { step: 'set-normals', params: {}, parts: ['feather_*'] },
-        { step: 'turn-faces', params: {}, only: [{ node: 'node-1', element: 'faces' as const, elements: [1] }] },
+        {
+          step: 'turn-faces',
+          params: {},
+          only: [{ node: 'node-1', element: 'faces' as const, elements: [1] }],
+        },
       ],
     }
     expect(portableRecipe(recipe)).toEqual({
       name: 'x',
       steps: [
-        { step: 'to-floor', params: {} },
-        // names and patterns mean something in any model
+        // names and patterns mean something in any model; a number of this one's would mean every part
         { step: 'set-normals', params: {}, parts: ['feather_*'] },
       ],
+    })
+    expect(portableRecipe(recipe, (id) => (id === 'node-1' ? 'heron/beak' : null)).steps[0]).toEqual({
+      step: 'to-floor',
+      params: {},
+      parts: ['heron/beak'],
     })
   })
   test('every step takes its defaults on the demo, and a second time finds nothing left or does the same again', () => {

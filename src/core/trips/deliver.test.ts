@@ -3,7 +3,7 @@ import { cubeOf, gridOf, materialOf, moved, sceneOf, withNodes } from '../../../
 import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
 import { readPackage } from '../formats/package/read-package.ts'
 import type { Scene } from '../scene/scene.ts'
-import { TRAITS, type Trait } from '../compare/traits/registry.ts'
+import { TRAIT_KINDS, TRAITS, type Trait } from '../compare/traits/registry.ts'
 import { deliver, packageFolder, packageName, type DeliveryRequest } from './deliver.ts'
 import {
   checkSettingsOf,
@@ -60,7 +60,7 @@ describe('destinations that ship', () => {
       expect(delivery.forecast.rows.map((row) => row.name)).toEqual(heron.nodes.map((node) => node.name))
       expect(delivery.size.factor).toBeCloseTo(1, 6)
       const fates = (trait: Trait): Fate[] =>
-        delivery.forecast.rows.map((row) => fateOf(trait, row.cells[trait]!, destination))
+        delivery.forecast.rows.map((row) => fateOf(trait, row.cells[trait]!, destination, TRAIT_KINDS))
       expect(new Set(fates('points'))).toEqual(new Set(['carried']))
       expect(new Set(fates('uvs'))).toEqual(new Set(['carried']))
       expect(fates('topology')[0]).toBe(destination.writeOptions.triangulate ? 'otherwise' : 'carried')
@@ -97,7 +97,7 @@ describe('names that a tool takes', () => {
       ['part_1', 'renamed'],
       ['part_2', 'renamed'],
     ])
-    expect(fateOf('names', forecast.rows[0]!.cells.names!, destination)).toBe('otherwise')
+    expect(fateOf('names', forecast.rows[0]!.cells.names!, destination, TRAIT_KINDS)).toBe('otherwise')
   })
 })
 
@@ -129,7 +129,9 @@ describe('size: where it stands, and what the tool makes of it', () => {
         expect([forecast.scene.note, forecast.scene.parameters.factor]).toEqual(['size-changed', 1.2])
         for (const { cells } of forecast.rows)
           for (const trait of ['points', 'normals', 'transforms'] as const)
-            expect(fateOf(trait, cells[trait]!, workshop()), trait).toMatch(/^(carried|otherwise)$/)
+            expect(fateOf(trait, cells[trait]!, workshop(), TRAIT_KINDS), trait).toMatch(
+              /^(carried|otherwise)$/,
+            )
       }
     },
   )
@@ -139,14 +141,14 @@ describe('size: where it stands, and what the tool makes of it', () => {
     expect(forecast.scene.parameters).toMatchObject({ factor: 2, also: ' Also changed: cameras (1 → 0).' })
   })
   test('of a selection: what leaves is measured against itself, not against the whole', () => {
-    const { size } = send(crate, workshop(), { options: { selection: [1] } })
+    const { size } = send(crate, workshop(), { selection: [1] })
     // the flat grid has no height, the cube has one
     expect([size.meters, size.factor]).toEqual([0, null])
     const cube = send(
       withNodes(crate, (_node, at) => (at ? { local: moved(0, 9, 0) } : {})),
       workshop(),
       {
-        options: { selection: [0] },
+        selection: [0],
       },
     )
     expect([cube.size.meters, cube.size.factor]).toEqual([1, 1])
@@ -155,7 +157,7 @@ describe('size: where it stands, and what the tool makes of it', () => {
     const { size } = send(crate, workshop({ format: 'obj', size: { unit: 'stated', unitMeters: 0.01 } }))
     expect([size.statedUnit, size.seenMeters]).toEqual([null, 0.01])
     const { forecast } = send(crate, workshop({ format: 'obj' }))
-    expect([forecast.scene.note, fateOf('scene', forecast.scene, workshop())]).toEqual([
+    expect([forecast.scene.note, fateOf('scene', forecast.scene, workshop(), TRAIT_KINDS)]).toEqual([
       'unit-unknown',
       'otherwise',
     ])
@@ -188,7 +190,7 @@ describe('files', () => {
       expect(forecast.rows[0]!.cells[trait]!.state).toMatch(/same|within/)
   })
   test('a selection: rows of other parts are none, and theirs are known by name', () => {
-    const { forecast } = send(crate, workshop(), { options: { selection: [1] } })
+    const { forecast } = send(crate, workshop(), { selection: [1] })
     expect(forecast.rows.map((row) => [row.name, row.match.masterNode])).toEqual([['part_2', 1]])
   })
   test('an orderly folder', () => {
@@ -262,7 +264,7 @@ describe('what becomes of a trait', () => {
     ['groups', cell('same', 'same'), { purpose: [], neverTravels: ['groups'] }, 'kept'],
     ['groups', cell('same', 'none', true), { purpose: [], neverTravels: ['groups'] }, 'carried'],
   ] as const)('%s', (trait, given, destination, wanted) => {
-    expect(fateOf(trait, given, destination)).toBe(wanted)
+    expect(fateOf(trait, given, destination, TRAIT_KINDS)).toBe(wanted)
   })
   test('every trait of the heron sent to the sculptor has one', () => {
     const destination = destinationOf('sculpting')!
@@ -270,7 +272,7 @@ describe('what becomes of a trait', () => {
     for (const trait of TRAITS)
       if (trait !== 'scene')
         expect(['carried', 'otherwise', 'kept']).toContain(
-          fateOf(trait, forecast.rows[0]!.cells[trait]!, destination),
+          fateOf(trait, forecast.rows[0]!.cells[trait]!, destination, TRAIT_KINDS),
         )
   })
 })

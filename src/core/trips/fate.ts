@@ -1,6 +1,6 @@
 /** What becomes of a trait on its way out: the words of a forecast. */
-import { NOTES, TRAIT_DESCRIPTORS, type Trait } from '../compare/traits/registry.ts'
-import type { TraitState } from '../compare/traits/trait.ts'
+import type { Trait } from '../compare/traits/registry.ts'
+import type { NoteDescriptor, TraitState } from '../compare/traits/trait.ts'
 import type { Destination } from './destinations/destination.ts'
 
 export const FATES = ['carried', 'otherwise', 'kept', 'lost'] as const
@@ -16,6 +16,13 @@ export const FATE_WORDS: Readonly<Record<Fate, string>> = {
 
 export type FateDestination = Pick<Destination, 'purpose'> & Partial<Pick<Destination, 'neverTravels'>>
 
+/** What is known of traits and their sentences; the page has it from the server, everything else from the registry. */
+export interface TraitKinds {
+  readonly notes: Readonly<Record<string, NoteDescriptor>>
+  /** The trait is of the part as a whole, so that it can be put back whatever becomes of the polygons. */
+  readonly isOfThePart: (trait: Trait) => boolean
+}
+
 export interface CellOfTrait {
   readonly state: TraitState
   readonly empty: boolean
@@ -26,24 +33,34 @@ export interface CellOfTrait {
  * What Kelbo can put back rests on knowing each polygon again: it can't for what lies on polygons where the
  * destination is there to make others.
  */
-export function fateOf(trait: Trait, cell: CellOfTrait, destination: FateDestination): Fate {
+export function fateOf(
+  trait: Trait,
+  cell: CellOfTrait,
+  destination: FateDestination,
+  kinds: TraitKinds,
+): Fate {
   if (cell.empty) return 'carried'
   if (!destination.neverTravels?.includes(trait)) {
-    if (isOtherForm(cell)) return 'otherwise'
+    if (isOtherForm(cell, kinds)) return 'otherwise'
     // what the file has beyond the version is no loss
     if (cell.state === 'same' || cell.state === 'within' || cell.state === 'gained') return 'carried'
   }
-  return destination.purpose.includes('topology') && !TRAIT_DESCRIPTORS[trait].ofThePart ? 'lost' : 'kept'
+  return destination.purpose.includes('topology') && !kinds.isOfThePart(trait) ? 'lost' : 'kept'
 }
 
 /** The file has it and the tool has no room for it. */
-export const isRefused = (trait: Trait, cell: CellOfTrait, destination: FateDestination): boolean =>
+export const isRefused = (
+  trait: Trait,
+  cell: CellOfTrait,
+  destination: FateDestination,
+  kinds: TraitKinds,
+): boolean =>
   !cell.empty &&
   cell.state !== 'incomparable' &&
   (destination.neverTravels?.includes(trait) ?? false) &&
-  (cell.state === 'same' || cell.state === 'within' || isOtherForm(cell))
+  (cell.state === 'same' || cell.state === 'within' || isOtherForm(cell, kinds))
 
-const isOtherForm = (cell: CellOfTrait): boolean => costOf(cell.note) !== null
+const isOtherForm = (cell: CellOfTrait, kinds: TraitKinds): boolean => costOf(cell.note, kinds) !== null
 
 /** What another form costs; null for a change that is none. */
-export const costOf = (note: string): string | null => NOTES[note]?.otherForm ?? null
+export const costOf = (note: string, kinds: TraitKinds): string | null => kinds.notes[note]?.otherForm ?? null

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { NOTES, type Trait } from '../compare/traits/registry.ts'
+import { NOTES, TRAIT_KINDS, type Trait } from '../compare/traits/registry.ts'
 import { compared, type TraitComparison } from '../compare/traits/trait.ts'
 import { costOf } from './fate.ts'
 import { forecastText } from './forecast-text.ts'
@@ -10,7 +10,7 @@ const say = (
   trait: Trait,
   cell: TraitComparison,
   destination: { purpose: Trait[]; neverTravels?: Trait[] },
-) => forecastText(trait, cell, destination)
+) => forecastText(trait, cell, destination, TRAIT_KINDS)
 
 describe('what a forecast says of a cell', () => {
   const creases = compared('lost', 'creases-lost', { parameters: { total: 48 } })
@@ -25,7 +25,7 @@ describe('what a forecast says of a cell', () => {
   test('what is there in other words, and what that costs', () => {
     const cell = compared('changed', 'polygons-cut', { parameters: { total: 6, changed: 2, split: '' } })
     expect(say('topology', cell, keeper)).toBe(
-      `In another form. All 6 polygons are there, 2 of them cut into smaller ones. ${costOf('polygons-cut')}`,
+      `In another form. All 6 polygons are there, 2 of them cut into smaller ones. ${costOf('polygons-cut', TRAIT_KINDS)}`,
     )
   })
   test('what the file has and the tool has no room for', () => {

@@ -1,6 +1,6 @@
 import { renderText, type TextParameters } from '../base/messages/render.ts'
-import { NOTES, type Trait } from '../compare/traits/registry.ts'
-import { costOf, fateOf, isRefused, type CellOfTrait, type FateDestination } from './fate.ts'
+import type { Trait } from '../compare/traits/registry.ts'
+import { costOf, fateOf, isRefused, type CellOfTrait, type FateDestination, type TraitKinds } from './fate.ts'
 
 /**
  * What a forecast says of one trait: the fact, and what it costs or who keeps it.
@@ -10,15 +10,16 @@ export function forecastText(
   trait: Trait,
   cell: CellOfTrait & { readonly note: string; readonly parameters: TextParameters },
   destination: FateDestination,
+  kinds: TraitKinds,
 ): string {
   const { note } = cell
-  const fate = fateOf(trait, cell, destination)
+  const fate = fateOf(trait, cell, destination, kinds)
   const kept = fate === 'kept' ? ' The master keeps it all for the return.' : ''
-  if (isRefused(trait, cell, destination))
+  if (isRefused(trait, cell, destination, kinds))
     return `The file carries it, and this tool has no room for it.${kept}`
   if (trait === 'scene' && note === 'same')
     return 'Unit, axes, cameras, lights and custom properties as they are.'
-  const said = renderText(NOTES[note]?.forecast ?? NOTES[note]?.ledger ?? note, cell.parameters)
-  if (fate === 'otherwise') return `In another form. ${said} ${costOf(note) ?? ''}`.trim()
+  const said = renderText(kinds.notes[note]?.forecast ?? kinds.notes[note]?.ledger ?? note, cell.parameters)
+  if (fate === 'otherwise') return `In another form. ${said} ${costOf(note, kinds) ?? ''}`.trim()
   return `${said}${kept}${fate === 'lost' ? ' It can’t be put back on polygons that the tool makes anew.' : ''}`
 }

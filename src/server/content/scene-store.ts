@@ -1,7 +1,8 @@
-import { eq } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import type { DescribedScene } from '../../app/describe.ts'
 import type { SceneDocument } from '../../contract/api.ts'
 import { encodeArrayHead, encodeHead } from '../../contract/scene-stream.ts'
+import type { Box } from '../../core/base/math/box.ts'
 import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
 import {
   arrayFromBytes,
@@ -109,7 +110,11 @@ export async function getSceneDocument(db: Db | Tx, id: string): Promise<SceneDo
 
 async function sceneRow(db: Db | Tx, id: string) {
   const [row] = await db
-    .select({ document: scenes.document, manifest: scenes.manifest })
+    .select({
+      document: scenes.document,
+      manifest: scenes.manifest,
+      bounds: sql<Box | null>`${scenes.inspection} -> 'bounds'`,
+    })
     .from(scenes)
     .where(eq(scenes.id, id))
   return row ?? null
@@ -142,6 +147,7 @@ export async function streamScene(db: Db, id: string): Promise<AsyncGenerator<Ui
   async function* stream(): AsyncGenerator<Uint8Array> {
     yield encodeHead({
       document: row!.document,
+      bounds: row!.bounds,
       arrays: manifest.map(({ type, length }) => ({ type, length })),
     })
     const order = viewOrder(row!.document, manifest.length)

@@ -1,18 +1,9 @@
 /** The order in which a scene's arrays go to a page. */
+import { arraysIn } from '../../core/scene/pack-scene.ts'
 
 interface PackedDocument {
   readonly nodes?: readonly { readonly mesh?: number; readonly visible?: boolean }[]
   readonly meshes?: readonly unknown[]
-}
-
-/** Numbers of the arrays that a piece of a packed document names. */
-function arraysIn(value: unknown, into: Set<number>): void {
-  if (Array.isArray(value)) for (const entry of value) arraysIn(entry, into)
-  else if (value !== null && typeof value === 'object') {
-    const { $array: place } = value as { $array?: number }
-    if (typeof place === 'number') into.add(place)
-    else for (const entry of Object.values(value)) arraysIn(entry, into)
-  }
 }
 
 /**
@@ -25,9 +16,10 @@ export function viewOrder(document: unknown, arrayCount: number): number[] {
   const shown = new Set(
     nodes.flatMap((node) => (node.visible !== false && (node.mesh ?? -1) >= 0 ? [node.mesh!] : [])),
   )
-  for (const mesh of shown) arraysIn(meshes[mesh], order)
+  for (const mesh of shown) for (const place of arraysIn(meshes[mesh])) order.add(place)
   meshes.forEach((mesh, index) => {
-    if (!shown.has(index)) arraysIn(mesh, order)
+    if (shown.has(index)) return
+    for (const place of arraysIn(mesh)) order.add(place)
   })
   for (let place = 0; place < arrayCount; place++) order.add(place)
   return [...order].filter((place) => place < arrayCount)

@@ -1,16 +1,16 @@
 import {
-    bigint,
-    boolean,
-    customType,
-    doublePrecision,
-    index,
-    integer,
-    pgTable,
-    primaryKey,
-    text,
-    timestamp,
-    uniqueIndex,
-    uuid,
+  bigint,
+  boolean,
+  customType,
+  doublePrecision,
+  index,
+  integer,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+  uuid,
 } from 'drizzle-orm/pg-core'
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' })

@@ -2,22 +2,22 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
 import { z } from 'zod'
 import { idSchema } from '../../contract/api.ts'
 import {
-    asDestination,
-    DESTINATION_FILE,
-    destinationFieldsSchema,
-    destinationFileSchema,
-    destinationsSchema,
-    listedDestinationSchema,
-    type DestinationFields,
+  asDestination,
+  DESTINATION_FILE,
+  destinationFieldsSchema,
+  destinationFileSchema,
+  destinationsSchema,
+  listedDestinationSchema,
+  type DestinationFields,
 } from '../../contract/destinations.ts'
 import { complainOfDestination } from '../../app/check-destination.ts'
 import { fileWord } from '../../core/trips/split.ts'
 import {
-    addDestination,
-    changeDestination,
-    findDestination,
-    listDestinations,
-    removeDestination,
+  addDestination,
+  changeDestination,
+  findDestination,
+  listDestinations,
+  removeDestination,
 } from './destination-store.ts'
 import { notFound } from '../plugins/errors.ts'
 import { malformed, type Services } from '../plugins/services.ts'

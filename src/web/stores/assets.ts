@@ -1,10 +1,12 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
-import type { AssetDocument } from '../../contract/api.ts'
+import type { AssetDocument, AssetSummary } from '../../contract/api.ts'
 import { api } from '../api.ts'
 
+/** Assets as the list shows them, and in whole those that have been opened. */
 export const useAssets = defineStore('assets', () => {
-  const assets = ref<AssetDocument[]>([])
+  const assets = ref<AssetSummary[]>([])
+  const opened = ref<Record<string, AssetDocument>>({})
   const loaded = ref(false)
 
   async function refresh(): Promise<void> {
@@ -12,14 +14,13 @@ export const useAssets = defineStore('assets', () => {
     loaded.value = true
   }
 
-  async function refreshOne(id: string): Promise<AssetDocument> {
+  /** An asset with all its versions and trips. */
+  async function open(id: string): Promise<AssetDocument> {
     const asset = await api.asset(id)
-    const place = assets.value.findIndex((known) => known.id === id)
-    if (place < 0) assets.value.unshift(asset)
-    else assets.value[place] = asset
+    opened.value = { ...opened.value, [id]: asset }
     return asset
   }
 
-  const find = (id: string): AssetDocument | null => assets.value.find((asset) => asset.id === id) ?? null
-  return { assets, loaded, refresh, refreshOne, find }
+  const find = (id: string): AssetDocument | null => opened.value[id] ?? null
+  return { assets, loaded, refresh, open, find }
 })

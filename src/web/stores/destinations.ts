@@ -1,19 +1,26 @@
 import { defineStore } from 'pinia'
-import { computed, ref } from 'vue'
+import { computed, shallowRef } from 'vue'
 import { asDestination, type ListedDestination } from '../../contract/destinations.ts'
 import type { Destination } from '../../core/trips/destinations/destination.ts'
-import { DESTINATIONS } from '../../core/trips/destinations/registry.ts'
 import { api } from '../api.ts'
 
-/** Destinations that ship, and the artist's own. Those that ship are there before the server has answered. */
+/** Destinations that ship, and the artist's own. Those that ship are there before the first view is. */
 export const useDestinations = defineStore('destinations', () => {
-  const own = ref<ListedDestination[]>([])
-  const all = computed<readonly Destination[]>(() => [...DESTINATIONS, ...own.value.map(asDestination)])
+  const listed = shallowRef<readonly ListedDestination[]>([])
+  const all = computed<readonly Destination[]>(() => listed.value.map(asDestination))
+  const shipped = computed(() => listed.value.filter((entry) => entry.shipped).map(asDestination))
+  const own = computed(() => listed.value.filter((entry) => !entry.shipped).map(asDestination))
   const find = (id: string): Destination | null => all.value.find((entry) => entry.id === id) ?? null
-  const isShipped = (id: string): boolean => DESTINATIONS.some((entry) => entry.id === id)
+  const isShipped = (id: string): boolean => shipped.value.some((entry) => entry.id === id)
+  /** The one that is chosen where none is. */
+  const first = (): Destination => {
+    const [entry] = all.value
+    if (!entry) throw new Error('The destinations are not loaded.')
+    return entry
+  }
 
   async function refresh(): Promise<void> {
-    own.value = (await api.destinations()).destinations.filter((entry) => !entry.shipped)
+    listed.value = (await api.destinations()).destinations
   }
-  return { all, own, find, isShipped, refresh }
+  return { all, own, shipped, find, first, isShipped, refresh }
 })

@@ -10,6 +10,31 @@ import { VIEW_COLORS, type ViewState } from './view-state.ts'
 /** Parts drawn together without a selection; more would only be a tangle. */
 const MOST_UV_LINES = 4000000
 
+/** The parts' UV lines as one drawing, as many parts as are worth looking at together. */
+function joinLines(parts: readonly LoadedPart[]): { positions: Float32Array; lines: Uint32Array } {
+  const [only] = parts.length === 1 ? parts : []
+  if (only) return { positions: only.drawn.uvPositions, lines: only.drawn.uvLines }
+  let uvLength = 0
+  let lineLength = 0
+  const taken: LoadedPart[] = []
+  for (const part of parts) {
+    if (lineLength + part.drawn.uvLines.length > MOST_UV_LINES) break
+    taken.push(part)
+    uvLength += part.drawn.uvPositions.length
+    lineLength += part.drawn.uvLines.length
+  }
+  const positions = new Float32Array(uvLength)
+  const lines = new Uint32Array(lineLength)
+  let uv = 0
+  let line = 0
+  for (const { drawn } of taken) {
+    positions.set(drawn.uvPositions, uv)
+    for (const end of drawn.uvLines) lines[line++] = end + uv / 2
+    uv += drawn.uvPositions.length
+  }
+  return { positions, lines }
+}
+
 const EVERYWHERE = new THREE.Sphere(new THREE.Vector3(), Infinity)
 
 export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
@@ -29,7 +54,7 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
   const shownModel = (): LoadedModel | null =>
     state.models[state.settings.shown] ?? state.models.master ?? state.models.returned
 
-  const shownParts = (model: LoadedModel): LoadedPart[] =>
+  const shownParts = (model: LoadedModel): readonly LoadedPart[] =>
     state.selectedNode === null
       ? model.parts
       : model.parts.filter((part) => part.node === state.selectedNode || model.parts.length === 1)
@@ -93,7 +118,7 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     for (const piece of parts[0]!.drawn.pieces)
       for (const run of piece.runs) counts.set(run.material, (counts.get(run.material) ?? 0) + run.size)
     const [material] = [...counts].sort((a, b) => b[1] - a[1])[0] ?? [-1]
-    const texture = model.textures.get(material)
+    const texture = model.materials.textures.get(material)
     if (!texture) return
     const plane = new THREE.Mesh(
       new THREE.PlaneGeometry(1, 1),
@@ -116,27 +141,19 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     const parts = shownParts(model)
     addMap(model, parts)
     addGrid(parts)
-    let budget = MOST_UV_LINES
-    for (const part of parts) {
-      budget -= part.drawn.uvLines.length
-      if (budget < 0) break
-      // islands of several materials lie over each other: faint, until one part is chosen
-      const alone = state.selectedNode !== null
-      add('lines', part.drawn.uvPositions, part.drawn.uvLines, {
-        color: alone ? 0x063f47 : 0x1d1f24,
-        opacity: alone ? 0.85 : 0.22,
-        order: 2,
-      })
-    }
+    // islands of several materials lie over each other: faint, until one part is chosen
+    const alone = state.selectedNode !== null
+    const islands = joinLines(parts)
+    add('lines', islands.positions, islands.lines, {
+      color: alone ? 0x063f47 : 0x1d1f24,
+      opacity: alone ? 0.85 : 0.22,
+      order: 2,
+    })
     for (const item of state.highlights) {
       const source = state.models[item.slot]
-      const part = source?.parts.find((candidate) => candidate.node === item.node)
+      const part = source?.partOf(item.node)
       if (!source || !part || source !== model) continue
-      const placed = placeHighlight(
-        source.scene.meshes[source.scene.nodes[item.node]!.mesh]!,
-        item.element,
-        item.elements,
-      )
+      const placed = placeHighlight(part.mesh, item.element, item.elements)
       add('triangles', part.drawn.uvPositions, placed.uvTriangles, {
         color: item.chosen ? VIEW_COLORS.chosen : VIEW_COLORS.mark,
         opacity: 0.45,
@@ -156,9 +173,9 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       }
     }
     if (state.selectedNode !== null && state.selectedFace !== null) {
-      const part = model.parts.find((candidate) => candidate.node === state.selectedNode)
+      const part = model.partOf(state.selectedNode)
       if (part) {
-        const mesh = model.scene.meshes[model.scene.nodes[part.node]!.mesh]!
+        const { mesh } = part
         if (state.selectedFace < faceCountOf(mesh)) {
           const placed = placeHighlight(mesh, 'faces', Uint32Array.of(state.selectedFace))
           add('triangles', part.drawn.uvPositions, placed.uvTriangles, {
@@ -199,10 +216,9 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       let v1 = -Infinity
       for (const item of state.highlights) {
         const model = state.models[item.slot]
-        const part = model?.parts.find((candidate) => candidate.node === item.node)
-        if (!model || !part || item.chosen) continue
-        const mesh = model.scene.meshes[model.scene.nodes[item.node]!.mesh]!
-        const placed = placeHighlight(mesh, item.element, item.elements)
+        const part = model?.partOf(item.node)
+        if (!part || item.chosen) continue
+        const placed = placeHighlight(part.mesh, item.element, item.elements)
         for (const list of [placed.uvLines, placed.uvTriangles])
           for (const uv of list) {
             u0 = Math.min(u0, part.drawn.uvPositions[2 * uv]!)
@@ -234,7 +250,7 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       if (!model) return null
       const [u, v] = toUv(x, y)
       for (const part of shownParts(model)) {
-        const mesh = model.scene.meshes[model.scene.nodes[part.node]!.mesh]!
+        const { mesh } = part
         const set = mesh.uvSets[0]
         if (!set) continue
         for (let face = 0; face < faceCountOf(mesh); face++) {

@@ -1,5 +1,6 @@
 /** What the page and the viewer's worker tell each other. */
 import type { Places } from '../../core/compare/traits/trait.ts'
+import type { Scene } from '../../core/scene/scene.ts'
 
 export type Slot = 'master' | 'returned'
 export type ViewName = 'solid' | 'flat'
@@ -42,7 +43,11 @@ export type ToViewer =
   | { readonly type: 'frame'; readonly node: number | null }
   /** Brings what is marked close, in both views. */
   | { readonly type: 'focus' }
-  /** Leads from the Bench's worker, which sends the draft. */
+  /** Asks how long the edges of a part of the master are. */
+  | { readonly type: 'lengths'; readonly id: number; readonly node: number }
+  /** Asks how long one picture of the solid view takes. */
+  | { readonly type: 'measure'; readonly times: number }
+  /** Leads to the Bench's worker: it sends the draft, and asks for the model so that it is fetched once. */
   | { readonly type: 'port'; readonly port: MessagePort }
   /** World positions that the ruler lies between; fewer than two: none. */
   | { readonly type: 'ruler'; readonly ends: readonly (readonly [number, number, number])[] }
@@ -68,6 +73,12 @@ export type ToViewer =
       readonly add: boolean
     }
 
+/** What the Bench's worker tells the viewer's, and is answered. */
+export type ToViewerFromBench =
+  | { readonly type: 'draft'; readonly scene: Scene | null }
+  | { readonly type: 'want'; readonly sceneId: string }
+export type ToBenchFromViewer = { readonly sceneId: string; readonly scene: Scene | null }
+
 export type FromViewer =
   | { readonly type: 'progress'; readonly slot: Slot; readonly share: number; readonly stage: string }
   | { readonly type: 'loaded'; readonly slot: Slot; readonly faceCount: number }
@@ -80,4 +91,8 @@ export type FromViewer =
       readonly add: boolean
     }
   | { readonly type: 'failed'; readonly text: string }
+  /** One an edge, the file's unit; null where there is no such part. */
+  | { readonly type: 'lengths'; readonly id: number; readonly lengths: Float64Array | null }
+  /** Milliseconds. */
+  | { readonly type: 'measured'; readonly milliseconds: number }
   | { readonly type: 'drawn'; readonly view: ViewName; readonly frames: number }

@@ -1,11 +1,13 @@
 /** The Bench's worker: checks and steps on the model on screen, off the page's thread. */
 import { createBench, type Bench } from '../../app/bench.ts'
 import { StepRefusal } from '../../core/steps/step.ts'
-import type { BenchRequestName, BenchRequests, FromBench, ToBench } from './bench-messages.ts'
+import type { BenchRequestName, BenchRequests, FromBench, ToBench } from '../features/bench/bench-messages.ts'
+import type { Scene } from '../../core/scene/scene.ts'
+import type { ToBenchFromViewer, ToViewerFromBench } from '../viewport/viewer-messages.ts'
 import { loadScene } from './load-scene.ts'
 
 let bench: Bench | null = null
-/** Leads to the viewer's worker, which draws the draft. */
+/** Leads to the viewer's worker, which draws the draft and has fetched the model already. */
 let viewer: MessagePort | null = null
 const tell = (message: FromBench): void => postMessage(message)
 
@@ -19,6 +21,20 @@ const progress = (): ((share: number, stage: string) => void) => {
   }
 }
 
+/** The model that the views show; null where they have another. */
+const fromViewer = (sceneId: string): Promise<Scene | null> =>
+  new Promise((resolve) => {
+    const line = viewer
+    if (!line) return resolve(null)
+    const answered = ({ data }: MessageEvent<ToBenchFromViewer>): void => {
+      if (data.sceneId !== sceneId) return
+      line.removeEventListener('message', answered)
+      resolve(data.scene)
+    }
+    line.addEventListener('message', answered)
+    line.postMessage({ type: 'want', sceneId } satisfies ToViewerFromBench)
+  })
+
 const open = (): Bench => {
   if (!bench) throw new Error('The model is not loaded yet.')
   return bench
@@ -31,7 +47,15 @@ const HANDLERS: {
 } = {
   async open({ sceneId }) {
     const report = progress()
-    bench = createBench(await loadScene(sceneId, (share) => report(share, 'Loading')))
+    report(0, 'Loading')
+    const scene =
+      (await fromViewer(sceneId)) ??
+      (await loadScene(sceneId, {
+        outline: () => {},
+        mesh: () => {},
+        progress: (share) => report(share, 'Loading'),
+      }))
+    bench = createBench(scene)
     return { inspection: bench.inspect() }
   },
   setSteps({ steps }) {
@@ -45,7 +69,11 @@ const HANDLERS: {
     }
     const scene = open().scene()
     // copied on the way, between workers: the page is not held up
-    if (scene !== before) viewer?.postMessage({ scene: open().records().length ? scene : null })
+    if (scene !== before)
+      viewer?.postMessage({
+        type: 'draft',
+        scene: open().records().length ? scene : null,
+      } satisfies ToViewerFromBench)
     return { records: open().records(), inspection: open().inspect(), refusal }
   },
   preview: ({ step }) => open().preview(step),
@@ -62,6 +90,7 @@ onmessage = async (event: MessageEvent<ToBench>) => {
   const message = event.data
   if (message.type === 'port') {
     viewer = message.port
+    viewer.start()
     return
   }
   const { id, name, ask } = message

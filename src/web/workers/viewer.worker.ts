@@ -2,10 +2,17 @@
  * The viewer's worker: loads models, prepares their buffers and draws both views on canvases that the page
  * has handed over, so that a million polygons never hold up the page.
  */
-import type { FromViewer, ToViewer } from '../viewport/viewer-messages.ts'
+import type {
+  FromViewer,
+  Slot,
+  ToBenchFromViewer,
+  ToViewer,
+  ToViewerFromBench,
+} from '../viewport/viewer-messages.ts'
 import { createFlatView } from '../viewport/flat-view.ts'
 import type { Scene } from '../../core/scene/scene.ts'
-import { loadModel, type LoadedModel } from '../viewport/loaded-model.ts'
+import { loadModel } from '../viewport/load-model.ts'
+import type { LoadedModel } from '../viewport/loaded-model.ts'
 import { createSolidView } from '../viewport/solid-view.ts'
 import { createViewState } from '../viewport/view-state.ts'
 
@@ -30,46 +37,94 @@ function redraw(): void {
 
 /** The scene that a slot shows when there is no draft. */
 const stored: { master: string | null; returned: string | null } = { master: null, returned: null }
+/** The scene fetched last, for the other slot and for the Bench: nothing is fetched twice. */
+let fetched: { sceneId: string; scene: Promise<Scene | null> } | null = null
 
 /** When the master is there: what came back is drawn in its unit and axes, so that both can be laid over each other. */
 let masterReady: Promise<void> = Promise.resolve()
 
-async function load(slot: 'master' | 'returned', source: string | Scene | null): Promise<void> {
+async function load(slot: Slot, source: string | Scene | null): Promise<void> {
   const ticket = ++loads[slot]
   // a draft takes the model's place when it is ready, so that the view doesn't blink
   const inPlace = typeof source !== 'string' && source !== null
-  if (!inPlace) {
-    state.models[slot]?.dispose()
-    state.models[slot] = null
+  const put = (model: LoadedModel | null): void => {
+    if (state.models[slot] !== model) state.models[slot]?.dispose()
+    state.models[slot] = model
     solid?.modelChanged(slot)
-    flat?.modelChanged()
     redraw()
+  }
+  if (!inPlace) {
+    put(null)
+    flat?.modelChanged()
   }
   if (!source) return
   if (slot === 'returned') await masterReady
-  const model: LoadedModel | null = await loadModel(
-    source,
-    slot === 'returned' ? (state.models.master?.scene.space ?? null) : null,
-    (share, stage) => tell({ type: 'progress', slot, share, stage }),
-    () => ticket === loads[slot],
+  const wanted = (): boolean => ticket === loads[slot]
+  if (!wanted()) return
+  let model: LoadedModel | null = null
+  const known = typeof source === 'string' && fetched?.sceneId === source ? await fetched.scene : null
+  if (!wanted()) return
+  const loading = loadModel(
+    known ?? source,
+    slot === 'returned' ? (state.models.master?.space ?? null) : null,
+    {
+      wanted,
+      progress: (share, stage) => tell({ type: 'progress', slot, share, stage }),
+      begun(begun) {
+        model = begun
+        if (inPlace) return
+        put(begun)
+        if (state.needsFraming && begun.bounds) {
+          state.needsFraming = false
+          solid?.frame(null)
+        }
+      },
+      more() {
+        if (!inPlace && wanted()) put(model)
+      },
+    },
   )
-  if (!model || ticket !== loads[slot]) return
-  if (inPlace) state.models[slot]?.dispose()
-  state.models[slot] = model
-  if (state.needsFraming) {
-    state.needsFraming = false
-    solid?.frame(null)
-  }
-  // pieces go to the graphics memory a few a frame
-  while (ticket === loads[slot] && model.uploadNext()) {
-    solid?.modelChanged(slot)
-    redraw()
-    await new Promise((resolve) => requestAnimationFrame(resolve))
-  }
-  solid?.modelChanged(slot)
+  if (typeof source === 'string' && !known) fetched = { sceneId: source, scene: loading.catch(() => null) }
+  const scene = await loading
+  if (!scene || !model || !wanted()) return
+  put(model)
   flat?.modelChanged()
   redraw()
-  tell({ type: 'loaded', slot, faceCount: model.faceCount })
+  tell({ type: 'loaded', slot, faceCount: (model as LoadedModel).faceCount })
+}
+
+/** In double precision, along the polygons' own edges. */
+function edgeLengths(node: number): Float64Array | null {
+  const part = state.models.master?.partOf(node)
+  if (!part) return null
+  const { edges } = part.drawn
+  const { points } = part.mesh
+  const lengths = new Float64Array(edges.length / 2)
+  for (let edge = 0; edge < lengths.length; edge++) {
+    const a = 3 * edges[2 * edge]!
+    const b = 3 * edges[2 * edge + 1]!
+    lengths[edge] = Math.hypot(
+      points[a]! - points[b]!,
+      points[a + 1]! - points[b + 1]!,
+      points[a + 2]! - points[b + 2]!,
+    )
+  }
+  return lengths
+}
+
+/** The Bench's worker: its drafts are drawn, and it is given the model that was fetched for the views. */
+function listenToBench(port: MessagePort): void {
+  port.onmessage = async ({ data }: MessageEvent<ToViewerFromBench>) => {
+    if (data.type === 'want') {
+      const scene = fetched?.sceneId === data.sceneId ? await fetched.scene : null
+      // copied on the way, between workers: the page is not held up
+      port.postMessage({ sceneId: data.sceneId, scene } satisfies ToBenchFromViewer)
+      return
+    }
+    await load('master', data.scene ?? stored.master).catch((error: Error) =>
+      tell({ type: 'failed', text: error.message }),
+    )
+  }
 }
 
 onmessage = (event: MessageEvent<ToViewer>) => {
@@ -124,10 +179,17 @@ onmessage = (event: MessageEvent<ToViewer>) => {
       solid?.highlightChanged()
       break
     case 'port':
-      message.port.onmessage = (draft: MessageEvent<{ scene: Scene | null }>) =>
-        void load('master', draft.data.scene ?? stored.master).catch((error: Error) =>
-          tell({ type: 'failed', text: error.message }),
-        )
+      listenToBench(message.port)
+      return
+    case 'lengths': {
+      const lengths = edgeLengths(message.node)
+      postMessage({ type: 'lengths', id: message.id, lengths } satisfies FromViewer, {
+        transfer: lengths ? [lengths.buffer] : [],
+      })
+      return
+    }
+    case 'measure':
+      if (solid) tell({ type: 'measured', milliseconds: solid.measure(message.times) })
       return
     case 'drag':
       if (message.view === 'solid') solid?.drag(message.dx, message.dy, message.pan)

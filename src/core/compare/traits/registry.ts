@@ -56,3 +56,9 @@ export const traitLabel = (trait: Trait): string => TRAIT_DESCRIPTORS[trait].tit
 /** The sentence of a note, as it is said of a file that came back. */
 export const noteText = (note: string, parameters: TextParameters): string =>
   renderText(NOTES[note]?.ledger ?? note, parameters)
+
+/** What forecasts are worded from. */
+export const TRAIT_KINDS = {
+  notes: NOTES,
+  isOfThePart: (trait: Trait): boolean => TRAIT_DESCRIPTORS[trait].ofThePart,
+} as const

@@ -1,0 +1,137 @@
+<script setup lang="ts">
+import type { PartMark } from '../../../contract/recipes.ts'
+import type { MeshInspection } from '../../../core/inspect/inspect-scene.ts'
+import { formatCount } from '../../kit/format.ts'
+import { LABEL_COLORS, ROLE_WORDS } from '../../kit/part-marks.ts'
+
+/** The parts with their counts, what becomes of each when the model leaves, and the artist's own label. */
+const props = defineProps<{
+  parts: readonly { node: number; id: string; name: string; mesh: MeshInspection }[]
+  marks: Readonly<Record<string, PartMark>>
+  selectedNode: number | null
+  /** The gravest finding of each part, if any. */
+  graves: ReadonlyMap<number, string>
+}>()
+const emit = defineEmits<{ select: [node: number | null] }>()
+const polygonsOf = (mesh: MeshInspection): number => mesh.faces['3'] + mesh.faces['4'] + mesh.faces.n
+const total = (pick: (mesh: MeshInspection) => number): number =>
+  props.parts.reduce((sum, part) => sum + pick(part.mesh), 0)
+function onRowKey(event: KeyboardEvent, index: number): void {
+  const next = event.key === 'ArrowDown' ? index + 1 : event.key === 'ArrowUp' ? index - 1 : -1
+  const target = props.parts[next]
+  if (!target) return
+  event.preventDefault()
+  emit('select', target.node)
+  ;(event.currentTarget as HTMLElement).parentElement?.querySelectorAll<HTMLElement>('tr')[next]?.focus()
+}
+</script>
+
+<template>
+  <table>
+    <thead>
+      <tr>
+        <th>{{ parts.length }} {{ parts.length === 1 ? 'part' : 'parts' }}</th>
+        <th class="figure">Vertices</th>
+        <th class="figure">Polygons</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr
+        v-for="(row, index) in parts"
+        :key="row.node"
+        tabindex="0"
+        :aria-selected="row.node === selectedNode"
+        :class="{ selected: row.node === selectedNode, home: marks[row.id]?.role === 'home' }"
+        @click="emit('select', row.node === selectedNode ? null : row.node)"
+        @keydown="onRowKey($event, index)"
+        @keydown.enter="emit('select', row.node)"
+        @keydown.escape="emit('select', null)"
+      >
+        <td class="part">
+          <i
+            class="label"
+            :style="{ background: LABEL_COLORS[marks[row.id]?.label ?? 'none'] }"
+            :title="marks[row.id]?.label ?? ''"
+          ></i>
+          {{ row.name }}
+          <span v-if="marks[row.id] && marks[row.id]!.role !== 'travels'" class="soft role">{{
+            ROLE_WORDS[marks[row.id]!.role]
+          }}</span>
+        </td>
+        <td class="figure">{{ formatCount(row.mesh.vertices) }}</td>
+        <td class="figure">{{ formatCount(polygonsOf(row.mesh)) }}</td>
+      </tr>
+    </tbody>
+    <tfoot>
+      <tr>
+        <td>all</td>
+        <td class="figure">{{ formatCount(total((mesh) => mesh.vertices)) }}</td>
+        <td class="figure">{{ formatCount(total(polygonsOf)) }}</td>
+      </tr>
+    </tfoot>
+  </table>
+</template>
+
+<style scoped>
+table {
+  table-layout: fixed;
+}
+th.figure {
+  width: 66px;
+}
+th {
+  border-bottom: 1px solid var(--ink);
+  padding: 3px 0;
+  position: sticky;
+  top: 0;
+  background: var(--paper);
+  z-index: 1;
+}
+th.figure {
+  text-align: right;
+}
+td {
+  padding: 2.5px 0;
+  border-bottom: 1px solid var(--hairline);
+}
+tbody tr {
+  cursor: pointer;
+}
+tbody tr:hover {
+  background: var(--paper-sunk);
+}
+tr.selected td {
+  background: var(--accent-wash);
+  font-weight: 550;
+}
+tr.home .part {
+  text-decoration: line-through;
+  text-decoration-color: var(--ink-soft);
+}
+.part {
+  padding-left: 2px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.label {
+  display: inline-block;
+  width: 8px;
+  height: 12px;
+  margin-right: 5px;
+  vertical-align: -1px;
+}
+.role {
+  font-weight: 400;
+  font-size: 11.5px;
+  margin-left: 4px;
+}
+tfoot td {
+  position: sticky;
+  bottom: 0;
+  background: var(--paper);
+  border-top: 1px solid var(--ink);
+  border-bottom: 0;
+  color: var(--ink-soft);
+}
+</style>

@@ -1,0 +1,110 @@
+import { computed, ref, shallowRef } from 'vue'
+import type { CheckSettings } from '../../../core/checks/settings.ts'
+import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
+import type { RecipeStep } from '../../../core/steps/recipe.ts'
+import type { BenchFinding, DraftRecord, StepPreview } from '../../../app/bench.ts'
+import type { useBench } from './use-bench.ts'
+
+/** A version with the draft of steps on top of it, and what the checks say of it; the draft outlives the page. */
+export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unknown) => void) {
+  const records = shallowRef<readonly DraftRecord[]>([])
+  const inspection = shallowRef<SceneInspection | null>(null)
+  const findings = shallowRef<readonly BenchFinding[]>([])
+  const checked = ref(false)
+  const busy = ref(false)
+  const preview = shallowRef<StepPreview | null>(null)
+  let storageKey = ''
+
+  const keep = (): void => {
+    const steps = records.value.map((record) => record.step)
+    try {
+      if (steps.length) localStorage.setItem(storageKey, JSON.stringify(steps))
+      else localStorage.removeItem(storageKey)
+    } catch {
+      // a full or forbidden store: the draft then lives as long as the page
+    }
+  }
+  async function whileBusy<Result>(work: () => Promise<Result>): Promise<Result | null> {
+    busy.value = true
+    try {
+      return await work()
+    } catch (error) {
+      failed(error)
+      return null
+    } finally {
+      busy.value = false
+    }
+  }
+
+  async function open(sceneId: string, versionId: string): Promise<void> {
+    storageKey = `kelbo.draft.${versionId}`
+    records.value = []
+    findings.value = []
+    checked.value = false
+    await whileBusy(async () => {
+      inspection.value = (await bench.ask('open', { sceneId })).inspection
+    })
+  }
+  /** Forgets what belongs to a version that is no longer shown. */
+  function close(): void {
+    records.value = []
+    findings.value = []
+    inspection.value = null
+    checked.value = false
+    preview.value = null
+  }
+  /** The steps that were left on this version, if any. */
+  function leftSteps(): RecipeStep[] {
+    try {
+      return JSON.parse(localStorage.getItem(storageKey) ?? '[]') as RecipeStep[]
+    } catch {
+      return []
+    }
+  }
+  async function setSteps(steps: readonly RecipeStep[]): Promise<string | null> {
+    const done = await whileBusy(() =>
+      bench.ask('setSteps', { steps: JSON.parse(JSON.stringify(steps)) as RecipeStep[] }),
+    )
+    if (!done) return null
+    records.value = done.records
+    inspection.value = done.inspection
+    preview.value = null
+    keep()
+    return done.refusal
+  }
+  async function check(settings: Partial<CheckSettings>): Promise<void> {
+    const done = await whileBusy(() => bench.ask('check', { settings: { ...settings } }))
+    if (!done) return
+    findings.value = done.findings
+    checked.value = true
+  }
+  let ticket = 0
+  async function look(step: RecipeStep | null): Promise<void> {
+    const mine = ++ticket
+    preview.value = null
+    if (!step) return
+    try {
+      const done = await bench.ask('preview', { step: JSON.parse(JSON.stringify(step)) as RecipeStep })
+      if (mine === ticket) preview.value = done
+    } catch (error) {
+      failed(error)
+    }
+  }
+  const steps = computed(() => records.value.map((record) => record.step))
+  return {
+    records,
+    steps,
+    inspection,
+    findings,
+    checked,
+    busy,
+    preview,
+    open,
+    close,
+    leftSteps,
+    setSteps,
+    check,
+    look,
+    forget: () => localStorage.removeItem(storageKey),
+  }
+}

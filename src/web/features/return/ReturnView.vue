@@ -1,0 +1,340 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import type { AssetDocument, TripDetail } from '../../../contract/api.ts'
+import type { LedgerCellDocument, LedgerRowDocument } from '../../../contract/ledger.ts'
+import type { Trait } from '../../../core/compare/traits/registry.ts'
+import { readingThatUndoes } from '../../../core/compare/reading-that-undoes.ts'
+import { api } from '../../api.ts'
+import DropDialog from '../bring-in/DropDialog.vue'
+import JobProgress from '../../kit/JobProgress.vue'
+import LedgerTable from '../../kit/ledger/LedgerTable.vue'
+import MessageList from '../../kit/MessageList.vue'
+import ModelViews from '../../kit/ModelViews.vue'
+import { formatTime } from '../../kit/format.ts'
+import type { HighlightItem } from '../../viewport/viewer-messages.ts'
+import { useAssets } from '../../stores/assets.ts'
+import { useDescriptors } from '../../stores/descriptors.ts'
+import { useJobs } from '../../stores/jobs.ts'
+import { useNotices } from '../../stores/notices.ts'
+
+/** What came back from a trip: the ledger, the places, what to take, and the new version. */
+const props = defineProps<{ asset: AssetDocument; tripId: string }>()
+const router = useRouter()
+const assets = useAssets()
+const { traitLabel, all: descriptors } = useDescriptors()
+const jobs = useJobs()
+const notices = useNotices()
+
+const detail = shallowRef<TripDetail | null>(null)
+const take = ref<Trait[]>([])
+const selected = ref<number | null>(null)
+const shownCell = ref<{ row: number; trait: Trait } | null>(null)
+const highlights = shallowRef<HighlightItem[]>([])
+const job = ref<string | null>(null)
+const chosen = shallowRef<File[]>([])
+const chooser = ref<HTMLInputElement>()
+
+const trip = computed(() => props.asset.trips.find((candidate) => candidate.id === props.tripId) ?? null)
+const purpose = computed(() => trip.value?.destination.purpose ?? [])
+
+async function load(): Promise<void> {
+  try {
+    detail.value = await api.trip(props.tripId)
+    // what the hop was for, where it really changed; a model of another size is to be put right first
+    take.value = detail.value.ledger?.whole
+      ? []
+      : purpose.value.filter((trait) =>
+          detail.value?.ledger?.rows.some(
+            ({ cells: { [trait]: cell } }) =>
+              (cell?.state === 'changed' || cell?.state === 'gained') &&
+              !descriptors().notes[cell.note]?.toolsOwn,
+          ),
+        )
+  } catch (error) {
+    notices.failed(error)
+  }
+}
+watch(
+  () => [props.tripId, trip.value?.returnedAt],
+  () => void load(),
+  { immediate: true },
+)
+
+const restored = computed(() => {
+  const ledger = detail.value?.ledger
+  if (!ledger) return []
+  return descriptors()
+    .traits.filter((entry) => entry.scope === 'part')
+    .map((entry) => entry.id)
+    .filter(
+      (trait) =>
+        !take.value.includes(trait) &&
+        ledger.rows.some(
+          (row) =>
+            row.cells[trait] &&
+            !row.cells[trait].empty &&
+            ['changed', 'lost', 'gained'].includes(row.cells[trait].state),
+        ),
+    )
+})
+
+let ticket = 0
+async function show(row: LedgerRowDocument, trait: Trait, cell: LedgerCellDocument): Promise<void> {
+  const mine = ++ticket
+  const index = detail.value!.ledger!.rows.indexOf(row)
+  shownCell.value = { row: index, trait }
+  if (row.masterNode >= 0) selected.value = row.masterNode
+  highlights.value = []
+  if (!cell.places) return
+  try {
+    const items: HighlightItem[] = []
+    const { element, master, returned } = cell.places
+    if (master && row.masterNode >= 0)
+      items.push({ slot: 'master', node: row.masterNode, element, elements: await api.elements(master) })
+    if (returned && row.returnedNode >= 0)
+      items.push({
+        slot: 'returned',
+        node: row.returnedNode,
+        element,
+        elements: await api.elements(returned),
+      })
+    if (mine === ticket) highlights.value = items
+  } catch (error) {
+    notices.failed(error)
+  }
+}
+function select(node: number | null): void {
+  selected.value = node
+  if (shownCell.value && detail.value?.ledger?.rows[shownCell.value.row]?.masterNode !== node) {
+    shownCell.value = null
+    highlights.value = []
+  }
+}
+
+/** Parts that went along to be looked at only: nothing of them is taken. */
+async function keptWhole(): Promise<Record<string, Trait[]>> {
+  const { inspection } = await api.scene(detail.value!.sentSceneId)
+  return Object.fromEntries(
+    inspection.nodes.flatMap((node) =>
+      node.mesh !== null && props.asset.partMarks[node.id]?.role === 'reference' ? [[node.id, []]] : [],
+    ),
+  )
+}
+
+const expected = computed(() =>
+  (trip.value?.destination.changesOnReturn ?? []).filter((trait) => !purpose.value.includes(trait)),
+)
+
+/** Something happened to the model as a whole: what it is, and how to read the file so that it is undone. */
+const whole = computed(() => {
+  const change = detail.value?.ledger?.whole
+  if (!change) return null
+  const { factor, turn } = change
+  const times = Number(factor.toPrecision(4))
+  const text = [factor === 1 ? '' : `${times} times as large as it was sent`, turn ? turn.text : '']
+    .filter(Boolean)
+    .join(', ')
+  return { text, options: readingThatUndoes(change, detail.value!.returnedUnitMeters) }
+})
+
+async function readAgain(): Promise<void> {
+  try {
+    const { jobId } = await api.reread(props.tripId, whole.value!.options!)
+    job.value = jobId
+    await jobs.finished(jobId)
+    await assets.open(props.asset.id)
+    await load()
+  } catch (error) {
+    notices.failed(error)
+  } finally {
+    job.value = null
+  }
+}
+
+async function reconcile(): Promise<void> {
+  try {
+    const { jobId } = await api.reconcile(props.tripId, { take: take.value, takeByPart: await keptWhole() })
+    job.value = jobId
+    const done = await jobs.finished(jobId)
+    await assets.open(props.asset.id)
+    notices.done(`Version ${String(done.result!.versionNumber)} is the new master.`)
+    await router.push({ name: 'bench', params: { assetId: props.asset.id } })
+  } catch (error) {
+    notices.failed(error)
+  } finally {
+    job.value = null
+  }
+}
+</script>
+
+<template>
+  <div v-if="detail && detail.ledger" class="split return">
+    <div class="left">
+      <div class="heading">
+        <h2>Trip {{ trip?.number }}: what came back</h2>
+        <span class="soft"
+          >{{ trip?.returnedFileName }}, {{ trip?.returnedAt ? formatTime(trip.returnedAt) : '' }}</span
+        >
+      </div>
+      <p v-if="expected.length" class="soft expected">
+        This tool is known to change {{ expected.map(traitLabel).join(', ') }} as well.
+      </p>
+      <div v-if="whole" class="whole" role="status">
+        <span
+          >Everything came back <b>{{ whole.text }}</b>.</span
+        >
+        <el-button v-if="whole.options && !job" size="small" type="primary" @click="readAgain"
+          >Bring it to its size and place</el-button
+        >
+      </div>
+      <LedgerTable
+        v-model:take="take"
+        class="grow"
+        :ledger="detail.ledger"
+        :selected-node="selected"
+        :shown-cell="shownCell"
+        :purpose="purpose"
+        @show="show"
+        @select="select"
+      />
+      <div v-if="detail.returnedMessages.length" class="messages">
+        <MessageList :messages="detail.returnedMessages" />
+      </div>
+      <details v-if="detail.log.length" class="log">
+        <summary>What the stand-in said ({{ detail.log.length }})</summary>
+        <p v-for="(line, index) in detail.log" :key="index">{{ line }}</p>
+      </details>
+      <div class="choice">
+        <p>
+          <b>New version</b> from version {{ trip?.versionNumber }} with
+          <template v-if="take.length"
+            ><b class="takes">{{ take.map(traitLabel).join(', ') }}</b> from the return</template
+          >
+          <template v-else>nothing from the return</template
+          ><template v-if="restored.length"
+            >; {{ restored.map(traitLabel).join(', ') }} kept from the master</template
+          >.
+        </p>
+        <JobProgress v-if="job" :job-id="job" />
+        <template v-else>
+          <el-button type="primary" :disabled="!take.length" @click="reconcile">Reconcile</el-button>
+          <span v-if="trip?.state === 'settled'" class="soft"
+            >Settled as version {{ trip.resultVersionNumber }}; reconciling again adds another.</span
+          >
+        </template>
+      </div>
+    </div>
+    <ModelViews
+      stacked
+      :master-scene="detail.sentSceneId"
+      :returned-scene="detail.returnedSceneId"
+      :selected-node="selected"
+      :highlights="highlights"
+      @select="select"
+    />
+  </div>
+  <div v-else-if="detail && trip" class="waiting">
+    <svg width="220" height="90" viewBox="0 0 220 90" aria-hidden="true">
+      <path d="M10 74H210" class="base" />
+      <path d="M40 74C40 4 180 4 180 74" class="base" stroke-dasharray="4 5" />
+      <path d="M172 62l8 12 9-11" class="base" />
+    </svg>
+    <h2>Nothing has come back from the {{ trip.destination.name.toLowerCase() }} yet</h2>
+    <p>
+      Save the model there as {{ trip.destination.format.toUpperCase() }}, then drop the file anywhere on this
+      page. It is read the way it was sent.
+    </p>
+    <p>
+      <el-button type="primary" @click="chooser?.click()">Choose the file</el-button>
+      <RouterLink v-if="trip.destination.standIn" :to="{ name: 'practice', query: { trip: trip.id } }"
+        ><el-button>Let the stand-in take the trip</el-button></RouterLink
+      >
+    </p>
+    <input
+      ref="chooser"
+      type="file"
+      multiple
+      hidden
+      data-test="return-chooser"
+      @change="chosen = [...((($event.target as HTMLInputElement).files ?? []) as FileList)]"
+    />
+    <DropDialog v-if="chosen.length" :files="chosen" :trip="trip" @done="chosen = []" />
+  </div>
+</template>
+
+<style scoped>
+.return {
+  grid-template-columns: 704px minmax(0, 1fr);
+}
+.left {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  border-right: 1px solid var(--hairline);
+}
+.heading {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+  padding: 12px 16px 0;
+}
+.grow {
+  flex: 1;
+  height: auto;
+}
+.messages {
+  max-height: 92px;
+  overflow: auto;
+  padding: 0 16px;
+  border-top: 1px solid var(--hairline);
+}
+.expected {
+  margin: 2px 16px 0;
+}
+.whole {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 12px;
+  margin: 8px 16px 0;
+  padding: 7px 12px;
+  border-left: 3px solid var(--lost);
+  background: var(--paper-raised);
+}
+.log {
+  padding: 4px 16px;
+  border-top: 1px solid var(--hairline);
+}
+.log p {
+  margin: 2px 0;
+}
+.choice {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 6px 16px;
+  align-items: center;
+  padding: 12px 16px;
+  border-top: 1px solid var(--hairline);
+  background: var(--paper-raised);
+}
+.choice p {
+  margin: 0;
+}
+.choice > span {
+  grid-column: 1 / -1;
+}
+.takes {
+  color: var(--accent);
+}
+.waiting {
+  max-width: 520px;
+  margin: 70px auto;
+  text-align: center;
+}
+.base {
+  fill: none;
+  stroke: var(--ink-soft);
+  stroke-width: 1.6;
+}
+</style>

@@ -1,0 +1,340 @@
+<script setup lang="ts">
+import { onMounted, reactive, ref, watch } from 'vue'
+import { useViewer, type Picked } from './use-viewer.ts'
+import { DEFAULT_VIEW_SETTINGS } from '../viewport/view-settings.ts'
+import type { HighlightItem, Slot } from '../viewport/viewer-messages.ts'
+
+/** The solid and the flat view of one model, or of two that are compared; they share the selection. */
+const props = defineProps<{
+  masterScene: string | null
+  returnedScene?: string | null
+  selectedNode: number | null
+  highlights?: readonly HighlightItem[]
+  stacked?: boolean
+  /** Words on either side of the wipe. */
+  sides?: readonly [string, string]
+  /** Clicks go to the page as they come; nothing is selected by itself. */
+  picking?: boolean
+  ruler?: readonly (readonly [number, number, number])[]
+  /** The page says itself when marks are brought close. */
+  quiet?: boolean
+}>()
+const emit = defineEmits<{ select: [node: number | null]; pick: [picked: Picked] }>()
+
+const solid = ref<HTMLCanvasElement>()
+const flat = ref<HTMLCanvasElement>()
+const face = ref<number | null>(null)
+const settings = reactive({ ...DEFAULT_VIEW_SETTINGS, shown: 'master' as Slot, wipe: null as number | null })
+const wiping = ref(false)
+
+const { attach, send, edgeLengths, progress, failure, loadedSlots } = useViewer((picked) => {
+  if (props.picking) return emit('pick', picked)
+  face.value = picked.face
+  if (picked.node === props.selectedNode) tellSelection()
+  else emit('select', picked.node)
+})
+
+const attached = ref(false)
+/** Gives the viewer a line on which drafts come. */
+const connect = (port: MessagePort): void => send({ type: 'port', port }, [port])
+const focus = (): void => send({ type: 'focus' })
+
+function tellSelection(): void {
+  send({ type: 'select', node: props.selectedNode, face: face.value })
+}
+
+/** The page is painted first: laying it out and handing the canvases over in one go held it up for 0.2 s. */
+const painted = (): Promise<void> =>
+  new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(() => resolve())))
+
+onMounted(async () => {
+  await painted()
+  if (!solid.value || !flat.value) return
+  attach(solid.value, flat.value)
+  watch(settings, () => send({ type: 'settings', settings: { ...settings } }), {
+    deep: true,
+    immediate: true,
+  })
+  watch(
+    () => props.masterScene,
+    (sceneId) => send({ type: 'load', slot: 'master', sceneId }),
+    { immediate: true },
+  )
+  watch(
+    () => props.returnedScene ?? null,
+    (sceneId, before) => {
+      if (sceneId || before) send({ type: 'load', slot: 'returned', sceneId })
+      if (sceneId && settings.wipe === null) settings.wipe = 0.5
+      if (!sceneId) settings.wipe = null
+    },
+    { immediate: true },
+  )
+  watch(
+    () => props.selectedNode,
+    (_node, before) => {
+      if (before !== undefined && !pickedHere()) face.value = null
+      tellSelection()
+    },
+  )
+  watch(
+    () => props.highlights ?? [],
+    (items) => send({ type: 'highlight', items: items.map((item) => ({ ...item })) }),
+    { immediate: true },
+  )
+  watch(
+    () => props.ruler ?? [],
+    (ends) => send({ type: 'ruler', ends: ends.map((end) => [...end] as [number, number, number]) }),
+  )
+  attached.value = true
+})
+
+/** A selection that came from a click in these views keeps its polygon. */
+let lastPick = -1
+function pickedHere(): boolean {
+  const picked = face.value !== null && lastPick !== face.value
+  lastPick = face.value ?? -1
+  return picked
+}
+
+function drawWipe(event: PointerEvent): void {
+  if (!wiping.value) return
+  const box = solid.value!.getBoundingClientRect()
+  settings.wipe = Math.min(0.98, Math.max(0.02, (event.clientX - box.left) / box.width))
+}
+
+const frame = (): void => send({ type: 'frame', node: props.selectedNode })
+/** What is marked is brought close, so that it can be seen; at the Bench the page says when. */
+watch(
+  () => props.highlights ?? [],
+  (items) => {
+    if (items.length && !props.quiet)
+      send({ type: 'frame', node: items.find((item) => item.slot === 'master')?.node ?? null })
+  },
+)
+function onKey(event: KeyboardEvent): void {
+  if (event.ctrlKey || event.metaKey || event.altKey) return
+  if (event.key === 'v') frame()
+  else if (event.key === 'g') settings.edges = !settings.edges
+  else if (event.key === 'k') settings.backFaces = !settings.backFaces
+  else if (event.key === 'm') settings.maps = !settings.maps
+  else if (event.key === 'o') settings.isolate = !settings.isolate
+  else if (event.key === 'Escape') emit('select', null)
+}
+defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
+</script>
+
+<template>
+  <div class="views" :class="{ stacked }" :data-loaded="loadedSlots.join(' ')" @keydown="onKey">
+    <div class="bar" role="toolbar" aria-label="How the model is shown">
+      <el-checkbox v-model="settings.edges" size="small">Edges</el-checkbox>
+      <el-checkbox v-model="settings.maps" size="small">Maps</el-checkbox>
+      <el-checkbox v-model="settings.backFaces" size="small">Back faces</el-checkbox>
+      <el-checkbox v-model="settings.isolate" size="small" :disabled="selectedNode === null"
+        >Alone</el-checkbox
+      >
+      <slot name="tools"></slot>
+    </div>
+    <div class="pane">
+      <canvas
+        ref="solid"
+        tabindex="0"
+        aria-label="Solid view: drag to turn, Shift and drag to move, wheel to come closer"
+        data-view="solid"
+      ></canvas>
+      <span class="label">Solid</span>
+      <button class="plain whole" @click="frame">
+        {{ selectedNode === null ? 'View all' : 'View part' }}
+      </button>
+      <template v-if="returnedScene && settings.wipe !== null">
+        <div
+          class="wipe"
+          role="slider"
+          tabindex="0"
+          aria-label="Wipe between before and after"
+          :aria-valuenow="Math.round(settings.wipe * 100)"
+          :style="{ left: `${settings.wipe * 100}%` }"
+          @pointerdown="
+            (event: PointerEvent) => {
+              wiping = true
+              ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
+            }
+          "
+          @pointermove="drawWipe"
+          @pointerup="wiping = false"
+          @keydown.left.stop="settings.wipe = Math.max(0.02, settings.wipe! - 0.05)"
+          @keydown.right.stop="settings.wipe = Math.min(0.98, settings.wipe! + 0.05)"
+        >
+          <span class="before">{{ sides?.[0] ?? 'before' }}</span><span class="after">{{
+            sides?.[1] ?? 'after'
+          }}</span>
+        </div>
+      </template>
+      <div v-if="progress" class="progress" role="status">
+        {{ progress.stage }} {{ Math.round(progress.share * 100) }} %
+        <i :style="{ width: `${progress.share * 100}%` }"></i>
+      </div>
+      <div v-if="failure" class="progress" role="alert">{{ failure }}</div>
+    </div>
+    <div class="pane">
+      <canvas
+        ref="flat"
+        tabindex="0"
+        aria-label="Flat view of the UVs: drag to move, wheel to come closer"
+        data-view="flat"
+      ></canvas>
+      <span class="label">Flat</span>
+      <div v-if="returnedScene" class="side">
+        <el-radio-group v-model="settings.shown" size="small">
+          <el-radio-button value="master">{{ sides?.[0] ?? 'before' }}</el-radio-button>
+          <el-radio-button value="returned">{{ sides?.[1] ?? 'after' }}</el-radio-button>
+        </el-radio-group>
+      </div>
+    </div>
+    <div v-if="$slots.foot" class="foot"><slot name="foot"></slot></div>
+  </div>
+</template>
+
+<style scoped>
+.views {
+  display: grid;
+  grid-template: 34px minmax(0, 1fr) / minmax(0, 3fr) minmax(0, 2fr);
+  height: 100%;
+  min-height: 0;
+  gap: 0 1px;
+}
+.views:has(.foot) {
+  grid-template: 34px minmax(0, 1fr) auto / minmax(0, 3fr) minmax(0, 2fr);
+}
+.views:has(.foot) > .pane:nth-of-type(2) {
+  grid-row: 2 / 4;
+}
+.foot {
+  grid-column: 2;
+  background: var(--paper);
+  border-top: 1px solid var(--hairline);
+  max-height: 330px;
+  overflow: auto;
+}
+.views.stacked {
+  grid-template: 34px minmax(0, 3fr) minmax(0, 2fr) / minmax(0, 1fr);
+  gap: 1px 0;
+}
+.bar {
+  grid-column: 1 / -1;
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  padding: 0 12px;
+  border-bottom: 1px solid var(--hairline);
+  overflow: hidden;
+  white-space: nowrap;
+}
+.bar :deep(.el-checkbox) {
+  margin-right: 12px;
+}
+.gap {
+  flex: 1;
+}
+.pane {
+  position: relative;
+  background: var(--viewport);
+  overflow: hidden;
+  min-height: 0;
+}
+canvas {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  touch-action: none;
+  cursor: grab;
+}
+canvas:active {
+  cursor: grabbing;
+}
+canvas:focus-visible {
+  outline-offset: -3px;
+}
+.label,
+.before,
+.after {
+  position: absolute;
+  color: #17181b;
+  background: rgb(247 244 237 / 82%);
+  padding: 1px 7px;
+  border-radius: 2px;
+  font-size: 11.5px;
+  pointer-events: none;
+}
+.label {
+  left: 10px;
+  top: 10px;
+}
+button.whole {
+  position: absolute;
+  right: 10px;
+  top: 10px;
+  color: #17181b;
+  background: rgb(247 244 237 / 82%);
+  padding: 1px 9px;
+  border-radius: 2px;
+  font-size: 11.5px;
+  z-index: 1;
+}
+button.whole:hover {
+  background: rgb(247 244 237);
+}
+.side {
+  position: absolute;
+  right: 10px;
+  top: 8px;
+}
+.wipe {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 15px;
+  margin-left: -7px;
+  cursor: ew-resize;
+  touch-action: none;
+}
+.wipe::before {
+  content: '';
+  position: absolute;
+  left: 7px;
+  top: 0;
+  bottom: 0;
+  width: 1.5px;
+  background: var(--paper-raised);
+}
+.before,
+.after {
+  bottom: 10px;
+  white-space: nowrap;
+}
+.before {
+  right: 14px;
+}
+.after {
+  left: 15px;
+}
+.progress {
+  position: absolute;
+  left: 50%;
+  bottom: 18px;
+  transform: translateX(-50%);
+  background: var(--paper-raised);
+  color: var(--ink);
+  padding: 6px 14px 8px;
+  border-radius: 3px;
+  overflow: hidden;
+  white-space: nowrap;
+}
+.progress i {
+  position: absolute;
+  left: 0;
+  bottom: 0;
+  height: 3px;
+  background: var(--accent);
+}
+</style>

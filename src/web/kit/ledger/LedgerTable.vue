@@ -1,0 +1,319 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../../../contract/ledger.ts'
+import { FATES, FATE_WORDS, fateOf, type FateDestination } from '../../../core/trips/fate.ts'
+import { forecastText } from '../../../core/trips/forecast-text.ts'
+import type { Trait } from '../../../core/compare/traits/registry.ts'
+import { STATE_WORDS, STATES } from '../../../core/compare/traits/trait.ts'
+import { useDescriptors } from '../../stores/descriptors.ts'
+import CellMark from './CellMark.vue'
+import FateMark from './FateMark.vue'
+import StateMark from './StateMark.vue'
+
+/** The ledger: parts down, traits across, a mark in each cell and a sentence for the one under the cursor. */
+const props = defineProps<{
+  ledger: LedgerDocument
+  selectedNode: number | null
+  /** Traits ticked for taking; without it the ledger is only read. */
+  take?: readonly Trait[]
+  /** Traits that the hop was for, marked in the heading. */
+  purpose?: readonly Trait[]
+  shownCell?: { row: number; trait: Trait } | null
+  /** The ledger is a forecast for it: cells say what becomes of a trait on the way out. */
+  destination?: FateDestination | null
+}>()
+const emit = defineEmits<{
+  'update:take': [traits: Trait[]]
+  show: [row: LedgerRowDocument, trait: Trait, cell: LedgerCellDocument]
+  select: [node: number]
+}>()
+
+const { all, kinds, traitLabel, noteText } = useDescriptors()
+const COLUMNS = all()
+  .traits.filter((entry) => entry.scope === 'part')
+  .map((entry) => entry.id)
+const hovered = ref<{ row: number; trait: Trait } | null>(null)
+const focused = computed(() => hovered.value ?? props.shownCell ?? null)
+
+const sentenceOf = (trait: Trait, cell: LedgerCellDocument): string =>
+  props.destination
+    ? forecastText(trait, cell, props.destination, kinds())
+    : noteText(cell.note, cell.parameters)
+const sentence = computed(() => {
+  const at = focused.value
+  const row = at && props.ledger.rows[at.row]
+  const cell = row?.cells[at!.trait]
+  if (!row || !cell) return null
+  return { part: row.name, trait: at!.trait, cell, text: sentenceOf(at!.trait, cell) }
+})
+
+const isShown = computed(
+  () => focused.value?.row === props.shownCell?.row && focused.value?.trait === props.shownCell?.trait,
+)
+
+/** Over all parts: the strongest thing that happened to a trait. */
+const ORDER = ['lost', 'changed', 'incomparable', 'gained', 'within', 'same'] as const
+const summary = computed(() =>
+  Object.fromEntries(
+    COLUMNS.map((trait) => {
+      const cells = props.ledger.rows.map((row) => row.cells[trait]).filter((cell) => cell !== undefined)
+      const real = cells.filter((cell) => !cell.empty)
+      const state = ORDER.find((candidate) => real.some((cell) => cell.state === candidate)) ?? 'same'
+      const fates = real.map((cell) => fateOf(trait, cell, props.destination ?? { purpose: [] }, kinds()))
+      const fate = [...FATES].reverse().find((candidate) => fates.includes(candidate)) ?? 'carried'
+      return [trait, { state, fate, empty: real.length === 0 }]
+    }),
+  ),
+)
+const nodeOf = (row: LedgerRowDocument): number => row.masterNode
+const toggle = (trait: Trait, on: boolean): void =>
+  emit(
+    'update:take',
+    on ? [...(props.take ?? []), trait] : (props.take ?? []).filter((known) => known !== trait),
+  )
+
+function moveFocus(event: KeyboardEvent, row: number, column: number): void {
+  const step: Record<string, [number, number]> = {
+    ArrowRight: [0, 1],
+    ArrowLeft: [0, -1],
+    ArrowDown: [1, 0],
+    ArrowUp: [-1, 0],
+  }
+  const move = step[event.key]
+  if (!move) return
+  event.preventDefault()
+  const table = (event.currentTarget as HTMLElement).closest('table')
+  table?.querySelector<HTMLElement>(`[data-cell="${row + move[0]}-${column + move[1]}"]`)?.focus()
+}
+</script>
+
+<template>
+  <div class="ledger">
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col" class="corner">
+              <span v-if="take" class="soft">Take from the return</span>
+              <span v-else class="soft">{{ ledger.rows.length }} parts</span>
+            </th>
+            <th v-for="trait in COLUMNS" :key="trait" scope="col" class="trait">
+              <span class="turned" :class="{ purpose: purpose?.includes(trait) }">{{
+                traitLabel(trait)
+              }}</span>
+              <el-checkbox
+                v-if="take"
+                :model-value="take.includes(trait)"
+                :disabled="
+                  summary[trait]!.empty ||
+                  summary[trait]!.state === 'same' ||
+                  summary[trait]!.state === 'within'
+                "
+                :aria-label="`Take ${trait} from the returned file`"
+                @update:model-value="(on: unknown) => toggle(trait, Boolean(on))"
+              />
+              <FateMark v-else-if="destination" :fate="summary[trait]!.fate" :empty="summary[trait]!.empty" />
+              <StateMark v-else :state="summary[trait]!.state" :empty="summary[trait]!.empty" />
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="(row, index) in ledger.rows"
+            :key="index"
+            :class="{ selected: selectedNode !== null && nodeOf(row) === selectedNode }"
+          >
+            <th scope="row">
+              <button class="plain name" :title="row.name" @click="emit('select', nodeOf(row))">
+                {{ row.name }}
+              </button>
+            </th>
+            <td
+              v-for="(trait, column) in COLUMNS"
+              :key="trait"
+              :class="{
+                taken:
+                  take?.includes(trait) &&
+                  row.cells[trait] &&
+                  !['same', 'within'].includes(row.cells[trait]!.state),
+              }"
+            >
+              <button
+                v-if="row.cells[trait]"
+                class="plain cell"
+                :class="{ shown: shownCell?.row === index && shownCell.trait === trait }"
+                :data-cell="`${index}-${column}`"
+                :aria-label="`${row.name}, ${trait}: ${sentenceOf(trait, row.cells[trait]!)}`"
+                @mouseenter="hovered = { row: index, trait }"
+                @mouseleave="hovered = null"
+                @focus="hovered = { row: index, trait }"
+                @blur="hovered = null"
+                @keydown="moveFocus($event, index, column)"
+                @click="emit('show', row, trait, row.cells[trait]!)"
+              >
+                <CellMark :trait="trait" :cell="row.cells[trait]!" :destination="destination" />
+              </button>
+            </td>
+          </tr>
+        </tbody>
+        <tfoot>
+          <tr>
+            <th scope="row">the scene</th>
+            <td :colspan="COLUMNS.length" data-test="scene-row">
+              <CellMark trait="scene" :cell="ledger.scene" :destination="destination" />
+              {{ sentenceOf('scene', ledger.scene) }}
+            </td>
+          </tr>
+        </tfoot>
+      </table>
+    </div>
+    <p class="sentence" aria-live="polite">
+      <template v-if="sentence">
+        <CellMark :trait="sentence.trait" :cell="sentence.cell" :destination="destination" />
+        <b>{{ sentence.part }}, {{ traitLabel(sentence.trait) }}:</b> {{ sentence.text }}
+        <span v-if="sentence.cell.places && !destination && !isShown" class="soft"
+          >Click the mark to see where.</span
+        >
+      </template>
+      <template v-else-if="destination">
+        <span v-for="fate in FATES" :key="fate" class="key"
+          ><FateMark :fate="fate" /> {{ FATE_WORDS[fate] }}</span
+        >
+      </template>
+      <template v-else>
+        <span v-for="state in STATES" :key="state" class="key"
+          ><StateMark :state="state" /> {{ STATE_WORDS[state] }}</span
+        >
+      </template>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.ledger {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  height: 100%;
+}
+.scroll {
+  overflow: auto;
+  flex: 1;
+  min-height: 0;
+}
+table {
+  table-layout: fixed;
+}
+thead th {
+  position: sticky;
+  top: 0;
+  background: var(--paper);
+  z-index: 1;
+  border-bottom: 1px solid var(--ink);
+}
+.corner {
+  width: 128px;
+  vertical-align: bottom;
+  padding: 0 8px 8px 16px;
+}
+.trait {
+  height: 106px;
+  vertical-align: bottom;
+  text-align: center;
+  padding: 0 0 4px;
+}
+.trait :deep(.el-checkbox) {
+  height: 22px;
+  margin: 0;
+  display: flex;
+  justify-content: center;
+}
+.turned {
+  display: block;
+  writing-mode: vertical-rl;
+  transform: rotate(180deg);
+  margin: 0 auto 4px;
+  color: var(--ink);
+  font-size: 12.5px;
+  line-height: 1;
+}
+.turned.purpose {
+  font-weight: 700;
+  color: var(--accent);
+}
+tbody th {
+  border-bottom: 1px solid var(--hairline);
+  padding: 0 8px 0 16px;
+  color: var(--ink);
+}
+.name {
+  width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  line-height: 27px;
+}
+td {
+  border-bottom: 1px solid var(--hairline);
+  text-align: center;
+  padding: 0;
+}
+tfoot td {
+  padding: 5px 8px;
+  text-align: left;
+  line-height: 1.35;
+}
+tfoot th {
+  padding: 5px 8px 5px 16px;
+  vertical-align: top;
+  color: var(--ink-soft);
+  border-bottom: 1px solid var(--hairline);
+}
+tfoot th,
+tfoot td {
+  position: sticky;
+  bottom: 0;
+  background: var(--paper);
+  box-shadow: 0 -1px 0 var(--hairline);
+}
+tfoot svg {
+  margin-right: 4px;
+}
+td.taken {
+  background: var(--accent-wash);
+}
+tr.selected th,
+tr.selected td {
+  background: var(--paper-sunk);
+}
+tr.selected td.taken {
+  background: var(--accent-wash);
+}
+.cell {
+  width: 100%;
+  height: 27px;
+  text-align: center;
+}
+.cell:hover {
+  background: var(--paper-sunk);
+}
+.cell.shown {
+  outline: 2px solid var(--accent);
+  outline-offset: -2px;
+}
+.sentence {
+  margin: 0;
+  min-height: 53px;
+  padding: 7px 16px;
+  border-top: 1px solid var(--ink);
+  line-height: 1.45;
+}
+.sentence > svg {
+  margin-right: 6px;
+}
+.key {
+  margin-right: 14px;
+  color: var(--ink-soft);
+  white-space: nowrap;
+}
+</style>
