@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import { RouterLink, RouterView, useRoute } from 'vue-router'
 import DropDialog from './features/bring-in/DropDialog.vue'
+import { onKeyStroke } from './kit/use-keys.ts'
 import { useAssets } from './stores/assets.ts'
 import { useJobs } from './stores/jobs.ts'
 import { useNotices } from './stores/notices.ts'
@@ -71,11 +72,7 @@ function onChosen(event: Event): void {
   dropped.value = [...(input.files ?? [])]
   input.value = ''
 }
-function onKey(event: KeyboardEvent): void {
-  const target = event.target as HTMLElement
-  if (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || target.isContentEditable) return
-  if (event.key === '?') helpOpen.value = true
-}
+onKeyStroke('?', () => (helpOpen.value = true))
 const SHORTCUTS = [
   ['?', 'this list'],
   ['v', 'view all, or the selected part'],
@@ -98,7 +95,6 @@ const SHORTCUTS = [
     @dragover.prevent="dragging = true"
     @dragleave.self="dragging = false"
     @drop.prevent="onDrop"
-    @keydown="onKey"
   >
     <header>
       <RouterLink to="/" class="brand">

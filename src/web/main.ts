@@ -1,5 +1,5 @@
 import '@fontsource-variable/inter/index.css'
-import ElementPlus from 'element-plus'
+import { element } from './kit/element.ts'
 import 'element-plus/dist/index.css'
 import 'element-plus/theme-chalk/dark/css-vars.css'
 import { createPinia } from 'pinia'
@@ -10,7 +10,7 @@ import { useDescriptors } from './stores/descriptors.ts'
 import { useDestinations } from './stores/destinations.ts'
 import './styles/look.css'
 
-const app = createApp(App).use(createPinia()).use(ElementPlus)
+const app = createApp(App).use(createPinia()).use(element)
 try {
   await Promise.all([useDescriptors().load(), useDestinations().refresh()])
   app.use(router).mount('#app')

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { onMounted, reactive, ref, watch } from 'vue'
+import { onKeyStroke } from './use-keys.ts'
 import { useViewer, type Picked } from './use-viewer.ts'
 import { DEFAULT_VIEW_SETTINGS } from '../viewport/view-settings.ts'
 import type { HighlightItem, Slot } from '../viewport/viewer-messages.ts'
@@ -111,20 +112,17 @@ watch(
       send({ type: 'frame', node: items.find((item) => item.slot === 'master')?.node ?? null })
   },
 )
-function onKey(event: KeyboardEvent): void {
-  if (event.ctrlKey || event.metaKey || event.altKey) return
-  if (event.key === 'v') frame()
-  else if (event.key === 'g') settings.edges = !settings.edges
-  else if (event.key === 'k') settings.backFaces = !settings.backFaces
-  else if (event.key === 'm') settings.maps = !settings.maps
-  else if (event.key === 'o') settings.isolate = !settings.isolate
-  else if (event.key === 'Escape') emit('select', null)
-}
+onKeyStroke('v', frame)
+onKeyStroke('g', () => (settings.edges = !settings.edges))
+onKeyStroke('k', () => (settings.backFaces = !settings.backFaces))
+onKeyStroke('m', () => (settings.maps = !settings.maps))
+onKeyStroke('o', () => (settings.isolate = !settings.isolate))
+onKeyStroke('Escape', () => emit('select', null))
 defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
 </script>
 
 <template>
-  <div class="views" :class="{ stacked }" :data-loaded="loadedSlots.join(' ')" @keydown="onKey">
+  <div class="views" :class="{ stacked }" :data-loaded="loadedSlots.join(' ')">
     <div class="bar" role="toolbar" aria-label="How the model is shown">
       <el-checkbox v-model="settings.edges" size="small">Edges</el-checkbox>
       <el-checkbox v-model="settings.maps" size="small">Maps</el-checkbox>

@@ -1,23 +1,12 @@
 import { defineStore } from 'pinia'
 import { ref, watchEffect } from 'vue'
-
-const stored = (key: string): string | null => {
-  try {
-    return localStorage.getItem(`kelbo.${key}`)
-  } catch {
-    return null
-  }
-}
+import { remember, remembered } from '../kit/memory.ts'
 
 export const useSettings = defineStore('settings', () => {
-  const dark = ref(stored('dark') === 'yes')
+  const dark = ref(remembered('dark', (value) => typeof value === 'boolean') ?? false)
   watchEffect(() => {
     document.documentElement.classList.toggle('dark', dark.value)
-    try {
-      localStorage.setItem('kelbo.dark', dark.value ? 'yes' : 'no')
-    } catch {
-      // a browser that keeps nothing forgets the setting; nothing else depends on it
-    }
+    remember('dark', dark.value)
   })
   return { dark }
 })

@@ -5,7 +5,7 @@
 import * as THREE from 'three'
 import type { DrawPiece } from '../../core/view/prepare-mesh.ts'
 import type { DrawnMaterials } from './drawn-materials.ts'
-import type { LoadedPart } from './loaded-model.ts'
+import type { LoadedPart } from './loaded-part.ts'
 
 /** Triangles of one batch: few enough to go to the graphics memory within a frame. */
 export const BATCH_TRIANGLES = 100000

@@ -2,10 +2,12 @@
 import * as THREE from 'three'
 import { placeHighlight } from '../../core/view/highlight.ts'
 import { faceCountOf } from '../../core/scene/mesh.ts'
-import type { LoadedModel, LoadedPart } from './loaded-model.ts'
+import type { LoadedModel } from './loaded-model.ts'
+import type { LoadedPart } from './loaded-part.ts'
 import type { Picked } from './solid-view.ts'
 import { thickLines } from './thick-lines.ts'
-import { VIEW_COLORS, type ViewState } from './view-state.ts'
+import { VIEW_COLORS } from './view-colors.ts'
+import type { ViewState } from './view-state.ts'
 
 /** Parts drawn together without a selection; more would only be a tangle. */
 const MOST_UV_LINES = 4000000

@@ -6,24 +6,16 @@ import { faceCountOf, type Mesh } from '../../core/scene/mesh.ts'
 import type { Scene, Space } from '../../core/scene/scene.ts'
 import { sameSpace } from '../../core/scene/space.ts'
 import { worldMatrices } from '../../core/scene/world.ts'
-import { prepareMesh, type DrawMesh, type DrawPiece } from '../../core/view/prepare-mesh.ts'
+import { prepareMesh, type DrawPiece } from '../../core/view/prepare-mesh.ts'
 import { BATCH_TRIANGLES, buildBatch, buildEdgeLines, type Batch } from './batches.ts'
 import { createDrawnMaterials, type DrawnMaterials } from './drawn-materials.ts'
-import { VIEW_COLORS } from './view-state.ts'
+import type { LoadedPart } from './loaded-part.ts'
+import { VIEW_COLORS } from './view-colors.ts'
 
 /** Edges of a part with more than this many polygons are drawn only where it is selected. */
 export const MOST_EDGED_FACES = 300000
 /** Milliseconds for which parts are held back so that they go to the graphics memory together. */
 const LONGEST_WAIT = 200
-
-export interface LoadedPart {
-  readonly node: number
-  readonly mesh: Mesh
-  readonly drawn: DrawMesh
-  /** So many polygons that its edges are drawn only where it is selected. */
-  readonly isDense: boolean
-  readonly bounds: Box | null
-}
 
 /** A model as far as it has come; parts are added while it is on screen. */
 export interface LoadedModel {

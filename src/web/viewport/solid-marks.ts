@@ -2,9 +2,11 @@
 import * as THREE from 'three'
 import { joinBoxes, type Box } from '../../core/base/math/box.ts'
 import { faceHeat, placeHighlight } from '../../core/view/highlight.ts'
-import type { LoadedModel, LoadedPart } from './loaded-model.ts'
+import type { LoadedModel } from './loaded-model.ts'
+import type { LoadedPart } from './loaded-part.ts'
 import { thickLines } from './thick-lines.ts'
-import { VIEW_COLORS, type ViewState } from './view-state.ts'
+import { VIEW_COLORS } from './view-colors.ts'
+import type { ViewState } from './view-state.ts'
 import type { Slot } from './viewer-messages.ts'
 
 /** Triangles of their own, so that each face has one colour. */

@@ -12,7 +12,7 @@ import {
 } from '../../scene/mesh.ts'
 import { weightOf } from './creases.ts'
 import type { FbxWriteOptions } from './options.ts'
-import { GROUP_NAMES } from './read-geometry.ts'
+import { GROUP_NAMES } from './read-face-groups.ts'
 import { int, keptRow, propertyRow, record, type WriteRecord } from './write-tree.ts'
 
 type GeometryOptions = Pick<

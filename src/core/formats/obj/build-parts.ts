@@ -1,20 +1,22 @@
+import { checkFaces } from './check-faces.ts'
+import { OBJ_UV_SET_NAME } from './part-elements.ts'
+import { createPartKeys, bucket } from './part-keys.ts'
+import {
+  pick,
+  identity,
+  eachLineCorner,
+  pickLines,
+  pickWeights,
+  pickColors,
+  pickGroups,
+  createCreaseIndex,
+} from './part-elements.ts'
 /** Makes parts out of an OBJ's statements: which faces belong together, and the arrays of each. */
 import { growingInt32, pushInt32, type GrowingInt32 } from '../../base/bytes/growing.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
-import {
-  EMPTY_MESH,
-  type ColorSet,
-  type Creases,
-  type FaceGroups,
-  type Mesh,
-  type PolyLines,
-} from '../../scene/mesh.ts'
-import type { ObjReadOptions, PartsBy } from './options.ts'
-import { INDEX_ZERO, type ObjStatements } from './read-statements.ts'
-
-/** The name that an OBJ's only UV set gets; the format has none. */
-export const OBJ_UV_SET_NAME = 'uv'
-export const OBJ_COLOR_SET_NAME = 'color'
+import { EMPTY_MESH, type Creases, type Mesh } from '../../scene/mesh.ts'
+import type { ObjReadOptions } from './options.ts'
+import { type ObjStatements } from './statements.ts'
 
 /**
  * @param fallbackName name of a part that no `o` or `g` names (the file's name without its ending).
@@ -123,107 +125,6 @@ interface Scratch {
   sharedPoints: number
 }
 
-/** Checks every corner's indices. @returns faces to leave out as 1, or null if all are sound. */
-function checkFaces(statements: ObjStatements, messages: MessageCollector): Uint8Array | null {
-  const faceCount = statements.faceStarts.length
-  const cornerCount = statements.cornerPoints.length
-  const pointCount = statements.points.length / 3
-  const uvCount = statements.uvs.length / 2
-  const normalCount = statements.normals.length / 3
-  const points = statements.cornerPoints.array
-  const uvs = statements.cornerUvs.array
-  const normals = statements.cornerNormals.array
-  let left: Uint8Array | null = null
-  const shown = (index: number, total: number): number =>
-    index === INDEX_ZERO ? 0 : index < 0 ? index + 1 - total : index + 1
-  for (let face = 0; face < faceCount; face++) {
-    const start = statements.faceStarts.array[face]!
-    const end = face + 1 < faceCount ? statements.faceStarts.array[face + 1]! : cornerCount
-    const line = statements.faceLines.array[face]!
-    let sound = true
-    if (end - start < 3) {
-      messages.add('obj.short-face', { corners: end - start }, line)
-      sound = false
-    }
-    for (let corner = start; corner < end; corner++) {
-      const point = points[corner]!
-      if (point < 0 || point >= pointCount) {
-        if (sound) {
-          if (point === INDEX_ZERO) messages.add('obj.index-zero', { kind: 'vertex' }, line)
-          else
-            messages.add(
-              'obj.index-out-of-range',
-              { kind: 'vertex', value: shown(point, pointCount), available: pointCount },
-              line,
-            )
-        }
-        sound = false
-      }
-      const uv = uvs[corner]!
-      if (uv < -1 || uv >= uvCount) {
-        const value = shown(uv, uvCount)
-        messages.add('obj.attribute-out-of-range', { kind: 'UV', value, available: uvCount }, line)
-        uvs[corner] = -1
-      }
-      const normal = normals[corner]!
-      if (normal < -1 || normal >= normalCount) {
-        const value = shown(normal, normalCount)
-        messages.add('obj.attribute-out-of-range', { kind: 'normal', value, available: normalCount }, line)
-        normals[corner] = -1
-      }
-    }
-    if (!sound) {
-      left ??= new Uint8Array(faceCount)
-      left[face] = 1
-    }
-  }
-  return left
-}
-
-function createPartKeys(
-  statements: ObjStatements,
-  by: PartsBy,
-  fallbackName: string,
-): { names: string[]; partOf(object: number, groupSet: number, material: number): number } {
-  const names: string[] = []
-  const known = new Map<number, number>()
-  const nameOf = (key: number): string => {
-    if (key >= 0 && by === 'object') return statements.objectNames[key] || fallbackName
-    if (key >= 0 && by === 'group')
-      return statements.groupSets[key]!.map((group) => statements.groupNames[group]!).join(' ')
-    if (key >= 0 && by === 'material') return statements.materialNames[key] || fallbackName
-    return fallbackName
-  }
-  return {
-    names,
-    partOf(object, groupSet, material) {
-      const key = by === 'object' ? object : by === 'group' ? groupSet : by === 'material' ? material : -1
-      let part = known.get(key)
-      if (part === undefined) {
-        part = names.length
-        known.set(key, part)
-        names.push(nameOf(key))
-      }
-      return part
-    },
-  }
-}
-
-/** Items sorted by their part, keeping their order. */
-function bucket(
-  partOf: Int32Array,
-  partCount: number,
-  left: Uint8Array | null,
-): (part: number) => Int32Array {
-  const starts = new Uint32Array(partCount + 1)
-  for (let item = 0; item < partOf.length; item++) if (!left?.[item]) starts[partOf[item]! + 1]!++
-  for (let part = 0; part < partCount; part++) starts[part + 1]! += starts[part]!
-  const items = new Int32Array(starts[partCount]!)
-  const next = starts.slice()
-  for (let item = 0; item < partOf.length; item++) if (!left?.[item]) items[next[partOf[item]!]!++] = item
-  return (part) => items.subarray(starts[part]!, starts[part + 1]!)
-}
-
 function markUsed(statements: ObjStatements, left: Uint8Array | null, used: Uint8Array): void {
   const corners = statements.cornerPoints
   if (!left) for (let corner = 0; corner < corners.length; corner++) used[corners.array[corner]!] = 1
@@ -267,14 +168,6 @@ function gather(
   if (!ascending) values.sort()
   for (let index = 0; index < values.length; index++) local[values[index]!] = index
   return values
-}
-
-function pick(source: Float64Array, wanted: Int32Array, width: number): Float64Array {
-  const picked = new Float64Array(wanted.length * width)
-  for (let index = 0, at = 0; index < wanted.length; index++)
-    for (let part = 0, from = wanted[index]! * width; part < width; part++)
-      picked[at++] = source[from + part]!
-  return picked
 }
 
 function buildPart(
@@ -433,148 +326,5 @@ function buildPart(
           localPoint,
         )
       : null,
-  }
-}
-
-const identity = (length: number): Int32Array => {
-  const list = new Int32Array(length)
-  for (let index = 0; index < length; index++) list[index] = index
-  return list
-}
-
-function eachLineCorner(statements: ObjStatements, line: number, visit: (corner: number) => void): void {
-  const starts = statements.lineStarts
-  const end = line + 1 < starts.length ? starts.array[line + 1]! : statements.lineCorners.length
-  for (let corner = starts.array[line]!; corner < end; corner++) visit(corner)
-}
-
-function pickLines(
-  statements: ObjStatements,
-  lines: Int32Array,
-  lineUvs: readonly number[],
-  localPoint: (vertex: number) => number,
-  valid: (vertex: number) => boolean,
-): PolyLines | null {
-  if (lines.length === 0) return null
-  const offsets = [0]
-  const points: number[] = []
-  for (const line of lines) {
-    eachLineCorner(statements, line, (corner) => {
-      const vertex = statements.lineCorners.array[corner]!
-      if (valid(vertex)) points.push(localPoint(vertex))
-    })
-    offsets.push(points.length)
-  }
-  return {
-    offsets: Uint32Array.from(offsets),
-    points: Uint32Array.from(points),
-    uvs: Int32Array.from(lineUvs),
-  }
-}
-
-function pickWeights(statements: ObjStatements, list: Int32Array): Float64Array | null {
-  const weights = new Float64Array(list.length)
-  let stated = false
-  for (let index = 0; index < list.length; index++) {
-    const vertex = list[index]!
-    weights[index] = vertex < statements.weights.length ? statements.weights.array[vertex]! : 1
-    if (weights[index] !== 1) stated = true
-  }
-  return stated ? weights : null
-}
-
-function pickColors(statements: ObjStatements, list: Int32Array): ColorSet[] {
-  const components = statements.colorComponents
-  if (components === 0) return []
-  const source = statements.colors
-  const indices = new Int32Array(list.length)
-  const values: number[] = []
-  let complete = true
-  for (let index = 0; index < list.length; index++) {
-    const at = 4 * list[index]!
-    if (at >= source.length || Number.isNaN(source.array[at]!)) {
-      indices[index] = -1
-      complete = false
-    } else {
-      indices[index] = values.length / components
-      for (let component = 0; component < components; component++) values.push(source.array[at + component]!)
-    }
-  }
-  if (values.length === 0) return []
-  return [
-    {
-      name: OBJ_COLOR_SET_NAME,
-      components,
-      values: Float64Array.from(values),
-      per: 'points',
-      indices: complete ? new Int32Array(0) : indices,
-    },
-  ]
-}
-
-function pickGroups(statements: ObjStatements, faceSets: Int32Array, map: Int32Array): FaceGroups | null {
-  map.fill(-1)
-  const sets: number[][] = []
-  const names: string[] = []
-  const nameIds = new Map<number, number>()
-  for (let face = 0; face < faceSets.length; face++) {
-    const set = faceSets[face]!
-    if (set < 0) continue
-    if (map[set]! < 0) {
-      map[set] = sets.length
-      sets.push(
-        statements.groupSets[set]!.map((group) => {
-          let id = nameIds.get(group)
-          if (id === undefined) {
-            id = names.length
-            nameIds.set(group, id)
-            names.push(statements.groupNames[group]!)
-          }
-          return id
-        }),
-      )
-    }
-    faceSets[face] = map[set]!
-  }
-  return sets.length ? { names, sets, faceSets } : null
-}
-
-/** Tag lines sorted to their points, so that each part finds its own. */
-function createCreaseIndex(
-  statements: ObjStatements,
-): (points: Int32Array, pointLocal: Int32Array) => Creases | null {
-  const { creaseTags, cornerTags } = statements
-  if (creaseTags.length === 0 && cornerTags.length === 0) return () => null
-  const creasesAt = new Map<number, number[]>()
-  for (let tag = 0; tag < creaseTags.length; tag += 3) {
-    const from = creaseTags[tag]!
-    const list = creasesAt.get(from)
-    if (list) list.push(tag)
-    else creasesAt.set(from, [tag])
-  }
-  const cornersAt = new Map<number, number>()
-  for (let tag = 0; tag < cornerTags.length; tag += 2) cornersAt.set(cornerTags[tag]!, cornerTags[tag + 1]!)
-  return (points) => {
-    const localOf = new Map<number, number>()
-    for (let index = 0; index < points.length; index++) localOf.set(points[index]!, index)
-    const edges: [number, number, number, number][] = []
-    const corners: [number, number][] = []
-    for (let index = 0; index < points.length; index++) {
-      const vertex = points[index]!
-      for (const tag of creasesAt.get(vertex) ?? []) {
-        const other = localOf.get(creaseTags[tag + 1]!)
-        if (other !== undefined) edges.push([tag, index, other, creaseTags[tag + 2]!])
-      }
-      const sharpness = cornersAt.get(vertex)
-      if (sharpness !== undefined) corners.push([index, sharpness])
-    }
-    if (edges.length === 0 && corners.length === 0) return null
-    edges.sort((a, b) => a[0] - b[0])
-    return {
-      edgePoints: Uint32Array.from(edges.flatMap((edge) => [edge[1], edge[2]])),
-      edgeSharpness: Float64Array.from(edges, (edge) => edge[3]),
-      cornerPoints: Uint32Array.from(corners, (corner) => corner[0]),
-      cornerSharpness: Float64Array.from(corners, (corner) => corner[1]),
-    }
   }
 }

@@ -1,3 +1,7 @@
+import { NEWLINE, RETURN, BACKSLASH, SPACE, findLineEnd } from './line-bytes.ts'
+import { FREE_FORM, DISPLAY_ONLY } from './statements.ts'
+import { type CornerScan, scanCorners } from './scan-corners.ts'
+import type { ObjStatements } from './statements.ts'
 /**
  * The statements of an OBJ file, parsed in one pass over its bytes into flat arrays.
  *
@@ -12,92 +16,10 @@ import {
   pushInt32,
   reserveFloat64,
   reserveInt32,
-  type GrowingFloat64,
   type GrowingInt32,
 } from '../../base/bytes/growing.ts'
 import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
-
-/** All that an OBJ file states. Indices are 0-based into the file's own lists and not yet checked. */
-export interface ObjStatements {
-  /** 3 x vertexCount. */
-  readonly points: GrowingFloat64
-  /** One a vertex; empty unless some vertex has a fourth number. */
-  readonly weights: GrowingFloat64
-  /** 4 x vertexCount, NaN where a vertex has no colour; empty unless some vertex has one. */
-  readonly colors: GrowingFloat64
-  readonly colorComponents: 0 | 3 | 4
-  /** 2 x uvCount. */
-  readonly uvs: GrowingFloat64
-  /** One a UV; empty unless some UV has a third number. */
-  readonly uvDepths: GrowingFloat64
-  readonly normals: GrowingFloat64
-  /** Per corner; -1 absent; below -1 or past the end: out of range. */
-  readonly cornerPoints: GrowingInt32
-  readonly cornerUvs: GrowingInt32
-  readonly cornerNormals: GrowingInt32
-  /** Start of each face among the corners; the end of the last is `cornerPoints.length`. */
-  readonly faceStarts: GrowingInt32
-  readonly faceLines: GrowingInt32
-  /** State that was in force at each face. */
-  readonly faceObjects: GrowingInt32
-  readonly faceGroupSets: GrowingInt32
-  readonly faceSmoothing: GrowingInt32
-  readonly faceMaterials: GrowingInt32
-  /** Line elements: start among lineCorners, object, group set, material. */
-  readonly lineStarts: GrowingInt32
-  readonly lineCorners: GrowingInt32
-  readonly lineUvs: GrowingInt32
-  readonly lineObjects: GrowingInt32
-  readonly lineGroupSets: GrowingInt32
-  readonly lineMaterials: GrowingInt32
-  readonly pointElements: GrowingInt32
-  readonly pointObjects: GrowingInt32
-  readonly pointGroupSets: GrowingInt32
-  readonly pointMaterials: GrowingInt32
-  /** Names of `o` statements, one for each statement; faces before the first have object -1. */
-  readonly objectNames: string[]
-  readonly groupNames: string[]
-  readonly groupSets: number[][]
-  readonly materialNames: string[]
-  /** For runs of vertices: first vertex, and the object, group set and material in force when it was declared. */
-  readonly ownerRuns: GrowingInt32
-  readonly libraries: { file: string; line: number }[]
-  /** [from, to, sharpness] of creases and [vertex, sharpness] of corners, vertices 0-based. */
-  readonly creaseTags: number[]
-  readonly cornerTags: number[]
-  readonly smoothingStated: boolean
-  readonly lineCount: number
-}
-
-/** Face index of a corner that the file gives as 0; kept apart from -1 for a better message. */
-export const INDEX_ZERO = -2147483648
-
-const FREE_FORM = new Set(
-  'vp cstype deg bmat step curv curv2 surf parm trim hole scrv sp end con stech ctech bsp bzp cdc cdp res'.split(
-    ' ',
-  ),
-)
-const DISPLAY_ONLY = new Set(
-  'mg bevel c_interp d_interp lod shadow_obj trace_obj maplib usemap call csh'.split(' '),
-)
-
-const NEWLINE = 10
-const RETURN = 13
-const BACKSLASH = 92
-const SPACE = 32
-
-/** The place of the next line feed or carriage return, or the end. Apart, so that it is compiled on its own. */
-function findLineEnd(bytes: Uint8Array, from: number): number {
-  const length = bytes.length
-  let end = from
-  while (end < length) {
-    const byte = bytes[end]!
-    if (byte === NEWLINE || byte === RETURN) return end
-    end++
-  }
-  return length
-}
 
 export function readObjStatements(bytes: Uint8Array, messages: MessageCollector): ObjStatements {
   // Room for what a file of this length may hold: pages that are never touched cost nothing, and lists that
@@ -490,111 +412,5 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
     cornerTags,
     smoothingStated,
     lineCount: line,
-  }
-}
-
-interface CornerScan {
-  /** How many points, UVs and normals there are so far, for indices that count back. */
-  points: number
-  uvs: number
-  normals: number
-  /** Where an ill-formed corner stands, -1 if all were well-formed. */
-  badStart: number
-  badEnd: number
-  /** Where reading stopped: at the line's end character, or the end of the bytes. */
-  end: number
-  joinedLines: number
-}
-
-/** An index that counts back from the last; one before the first becomes a number below -1. */
-const countBack = (total: number, value: number): number =>
-  total - value < 0 ? total - value - 1 : total - value
-
-/**
- * Reads corners `v`, `v/vt`, `v//vn`, `v/vt/vn` up to the line's end into three growing lists: 0-based, -1 absent,
- * `INDEX_ZERO` for a 0. An ill-formed corner without a point gets `INDEX_ZERO` too.
- *
- * @returns how many corners were read.
- */
-function scanCorners(
-  bytes: Uint8Array,
-  start: number,
-  scan: CornerScan,
-  intoPoints: GrowingInt32,
-  intoUvs: GrowingInt32,
-  intoNormals: GrowingInt32,
-): number {
-  const end = bytes.length
-  let at = start
-  let read = 0
-  scan.joinedLines = 0
-  for (;;) {
-    let byte = NEWLINE
-    while (at < end && ((byte = bytes[at]!) <= 32 || byte === BACKSLASH)) {
-      if (byte === NEWLINE || byte === RETURN) break
-      at++
-      if (byte === BACKSLASH && at < end && (bytes[at] === NEWLINE || bytes[at] === RETURN)) {
-        scan.joinedLines++
-        at += bytes[at] === RETURN && bytes[at + 1] === NEWLINE ? 2 : 1
-      }
-    }
-    if (at >= end || byte === NEWLINE || byte === RETURN) {
-      scan.end = at
-      return read
-    }
-    let field = 0
-    let point = -1
-    let uv = -1
-    let normal = -1
-    const first = at
-    let bad = false
-    while (at < end && (byte = bytes[at]!) > 32 && byte !== BACKSLASH) {
-      if (byte === 47) {
-        field++
-        at++
-        continue
-      }
-      let negative = false
-      if (byte === 45) {
-        negative = true
-        at++
-      } else if (byte === 43) at++
-      const digitsFrom = at
-      let value = 0
-      let digit = 0
-      while (at < end && (digit = bytes[at]! - 48) >= 0 && digit <= 9) {
-        // held below 2^30, so that it stays a small integer; no file has that many vertices
-        value = value < 100000000 ? value * 10 + digit : 1000000000
-        at++
-      }
-      if (at === digitsFrom) {
-        bad = true
-        at++
-        continue
-      }
-      let index: number
-      if (value === 0) index = INDEX_ZERO
-      else if (!negative) index = value - 1
-      else index = countBack(field === 0 ? scan.points : field === 1 ? scan.uvs : scan.normals, value)
-      if (field === 0) point = index
-      else if (field === 1) uv = index
-      else if (field === 2) normal = index
-      // a decimal point and what follows ("1.0/2.0") is skipped
-      if (at < end && bytes[at] === 46) {
-        at++
-        while (at < end && (digit = bytes[at]! - 48) >= 0 && digit <= 9) at++
-      }
-    }
-    if (bad) {
-      if (scan.badStart < 0) {
-        scan.badStart = first
-        scan.badEnd = at
-      }
-      if (point === -1) point = INDEX_ZERO
-    }
-    pushInt32(intoPoints, point)
-    pushInt32(intoUvs, uv)
-    pushInt32(intoNormals, normal)
-    read++
   }
 }

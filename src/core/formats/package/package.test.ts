@@ -2,6 +2,10 @@ import { zipSync } from 'fflate'
 import { describe, expect, test } from 'vitest'
 import { codesOf, CUBE, CUBE_MTL, file } from '../../../../tests/meshes.ts'
 import { encodeUtf8 } from '../../base/bytes/text.ts'
+import { transformPoints } from '../../base/math/matrix.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { worldMatrices } from '../../scene/world.ts'
+import { fbx } from '../fbx/fbx.ts'
 import { findInPackage, packagePath } from './package-file.ts'
 import { readPackage } from './read-package.ts'
 import { readZip } from './read-zip.ts'
@@ -132,5 +136,62 @@ describe('a package', () => {
     expect(codesOf(readPackage([file('crate.obj', text), ...beside]).findings)).toContain(code)
     const whole = [file('cube.mtl', CUBE_MTL), file('maps/brass color.png', 'x')]
     expect(readPackage([file('crate.obj', text), ...whole]).findings).toEqual([])
+  })
+})
+
+describe('several models in one package', () => {
+  /** A square at x from `left`, with a material. */
+  const square = (left: number, use: string): string =>
+    `mtllib ${use}.mtl\no square_${left}\nv ${left} 0 0\nv ${left + 1} 0 0\nv ${left + 1} 1 0\nv ${left} 1 0\nusemtl tin\nf 1 2 3 4\n`
+  const mtl = (red: number): string => `newmtl tin\nKd ${red} 0.5 0.5\n`
+  const fbxOf = (unitMeters: number | null) => {
+    const { scene } = readPackage([file('b.obj', square(3, 'b')), file('b.mtl', mtl(0.2))], {
+      assumed: { obj: { unitMeters } },
+    })
+    return fbx.write(scene, 'b.fbx', {}).files[0]!
+  }
+  const widths = (scene: Scene): number[] =>
+    scene.nodes.flatMap((node, index) => {
+      if (node.mesh < 0) return []
+      const points = transformPoints(scene.meshes[node.mesh]!.points, worldMatrices(scene)[index]!)
+      return [points[3]! - points[0]!]
+    })
+  test('one unit for all: the second is moved to the first one’s, which is said', () => {
+    const { scene, findings } = readPackage(
+      [file('a.obj', square(0, 'a')), file('a.mtl', mtl(0.2)), fbxOf(0.01)],
+      { assumed: { obj: { unitMeters: 1 } } },
+    )
+    expect(scene.space.unitMeters).toBe(1)
+    expect(codesOf(findings)).toContain('package.respaced')
+    expect(widths(scene)[0]).toBe(1)
+    expect(widths(scene)[1]).toBeCloseTo(0.01, 12)
+  })
+  test('where one says no unit, the other’s is assumed, which is said', () => {
+    const { scene, findings } = readPackage(
+      [file('a.obj', square(0, 'a')), file('a.mtl', mtl(0.2)), fbxOf(0.01)],
+      {
+        assumed: { obj: { unitMeters: null } },
+      },
+    )
+    expect(scene.space.unitMeters).toBe(0.01)
+    expect(codesOf(findings)).toContain('package.unit-assumed')
+    expect(widths(scene)).toEqual([1, 1])
+  })
+  test('materials of one name: one where they are alike, two with their own names where not', () => {
+    const files = (red: number) => [
+      file('a.obj', square(0, 'a')),
+      file('a.mtl', mtl(0.2)),
+      file('b.obj', square(3, 'b')),
+      file('b.mtl', mtl(red)),
+    ]
+    expect(readPackage(files(0.2)).scene.materials.map(({ name }) => name)).toEqual(['tin'])
+    const { scene, findings } = readPackage(files(0.9))
+    expect(codesOf(findings)).toContain('package.material-renamed')
+    expect(new Set(scene.materials.map(({ name }) => name)).size).toBe(2)
+    const reds = scene.nodes.map((node) => {
+      const material = scene.materials[scene.meshes[node.mesh]!.faceMaterials![0]!]!
+      return material.properties.find(({ name }) => name === 'Kd')!.values[0]
+    })
+    expect(reds).toEqual([0.2, 0.9])
   })
 })

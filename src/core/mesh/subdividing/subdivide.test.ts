@@ -10,7 +10,7 @@ import { EMPTY_MESH, faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import { subdivideMesh, subdividedFaceCount } from './subdivide-mesh.ts'
 import type { UvMode } from './subdivide-catmull-clark.ts'
 
-const FOLDER = join(import.meta.dirname, '../../../../../tests/reference/subdivision')
+const FOLDER = join(import.meta.dirname, '../../../../tests/reference/subdivision')
 
 interface Case {
   name: string

@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { nextTick, ref, watch } from 'vue'
 import type { PartMark } from '../../../contract/recipes.ts'
 import type { MeshInspection } from '../../../core/inspect/inspect-scene.ts'
 import { formatCount } from '../../kit/format.ts'
+import { useLongList } from '../../kit/use-long-list.ts'
 import { LABEL_COLORS, ROLE_WORDS } from '../../kit/part-marks.ts'
 
 /** The parts with their counts, what becomes of each when the model leaves, and the artist's own label. */
@@ -22,57 +24,82 @@ function onRowKey(event: KeyboardEvent, index: number): void {
   if (!target) return
   event.preventDefault()
   emit('select', target.node)
-  ;(event.currentTarget as HTMLElement).parentElement?.querySelectorAll<HTMLElement>('tr')[next]?.focus()
+  bring(next)
+  const table = (event.currentTarget as HTMLElement).closest('table')
+  void nextTick(() => table?.querySelector<HTMLElement>(`[data-row="${next}"]`)?.focus())
 }
+const scroller = ref<HTMLElement>()
+const ROW_HEIGHT = 25
+const { shown, above, below, bring } = useLongList(scroller, () => props.parts.length, ROW_HEIGHT)
+watch(
+  () => props.selectedNode,
+  (node) => {
+    const index = node === null ? -1 : props.parts.findIndex((part) => part.node === node)
+    if (index >= 0) bring(index)
+  },
+)
 </script>
 
 <template>
-  <table>
-    <thead>
-      <tr>
-        <th>{{ parts.length }} {{ parts.length === 1 ? 'part' : 'parts' }}</th>
-        <th class="figure">Vertices</th>
-        <th class="figure">Polygons</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr
-        v-for="(row, index) in parts"
-        :key="row.node"
-        tabindex="0"
-        :aria-selected="row.node === selectedNode"
-        :class="{ selected: row.node === selectedNode, home: marks[row.id]?.role === 'home' }"
-        @click="emit('select', row.node === selectedNode ? null : row.node)"
-        @keydown="onRowKey($event, index)"
-        @keydown.enter="emit('select', row.node)"
-        @keydown.escape="emit('select', null)"
-      >
-        <td class="part">
-          <i
-            class="label"
-            :style="{ background: LABEL_COLORS[marks[row.id]?.label ?? 'none'] }"
-            :title="marks[row.id]?.label ?? ''"
-          ></i>
-          {{ row.name }}
-          <span v-if="marks[row.id] && marks[row.id]!.role !== 'travels'" class="soft role">{{
-            ROLE_WORDS[marks[row.id]!.role]
-          }}</span>
-        </td>
-        <td class="figure">{{ formatCount(row.mesh.vertices) }}</td>
-        <td class="figure">{{ formatCount(polygonsOf(row.mesh)) }}</td>
-      </tr>
-    </tbody>
-    <tfoot>
-      <tr>
-        <td>all</td>
-        <td class="figure">{{ formatCount(total((mesh) => mesh.vertices)) }}</td>
-        <td class="figure">{{ formatCount(total(polygonsOf)) }}</td>
-      </tr>
-    </tfoot>
-  </table>
+  <div ref="scroller" class="scroller">
+    <table :aria-rowcount="parts.length + 2">
+      <thead>
+        <tr>
+          <th>{{ parts.length }} {{ parts.length === 1 ? 'part' : 'parts' }}</th>
+          <th class="figure">Vertices</th>
+          <th class="figure">Polygons</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-if="above" class="room" :style="{ height: `${above}px` }"></tr>
+        <tr
+          v-for="{ row, index } in shown.flatMap((at) => (parts[at] ? [{ row: parts[at], index: at }] : []))"
+          :key="row.node"
+          :data-row="index"
+          :aria-rowindex="index + 2"
+          tabindex="0"
+          :aria-selected="row.node === selectedNode"
+          :class="{ selected: row.node === selectedNode, home: marks[row.id]?.role === 'home' }"
+          @click="emit('select', row.node === selectedNode ? null : row.node)"
+          @keydown="onRowKey($event, index)"
+          @keydown.enter="emit('select', row.node)"
+          @keydown.escape="emit('select', null)"
+        >
+          <td class="part">
+            <i
+              class="label"
+              :style="{ background: LABEL_COLORS[marks[row.id]?.label ?? 'none'] }"
+              :title="marks[row.id]?.label ?? ''"
+            ></i>
+            {{ row.name }}
+            <span v-if="marks[row.id] && marks[row.id]!.role !== 'travels'" class="soft role">{{
+              ROLE_WORDS[marks[row.id]!.role]
+            }}</span>
+          </td>
+          <td class="figure">{{ formatCount(row.mesh.vertices) }}</td>
+          <td class="figure">{{ formatCount(polygonsOf(row.mesh)) }}</td>
+        </tr>
+        <tr v-if="below" class="room" :style="{ height: `${below}px` }"></tr>
+      </tbody>
+      <tfoot>
+        <tr>
+          <td>all</td>
+          <td class="figure">{{ formatCount(total((mesh) => mesh.vertices)) }}</td>
+          <td class="figure">{{ formatCount(total(polygonsOf)) }}</td>
+        </tr>
+      </tfoot>
+    </table>
+  </div>
 </template>
 
 <style scoped>
+.scroller {
+  height: 100%;
+  overflow: auto;
+}
+.room {
+  cursor: default;
+}
 table {
   table-layout: fixed;
 }
@@ -90,8 +117,11 @@ th {
 th.figure {
   text-align: right;
 }
+tbody td {
+  height: 25px;
+}
 td {
-  padding: 2.5px 0;
+  padding: 0;
   border-bottom: 1px solid var(--hairline);
 }
 tbody tr {

@@ -2,6 +2,9 @@ import { onBeforeUnmount, shallowRef } from 'vue'
 import BenchWorker from '../../workers/bench.worker.ts?worker'
 import type { BenchRequestName, BenchRequests, FromBench, ToBench } from './bench-messages.ts'
 
+/** Polygons beyond which the checks wait to be asked for. */
+export const CHECKED_AT_ONCE = 300000
+
 /** The artist has stopped the work. */
 export class Stopped extends Error {}
 

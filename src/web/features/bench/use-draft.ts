@@ -3,6 +3,7 @@ import type { CheckSettings } from '../../../core/checks/settings.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
 import type { BenchFinding, DraftRecord, StepPreview } from '../../../app/bench.ts'
+import { remember, remembered } from '../../kit/memory.ts'
 import type { useBench } from './use-bench.ts'
 
 /** A version with the draft of steps on top of it, and what the checks say of it; the draft outlives the page. */
@@ -17,12 +18,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
 
   const keep = (): void => {
     const steps = records.value.map((record) => record.step)
-    try {
-      if (steps.length) localStorage.setItem(storageKey, JSON.stringify(steps))
-      else localStorage.removeItem(storageKey)
-    } catch {
-      // a full or forbidden store: the draft then lives as long as the page
-    }
+    remember(storageKey, steps.length ? steps : null)
   }
   async function whileBusy<Result>(work: () => Promise<Result>): Promise<Result | null> {
     busy.value = true
@@ -37,7 +33,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
   }
 
   async function open(sceneId: string, versionId: string): Promise<void> {
-    storageKey = `kelbo.draft.${versionId}`
+    storageKey = `draft.${versionId}`
     records.value = []
     findings.value = []
     checked.value = false
@@ -55,11 +51,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
   }
   /** The steps that were left on this version, if any. */
   function leftSteps(): RecipeStep[] {
-    try {
-      return JSON.parse(localStorage.getItem(storageKey) ?? '[]') as RecipeStep[]
-    } catch {
-      return []
-    }
+    return remembered(storageKey, (value): value is RecipeStep[] => Array.isArray(value)) ?? []
   }
   async function setSteps(steps: readonly RecipeStep[]): Promise<string | null> {
     const done = await whileBusy(() =>
@@ -105,6 +97,6 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     setSteps,
     check,
     look,
-    forget: () => localStorage.removeItem(storageKey),
+    forget: () => remember(storageKey, null),
   }
 }

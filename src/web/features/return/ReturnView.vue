@@ -10,6 +10,7 @@ import DropDialog from '../bring-in/DropDialog.vue'
 import JobProgress from '../../kit/JobProgress.vue'
 import LedgerTable from '../../kit/ledger/LedgerTable.vue'
 import MessageList from '../../kit/MessageList.vue'
+import SplitView from '../../kit/SplitView.vue'
 import ModelViews from '../../kit/ModelViews.vue'
 import { formatTime } from '../../kit/format.ts'
 import type { HighlightItem } from '../../viewport/viewer-messages.ts'
@@ -26,6 +27,10 @@ const { traitLabel, all: descriptors } = useDescriptors()
 const jobs = useJobs()
 const notices = useNotices()
 
+const PANES = [
+  { slot: 'ledger', size: 56, least: 30 },
+  { slot: 'views', size: 44, least: 20 },
+] as const
 const detail = shallowRef<TripDetail | null>(null)
 const take = ref<Trait[]>([])
 const selected = ref<number | null>(null)
@@ -169,71 +174,75 @@ async function reconcile(): Promise<void> {
 </script>
 
 <template>
-  <div v-if="detail && detail.ledger" class="split return">
-    <div class="left">
-      <div class="heading">
-        <h2>Trip {{ trip?.number }}: what came back</h2>
-        <span class="soft"
-          >{{ trip?.returnedFileName }}, {{ trip?.returnedAt ? formatTime(trip.returnedAt) : '' }}</span
-        >
+  <SplitView v-if="detail && detail.ledger" name="return" :panes="PANES">
+    <template #ledger>
+      <div class="left">
+        <div class="heading">
+          <h2>Trip {{ trip?.number }}: what came back</h2>
+          <span class="soft"
+            >{{ trip?.returnedFileName }}, {{ trip?.returnedAt ? formatTime(trip.returnedAt) : '' }}</span
+          >
+        </div>
+        <p v-if="expected.length" class="soft expected">
+          This tool is known to change {{ expected.map(traitLabel).join(', ') }} as well.
+        </p>
+        <div v-if="whole" class="whole" role="status">
+          <span
+            >Everything came back <b>{{ whole.text }}</b>.</span
+          >
+          <el-button v-if="whole.options && !job" size="small" type="primary" @click="readAgain"
+            >Bring it to its size and place</el-button
+          >
+        </div>
+        <LedgerTable
+          v-model:take="take"
+          class="grow"
+          :ledger="detail.ledger"
+          :selected-node="selected"
+          :shown-cell="shownCell"
+          :purpose="purpose"
+          @show="show"
+          @select="select"
+        />
+        <div v-if="detail.returnedMessages.length" class="messages">
+          <MessageList :messages="detail.returnedMessages" />
+        </div>
+        <details v-if="detail.log.length" class="log">
+          <summary>What the stand-in said ({{ detail.log.length }})</summary>
+          <p v-for="(line, index) in detail.log" :key="index">{{ line }}</p>
+        </details>
+        <div class="choice">
+          <p>
+            <b>New version</b> from version {{ trip?.versionNumber }} with
+            <template v-if="take.length"
+              ><b class="takes">{{ take.map(traitLabel).join(', ') }}</b> from the return</template
+            >
+            <template v-else>nothing from the return</template
+            ><template v-if="restored.length"
+              >; {{ restored.map(traitLabel).join(', ') }} kept from the master</template
+            >.
+          </p>
+          <JobProgress v-if="job" :job-id="job" />
+          <template v-else>
+            <el-button type="primary" :disabled="!take.length" @click="reconcile">Reconcile</el-button>
+            <span v-if="trip?.state === 'settled'" class="soft"
+              >Settled as version {{ trip.resultVersionNumber }}; reconciling again adds another.</span
+            >
+          </template>
+        </div>
       </div>
-      <p v-if="expected.length" class="soft expected">
-        This tool is known to change {{ expected.map(traitLabel).join(', ') }} as well.
-      </p>
-      <div v-if="whole" class="whole" role="status">
-        <span
-          >Everything came back <b>{{ whole.text }}</b>.</span
-        >
-        <el-button v-if="whole.options && !job" size="small" type="primary" @click="readAgain"
-          >Bring it to its size and place</el-button
-        >
-      </div>
-      <LedgerTable
-        v-model:take="take"
-        class="grow"
-        :ledger="detail.ledger"
+    </template>
+    <template #views>
+      <ModelViews
+        stacked
+        :master-scene="detail.sentSceneId"
+        :returned-scene="detail.returnedSceneId"
         :selected-node="selected"
-        :shown-cell="shownCell"
-        :purpose="purpose"
-        @show="show"
+        :highlights="highlights"
         @select="select"
       />
-      <div v-if="detail.returnedMessages.length" class="messages">
-        <MessageList :messages="detail.returnedMessages" />
-      </div>
-      <details v-if="detail.log.length" class="log">
-        <summary>What the stand-in said ({{ detail.log.length }})</summary>
-        <p v-for="(line, index) in detail.log" :key="index">{{ line }}</p>
-      </details>
-      <div class="choice">
-        <p>
-          <b>New version</b> from version {{ trip?.versionNumber }} with
-          <template v-if="take.length"
-            ><b class="takes">{{ take.map(traitLabel).join(', ') }}</b> from the return</template
-          >
-          <template v-else>nothing from the return</template
-          ><template v-if="restored.length"
-            >; {{ restored.map(traitLabel).join(', ') }} kept from the master</template
-          >.
-        </p>
-        <JobProgress v-if="job" :job-id="job" />
-        <template v-else>
-          <el-button type="primary" :disabled="!take.length" @click="reconcile">Reconcile</el-button>
-          <span v-if="trip?.state === 'settled'" class="soft"
-            >Settled as version {{ trip.resultVersionNumber }}; reconciling again adds another.</span
-          >
-        </template>
-      </div>
-    </div>
-    <ModelViews
-      stacked
-      :master-scene="detail.sentSceneId"
-      :returned-scene="detail.returnedSceneId"
-      :selected-node="selected"
-      :highlights="highlights"
-      @select="select"
-    />
-  </div>
+    </template>
+  </SplitView>
   <div v-else-if="detail && trip" class="waiting">
     <svg width="220" height="90" viewBox="0 0 220 90" aria-hidden="true">
       <path d="M10 74H210" class="base" />

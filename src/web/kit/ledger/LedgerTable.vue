@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../../../contract/ledger.ts'
 import { FATES, FATE_WORDS, fateOf, type FateDestination } from '../../../core/trips/fate.ts'
 import { forecastText } from '../../../core/trips/forecast-text.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { STATE_WORDS, STATES } from '../../../core/compare/traits/trait.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
+import { useLongList } from '../use-long-list.ts'
 import CellMark from './CellMark.vue'
 import FateMark from './FateMark.vue'
 import StateMark from './StateMark.vue'
@@ -83,14 +84,26 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
   if (!move) return
   event.preventDefault()
   const table = (event.currentTarget as HTMLElement).closest('table')
-  table?.querySelector<HTMLElement>(`[data-cell="${row + move[0]}-${column + move[1]}"]`)?.focus()
+  const next = row + move[0]
+  if (props.ledger.rows[next]) bring(next)
+  void nextTick(() => table?.querySelector<HTMLElement>(`[data-cell="${next}-${column + move[1]}"]`)?.focus())
 }
+const scroller = ref<HTMLElement>()
+const ROW_HEIGHT = 28
+const { shown, above, below, bring } = useLongList(scroller, () => props.ledger.rows.length, ROW_HEIGHT)
+watch(
+  () => props.selectedNode,
+  (node) => {
+    const index = node === null ? -1 : props.ledger.rows.findIndex((row) => nodeOf(row) === node)
+    if (index >= 0) bring(index)
+  },
+)
 </script>
 
 <template>
   <div class="ledger">
-    <div class="scroll">
-      <table>
+    <div ref="scroller" class="scroll">
+      <table :aria-rowcount="ledger.rows.length + 2">
         <thead>
           <tr>
             <th scope="col" class="corner">
@@ -118,9 +131,13 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
           </tr>
         </thead>
         <tbody>
+          <tr v-if="above" :style="{ height: `${above}px` }"></tr>
           <tr
-            v-for="(row, index) in ledger.rows"
+            v-for="{ row, index } in shown.flatMap((at) =>
+              ledger.rows[at] ? [{ row: ledger.rows[at], index: at }] : [],
+            )"
             :key="index"
+            :aria-rowindex="index + 2"
             :class="{ selected: selectedNode !== null && nodeOf(row) === selectedNode }"
           >
             <th scope="row">
@@ -155,6 +172,7 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
               </button>
             </td>
           </tr>
+          <tr v-if="below" :style="{ height: `${below}px` }"></tr>
         </tbody>
         <tfoot>
           <tr>

@@ -1,0 +1,41 @@
+<script setup lang="ts">
+import { GROW_KINDS } from '../../../core/steps/grow-selection.ts'
+import { formatCount } from '../../kit/format.ts'
+import { MODE_WORDS, type useChoosing } from './use-choosing.ts'
+
+/** What a click in the views chooses, and the ruler. */
+const props = defineProps<{ choosing: ReturnType<typeof useChoosing> }>()
+const { mode, chosen, ruling, ruler, distance } = props.choosing
+</script>
+
+<template>
+  <label class="choose">
+    <span class="soft">Choose</span>
+    <el-select v-model="mode" :persistent="false" size="small" aria-label="What a click chooses">
+      <el-option v-for="kind in GROW_KINDS" :key="kind" :label="MODE_WORDS[kind]" :value="kind" />
+    </el-select>
+  </label>
+  <span v-if="chosen" class="soft">{{ formatCount(chosen.faces.length) }} chosen</span>
+  <el-checkbox v-model="ruling" size="small">Ruler</el-checkbox>
+  <span v-if="ruling" class="ruler" aria-live="polite">{{
+    distance ?? (ruler.length ? 'click the second point' : 'click two points')
+  }}</span>
+</template>
+
+<style scoped>
+.choose {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  margin: 0 10px 0 4px;
+  white-space: nowrap;
+}
+.choose :deep(.el-select) {
+  width: 118px;
+}
+.ruler {
+  font-weight: 600;
+  margin-right: 12px;
+  white-space: nowrap;
+}
+</style>

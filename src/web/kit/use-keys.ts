@@ -1,0 +1,31 @@
+import { onBeforeUnmount, onMounted } from 'vue'
+
+const isWriting = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || target.isContentEditable)
+
+const handlers = new Map<string, (() => void)[]>()
+
+/** The one place that listens to keys; whoever came last is asked. Keys that are typed into a field are the field's. */
+function onKeyDown(event: KeyboardEvent): void {
+  if (isWriting(event.target) || event.altKey) return
+  const name = event.ctrlKey || event.metaKey ? `Ctrl+${event.key.toLowerCase()}` : event.key
+  const handler = handlers.get(name)?.at(-1)
+  if (!handler) return
+  if (name.startsWith('Ctrl+')) event.preventDefault()
+  handler()
+}
+
+/** What a key does for as long as the component lives, such as `v`, `?`, `Escape` or `Ctrl+z`. */
+export function onKeyStroke(key: string, handler: () => void): void {
+  onMounted(() => {
+    if (handlers.size === 0) addEventListener('keydown', onKeyDown)
+    handlers.set(key, [...(handlers.get(key) ?? []), handler])
+  })
+  onBeforeUnmount(() => {
+    const left = (handlers.get(key) ?? []).filter((held) => held !== handler)
+    if (left.length) handlers.set(key, left)
+    else handlers.delete(key)
+    if (handlers.size === 0) removeEventListener('keydown', onKeyDown)
+  })
+}
