@@ -34,7 +34,7 @@ export const FOLDERS: readonly Folder[] = [
   core('mesh/cutting', 7),
   core('mesh/subdividing', 7),
   core('mesh/visibility', 7),
-  core('image', 8, ['fflate']),
+  core('image', 8, ['fast-png']),
   core('uv', 8),
   core('surfaces', 9),
   core('formats', 10, ['fflate']),

@@ -43,6 +43,10 @@ function onResized(event: { panes: { size: number }[] }): void {
   min-height: 0;
   transition: none;
 }
+.split-view > .splitpanes__pane > .panel {
+  border: 0;
+  height: 100%;
+}
 .split-view > .splitpanes__splitter {
   width: 1px;
   background: var(--hairline);

@@ -185,8 +185,8 @@ async function keepVersion(): Promise<void> {
 .right {
   display: flex;
   flex-direction: column;
+  height: 100%;
   min-height: 0;
-  border-left: 1px solid var(--hairline);
 }
 .tabs {
   display: flex;

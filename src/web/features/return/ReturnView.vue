@@ -273,14 +273,11 @@ async function reconcile(): Promise<void> {
 </template>
 
 <style scoped>
-.return {
-  grid-template-columns: 704px minmax(0, 1fr);
-}
 .left {
   display: flex;
   flex-direction: column;
+  height: 100%;
   min-height: 0;
-  border-right: 1px solid var(--hairline);
 }
 .heading {
   display: flex;

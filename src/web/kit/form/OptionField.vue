@@ -12,7 +12,7 @@ const props = defineProps<{ option: ValueOption; value: OptionValue; unit?: stri
 const emit = defineEmits<{ set: [value: OptionValue] }>()
 
 /** What stands for none of the choices in a list, whose entries have to have a value. */
-const NO_CHOICE = ''
+const NO_CHOICE = '(none)'
 const choices = computed(() => {
   const { option, value } = props
   if (option.kind === 'choice')
