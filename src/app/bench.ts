@@ -10,6 +10,7 @@ import { growthDistances, weldGrowth } from '../core/mesh/welds/weld-growth.ts'
 import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
 import type { Severity } from '../core/base/messages/catalogue.ts'
 import type { Scene } from '../core/scene/scene.ts'
+import { nodePaths } from '../core/scene/world.ts'
 import type { RecipeStep } from '../core/steps/recipe.ts'
 import { runStep } from '../core/steps/run-steps.ts'
 import { StepRefusal, type StepOutcome } from '../core/steps/step.ts'
@@ -41,6 +42,8 @@ export interface BenchPlaces {
 
 export interface DraftRecord {
   readonly step: RecipeStep
+  /** Paths of the nodes that the step names by id, as they were when it ran: later steps may rename them. */
+  readonly paths: Readonly<Record<string, string>>
   readonly changedCount: number
   readonly of: string
   readonly notes: readonly string[]
@@ -53,6 +56,15 @@ export interface StepPreview {
   readonly warning: string | null
   readonly refusal: string | null
   readonly places: readonly { node: number; element: Places['element']; elements: Uint32Array }[]
+}
+
+function pathsOf(scene: Scene, ids: readonly string[]): Record<string, string> {
+  if (ids.length === 0) return {}
+  const wanted = new Set(ids)
+  const paths = nodePaths(scene)
+  return Object.fromEntries(
+    scene.nodes.flatMap((node, index) => (wanted.has(node.id) ? [[node.id, paths[index]!]] : [])),
+  )
 }
 
 /** Values of a chart; more would only draw the same picture slower. */
@@ -102,9 +114,16 @@ export function createBench(scene: Scene) {
       const made: Scene[] = scenes.slice(0, same + 1)
       const told: DraftRecord[] = records.slice(0, same)
       for (const step of steps.slice(same)) {
-        const done = runStep(made[made.length - 1]!, step, memory.factsOf)
+        const before = made[made.length - 1]!
+        const done = runStep(before, step, memory.factsOf)
         made.push(done.scene)
-        told.push({ step, changedCount: done.changedCount, of: done.of, notes: done.notes })
+        told.push({
+          step,
+          paths: pathsOf(before, step.nodes ?? []),
+          changedCount: done.changedCount,
+          of: done.of,
+          notes: done.notes,
+        })
       }
       scenes.splice(0, scenes.length, ...made)
       records = told

@@ -11,8 +11,12 @@ export const UNITS = [
   { meters: 1, one: 'a metre', many: 'metres' },
 ] as const
 
-export const unitOption = (more: {
+export const unitOption = ({
+  words = 'many',
+  ...more
+}: {
   title: string
+  words?: 'one' | 'many'
   none: string
   spoken?: string
   suggested?: number
@@ -25,7 +29,7 @@ export const unitOption = (more: {
   max: 1e6,
   unit: 'metres',
   place: 'how',
-  usual: UNITS.map(({ meters, many }) => ({ value: meters, title: many })),
+  usual: UNITS.map((unit) => ({ value: unit.meters, title: unit[words] })),
   ...more,
 })
 

@@ -30,16 +30,16 @@ export interface Recipe {
 /**
  * The recipe for models of any kind. Steps on single elements are left out; parts that are known by their ids go by
  * their paths from then on, and a step on a part whose path isn't known is left out, as it would run on all of them.
- * @param pathOf path of a node by its id; null where it is not known.
+ * @param pathOf path of a node by its id when the step at a place ran; null where it is not known.
  */
 export const portableRecipe = (
   recipe: Recipe,
-  pathOf: (node: string) => string | null = () => null,
+  pathOf: (node: string, step: number) => string | null = () => null,
 ): Recipe => ({
   name: recipe.name,
-  steps: recipe.steps.flatMap(({ step, params, parts, nodes, only }) => {
+  steps: recipe.steps.flatMap(({ step, params, parts, nodes, only }, at) => {
     if (only) return []
-    const paths = (nodes ?? []).map(pathOf)
+    const paths = (nodes ?? []).map((node) => pathOf(node, at))
     if (paths.includes(null)) return []
     const limits = [...new Set([...(parts ?? []), ...(paths as string[])])]
     return [{ step, params, ...(parts || nodes ? { parts: limits } : {}) }]

@@ -8,7 +8,7 @@ import { readFbx } from './read-fbx.ts'
 import { writeFbx } from './write-fbx.ts'
 
 const READ_OPTIONS: readonly OptionDescriptor[] = [
-  unitOption({ title: 'One unit is', none: 'as the file says', spoken: 'Unit of the file' }),
+  unitOption({ title: 'One unit is', words: 'one', none: 'as the file says', spoken: 'Unit of the file' }),
   axisOption('upAxis', { title: 'Up is', default: null, none: 'as the file says', place: 'how' }),
   ...CREASE_SCALE_OPTIONS,
   axisOption('frontAxis', { title: 'Front is', default: null, none: 'as the file says', place: 'seldom' }),

@@ -9,7 +9,7 @@ import { readObj } from './read-obj.ts'
 import { writeObj } from './write-obj.ts'
 
 const READ_OPTIONS: readonly OptionDescriptor[] = [
-  unitOption({ title: 'One unit is', none: 'not known', spoken: 'Unit of the file', suggested: 0.01 }),
+  unitOption({ title: 'One unit is', words: 'one', none: 'not known', spoken: 'Unit of the file', suggested: 0.01 }),
   axisOption('upAxis', { title: 'Up is', default: 'y', place: 'how' }),
   choice('partsBy', 'A part is', 'object', [
     ['object', 'object (o)'],

@@ -54,7 +54,7 @@ const stored = shallowRef<SceneInspection | null>(null)
 const inspection = computed(() => draft.inspection.value ?? stored.value)
 const unit = computed(() => inspection.value?.unitMeters ?? null)
 const model = useParts(inspection)
-const { selected, parts, part, names, paths, materials } = model
+const { selected, parts, part, names, materials } = model
 
 // what the model is held against
 const { heldAgainst, limits, base, settings } = useLimits()
@@ -232,7 +232,6 @@ const PANES = [
         :parts="parts"
         :part="part"
         :names="names"
-        :paths="paths"
         :unit-meters="unit"
         :chosen="chosen"
         :shown="findings.shown.value"

@@ -10,8 +10,6 @@ import { formatChange } from '../../kit/format.ts'
 const descriptors = useDescriptors()
 const props = defineProps<{
   records: readonly DraftRecord[]
-  /** Paths of the model's nodes by their ids. */
-  paths: ReadonlyMap<string, string>
   recipes: readonly SavedRecipe[]
   busy: boolean
   nextVersion: number
@@ -36,23 +34,20 @@ const moved = (records: readonly DraftRecord[], from: number, to: number): Recip
 }
 const without = (records: readonly DraftRecord[], at: number): RecipeStep[] =>
   records.filter((_record, index) => index !== at).map((record) => record.step)
-const partsOf = (step: RecipeStep): string[] => [
-  ...(step.parts ?? []),
-  ...(step.nodes ?? []).map((id) => props.paths.get(id) ?? 'one part'),
-]
 const portable = computed(
   () =>
     portableRecipe(
       { name: '', steps: props.records.map((record) => record.step) },
-      (id) => props.paths.get(id) ?? null,
+      (id, at) => props.records[at]?.paths[id] ?? null,
     ).steps,
 )
-const limits = (step: RecipeStep): string =>
-  step.only
-    ? `on ${step.only.reduce((sum, entry) => sum + entry.elements.length, 0).toLocaleString('en-US')} chosen polygons`
-    : step.parts || step.nodes
-      ? `on ${partsOf(step).length === 1 ? partsOf(step)[0]!.split('/').pop()! : `${partsOf(step).length} parts`}`
-      : ''
+function limits({ step, paths }: DraftRecord): string {
+  if (step.only)
+    return `on ${step.only.reduce((sum, entry) => sum + entry.elements.length, 0).toLocaleString('en-US')} chosen polygons`
+  const parts = [...(step.parts ?? []), ...(step.nodes ?? []).map((id) => paths[id] ?? 'one part')]
+  if (parts.length === 0) return ''
+  return `on ${parts.length === 1 ? parts[0]!.split('/').pop()! : `${parts.length} parts`}`
+}
 const parameters = (step: RecipeStep): string =>
   Object.entries(step.params)
     .map(
@@ -80,7 +75,7 @@ const newName = ref('')
         <div class="what">
           <b>{{ descriptors.step(record.step.step)?.title }}</b>
           <span class="soft">
-            {{ formatChange(record.changedCount, record.of) }} {{ limits(record.step)
+            {{ formatChange(record.changedCount, record.of) }} {{ limits(record)
             }}<template v-if="parameters(record.step)">; {{ parameters(record.step) }}</template>
           </span>
         </div>

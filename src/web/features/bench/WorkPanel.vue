@@ -30,7 +30,6 @@ const props = defineProps<{
   parts: readonly PartEntry[]
   part: PartEntry | null
   names: readonly string[]
-  paths: ReadonlyMap<string, string>
   unitMeters: number | null
   chosen: { readonly node: number; readonly faces: Uint32Array } | null
   /** The finding on show. */
@@ -84,7 +83,12 @@ async function askGrowth(): Promise<void> {
   }
 }
 const saveRecipe = (name: string): Promise<void> =>
-  recipes.save(portableRecipe({ name, steps: props.draft.steps.value }, (id) => props.paths.get(id) ?? null))
+  recipes.save(
+    portableRecipe(
+      { name, steps: props.draft.steps.value },
+      (id, at) => props.draft.records.value[at]?.paths[id] ?? null,
+    ),
+  )
 
 /** The version that comes of the draft. */
 async function keepVersion(): Promise<void> {
@@ -170,7 +174,6 @@ async function keepVersion(): Promise<void> {
         :next-version="masterOf(asset).number + 1"
         @steps="(steps) => emit('steps', steps)"
         @keep="keepVersion"
-        :paths="paths"
         @save="saveRecipe"
         @file="recipes.download"
         @take="(recipe) => add(recipe.steps)"

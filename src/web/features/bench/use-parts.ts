@@ -22,11 +22,9 @@ export function useParts(inspection: Ref<SceneInspection | null>) {
   const byNode = computed(() => new Map(parts.value.map((part) => [part.node, part])))
   const part = computed(() => (selected.value === null ? null : (byNode.value.get(selected.value) ?? null)))
   const names = computed(() => nodes.value.map((node) => node.name))
-  /** Paths of nodes by their ids, for steps that are to be used on other models. */
-  const paths = computed(() => new Map(nodes.value.map((node) => [node.id, node.path])))
   const materials = computed(() => {
     const own = part.value?.mesh.materials.map((material) => material.name)
     return (inspection.value?.materials ?? []).filter((material) => !own || own.includes(material.name))
   })
-  return { selected, parts, byNode, part, names, paths, materials }
+  return { selected, parts, byNode, part, names, materials }
 }

@@ -136,6 +136,8 @@ async function bringIn(): Promise<void> {
         <h3>How an {{ format.name }} is meant, where it doesn’t say or says it wrong</h3>
         <OptionsForm
           class="reading"
+          role="group"
+          :aria-label="`How an ${format.name} is meant`"
           :options="format.readOptions"
           :values="valuesOf(format)"
           two

@@ -68,6 +68,11 @@ const parts = computed(() =>
     node.mesh === null ? [] : [{ id: node.id, name: node.name }],
   ),
 )
+/** What a unit or an axis that is left as it is comes to. */
+const ownSpace = computed<OptionValues>(() => ({
+  unitMeters: inspection.value?.unitMeters ?? null,
+  upAxis: inspection.value?.upAxis ?? null,
+}))
 const ledger = computed(() => (props.tripId ? sent.value?.forecast : forecast.value?.forecast) ?? null)
 const contents = computed(() => (props.tripId ? sent.value?.contents : forecast.value?.contents) ?? [])
 const unclean = computed(() => forecast.value?.checks.some((entry) => entry.mustBeClean) ?? false)
@@ -199,7 +204,14 @@ function download(fileId: string): void {
           {{ destination.recipe.steps.length === 1 ? 'step' : 'steps' }})</el-checkbox
         >
         <h2>What travels, as {{ descriptors.format(destination.format)?.name }}</h2>
-        <OptionsForm :key="destinationId" :options="writeOptions" :values="options" folded @set="set">
+        <OptionsForm
+          :key="destinationId"
+          :options="writeOptions"
+          :values="options"
+          :own="ownSpace"
+          folded
+          @set="set"
+        >
           <template #beside>
             <ManyField
               label="Parts"

@@ -24,6 +24,8 @@ const props = defineProps<{
   values: OptionValues
   /** How it is done is said in a line, and unfolded to be changed. */
   folded?: boolean
+  /** What null stands for, where that is known. */
+  own?: OptionValues
   /** Lines stand side by side, two a row. */
   two?: boolean
   /** Every option in the order in which it is described, none folded away. */
@@ -59,7 +61,7 @@ const at = (
 const what = computed(() => (props.plain ? { lines: [], ticks: [] } : at('what')))
 const how = computed(() => at('how'))
 const seldom = computed(() => (props.plain ? { lines: [], ticks: [] } : at('seldom')))
-const summary = computed(() => summaryOf(props.options, props.values))
+const summary = computed(() => summaryOf(props.options, props.values, props.own))
 /** Where something seldom has been set, it is not hidden. */
 const seldomSet = computed(() =>
   props.options.some(

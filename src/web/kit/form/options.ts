@@ -31,8 +31,15 @@ export function titleOf(option: ValueOption, value: OptionValue): string {
 export const setBy = (option: OptionDescriptor): readonly string[] =>
   option.kind === 'preset' ? [...new Set(option.choices.flatMap(({ sets }) => Object.keys(sets)))] : []
 
-/** The values in a line, as far as they are worth saying. */
-export function summaryOf(options: readonly OptionDescriptor[], values: OptionValues): string {
+/**
+ * The values in a line, as far as they are worth saying.
+ * @param own what null stands for, where that is known: the model's own unit, say.
+ */
+export function summaryOf(
+  options: readonly OptionDescriptor[],
+  values: OptionValues,
+  own: OptionValues = {},
+): string {
   const said = options.flatMap((option) => {
     if (!option.said || !applies(option, values)) return []
     if (!hasValue(option)) {
@@ -44,7 +51,7 @@ export function summaryOf(options: readonly OptionDescriptor[], values: OptionVa
       if (at !== null && at === usual && !option.saidAlways) return []
       return [option.said.replace('{value}', at === null ? option.otherwise : option.choices[at]!.title)]
     }
-    const value = values[option.id] ?? null
+    const value = values[option.id] ?? own[option.id] ?? null
     if (value === option.default && !option.saidAlways) return []
     if (option.kind === 'boolean') return value ? [option.said] : []
     return [option.said.replace('{value}', titleOf(option, value))]
