@@ -75,7 +75,9 @@ describe('recipes', () => {
     ((await harness.call('GET', '/recipes')).body as { recipes: SavedRecipe[] }).recipes
   test('are saved without what fits one model only, renamed, put in order, used on another asset, deleted', async () => {
     const steps = [
-      { step: 'to-floor', params: {}, nodes: ['node-1'] },
+      { step: 'to-floor', params: {} },
+      // on every part of another model, where it was meant for one of this: that is not the same step
+      { step: 'set-normals', params: {}, nodes: ['node-1'] },
       { step: 'turn-faces', params: {}, only: [{ node: 'node-1', element: 'faces', elements: [1, 2] }] },
       { step: 'group-under-root', params: { name: 'lantern' } },
     ]

@@ -32,6 +32,7 @@ const choices = computed(() => {
     ...(isOwn ? [{ value, label: titleOf(option, value) }] : []),
   ]
 })
+const chosen = computed(() => (typeof props.value === 'boolean' ? NO_CHOICE : (props.value ?? NO_CHOICE)))
 /** A field that is left empty is what the option is without a word. */
 const orDefault = (value: OptionValue): OptionValue => value ?? props.option.default
 </script>
@@ -40,11 +41,11 @@ const orDefault = (value: OptionValue): OptionValue => value ?? props.option.def
   <ChoiceField
     v-if="choices"
     :label="option.title"
-    :value="(value as string | number | null) ?? NO_CHOICE"
+    :value="chosen"
     :choices="choices"
     :name="option.spoken"
     :disabled="disabled"
-    @choose="(chosen: string | number) => emit('set', chosen === NO_CHOICE ? null : chosen)"
+    @choose="(next: string | number) => emit('set', next === NO_CHOICE ? null : next)"
   />
   <SliderField
     v-else-if="option.kind === 'number' && option.step !== undefined"
