@@ -33,6 +33,7 @@ const choices = computed(() => {
   ]
 })
 const chosen = computed(() => (typeof props.value === 'boolean' ? NO_CHOICE : (props.value ?? NO_CHOICE)))
+const numeric = computed(() => (typeof props.value === 'number' ? props.value : null))
 /** A field that is left empty is what the option is without a word. */
 const orDefault = (value: OptionValue): OptionValue => value ?? props.option.default
 </script>
@@ -60,7 +61,7 @@ const orDefault = (value: OptionValue): OptionValue => value ?? props.option.def
   <NumberField
     v-else-if="option.kind === 'number'"
     :label="option.title"
-    :value="value as number | null"
+    :value="numeric"
     :min="option.min"
     :max="option.max"
     :whole="option.whole"
