@@ -120,10 +120,16 @@ const SHORTCUTS = [
       <span v-if="!jobs.connected" class="soft">reconnecting …</span>
       <el-button type="primary" size="small" @click="chooser?.click()">Bring in a model</el-button>
       <input ref="chooser" type="file" multiple hidden data-test="chooser" @change="onChosen" />
-      <button class="plain tool" :aria-pressed="settings.dark" @click="settings.dark = !settings.dark">
+      <el-button
+        text
+        size="small"
+        class="tool"
+        :aria-pressed="settings.dark"
+        @click="settings.dark = !settings.dark"
+      >
         {{ settings.dark ? 'Light' : 'Dark' }}
-      </button>
-      <button class="plain tool" aria-label="Shortcuts" @click="helpOpen = true">?</button>
+      </el-button>
+      <el-button text size="small" class="tool" aria-label="Shortcuts" @click="helpOpen = true">?</el-button>
     </header>
     <main>
       <RouterView @bring-in="chooser?.click()" />
@@ -146,7 +152,7 @@ const SHORTCUTS = [
           <b>{{ notice.text }}</b>
           <p v-if="notice.advice">{{ notice.advice }}</p>
         </div>
-        <button class="plain" aria-label="Put away" @click="notices.drop(notice.id)">✕</button>
+        <el-button link size="small" aria-label="Put away" @click="notices.drop(notice.id)">✕</el-button>
       </div>
     </div>
   </div>

@@ -154,6 +154,7 @@ export function placeElements(places: CheckElements, place: number): Uint32Array
   return places.elements.subarray(places.placeStarts[place]! * width, end * width)
 }
 
+/** How many places a finding can be stepped through: an edge is two points. */
 export const placeCountOf = (places: CheckElements): number =>
   places.placeStarts
     ? places.placeStarts.length

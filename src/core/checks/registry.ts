@@ -104,4 +104,5 @@ export const CHECKS: readonly CheckDescriptor[] = [
   mapSizes,
 ]
 
+/** The check of an id; null for none. */
 export const checkOf = (id: string): CheckDescriptor | null => CHECKS.find((check) => check.id === id) ?? null

@@ -21,6 +21,7 @@ export interface CheckMemory {
   readonly runs: () => number
 }
 
+/** Answers of checks and facts of meshes, kept between runs as long as what they are about is the very same. */
 export function createCheckMemory(): CheckMemory {
   const identities = new WeakMap<object, number>()
   const facts = new WeakMap<Mesh, MeshFacts>()

@@ -7,6 +7,9 @@ import { IDENTITY_MATRIX } from '../scene/scene.ts'
 /** Boxes agree where no side differs by more than this share of the diagonal. */
 export const PLACE_TOLERANCE = 1e-4
 
+/**
+ * Whether two meshes, the second seen through a matrix, fill the same box within `PLACE_TOLERANCE` of its diagonal.
+ */
 export function boxesAgree(a: Mesh, b: Mesh, matrix: Matrix): boolean {
   const boxA = drawnBounds(a, IDENTITY_MATRIX)
   const boxB = drawnBounds(b, matrix)

@@ -11,6 +11,7 @@ export const UNITS = [
   { meters: 1, one: 'a metre', many: 'metres' },
 ] as const
 
+/** The unit of a file, in metres; null is what `none` says. */
 export const unitOption = ({
   words = 'many',
   ...more
@@ -36,6 +37,7 @@ export const unitOption = ({
 const AXES = ['x', 'y', 'z', '-x', '-y', '-z'] as const
 const axisTitle = (axis: string): string => axis.toUpperCase()
 
+/** An axis that points up or to the front. */
 export const axisOption = (
   id: 'upAxis' | 'frontAxis',
   more: { title: string; default: string | null; none?: string; place?: 'how' | 'seldom'; said?: string },
@@ -55,6 +57,7 @@ export const tick = (
   more: Partial<Pick<OptionDescriptor, 'when' | 'said' | 'spoken'>> = {},
 ): OptionDescriptor => ({ id, title, kind: 'boolean', default: value, place, ...more })
 
+/** One of several values. */
 export const choice = (
   id: string,
   title: string,

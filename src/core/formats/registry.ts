@@ -7,9 +7,11 @@ import { obj } from './obj/obj.ts'
 
 export const FORMATS: readonly FormatDescriptor[] = [obj, fbx]
 
+/** The format of a file by its ending; null where none has it. */
 export const formatOf = (name: string): FormatDescriptor | null =>
   FORMATS.find((format) => format.endings.some((ending) => name.toLowerCase().endsWith(ending))) ?? null
 
+/** The format of an id; null for none. */
 export const formatById = (id: string): FormatDescriptor | null =>
   FORMATS.find((format) => format.id === id) ?? null
 

@@ -3,7 +3,7 @@ import { boundsOf, joinBoxes, type Box } from '../base/math/box.ts'
 import { transformPoints, isIdentity } from '../base/math/matrix.ts'
 import { messagePlace, type Finding, type Severity } from '../base/messages/catalogue.ts'
 import { entryOf, messageText } from '../formats/catalogue.ts'
-import { buildCornerFaces, buildEdges, findHardEdges } from '../mesh/relations/adjacency.ts'
+import { buildCornerFaces, edgesOf, findHardEdges } from '../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { nodePaths, worldMatrices } from '../scene/world.ts'
@@ -88,6 +88,7 @@ function smoothingCounts(mesh: Mesh): { id: number; faces: number }[] {
   return counts.flatMap((faces, bit) => (faces ? [{ id: bit + 1, faces }] : []))
 }
 
+/** What a mesh holds, in numbers; its bounds are in its own space. */
 export function inspectMesh(scene: Scene, mesh: Mesh): MeshInspection {
   const faceCount = faceCountOf(mesh)
   const faces = { '3': 0, '4': 0, n: 0 }
@@ -97,7 +98,7 @@ export function inspectMesh(scene: Scene, mesh: Mesh): MeshInspection {
     else if (size === 4) faces['4']++
     else faces.n++
   }
-  const edges = buildEdges(mesh)
+  const edges = edgesOf(mesh)
   const hard = findHardEdges(mesh, edges, buildCornerFaces(mesh))
   let hardEdges = 0
   for (const flag of hard) hardEdges += flag
@@ -153,6 +154,7 @@ export function inspectMesh(scene: Scene, mesh: Mesh): MeshInspection {
   }
 }
 
+/** What a scene holds, in numbers, with what reading it had to say. */
 export function inspectScene(scene: Scene, findings: readonly Finding[] = []): SceneInspection {
   const paths = nodePaths(scene)
   const worlds = worldMatrices(scene)

@@ -10,6 +10,7 @@ function invert(map: Int32Array, length: number): Int32Array {
   return inverse
 }
 
+/** For carrying from what came back on to the master. */
 export const forwardMap = (correspondence: Correspondence, returned: Mesh): CarryMap => ({
   points: correspondence.pointToReturned,
   sourcePoints: invert(correspondence.pointToReturned, pointCountOf(returned)),
@@ -17,6 +18,7 @@ export const forwardMap = (correspondence: Correspondence, returned: Mesh): Carr
   corners: correspondence.cornerToReturned,
 })
 
+/** For carrying from the master on to what came back. */
 export function backwardMap(correspondence: Correspondence, returned: Mesh): CarryMap {
   const { pieceToMaster } = correspondence
   const faces = invert(correspondence.faceToReturned, faceCountOf(returned))

@@ -22,7 +22,8 @@ function carryTraits(
 }
 
 /**
- * Without 'topology' the master's polygons take the traits. With it the returned polygons become the part's, and traits
+ * Without 'topology' the master's polygons take the traits. With it the returned polygons become the part's, and
+ * traits
  * that are not taken are carried over to them from the master wherever a corner, face or point has its counterpart.
  *
  * @param materialOf returned material to the result's; -1 stays -1.

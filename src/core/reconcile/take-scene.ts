@@ -55,7 +55,8 @@ export function takeAttributes(
 }
 
 /**
- * The result in the returned file's space, its numbers converted so that it stays as large and stands as it did. A unit
+ * The result in the returned file's space, its numbers converted so that it stays as large and stands as it did. A
+ * unit
  * that the returned file doesn't state is no unit to convert to.
  *
  * @param messages gets `reconcile.respaced`.

@@ -15,7 +15,8 @@ const idOf = (kind: string, words: string): string =>
   `${kind}-${createContentHash().text(kind).text(words).digest().slice(0, DIGITS)}`
 
 /**
- * Ids by what a thing is called, each once: those that stand already stay with the first that has them; a copy and what
+ * Ids by what a thing is called, each once: those that stand already stay with the first that has them; a copy and
+ * what
  * is new get one of their own. The same file read twice gets the same ids, and a version stored before there were ids
  * gets the same ones each time it is read.
  */

@@ -199,6 +199,9 @@ export const EMPTY_MESH: Mesh = {
   pointElements: null,
 }
 
+/** Points of a mesh. */
 export const pointCountOf = (mesh: Mesh): number => mesh.points.length / 3
+/** Polygons of a mesh. */
 export const faceCountOf = (mesh: Mesh): number => mesh.faceOffsets.length - 1
+/** Corners of all polygons of a mesh. */
 export const cornerCountOf = (mesh: Mesh): number => mesh.faceVertices.length

@@ -16,6 +16,7 @@ export interface PackedScene {
   readonly arrays: readonly PackedArray[]
 }
 
+/** The name by which an array’s type is stored. */
 export const arrayTypeOf = (array: PackedArray): ArrayType =>
   array instanceof Float64Array
     ? 'f64'
@@ -67,6 +68,7 @@ export function packPlain(data: unknown): PackedScene {
   return { document: pack(data), arrays }
 }
 
+/** A scene as a document and its arrays; the arrays themselves, not copies. */
 export const packScene = (scene: Scene): PackedScene => packPlain(scene)
 
 /** Places of the arrays that a piece of a packed document names, each once. */

@@ -74,6 +74,7 @@ export function spaceMatrix(from: Space, to: Space): number[] {
   return matrix
 }
 
+/** Same axes and hand, and the same unit as far as both say one. */
 export const sameSpace = (a: Space, b: Space): boolean =>
   a.upAxis === b.upAxis &&
   a.frontAxis === b.frontAxis &&

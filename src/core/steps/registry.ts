@@ -87,4 +87,5 @@ export const STEPS: readonly StepDescriptor[] = [
   removeUnusedMaterials,
 ]
 
+/** The step of an id; null for none. */
 export const stepOf = (id: string): StepDescriptor | null => STEPS.find((step) => step.id === id) ?? null

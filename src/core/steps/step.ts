@@ -76,6 +76,7 @@ export interface StepDescriptor {
   readonly run: (context: StepContext) => StepOutcome
 }
 
+/** What a step did: the scene, how many of what it changed, and what there is to say. */
 export const outcome = (
   scene: Scene,
   changedCount: number,

@@ -262,4 +262,5 @@ export function packageFolder(asset: string, destination: Destination, tripNumbe
   return `${fileWord(asset)}/${fileWord(destination.name).toLowerCase()}/trip_${String(tripNumber).padStart(3, '0')}`
 }
 
+/** Name of the ZIP that a folder leaves as. */
 export const packageName = (folder: string): string => `${folder.replaceAll('/', '_')}.zip`

@@ -35,6 +35,7 @@ export function sceneBox(scene: Scene, of: (node: number) => boolean = () => tru
 
 const AXIS_PLACES: Readonly<Record<string, number>> = { x: 0, y: 1, z: 2 }
 
+/** Height along the scene’s up axis of what is drawn, the file’s unit; 0 for nothing. */
 export function heightOf(scene: Scene, box: Box | null = sceneBox(scene)): number {
   if (!box) return 0
   const up = AXIS_PLACES[scene.space.upAxis.slice(-1)]!

@@ -83,6 +83,10 @@ export interface Stretch {
   readonly angle: Float64Array
 }
 
+/**
+ * How much room each face has in the tile beside its share of the surface: 1 is even. Faces without area or UVs have
+ * none.
+ */
 export function measureStretch(facts: MeshFacts, set: UvSet): Stretch {
   const { mesh, faceCount } = facts
   const points = facts.points()

@@ -12,7 +12,7 @@ import { KelboError } from '../../core/base/messages/collector.ts'
 import type { ReadOptions } from '../../core/formats/descriptor.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
 import { isModelName } from '../../core/formats/package/read-package.ts'
-import { prepareSpooledFile, putFile } from '../content/file-store.ts'
+import { keepUpload, prepareSpooledFile, putFile } from '../content/file-store.ts'
 import { sweepUnused } from '../content/sweep.ts'
 import { withUpload } from '../content/uploads.ts'
 import type { JobInputs } from '../jobs/inputs.ts'
@@ -48,6 +48,7 @@ export const assetRoutes =
         const options = checkReadOptions(given as ReadOptions)
         const model = files.find((file) => isModelName(file.name)) ?? files[0]!
         const prepared = await Promise.all(files.map(prepareSpooledFile))
+        await Promise.all(files.map(keepUpload))
         return db.transaction(async (tx) => {
           const fileIds: string[] = []
           for (const file of prepared) fileIds.push(await putFile(tx, file))

@@ -1,9 +1,11 @@
 /** Files as they came in or went out. */
+import { readFile } from 'node:fs/promises'
 import { eq, inArray } from 'drizzle-orm'
 import type { PackageFile } from '../../core/formats/package/package-file.ts'
 import type { Db, Tx } from '../db/connection.ts'
 import { files } from '../db/schema.ts'
 import { getBlob, packMissing, putContents } from './blob-store.ts'
+import { createSpool } from './spool.ts'
 import { hashOf, packContent, packFile, type PackedContent } from './pack-content.ts'
 
 /** An uploaded file, spooled to disk and hashed while it streamed in. */
@@ -74,6 +76,22 @@ export async function getFileRow(db: Db, id: string): Promise<StoredFile | null>
   return row ?? null
 }
 
+/** Files that have just been uploaded, for the worker on this machine that is going to read them. */
+const uploads = createSpool('uploads')
+
+/** Lets a worker on this machine have an uploaded file without asking the database for it. */
+export const keepUpload = ({ hash, path }: SpooledFile): Promise<void> => uploads.link(hash, path)
+
+/** The bytes of a file: those that were just uploaded, where they are still here and are what they should be. */
+async function bytesOfFile(db: Db, { hash, byteLength }: StoredFile): Promise<Uint8Array> {
+  const path = await uploads.find(hash)
+  if (path) {
+    const bytes = await readFile(path).catch(() => null)
+    if (bytes?.length === byteLength && hashOf(bytes) === hash) return bytes
+  }
+  return getBlob(db, hash)
+}
+
 /** Files with their bytes, in the order of the ids. */
 export async function getFiles(db: Db, ids: readonly string[]): Promise<PackageFile[]> {
   const rows = await db
@@ -84,7 +102,7 @@ export async function getFiles(db: Db, ids: readonly string[]): Promise<PackageF
   for (const id of ids) {
     const row = rows.find((candidate) => candidate.id === id)
     if (!row) throw new Error(`no file ${id}`)
-    loaded.push({ name: row.name, bytes: await getBlob(db, row.hash) })
+    loaded.push({ name: row.name, bytes: await bytesOfFile(db, row) })
   }
   return loaded
 }

@@ -1,6 +1,6 @@
 /** Content made ready for the store before any connection is held: hashed, cut into chunks, compressed. */
 import { createHash } from 'node:crypto'
-import { createReadStream } from 'node:fs'
+import { open } from 'node:fs/promises'
 import { promisify } from 'node:util'
 import { deflateRaw, deflateRawSync } from 'node:zlib'
 
@@ -61,32 +61,34 @@ export async function packContent(hash: string, bytes: Uint8Array): Promise<Pack
   return { hash, byteLength: bytes.length, chunks }
 }
 
-/** Packs a file on disk whose hash is known, chunk by chunk. */
+/** Packs a file on disk whose hash is known, a few chunks side by side, so that memory holds no more of it. */
 export async function packFile(hash: string, path: string): Promise<PackedContent> {
-  const chunks: PackedChunk[] = []
-  let byteLength = 0
-  let held: Buffer[] = []
-  let heldBytes = 0
-  const flush = async (): Promise<void> => {
-    if (heldBytes === 0) return
-    const plain = Buffer.concat(held)
-    held = []
-    heldBytes = 0
-    chunks.push(await packChunk(plain))
-  }
-  for await (const piece of createReadStream(path, { highWaterMark: CHUNK_BYTES }) as AsyncIterable<Buffer>) {
-    byteLength += piece.length
-    let rest = piece
-    while (heldBytes + rest.length >= CHUNK_BYTES) {
-      const take = CHUNK_BYTES - heldBytes
-      held.push(rest.subarray(0, take))
-      heldBytes += take
-      rest = rest.subarray(take)
-      await flush()
+  const file = await open(path)
+  try {
+    const { size } = await file.stat()
+    const chunks: PackedChunk[] = new Array<PackedChunk>(Math.ceil(size / CHUNK_BYTES))
+    let next = 0
+    const packSome = async (): Promise<void> => {
+      while (next < chunks.length) {
+        const place = next++
+        const plain = Buffer.allocUnsafe(Math.min(CHUNK_BYTES, size - place * CHUNK_BYTES))
+        let filled = 0
+        while (filled < plain.length) {
+          const { bytesRead } = await file.read(
+            plain,
+            filled,
+            plain.length - filled,
+            place * CHUNK_BYTES + filled,
+          )
+          if (bytesRead === 0) throw new Error(`${path} became shorter while it was read`)
+          filled += bytesRead
+        }
+        chunks[place] = await packChunk(plain)
+      }
     }
-    if (rest.length) held.push(rest)
-    heldBytes += rest.length
+    await Promise.all(Array.from({ length: CHUNKS_AT_ONCE }, packSome))
+    return { hash, byteLength: size, chunks }
+  } finally {
+    await file.close()
   }
-  await flush()
-  return { hash, byteLength, chunks }
 }

@@ -14,7 +14,7 @@ import type { ReadOptions } from '../../core/formats/descriptor.ts'
 import { isModelName } from '../../core/formats/package/read-package.ts'
 import { standInOf } from '../../core/practice/standins/registry.ts'
 import { getVersion } from '../assets/asset-store.ts'
-import { prepareSpooledFile, putFile } from '../content/file-store.ts'
+import { keepUpload, prepareSpooledFile, putFile } from '../content/file-store.ts'
 import { withUpload } from '../content/uploads.ts'
 import { findDestination } from '../destinations/destination-store.ts'
 import type { JobInputs } from '../jobs/inputs.ts'
@@ -90,6 +90,7 @@ export const tripRoutes =
         const ordered =
           model > 0 ? [files[model]!, ...files.filter((_file, index) => index !== model)] : files
         const prepared = await Promise.all(ordered.map(prepareSpooledFile))
+        await Promise.all(ordered.map(keepUpload))
         return db.transaction(async (tx) => {
           const fileIds: string[] = []
           for (const file of prepared) fileIds.push(await putFile(tx, file))

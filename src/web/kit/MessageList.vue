@@ -22,7 +22,9 @@ const shown = computed(() => (open.value ? sorted.value : sorted.value.slice(0, 
       >
     </li>
     <li v-if="sorted.length > 4">
-      <button class="plain more" @click="open = !open">{{ open ? 'Fewer' : `All ${sorted.length}` }}</button>
+      <el-button link size="small" class="more" @click="open = !open">{{
+        open ? 'Fewer' : `All ${sorted.length}`
+      }}</el-button>
     </li>
   </ul>
 </template>

@@ -140,9 +140,9 @@ defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
         data-view="solid"
       ></canvas>
       <span class="label">Solid</span>
-      <button class="plain whole" @click="frame">
+      <el-button size="small" class="whole" @click="frame">
         {{ selectedNode === null ? 'View all' : 'View part' }}
-      </button>
+      </el-button>
       <template v-if="returnedScene && settings.wipe !== null">
         <div
           class="wipe"
@@ -268,7 +268,7 @@ canvas:focus-visible {
   left: 10px;
   top: 10px;
 }
-button.whole {
+.whole {
   position: absolute;
   right: 10px;
   top: 10px;
@@ -279,7 +279,7 @@ button.whole {
   font-size: 11.5px;
   z-index: 1;
 }
-button.whole:hover {
+.whole:hover {
   background: rgb(247 244 237);
 }
 .side {

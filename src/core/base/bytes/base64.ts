@@ -33,6 +33,7 @@ export function decodeBase64(text: string): Uint8Array | null {
   return bytes.slice(0, length)
 }
 
+/** Base64 of bytes, padded. Source: RFC 4648, section 4. */
 export function encodeBase64(bytes: Uint8Array): string {
   const pieces: string[] = []
   for (let at = 0; at < bytes.length; at += 3) {

@@ -17,6 +17,7 @@ export interface ByteWriter {
 const BLOCK_BYTES = 1 << 24
 const MARGIN = 64
 
+/** A file that grows at its end; numbers are little-endian. Blocks are joined once, when it is finished. */
 export function createByteWriter(): ByteWriter {
   const finished: Uint8Array[] = []
   let block = new Uint8Array(1 << 16)

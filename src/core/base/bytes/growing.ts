@@ -8,10 +8,12 @@ export interface GrowingInt32 {
   length: number
 }
 
+/** An empty list of 64-bit numbers with room for `capacity`; it doubles when it is full. */
 export const growingFloat64 = (capacity = 1024): GrowingFloat64 => ({
   array: new Float64Array(capacity),
   length: 0,
 })
+/** An empty list of 32-bit integers with room for `capacity`; it doubles when it is full. */
 export const growingInt32 = (capacity = 1024): GrowingInt32 => ({
   array: new Int32Array(capacity),
   length: 0,
@@ -39,6 +41,7 @@ export function reserveInt32(growing: GrowingInt32, more: number): Int32Array {
   return growing.array
 }
 
+/** Puts a value behind the last. */
 export function pushInt32(growing: GrowingInt32, value: number): void {
   if (growing.length === growing.array.length) reserveInt32(growing, 1)
   growing.array[growing.length++] = value

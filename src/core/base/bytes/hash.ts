@@ -11,6 +11,7 @@ export interface ContentHash {
   digest(): string
 }
 
+/** A hash without anything in it; the order in which things are put in counts. */
 export function createContentHash(): ContentHash {
   let a = 0x243f6a88
   let b = 0x85a308d3

@@ -25,6 +25,7 @@ export interface NumberScan {
   joinedLines: number
 }
 
+/** What `parseNumbers` writes its findings to, used for line after line. */
 export const createNumberScan = (): NumberScan => ({
   found: 0,
   badStart: -1,
@@ -72,7 +73,8 @@ export function asciiText(bytes: Uint8Array, start: number, end: number, limit =
 }
 
 /**
- * Parses numbers parted by blanks (and by one more character, where one is named) from `start` to the end of the line, which a backslash just before it
+ * Parses numbers parted by blanks (and by one more character, where one is named) from `start` to the end of the
+ * line, which a backslash just before it
  * joins with the next.
  *
  * @param end no byte at or after this is read.

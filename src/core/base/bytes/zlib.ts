@@ -20,6 +20,7 @@ export interface ZlibCodec {
 /** Most sums before one could leave 32 bits (RFC 1950, Adler-32). */
 const ADLER_RUN = 5552
 
+/** The sum that ends a zlib stream, unsigned. Source: RFC 1950, section 8.2. */
 export function adler32(bytes: Uint8Array): number {
   let a = 1
   let b = 0

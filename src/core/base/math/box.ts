@@ -26,6 +26,7 @@ export function boundsOf(points: Float64Array): Box | null {
   return { min: [x0, y0, z0], max: [x1, y1, z1] }
 }
 
+/** The least box around both; null is no box. */
 export const joinBoxes = (a: Box | null, b: Box | null): Box | null =>
   !a
     ? b
@@ -36,5 +37,6 @@ export const joinBoxes = (a: Box | null, b: Box | null): Box | null =>
           max: [0, 1, 2].map((k) => Math.max(a.max[k]!, b.max[k]!)) as [number, number, number],
         }
 
+/** Length of the box’s diagonal, in its unit; 0 for no box. */
 export const diagonalOf = (box: Box | null): number =>
   box ? Math.hypot(box.max[0] - box.min[0], box.max[1] - box.min[1], box.max[2] - box.min[2]) : 0

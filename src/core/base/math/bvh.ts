@@ -51,6 +51,7 @@ function sortByKey(keys: Uint32Array): Uint32Array {
   return from
 }
 
+/** A tree of boxes over triangles and polygons, sorted along a Morton curve of 10 bits an axis. */
 export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
   const faceCount = faceOffsets.length - 1
   const box = boundsOf(points)

@@ -1,6 +1,7 @@
 /** 4x4 matrices as 16 numbers, column-major, for column vectors. */
 export type Matrix = readonly number[]
 
+/** a times b, 4 x 4, column-major: b is applied first. */
 export function multiplyMatrices(a: Matrix, b: Matrix): number[] {
   const product = new Array<number>(16)
   for (let column = 0; column < 4; column++)
@@ -12,6 +13,7 @@ export function multiplyMatrices(a: Matrix, b: Matrix): number[] {
   return product
 }
 
+/** To the last bit, without a tolerance. */
 export const isIdentity = (matrix: Matrix): boolean =>
   matrix.every((value, index) => value === (index % 5 === 0 ? 1 : 0))
 

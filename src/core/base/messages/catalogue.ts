@@ -14,6 +14,7 @@ export interface CatalogueEntry {
   readonly advice: string
 }
 
+/** One sentence that Kelbo says about files, with `{name}` for parameters, and what to do about it. */
 export const entry = (severity: Severity, text: string, advice: string): CatalogueEntry => ({
   severity,
   text,

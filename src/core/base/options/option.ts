@@ -83,6 +83,7 @@ export type OptionDescriptor = OptionBase &
 /** Options with a value of their own. */
 export type ValueOption = Exclude<OptionDescriptor, { kind: 'preset' }>
 
+/** The option has a value of its own; a preset only sets those of others. */
 export const hasValue = (option: OptionDescriptor): option is ValueOption => option.kind !== 'preset'
 
 /** All options at what they are where nothing is said. */

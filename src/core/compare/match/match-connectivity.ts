@@ -7,7 +7,7 @@
  * candidates, and of the walks that succeed the one that moves points least is taken, so that a symmetrical
  * piece (a lathe) comes back unturned.
  */
-import { buildCornerFaces, buildEdges, createUnion, type Edges } from '../../mesh/relations/adjacency.ts'
+import { buildCornerFaces, edgesOf, createUnion, type Edges } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 
 const REFINEMENT_ROUNDS = 12
@@ -65,7 +65,7 @@ function pairLoosePoints(forward: Int32Array, backward: Int32Array): Int32Array 
 }
 
 function prepareSide(mesh: Mesh): Side {
-  const edges = buildEdges(mesh)
+  const edges = edgesOf(mesh)
   const cornerFaces = buildCornerFaces(mesh)
   const faces = createUnion(faceCountOf(mesh))
   for (let edge = 0; edge < edges.edgeCount; edge++)

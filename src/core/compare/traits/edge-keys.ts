@@ -1,10 +1,12 @@
 import type { Correspondence } from '../match/correspondence.ts'
 
+/** The two points of an edge’s key, the smaller first. */
 export const edgeEnds = (key: number): [number, number] => {
   const from = Math.floor(key / 67108864)
   return [from, key - from * 67108864]
 }
 
+/** Points of edges by their keys, two an edge. */
 export const edgeArray = (keys: readonly number[]): Uint32Array => Uint32Array.from(keys.flatMap(edgeEnds))
 
 /** Edges and corners in the returned part's numbering, so that both sides show the same places. */
@@ -18,6 +20,7 @@ export function followEdges(edges: Uint32Array, match: Correspondence): Uint32Ar
   return Uint32Array.from(followed)
 }
 
+/** One list behind the other. */
 export const joined = (a: Uint32Array, b: Uint32Array): Uint32Array => Uint32Array.from([...a, ...b])
 
 /** Master point of each returned point, -1 for none. */

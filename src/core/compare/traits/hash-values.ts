@@ -28,6 +28,7 @@ export function canonicalIndices(
   return { indices: renumbered, values: ordered.subarray(0, used * width) }
 }
 
+/** Takes values that corners share into a hash, independent of how a file numbers them. */
 export function addShared(hash: ContentHash, indices: Int32Array, values: Float64Array, width: number): void {
   const canonical = canonicalIndices(indices, values, width)
   hash.numbers(canonical.indices).numbers(canonical.values)

@@ -6,6 +6,7 @@ export interface PairedSets<Named> {
   readonly gained: readonly Named[]
 }
 
+/** Sets of the two sides by name, then by place; what is over is lost or gained. */
 export function pairSets<Named extends { readonly name: string }>(
   master: readonly Named[],
   returned: readonly Named[],

@@ -41,6 +41,7 @@ export const PART_TRAITS: readonly Trait[] = TRAITS.filter(
   (trait) => TRAIT_DESCRIPTORS[trait].scope === 'part',
 )
 
+/** Whether a word is a trait’s id. */
 export const isTrait = (word: string): word is Trait => Object.hasOwn(REGISTRY, word)
 
 /** Every sentence that a comparison may end in. */

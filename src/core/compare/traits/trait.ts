@@ -184,6 +184,7 @@ export const COMMON_NOTES = {
   },
 } as const satisfies Record<string, NoteDescriptor>
 
+/** A comparison’s answer with what is not said left empty. */
 export const compared = (
   state: TraitState,
   note: string,

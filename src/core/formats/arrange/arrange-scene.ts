@@ -148,7 +148,8 @@ function convertSkin(
  * The scene's numbers in another space. `space` of the result says what the numbers then mean.
  *
  * Unit: 'points': points, places and pivots are multiplied; 'roots': roots get a scale; 'metadata': the numbers
- * stay, and the scene goes on saying its own unit; where it has none, a scale goes into the points. Axes: 'points': everything is turned; 'metadata': nothing is.
+ * stay, and the scene goes on saying its own unit; where it has none, a scale goes into the points. Axes: 'points':
+ * everything is turned; 'metadata': nothing is.
  * `scale` makes the model really larger, in the way the unit is treated.
  */
 export function moveToSpace(scene: Scene, target: TargetSpace): Scene {

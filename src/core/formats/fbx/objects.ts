@@ -30,6 +30,10 @@ export const isRoot = (id: string): boolean =>
 
 const NOTHING: readonly Link[] = []
 
+/**
+ * Objects and connections of a file by their ids, those of 6.x by their names. @throws nothing; what makes no sense
+ * becomes a message.
+ */
 export function readGraph(tree: FbxTree, messages: MessageCollector): FbxGraph {
   const objects = new Map<string, FbxObject>()
   for (const list of tree.records)

@@ -53,18 +53,22 @@ export function readTemplates(definitions: FbxRecord | null): Map<string, Map<st
   return templates
 }
 
+/** A record’s properties over those of its template. */
 export const propertiesOf = (
   record: FbxRecord | null,
   template: ReadonlyMap<string, FbxProperty> | null,
 ): PropertyTable => ({ own: readTable(record), template })
 
+/** A property of the record, or else of its template; null for none. */
 export const propertyOf = (table: PropertyTable, name: string): FbxProperty | null =>
   table.own.get(name) ?? table.template?.get(name) ?? null
 
+/** A property’s first number. */
 export function numberProperty(table: PropertyTable, name: string, fallback: number): number {
   return numberValue(propertyOf(table, name)?.values[0]) ?? fallback
 }
 
+/** A property’s first three numbers. */
 export function tripleProperty(table: PropertyTable, name: string, fallback: Triple): Triple {
   const values = propertyOf(table, name)?.values ?? []
   const [x, y, z] = [0, 1, 2].map((axis) => numberValue(values[axis]))

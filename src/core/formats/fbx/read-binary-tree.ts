@@ -16,6 +16,7 @@ const MARK = [...'FBX Binary'].map((letter) => letter.charCodeAt(0))
 const MOST_ARRAY_BYTES = 2 ** 31 - 1
 const MOST_UNPACKED_BYTES = 2 ** 32
 
+/** Whether bytes begin as the binary form does. */
 export const isBinaryFbx = (bytes: Uint8Array): boolean =>
   bytes.length >= 27 && MARK.every((value, at) => bytes[8 + at] === value)
 

@@ -48,6 +48,7 @@ export function readGroups(
   return { names, sets, faceSets }
 }
 
+/** Names of numbered sets as Kelbo writes them beside; null where the text is something else. */
 export function parseGroupNames(text: string): { names: string[]; sets: number[][] } | null {
   try {
     const parsed = JSON.parse(text) as unknown

@@ -15,6 +15,7 @@ export const MAPPINGS: Readonly<Record<string, Mapping>> = {
   AllSame: 'all',
 }
 
+/** A record’s first value as text; empty without one. */
 export const textOf = (record: FbxRecord | null): string => String(record?.values[0] ?? '')
 
 export interface Layer {
@@ -59,6 +60,7 @@ export function overCorners(
   return null
 }
 
+/** Values without a last one that is not whole. */
 export const whole = (values: Float64Array, width: number): Float64Array =>
   values.length % width === 0 ? values : values.slice(0, values.length - (values.length % width))
 

@@ -36,6 +36,7 @@ const SLOT_WORDS: readonly (readonly [RegExp, Slot])[] = [
   // a base that is named alone is its colour; a weight of it is a number and has no map of its own
   [/^base/i, 'baseColor'],
 ]
+/** The slot that a property’s map belongs to, by the last part of its name. */
 export const slotOf = (property: string): Slot => {
   const last = property.split('|').pop() ?? property
   return SLOT_WORDS.find(([pattern]) => pattern.test(last))?.[1] ?? 'decal'
@@ -172,6 +173,7 @@ function readMaps(id: string, context: MaterialContext): MaterialMap[] {
   })
 }
 
+/** A material with every property as it stands; nothing is translated. */
 export function readMaterial(object: FbxObject, context: MaterialContext): Material {
   context.used.add(object.id)
   const model = childOf(object.record, 'ShadingModel')?.values[0]

@@ -76,6 +76,7 @@ export function readPolygons(geometry: FbxRecord, messages: MessageCollector): P
   }
 }
 
+/** Polygons in a list whose last corners are told by negative numbers. */
 export function countEnds(indices: Int32Array): number {
   let ends = 0
   for (let at = 0; at < indices.length; at++) if (indices[at]! < 0) ends++

@@ -184,6 +184,7 @@ export const chainOf = (parts: TransformParts): Required<TransformChain> => ({
   inheritType: INHERITS.indexOf(parts.inherits),
 })
 
+/** The matrix that a node’s chain of translation, pivots, rotations and scale comes to, column-major. */
 export function localMatrix(chain: TransformChain): number[] {
   const order = ROTATION_ORDERS[chain.rotationOrder] ?? 'xyz'
   const post = invertAffine(rotationMatrix(chain.postRotation, 'xyz'))!

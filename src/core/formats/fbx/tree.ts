@@ -26,9 +26,11 @@ export const MOST_DEPTH = 64
 /** Records of one file; an object of a scene takes about thirty. */
 export const MOST_RECORDS = 4000000
 
+/** The first child of a name; null for none. */
 export const childOf = (record: FbxRecord | null | undefined, name: string): FbxRecord | null =>
   record?.children.find((child) => child.name === name) ?? null
 
+/** All children of a name, in order. */
 export const childrenOf = (record: FbxRecord, name: string): FbxRecord[] =>
   record.children.filter((child) => child.name === name)
 

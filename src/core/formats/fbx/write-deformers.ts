@@ -5,6 +5,7 @@ import { IDENTITY_MATRIX } from '../../scene/scene.ts'
 import type { GraphWriter } from './write-graph.ts'
 import { double, int, propertyRow, record } from './write-tree.ts'
 
+/** Puts a mesh’s blend shapes into the graph, in-betweens under one channel. */
 export function writeShapes(mesh: Mesh, geometry: bigint, graph: GraphWriter): void {
   if (mesh.shapes.length === 0) return
   const channels = new Map<string, BlendShape[]>()

@@ -18,6 +18,7 @@ export interface WriteRecord {
   readonly children: readonly WriteRecord[]
 }
 
+/** A record of the tree that is going to be written. */
 export const record = (
   name: string,
   values: readonly WriteValue[] = [],
@@ -27,17 +28,23 @@ export const record = (
   values,
   children,
 })
+/** A value of 64 bits. */
 export const long = (value: number | bigint): TypedValue => ({ kind: 'long', value })
+/** A value of 32 bits. */
 export const int = (value: number): TypedValue => ({ kind: 'int', value })
+/** A 64-bit floating-point value. */
 export const double = (value: number): TypedValue => ({ kind: 'double', value })
 
 const isObject = (value: WriteValue): value is TypedValue | TypedArray =>
   typeof value === 'object' && 'kind' in value
+/** A value that says its own type. */
 export const isTyped = (value: WriteValue): value is TypedValue => isObject(value) && 'value' in value
+/** A list that says its own type. */
 export const isTypedArray = (value: WriteValue): value is TypedArray => isObject(value) && 'values' in value
 
 /** What lies between an object's name and its class in the binary form. */
 export const SEPARATOR = '\u0000\u0001'
+/** Name and kind of an object as the binary form joins them. */
 export const objectTitle = (name: string, kind: string): string => `${name}${SEPARATOR}${kind}`
 
 /** A row of a property table. */
@@ -48,8 +55,10 @@ export const propertyRow = (
   flags: string,
   ...values: WriteValue[]
 ): WriteRecord => record('P', [name, type, label, flags, ...values])
+/** A property row of one number. */
 export const numberRow = (name: string, value: number): WriteRecord =>
   propertyRow(name, 'double', 'Number', '', double(value))
+/** A property row of one integer. */
 export const integerRow = (name: string, value: number): WriteRecord =>
   propertyRow(name, 'int', 'Integer', '', int(value))
 
@@ -68,6 +77,7 @@ const asNumber = (text: string): number | bigint =>
 
 const IS_TEXT = /string|url|xref|blob|datetime|reference|object|compound/i
 
+/** A property row as it was read. */
 export const keptRow = (property: KeptProperty): WriteRecord =>
   propertyRow(
     property.name,

@@ -3,6 +3,7 @@ import { type ColorSet, type Creases, type FaceGroups, type PolyLines } from '..
 
 import { type ObjStatements } from './statements.ts'
 
+/** Rows of `width` numbers at the wanted places, in that order. */
 export function pick(source: Float64Array, wanted: Int32Array, width: number): Float64Array {
   const picked = new Float64Array(wanted.length * width)
   for (let index = 0, at = 0; index < wanted.length; index++)
@@ -11,12 +12,14 @@ export function pick(source: Float64Array, wanted: Int32Array, width: number): F
   return picked
 }
 
+/** 0 to length - 1. */
 export const identity = (length: number): Int32Array => {
   const list = new Int32Array(length)
   for (let index = 0; index < length; index++) list[index] = index
   return list
 }
 
+/** Calls with the number of each corner of a line element. */
 export function eachLineCorner(
   statements: ObjStatements,
   line: number,
@@ -27,6 +30,10 @@ export function eachLineCorner(
   for (let corner = starts.array[line]!; corner < end; corner++) visit(corner)
 }
 
+/**
+ * The line elements of one part over its own points; null for none. Lines with a corner that is not valid are left
+ * out.
+ */
 export function pickLines(
   statements: ObjStatements,
   lines: Int32Array,
@@ -51,6 +58,7 @@ export function pickLines(
   }
 }
 
+/** Fourth numbers of a part’s vertices; null where none says one other than 1. */
 export function pickWeights(statements: ObjStatements, list: Int32Array): Float64Array | null {
   const weights = new Float64Array(list.length)
   let stated = false
@@ -62,6 +70,7 @@ export function pickWeights(statements: ObjStatements, list: Int32Array): Float6
   return stated ? weights : null
 }
 
+/** Vertex colours of a part as one set on points, equal colours once. */
 export function pickColors(statements: ObjStatements, list: Int32Array): ColorSet[] {
   const components = statements.colorComponents
   if (components === 0) return []
@@ -91,6 +100,7 @@ export function pickColors(statements: ObjStatements, list: Int32Array): ColorSe
   ]
 }
 
+/** Groups of a part’s faces with only the names that it uses; null where it has none. */
 export function pickGroups(
   statements: ObjStatements,
   faceSets: Int32Array,

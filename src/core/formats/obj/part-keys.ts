@@ -2,6 +2,7 @@
 import type { PartsBy } from './options.ts'
 import { type ObjStatements } from './statements.ts'
 
+/** Numbers for the parts of a file, by what makes a part; names follow the first thing met. */
 export function createPartKeys(
   statements: ObjStatements,
   by: PartsBy,

@@ -32,8 +32,11 @@ function pathParts(path: string): { parts: string[]; outside: boolean } {
   return { parts, outside }
 }
 
+/** The last part of a path, with slashes of either kind. */
 export const fileNameOf = (path: string): string => path.replace(/\\/g, '/').split('/').pop() ?? path
+/** A file’s name without its last ending. */
 export const stemOf = (path: string): string => fileNameOf(path).replace(/\.[^.]*$/, '')
+/** The folder of a path with its last slash; empty for none. */
 export const folderOf = (path: string): string => {
   const slashed = path.replace(/\\/g, '/')
   return slashed.includes('/') ? slashed.slice(0, slashed.lastIndexOf('/') + 1) : ''

@@ -38,6 +38,7 @@ const COLOR_CHUNKS = {
   ),
 } as const
 
+/** The bytes of a PNG file of 8 bits a channel. */
 export function writePng({ width, height, channels, pixels, colorSpace }: Image8): Uint8Array {
   const encoded = encode({ width, height, channels, depth: 8, data: pixels })
   if (!colorSpace) return encoded

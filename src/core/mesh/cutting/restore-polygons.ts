@@ -29,6 +29,7 @@ export function restorePolygons(mesh: Mesh): { mesh: Mesh; restored: number } {
   return { mesh: { ...replaceFaces(mesh, faces), cutFrom: null }, restored }
 }
 
+/** Corners round several faces that hang together, in their winding; null where the border is not one loop. */
 export function outline(mesh: Mesh, faces: readonly number[]): number[] | null {
   const sides = new Map<string, { corner: number; to: number }>()
   for (const face of faces)

@@ -1,10 +1,4 @@
-import {
-  buildCornerFaces,
-  buildEdges,
-  createUnion,
-  findHardEdges,
-  type Edges,
-} from '../relations/adjacency.ts'
+import { buildCornerFaces, edgesOf, createUnion, findHardEdges, type Edges } from '../relations/adjacency.ts'
 import { computeFaceNormals } from '../relations/face-normals.ts'
 import { cornerCountOf, type CornerNormals, type Mesh } from '../../scene/mesh.ts'
 
@@ -38,7 +32,7 @@ export function hardByAngle(
  * Corners of faces without area get the normal 0 0 0.
  */
 export function computeNormals(mesh: Mesh, bendAngle: number | null): CornerNormals {
-  const edges = buildEdges(mesh)
+  const edges = edgesOf(mesh)
   const cornerFaces = buildCornerFaces(mesh)
   const faceNormals = computeFaceNormals(mesh)
   const hard =

@@ -42,6 +42,10 @@ export interface Rebuild {
 /** Sources without mixing. */
 export const plainSources = (first: Int32Array): Sources => ({ first })
 
+/**
+ * A mesh of other points and polygons with every trait carried along: each new element says which old ones it comes
+ * of and with what weights.
+ */
 export function rebuildMesh(mesh: Mesh, rebuild: Rebuild): Mesh {
   const oldPointCount = mesh.points.length / 3
   const newPointCount = rebuild.pointSources.first.length

@@ -25,6 +25,7 @@ export function turnFlaggedFaces(mesh: Mesh, flags: Uint8Array): Mesh {
   return wound.normals ? { ...wound, normals: negateNormals(wound.normals, turned) } : wound
 }
 
+/** Normals that point the other way on flagged corners; shared values are split where only some of them turn. */
 export function negateNormals(normals: CornerNormals, turned: Uint8Array): CornerNormals {
   const count = normals.values.length / 3
   const opposite = new Map<number, number>()

@@ -65,6 +65,21 @@ export function buildEdges(mesh: Pick<Mesh, 'faceOffsets' | 'faceVertices'>): Ed
   }
 }
 
+type Polygons = Pick<Mesh, 'faceOffsets' | 'faceVertices'>
+const byVertices = new WeakMap<Uint32Array, { readonly faceOffsets: Uint32Array; readonly edges: Edges }>()
+
+/**
+ * What `buildEdges` gives, once for meshes of the same polygons, whatever their points and traits: inspection,
+ * comparison, matching and checks all ask for it. Nobody may change the arrays.
+ */
+export function edgesOf({ faceOffsets, faceVertices }: Polygons): Edges {
+  const known = byVertices.get(faceVertices)
+  if (known?.faceOffsets === faceOffsets) return known.edges
+  const edges = buildEdges({ faceOffsets, faceVertices })
+  byVertices.set(faceVertices, { faceOffsets, edges })
+  return edges
+}
+
 /** cornerCount; the face of each corner. */
 export function buildCornerFaces(mesh: Mesh): Uint32Array {
   const cornerFaces = new Uint32Array(cornerCountOf(mesh))

@@ -16,6 +16,7 @@ export interface BorderLoops {
   readonly pointLoops: Int32Array
 }
 
+/** The borders of a mesh as loops: edges with one face, hanging together over shared points. */
 export function findBorderLoops(facts: MeshFacts): BorderLoops {
   const { edgePoints } = facts.edges()
   const edges = borderEdges(facts)

@@ -2,7 +2,7 @@
 import { boundsOf, diagonalOf, type Box } from '../../base/math/box.ts'
 import {
   buildCornerFaces,
-  buildEdges,
+  edgesOf,
   buildPointCorners,
   createUnion,
   findHardEdges,
@@ -50,6 +50,7 @@ export function once<Value>(compute: () => Value): () => Value {
   return () => (held ??= { value: compute() }).value
 }
 
+/** Facts of a mesh, each worked out when it is first asked for. */
 export function createMeshFacts(mesh: Mesh): MeshFacts {
   const brokenPoints = once(() => {
     const broken: number[] = []
@@ -66,7 +67,7 @@ export function createMeshFacts(mesh: Mesh): MeshFacts {
         if (!Number.isFinite(sound[3 * point + axis]!)) sound[3 * point + axis] = 0
     return sound
   })
-  const edges = once(() => buildEdges(mesh))
+  const edges = once(() => edgesOf(mesh))
   const cornerFaces = once(() => buildCornerFaces(mesh))
   const faceNormals = once(() => computeFaceNormals(mesh, points()))
   const bounds = once(() => boundsOf(points()))
@@ -126,6 +127,7 @@ function findPieces(mesh: Mesh): FacePieces {
 export const nextCorner = (mesh: Mesh, face: number, corner: number): number =>
   corner + 1 < mesh.faceOffsets[face + 1]! ? corner + 1 : mesh.faceOffsets[face]!
 
+/** The corner before a corner of a face, round its end. */
 export const previousCorner = (mesh: Mesh, face: number, corner: number): number =>
   corner > mesh.faceOffsets[face]! ? corner - 1 : mesh.faceOffsets[face + 1]! - 1
 

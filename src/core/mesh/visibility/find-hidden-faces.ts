@@ -34,7 +34,8 @@ function spherePoints(count: number): Float64Array {
 
 /**
  * What is nearest along an axis is seen. From the middle of every other face rays look outwards, first straight
- * off its front and back, then in 40 directions: a face from which no ray leaves the model is hidden. A face that can be seen only through a gap narrower
+ * off its front and back, then in 40 directions: a face from which no ray leaves the model is hidden. A face that can
+ * be seen only through a gap narrower
  * than the directions lie apart may be taken for hidden.
  */
 export function findHiddenFaces(parts: readonly { facts: MeshFacts; world: Matrix }[]): HiddenFaces {

@@ -53,5 +53,6 @@ export function partSides(facts: MeshFacts): Mesh {
   return splitPoints(mesh, faceVertices, Int32Array.from(sources))
 }
 
+/** Edges on which more than two sides of faces lie. */
 export const overfull = (facts: MeshFacts): number =>
   facts.edges().edgeSides.reduce((sum, sides) => sum + (sides > 2 ? 1 : 0), 0)

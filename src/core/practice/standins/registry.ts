@@ -13,6 +13,7 @@ import type { StandInDescriptor, StandInResult } from './standin.ts'
 
 export const STAND_INS: readonly StandInDescriptor[] = [sculptor, modeller, engine]
 
+/** The stand-in of an id; null for none. */
 export const standInOf = (id: string): StandInDescriptor | null =>
   STAND_INS.find((standIn) => standIn.id === id) ?? null
 

@@ -18,5 +18,6 @@ export const DESTINATIONS: readonly Destination[] = [
   posing,
 ]
 
+/** The destination that ships under an id; null for none. */
 export const destinationOf = (id: string): Destination | null =>
   DESTINATIONS.find((destination) => destination.id === id) ?? null

@@ -80,30 +80,33 @@ const newName = ref('')
           </span>
         </div>
         <div class="handles">
-          <button
-            class="plain"
+          <el-button
+            link
+            size="small"
             :disabled="busy || at === 0"
             aria-label="Earlier"
             @click="emit('steps', moved(records, at, at - 1))"
           >
             ↑
-          </button>
-          <button
-            class="plain"
+          </el-button>
+          <el-button
+            link
+            size="small"
             :disabled="busy || at === records.length - 1"
             aria-label="Later"
             @click="emit('steps', moved(records, at, at + 1))"
           >
             ↓
-          </button>
-          <button
-            class="plain"
+          </el-button>
+          <el-button
+            link
+            size="small"
             :disabled="busy"
             aria-label="Take this step back"
             @click="emit('steps', without(records, at))"
           >
             ✕
-          </button>
+          </el-button>
         </div>
       </li>
     </ol>
@@ -151,22 +154,26 @@ const newName = ref('')
           </div>
           <div class="handles">
             <el-button size="small" text :disabled="busy" @click="emit('take', recipe)">Use</el-button>
-            <button
-              class="plain"
+            <el-button
+              link
+              size="small"
               aria-label="Save as a file for the command line"
               title="As a file for the command line"
               @click="emit('file', recipe)"
             >
               ⤓
-            </button>
-            <button
-              class="plain"
+            </el-button>
+            <el-button
+              link
+              size="small"
               aria-label="Rename"
               @click="((renaming = recipe.id), (newName = recipe.name))"
             >
               ✎
-            </button>
-            <button class="plain" aria-label="Delete this recipe" @click="emit('drop', recipe)">✕</button>
+            </el-button>
+            <el-button link size="small" aria-label="Delete this recipe" @click="emit('drop', recipe)"
+              >✕</el-button
+            >
           </div>
         </template>
       </li>
@@ -217,12 +224,15 @@ li {
   gap: 2px;
   align-items: flex-start;
 }
-.handles button.plain {
+.handles .el-button {
   width: 20px;
   text-align: center;
   color: var(--ink-soft);
 }
-.handles button:disabled {
+.handles .el-button + .el-button {
+  margin-left: 0;
+}
+.handles .el-button.is-disabled {
   opacity: 0.35;
   cursor: default;
 }

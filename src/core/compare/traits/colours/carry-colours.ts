@@ -2,6 +2,10 @@ import { carryIndexed, carrySets } from '../carry-values.ts'
 import { type ColorSet, type Mesh } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
+/**
+ * The target with the source’s colour sets, on points or corners as they were; elements without counterpart keep
+ * theirs.
+ */
 export function carryColours(target: Mesh, source: Mesh, map: CarryMap, ontoMaster: boolean): Mesh {
   const all = (of: ColorSet): Int32Array =>
     of.indices.length

@@ -6,9 +6,13 @@ import { compared, NOTHING, type TraitComparison } from '../trait.ts'
 /** Colours are 8-bit in many programs; half a step of that would hide real changes, so text noise only. */
 export const COLOUR_TOLERANCE = 1e-5
 
+/**
+ * Place among a set’s values of a point’s or corner’s colour; sets without indices have one an element, in order.
+ */
 export const colorIndex = (set: ColorSet, element: number): number =>
   set.indices.length ? set.indices[element]! : element
 
+/** Colour sets by name; values are the same within `COLOUR_TOLERANCE`, absolute. */
 export function compareColours(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   const totalOf = (set: ColorSet): number =>
     set.per === 'points' ? pointCountOf(master) : cornerCountOf(master)
@@ -50,6 +54,7 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
     : compared('same', 'same', common)
 }
 
+/** Elements of one set whose colours differ, and the largest deviation of a component. */
 export function compareColourSet(a: ColorSet, b: ColorSet, match: Correspondence) {
   const map = a.per === 'points' ? match.pointToReturned : match.cornerToReturned
   const changed: number[] = []

@@ -2,6 +2,9 @@ import { type Mesh } from '../../../scene/mesh.ts'
 import { edgeKey } from '../../../mesh/relations/adjacency.ts'
 import type { CarryMap } from '../trait.ts'
 
+/**
+ * The target with the source’s creases and scheme of subdivision; where points were welded the sharper one stays.
+ */
 export function carryCreases(target: Mesh, source: Mesh, map: CarryMap): Mesh {
   const from = source.creases
   if (!from) return { ...target, creases: null, subdivision: source.subdivision }

@@ -20,6 +20,9 @@ export function sharpnessMap(mesh: Mesh): Map<number, number> {
 /** Sharpness is text or a 32-bit float in files. */
 export const SHARPNESS_TOLERANCE = 1e-4
 
+/**
+ * Creased edges and corners by their points, sharpness within `SHARPNESS_TOLERANCE`, absolute, and the scheme of subdivision.
+ */
 export function compareCreases(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   const from = sharpnessMap(master)
   const to = sharpnessMap(returned)

@@ -1,5 +1,6 @@
 import type { Mesh } from '../../../scene/mesh.ts'
 
+/** Creases as sorted rows of numbers, so that the order in a file doesn’t matter. */
 export function creaseLines(mesh: Mesh): number[][] {
   if (!mesh.creases) return []
   const { edgePoints, edgeSharpness, cornerPoints, cornerSharpness } = mesh.creases

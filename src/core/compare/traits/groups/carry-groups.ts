@@ -1,6 +1,7 @@
 import { type FaceGroups, type Mesh } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
+/** The target with the source’s face groups; faces without counterpart stay in their own. */
 export function carryGroups(target: Mesh, source: Mesh, map: CarryMap): Mesh {
   const names: string[] = []
   const sets: number[][] = []

@@ -3,6 +3,7 @@ import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { compared, NOTHING, type TraitComparison } from '../trait.ts'
 import { compareByFace } from '../compare-by-face.ts'
 
+/** The names of a face’s groups as one text, sorted; null for a face in none. */
 export const groupTextOf =
   (mesh: Mesh) =>
   (face: number): string | null => {
@@ -15,6 +16,7 @@ export const groupTextOf =
           .join(' ')
   }
 
+/** Face groups by the names that each polygon is under; a new name for the same polygons is told as such. */
 export function compareGroups(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   const total = faceCountOf(master)
   const names = new Set(master.groups?.names ?? [])

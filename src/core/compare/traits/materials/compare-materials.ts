@@ -5,6 +5,7 @@ import { usedMaterials } from './used-materials.ts'
 import { compared, NOTHING, type TraitComparison } from '../trait.ts'
 import { compareByFace } from '../compare-by-face.ts'
 
+/** The name of a face’s material; null for none. */
 export const materialNameOf =
   (scene: Scene, mesh: Mesh) =>
   (face: number): string | null => {
@@ -12,6 +13,7 @@ export const materialNameOf =
     return material < 0 ? null : scene.materials[material]!.name
   }
 
+/** Which material each polygon is made of, by name; new names for the same polygons are told as such. */
 export function compareMaterials(
   masterScene: Scene,
   master: Mesh,

@@ -1,6 +1,7 @@
 import { type Mesh } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
+/** The target with the source’s smoothing in the source’s own form: groups by polygon or hard edges. */
 export function carrySmoothing(target: Mesh, source: Mesh, map: CarryMap): Mesh {
   const from = source.smoothing
   const own = target.smoothing

@@ -1,7 +1,7 @@
 import { edgeEnds, edgeArray, followEdges, joined, invertMap } from '../edge-keys.ts'
 /** Smoothing and creases: what lies on edges. */
 import type { Correspondence } from '../../match/correspondence.ts'
-import { buildCornerFaces, buildEdges, edgeKey, findHardEdges } from '../../../mesh/relations/adjacency.ts'
+import { buildCornerFaces, edgesOf, edgeKey, findHardEdges } from '../../../mesh/relations/adjacency.ts'
 import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { compared, NOTHING, type TraitComparison } from '../trait.ts'
 
@@ -9,7 +9,7 @@ import { compared, NOTHING, type TraitComparison } from '../trait.ts'
 export function hardEdgeKeys(mesh: Mesh): Set<number> {
   const keys = new Set<number>()
   if (!mesh.smoothing) return keys
-  const edges = buildEdges(mesh)
+  const edges = edgesOf(mesh)
   const hard = findHardEdges(mesh, edges, buildCornerFaces(mesh))
   for (let edge = 0; edge < edges.edgeCount; edge++)
     if (hard[edge]) keys.add(edgeKey(edges.edgePoints[2 * edge]!, edges.edgePoints[2 * edge + 1]!))
@@ -40,6 +40,7 @@ function isSameForm(master: Mesh, returned: Mesh, match: Correspondence): boolea
   )
 }
 
+/** Which edges are hard, whatever form says so; the form itself is told where it alone differs. */
 export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   if (!master.smoothing) return returned.smoothing ? compared('gained', 'gained') : NOTHING
   // the same groups on the same polygons: which edges are hard need not be worked out to say so
