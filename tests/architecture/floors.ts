@@ -19,6 +19,7 @@ const core = (folder: string, floor: number, packages: readonly string[] = []): 
 
 export const FOLDERS: readonly Folder[] = [
   core('base/bytes', 0, ['fflate']),
+  core('base/remembering', 0, []),
   core('base/math', 1),
   core('base/messages', 1),
   core('base/options', 1),

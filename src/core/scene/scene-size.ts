@@ -1,6 +1,6 @@
 /** How large a scene is in its world. */
 import { boundsOf, joinBoxes, type Box } from '../base/math/box.ts'
-import { remember } from '../base/remember.ts'
+import { remember } from '../base/remembering/remember.ts'
 import { isIdentity, transformPoints } from '../base/math/matrix.ts'
 import { worldMatrices } from './world.ts'
 import type { Scene } from './scene.ts'

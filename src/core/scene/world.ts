@@ -1,5 +1,5 @@
 import { multiplyMatrices, type Matrix } from '../base/math/matrix.ts'
-import { remember } from '../base/remember.ts'
+import { remember } from '../base/remembering/remember.ts'
 import type { Scene, SceneNode } from './scene.ts'
 
 // worked out once a list of nodes: on its way through a delivery a version was climbed through 27 times

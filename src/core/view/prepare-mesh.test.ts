@@ -101,7 +101,7 @@ test('buffers hold every polygon once, in runs of one material', () => {
     const triangles = drawn.pieces.flatMap((piece) => [...piece.triangleFaces])
     expect(triangles).toHaveLength(2 * faceCountOf(mesh))
     expect(new Set(triangles).size).toBe(faceCountOf(mesh))
-    expect(drawn.edges.length / 2).toBe(buildEdges(mesh).edgeCount)
+    expect(drawn.edges().length / 2).toBe(buildEdges(mesh).edgeCount)
     for (const piece of drawn.pieces)
       for (const run of piece.runs)
         for (let at = run.start; at < run.start + run.size; at += 3)

@@ -2,6 +2,7 @@
 import { transformNormals, transformPoints, isIdentity, type Matrix } from '../base/math/matrix.ts'
 import { computeNormals } from '../mesh/normals/compute-normals.ts'
 import { buildEdges } from '../mesh/relations/adjacency.ts'
+import { once } from '../base/remembering/once.ts'
 import { computeFaceNormals } from '../mesh/relations/face-normals.ts'
 import { triangulateFace } from '../mesh/triangles/triangulate-face.ts'
 import { faceCountOf, type Mesh } from '../scene/mesh.ts'
@@ -30,12 +31,12 @@ export interface DrawMesh {
   readonly pieces: readonly DrawPiece[]
   /** 3 x pointCount, relative to the origin. */
   readonly pointPositions: Float32Array
-  /** 2 x edgeCount; the polygons' own edges. */
-  readonly edges: Uint32Array
+  /** 2 x edgeCount; the polygons' own edges. Worked out when they are first asked for. */
+  readonly edges: () => Uint32Array
   /** 2 x uvCount of the first UV set; empty without one. */
   readonly uvPositions: Float32Array
-  /** 2 x line count; pairs of UVs along the polygons' edges. */
-  readonly uvLines: Uint32Array
+  /** 2 x line count; pairs of UVs along the polygons' edges. Worked out when they are first asked for. */
+  readonly uvLines: () => Uint32Array
 }
 
 /**
@@ -70,9 +71,10 @@ export function prepareMesh(mesh: Mesh, world: Matrix, origin: readonly [number,
   return {
     pieces,
     pointPositions,
-    edges: buildEdges(placed).edgePoints,
+    // half of all the time for a million quads, and of those they are drawn only where one is selected
+    edges: once(() => buildEdges(placed).edgePoints),
     uvPositions: uvSet ? Float32Array.from(uvSet.values) : new Float32Array(0),
-    uvLines: uvSet ? uvEdges(placed, uvSet.indices) : new Uint32Array(0),
+    uvLines: once(() => (uvSet ? uvEdges(placed, uvSet.indices) : new Uint32Array(0))),
   }
 }
 

@@ -108,18 +108,18 @@ export function buildEdgeLines(
   let edgeLength = 0
   for (const { drawn } of parts) {
     pointLength += drawn.pointPositions.length
-    edgeLength += drawn.edges.length
+    edgeLength += drawn.edges().length
   }
   if (edgeLength === 0) return null
   const [only] = parts.length === 1 ? parts : []
   const positions = only ? only.drawn.pointPositions : new Float32Array(pointLength)
-  const edges = only ? only.drawn.edges : new Uint32Array(edgeLength)
+  const edges = only ? only.drawn.edges() : new Uint32Array(edgeLength)
   if (!only) {
     let point = 0
     let edge = 0
     for (const { drawn } of parts) {
       positions.set(drawn.pointPositions, point)
-      for (const end of drawn.edges) edges[edge++] = end + point / 3
+      for (const end of drawn.edges()) edges[edge++] = end + point / 3
       point += drawn.pointPositions.length
     }
   }

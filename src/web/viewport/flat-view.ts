@@ -15,15 +15,16 @@ const MOST_UV_LINES = 4000000
 /** The parts' UV lines as one drawing, as many parts as are worth looking at together. */
 function joinLines(parts: readonly LoadedPart[]): { positions: Float32Array; lines: Uint32Array } {
   const [only] = parts.length === 1 ? parts : []
-  if (only) return { positions: only.drawn.uvPositions, lines: only.drawn.uvLines }
+  if (only) return { positions: only.drawn.uvPositions, lines: only.drawn.uvLines() }
   let uvLength = 0
   let lineLength = 0
   const taken: LoadedPart[] = []
   for (const part of parts) {
-    if (lineLength + part.drawn.uvLines.length > MOST_UV_LINES) break
+    const { length } = part.drawn.uvLines()
+    if (lineLength + length > MOST_UV_LINES) break
     taken.push(part)
     uvLength += part.drawn.uvPositions.length
-    lineLength += part.drawn.uvLines.length
+    lineLength += length
   }
   const positions = new Float32Array(uvLength)
   const lines = new Uint32Array(lineLength)
@@ -31,7 +32,7 @@ function joinLines(parts: readonly LoadedPart[]): { positions: Float32Array; lin
   let line = 0
   for (const { drawn } of taken) {
     positions.set(drawn.uvPositions, uv)
-    for (const end of drawn.uvLines) lines[line++] = end + uv / 2
+    for (const end of drawn.uvLines()) lines[line++] = end + uv / 2
     uv += drawn.uvPositions.length
   }
   return { positions, lines }
@@ -145,7 +146,8 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     addGrid(parts)
     // islands of several materials lie over each other: faint, until one part is chosen
     const alone = state.selectedNode !== null
-    const islands = joinLines(parts)
+    // so many lines would only be a grey field
+    const islands = joinLines(alone ? parts : parts.filter((part) => !part.isDense))
     add('lines', islands.positions, islands.lines, {
       color: alone ? 0x063f47 : 0x1d1f24,
       opacity: alone ? 0.85 : 0.22,

@@ -168,7 +168,7 @@ export function createModel(outline: Scene, bounds: Box | null): LoadedModel {
       const drawn = new THREE.Group()
       const own = part.drawn.pieces.map((piece) => buildBatch([{ part, piece }], materials))
       for (const { solid } of own) drawn.add(solid)
-      const lines = buildEdgeLines([part], lineMaterial)
+      const lines = part.isDense ? null : buildEdgeLines([part], lineMaterial)
       if (lines) {
         lines.userData.isEdges = true
         drawn.add(lines)

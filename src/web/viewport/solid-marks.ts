@@ -93,7 +93,7 @@ export function addMarks(
   const part = state.selectedNode === null ? null : model.partOf(state.selectedNode)
   if (!part) return
   if (state.highlights.length === 0 && (!part.isDense || state.settings.edges)) {
-    const edges = onPoints(part, part.drawn.edges)
+    const edges = onPoints(part, part.drawn.edges())
     if (edges)
       add(
         new THREE.LineSegments(

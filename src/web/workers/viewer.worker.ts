@@ -97,7 +97,7 @@ async function load(slot: Slot, source: string | Scene | null): Promise<void> {
 function edgeLengths(node: number): Float64Array | null {
   const part = state.models.master?.partOf(node)
   if (!part) return null
-  const { edges } = part.drawn
+  const edges = part.drawn.edges()
   const { points } = part.mesh
   const lengths = new Float64Array(edges.length / 2)
   for (let edge = 0; edge < lengths.length; edge++) {

@@ -21,10 +21,7 @@ import {
 import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
 
-/**
- * Parses the bytes of an OBJ file. Indices are not checked here; lines that make no sense become messages and are
- * left out.
- */
+/** Parses the bytes of an OBJ file. Indices are not checked here; lines that make no sense are left out and told. */
 export function readObjStatements(bytes: Uint8Array, messages: MessageCollector): ObjStatements {
   // Room for what a file of this length may hold: pages that are never touched cost nothing, and lists that
   // don't grow are not copied (a quarter of a second on a million quads).

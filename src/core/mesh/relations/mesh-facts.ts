@@ -1,3 +1,4 @@
+import { once } from '../../base/remembering/once.ts'
 /** What checks and steps ask of a mesh again and again, computed once each when first asked for. */
 import { boundsOf, diagonalOf, type Box } from '../../base/math/box.ts'
 import {
@@ -42,12 +43,6 @@ export interface MeshFacts {
   readonly pieces: () => FacePieces
   readonly bounds: () => Box | null
   readonly diagonal: () => number
-}
-
-/** Computes at most once. */
-export function once<Value>(compute: () => Value): () => Value {
-  let held: { value: Value } | null = null
-  return () => (held ??= { value: compute() }).value
 }
 
 /** Facts of a mesh, each worked out when it is first asked for. */
