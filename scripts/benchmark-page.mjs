@@ -113,6 +113,9 @@ async function fromDrop(browser, address, path) {
   await page.mouse.up()
   await page.waitForTimeout(2000)
   const { longest, pauses } = await page.evaluate(() => window.kelboBeats)
+  // the checks, which begin with the picture, are over
+  await page.locator('.findings, .ask button').first().waitFor({ timeout: 600000 })
+  await page.waitForTimeout(500)
   const picture = await pictureTime(page)
   await page.close()
   return { imported, drawn, longest, pauses, picture }
