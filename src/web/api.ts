@@ -62,6 +62,9 @@ const json = (method: string, body: unknown): RequestInit => ({
   body: JSON.stringify(body),
 })
 
+/** Milliseconds between two words on progress: each is painted, where painting may be done by the processor. */
+const TELL_EVERY = 400
+
 /** Sends files with progress, which fetch can't tell. */
 function upload(
   path: string,
@@ -75,7 +78,13 @@ function upload(
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest()
     request.open('POST', `/api${path}`)
-    request.upload.onprogress = (event) => event.lengthComputable && progress(event.loaded / event.total)
+    let told = 0
+    request.upload.onprogress = (event) => {
+      const now = performance.now()
+      if (!event.lengthComputable || now - told < TELL_EVERY) return
+      told = now
+      progress(event.loaded / event.total)
+    }
     request.onerror = () => reject(new ApiError(unreachable))
     request.onload = () => {
       let body: unknown = null

@@ -237,7 +237,13 @@ li {
   cursor: default;
 }
 .buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
   margin-top: 10px;
+}
+.buttons :deep(.el-button) {
+  margin-left: 0;
 }
 .naming {
   display: flex;

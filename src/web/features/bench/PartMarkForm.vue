@@ -54,6 +54,8 @@ const emit = defineEmits<{ change: [change: { role?: PartRole; label?: PartLabel
 .labels {
   display: flex;
   gap: 5px;
+  /* room for the line round the chosen one */
+  padding: 3px;
 }
 .labels button {
   width: 22px;
