@@ -15,6 +15,7 @@ import {
   ElRadioButton,
   ElRadioGroup,
   ElSelect,
+  ElSelectV2,
   ElSlider,
 } from 'element-plus'
 import type { App } from 'vue'
@@ -35,6 +36,7 @@ const COMPONENTS = [
   ElRadioButton,
   ElRadioGroup,
   ElSelect,
+  ElSelectV2,
   ElSlider,
 ] as const
 

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, ref } from 'vue'
+import { computed, markRaw, ref } from 'vue'
 import { jobSchema, type JobDocument } from '../../contract/api.ts'
 import { api, ApiError } from '../api.ts'
 
@@ -10,7 +10,9 @@ export const useJobs = defineStore('jobs', () => {
   const waiting = new Map<string, ((job: JobDocument) => void)[]>()
   const over = (job: JobDocument): boolean => !['queued', 'running'].includes(job.state)
 
-  function take(job: JobDocument): void {
+  function take(news: JobDocument): void {
+    // what a job made may be a ledger of thousands of parts, which never changes
+    const job = markRaw(news)
     const place = jobs.value.findIndex((known) => known.id === job.id)
     // events may overtake each other; what is over stays over
     if (place >= 0 && over(jobs.value[place]!) && !over(job)) return

@@ -80,6 +80,13 @@ const open = (key: string): void => {
   if (!next.delete(key)) next.add(key)
   opened.value = next
 }
+/** Findings of a check that are listed at first; thousands of lines would hold the page up. */
+const MOST_LISTED = 60
+const more = ref<ReadonlyMap<string, number>>(new Map())
+const mostOf = (key: string): number => more.value.get(key) ?? MOST_LISTED
+const listMore = (key: string): void => {
+  more.value = new Map(more.value).set(key, mostOf(key) + 5 * MOST_LISTED)
+}
 const detail = computed(() => props.findings.find((finding) => finding.index === props.shown?.index) ?? null)
 const detailCheck = computed(() => (detail.value ? descriptors.check(detail.value.check) : null))
 
@@ -175,7 +182,7 @@ watch(
         </div>
         <template v-if="isOpen(group.key, group.findings.length)">
           <div
-            v-for="finding in group.findings"
+            v-for="finding in group.findings.slice(0, mostOf(group.key))"
             :key="finding.index"
             class="row one"
             :class="{ shown: shown?.index === finding.index }"
@@ -198,6 +205,14 @@ watch(
               >Mend</el-button
             >
           </div>
+          <el-button
+            v-if="group.findings.length > mostOf(group.key)"
+            size="small"
+            link
+            class="more"
+            @click="listMore(group.key)"
+            >{{ (group.findings.length - mostOf(group.key)).toLocaleString('en-US') }} more</el-button
+          >
         </template>
       </li>
     </ul>
@@ -331,6 +346,9 @@ watch(
 .text b {
   font-weight: 550;
   color: var(--ink-soft);
+}
+.more {
+  margin-left: 20px;
 }
 .one:hover,
 .kind:hover {

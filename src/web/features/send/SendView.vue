@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import {
   forecastResultSchema,
@@ -38,17 +38,17 @@ const notices = useNotices()
 
 const version = computed(() => masterOf(props.asset))
 const destinationId = ref(destinations.first().id)
-const inspection = ref<SceneInspection | null>(null)
+const inspection = shallowRef<SceneInspection | null>(null)
 /** What the artist has set beside what the destination says. */
 const own = ref<OptionValues>({})
 /** Parts that leave, by the ids of their nodes; null: all. */
 const selection = ref<readonly string[] | null>(null)
 const withRecipe = ref(true)
-const forecast = ref<ForecastResult | null>(null)
+const forecast = shallowRef<ForecastResult | null>(null)
 const forecastJob = ref<string | null>(null)
 const sendJob = ref<string | null>(null)
 const selected = ref<number | null>(null)
-const sent = ref<TripDetail | null>(null)
+const sent = shallowRef<TripDetail | null>(null)
 
 const trip = computed(() => props.asset.trips.find((candidate) => candidate.id === props.tripId) ?? null)
 const destination = computed<Destination>(() =>

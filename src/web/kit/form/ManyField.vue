@@ -11,12 +11,27 @@ defineProps<{
   short?: boolean
 }>()
 const emit = defineEmits<{ choose: [values: Value[]] }>()
+const MOST_PLAIN = 100
 </script>
 
 <template>
   <label class="form-line" :class="{ top: !short }">
     {{ label }}
+    <!-- thousands of choices are more than the plain list can do -->
+    <el-select-v2
+      v-if="choices.length > MOST_PLAIN"
+      :model-value="[...values]"
+      :options="[...choices]"
+      multiple
+      filterable
+      collapse-tags
+      size="small"
+      :placeholder="placeholder"
+      :aria-label="name ?? label"
+      @update:model-value="(chosen: Value[]) => emit('choose', chosen)"
+    />
     <el-select
+      v-else
       :model-value="[...values]"
       :persistent="false"
       multiple
