@@ -1,5 +1,5 @@
 /** Assets and their versions. */
-import { asc, desc, eq, inArray, max, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, inArray, max, sql } from 'drizzle-orm'
 import type { AssetDocument, AssetSummary, VersionSummary } from '../../contract/api.ts'
 import type { Db, Tx } from '../db/connection.ts'
 import { lockAsset } from '../db/lock-asset.ts'
@@ -99,11 +99,17 @@ export async function listAssets(db: Db): Promise<AssetSummary[]> {
     .select({ id: assets.id, name: assets.name, createdAt: assets.createdAt })
     .from(assets)
     .orderBy(desc(assets.createdAt))
-  const masters = await db
-    .selectDistinctOn([versions.assetId], LISTED)
+  // numbers first, so that of many versions only the newest are joined with their scenes
+  const newest = db
+    .select({ assetId: versions.assetId, number: max(versions.number).as('newest_number') })
     .from(versions)
+    .groupBy(versions.assetId)
+    .as('newest')
+  const masters = await db
+    .select(LISTED)
+    .from(versions)
+    .innerJoin(newest, and(eq(newest.assetId, versions.assetId), eq(newest.number, versions.number)))
     .innerJoin(scenes, eq(scenes.id, versions.sceneId))
-    .orderBy(versions.assetId, desc(versions.number))
   const tripCounts = await db
     .select({ assetId: trips.assetId, count: max(trips.number) })
     .from(trips)
