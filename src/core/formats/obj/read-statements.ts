@@ -18,6 +18,8 @@ import {
   reserveInt32,
   type GrowingInt32,
 } from '../../base/bytes/growing.ts'
+import { createCreaseTags } from './crease-tags.ts'
+import { createGroupSets, createNames } from './names.ts'
 import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
 
@@ -52,16 +54,11 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
   const pointGroupSets = growingInt32(0)
   const pointMaterials = growingInt32(0)
   const objectNames: string[] = []
-  const groupNames: string[] = []
-  const groupIds = new Map<string, number>()
-  const groupSets: number[][] = []
-  const groupSetIds = new Map<string, number>()
-  const materialNames: string[] = []
-  const materialIds = new Map<string, number>()
+  const groups = createGroupSets()
+  const materials = createNames()
   const ownerRuns = growingInt32(16)
   const libraries: { file: string; line: number }[] = []
-  const creaseTags: number[] = []
-  const cornerTags: number[] = []
+  const tags = createCreaseTags(messages)
 
   /** Where indices go that an element has no use for. */
   const ignored = growingInt32()
@@ -235,53 +232,6 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
       pushInt32(pointMaterials, material)
     }
   }
-  const internGroups = (text: string): number => {
-    const names = text.split(/\s+/).filter(Boolean)
-    if (names.length === 0) return -1
-    const set = names.map((name) => {
-      let id = groupIds.get(name)
-      if (id === undefined) {
-        id = groupNames.length
-        groupIds.set(name, id)
-        groupNames.push(name)
-      }
-      return id
-    })
-    const key = set.join(' ')
-    let id = groupSetIds.get(key)
-    if (id === undefined) {
-      id = groupSets.length
-      groupSetIds.set(key, id)
-      groupSets.push(set)
-    }
-    return id
-  }
-  const readTag = (text: string): void => {
-    const match = /^(\S+)\s+(\d+)\/(\d+)\/(\d+)\s*(.*)$/.exec(text)
-    const kind = match?.[1]
-    if (!match || (kind !== 'crease' && kind !== 'corner')) {
-      messages.add('obj.unknown-statement', { keyword: `t ${kind ?? text}`.slice(0, 40) }, line)
-      return
-    }
-    const integers = Number(match[2])
-    const floats = Number(match[3])
-    const values = match[5]!.split(/\s+/).filter(Boolean).map(Number)
-    const usable =
-      floats >= 1 &&
-      integers >= (kind === 'crease' ? 2 : 1) &&
-      values.length >= integers + floats &&
-      values.every(Number.isFinite) &&
-      values.slice(0, integers).every((value) => Number.isInteger(value) && value >= 0)
-    if (!usable) {
-      messages.add('obj.crease-unreadable', {}, line)
-      return
-    }
-    const sharpness = (place: number): number => values[integers + Math.min(place, floats - 1)]!
-    if (kind === 'crease')
-      for (let place = 0; place + 1 < integers; place++)
-        creaseTags.push(values[place]!, values[place + 1]!, sharpness(place))
-    else for (let place = 0; place < integers; place++) cornerTags.push(values[place]!, sharpness(place))
-  }
   const readKeyword = (start: number, end: number): void => {
     let at = start
     while (at < end && bytes[at]! > 32) at++
@@ -294,7 +244,7 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
         ownerStale = true
         return
       case 'g':
-        groupSet = internGroups(nameText(at, end))
+        groupSet = groups.setOf(nameText(at, end))
         ownerStale = true
         return
       case 's': {
@@ -309,17 +259,7 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
       case 'usemtl': {
         const name = nameText(at, end)
         ownerStale = true
-        if (name === '') {
-          material = -1
-          return
-        }
-        let id = materialIds.get(name)
-        if (id === undefined) {
-          id = materialNames.length
-          materialIds.set(name, id)
-          materialNames.push(name)
-        }
-        material = id
+        material = name === '' ? -1 : materials.numberOf(name)
         return
       }
       case 'mtllib':
@@ -332,7 +272,7 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
       case 'fo':
         return readFace(at)
       case 't':
-        return readTag(nameText(at, end))
+        return tags.read(nameText(at, end), line)
     }
     if (FREE_FORM.has(keyword)) messages.add('obj.not-read', { keyword }, line)
     else if (!DISPLAY_ONLY.has(keyword))
@@ -404,13 +344,13 @@ export function readObjStatements(bytes: Uint8Array, messages: MessageCollector)
     pointGroupSets,
     pointMaterials,
     objectNames,
-    groupNames,
-    groupSets,
-    materialNames,
+    groupNames: groups.names,
+    groupSets: groups.sets,
+    materialNames: materials.names,
     ownerRuns,
     libraries,
-    creaseTags,
-    cornerTags,
+    creaseTags: tags.creases,
+    cornerTags: tags.corners,
     smoothingStated,
     lineCount: line,
   }
