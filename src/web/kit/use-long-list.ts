@@ -4,14 +4,22 @@ import { computed, type Ref } from 'vue'
 /**
  * Rows of a long table: only those that can be seen are there, and room is kept for the others above and below.
  * @param scroller the element that scrolls; @param rowHeight pixels.
+ * @param covered pixels of the scroller that its heading and its foot, which stay in view, take from the rows.
  */
-export function useLongList(scroller: Ref<HTMLElement | undefined>, count: () => number, rowHeight: number) {
+export function useLongList(
+  scroller: Ref<HTMLElement | undefined>,
+  count: () => number,
+  rowHeight: number,
+  covered: number,
+) {
   const virtualizer = useVirtualizer(
     computed(() => ({
       count: count(),
       getScrollElement: () => scroller.value ?? null,
       estimateSize: () => rowHeight,
       overscan: 12,
+      // rows begin below the heading, and end above the foot
+      scrollPaddingEnd: covered,
     })),
   )
   const shown = computed(() => virtualizer.value.getVirtualItems().map(({ index }) => index))

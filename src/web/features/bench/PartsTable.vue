@@ -30,7 +30,12 @@ function onRowKey(event: KeyboardEvent, index: number): void {
 }
 const scroller = ref<HTMLElement>()
 const ROW_HEIGHT = 25
-const { shown, above, below, bring } = useLongList(scroller, () => props.parts.length, ROW_HEIGHT)
+const { shown, above, below, bring } = useLongList(
+  scroller,
+  () => props.parts.length,
+  ROW_HEIGHT,
+  2 * ROW_HEIGHT,
+)
 watch(
   () => props.selectedNode,
   (node) => {

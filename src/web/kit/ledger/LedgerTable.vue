@@ -90,7 +90,13 @@ function moveFocus(event: KeyboardEvent, row: number, column: number): void {
 }
 const scroller = ref<HTMLElement>()
 const ROW_HEIGHT = 28
-const { shown, above, below, bring } = useLongList(scroller, () => props.ledger.rows.length, ROW_HEIGHT)
+const HEADING_AND_FOOT = 190
+const { shown, above, below, bring } = useLongList(
+  scroller,
+  () => props.ledger.rows.length,
+  ROW_HEIGHT,
+  HEADING_AND_FOOT,
+)
 watch(
   () => props.selectedNode,
   (node) => {
