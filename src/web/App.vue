@@ -4,12 +4,14 @@ import { RouterLink, RouterView, useRoute } from 'vue-router'
 import DropDialog from './features/bring-in/DropDialog.vue'
 import { onKeyStroke } from './kit/use-keys.ts'
 import { useAssets } from './stores/assets.ts'
+import { useDescriptors } from './stores/descriptors.ts'
 import { useJobs } from './stores/jobs.ts'
 import { useNotices } from './stores/notices.ts'
 import { useSettings } from './stores/settings.ts'
 
 const route = useRoute()
 const assets = useAssets()
+const descriptors = useDescriptors()
 const jobs = useJobs()
 const notices = useNotices()
 const settings = useSettings()
@@ -135,7 +137,7 @@ const SHORTCUTS = [
       <RouterView @bring-in="chooser?.click()" />
     </main>
     <div v-if="dragging" class="drop" @dragleave.prevent="dragging = false">
-      <p>Drop it: an OBJ with its MTL and maps, an FBX, several of them, or a ZIP</p>
+      <p>Drop it: {{ descriptors.formatNames() }} with materials and maps, several of them, or a ZIP</p>
     </div>
     <DropDialog v-if="dropped.length" :files="dropped" :trip="trip" @done="dropped = []" />
     <el-dialog v-model="helpOpen" title="Shortcuts" width="520" align-center>

@@ -36,6 +36,11 @@ export const useDescriptors = defineStore('descriptors', () => {
     all().formats.filter(({ endings }) =>
       names.some((name) => [...endings, '.zip'].some((ending) => name.toLowerCase().endsWith(ending))),
     )
+  /** Names of all formats, as a sentence lists them. */
+  const formatNames = (): string =>
+    all()
+      .formats.map(({ name }) => name)
+      .join(', ')
   const isModelName = (name: string): boolean =>
     all().formats.some(({ endings }) => endings.some((ending) => name.toLowerCase().endsWith(ending)))
   return {
@@ -49,6 +54,7 @@ export const useDescriptors = defineStore('descriptors', () => {
     noteText,
     kinds,
     formatsOf,
+    formatNames,
     isModelName,
   }
 })

@@ -5,12 +5,14 @@ import { ElMessageBox } from 'element-plus'
 import { api } from '../../api.ts'
 import { formatCount, formatTime } from '../../kit/format.ts'
 import { placeOf } from '../asset/place.ts'
+import { useDescriptors } from '../../stores/descriptors.ts'
 import { useAssets } from '../../stores/assets.ts'
 import { useNotices } from '../../stores/notices.ts'
 import type { AssetSummary } from '../../../contract/api.ts'
 
 const emit = defineEmits<{ bringIn: [] }>()
 const assets = useAssets()
+const descriptors = useDescriptors()
 const notices = useNotices()
 onMounted(() => void assets.refresh().catch(notices.failed))
 
@@ -119,8 +121,8 @@ async function rename(asset: AssetSummary): Promise<void> {
     <div v-else-if="assets.loaded" class="empty">
       <h2>Nothing here yet</h2>
       <p>
-        Drop an OBJ with its MTL and maps on this page, an FBX, or a ZIP that holds them. Kelbo keeps it as
-        version 1, the master.
+        Drop a model with its materials and maps on this page ({{ descriptors.formatNames() }}), or a ZIP that
+        holds them. Kelbo keeps it as version 1, the master.
       </p>
       <el-button type="primary" @click="emit('bringIn')">Bring in a model</el-button>
     </div>
