@@ -23,8 +23,7 @@ function carryTraits(
 
 /**
  * Without 'topology' the master's polygons take the traits. With it the returned polygons become the part's, and
- * traits
- * that are not taken are carried over to them from the master wherever a corner, face or point has its counterpart.
+ * traits that are not taken are carried over to them from the master wherever a corner, face or point has its counterpart.
  *
  * @param materialOf returned material to the result's; -1 stays -1.
  * @param jointOf returned node to the master's, for skins.

@@ -56,8 +56,7 @@ export function takeAttributes(
 
 /**
  * The result in the returned file's space, its numbers converted so that it stays as large and stands as it did. A
- * unit
- * that the returned file doesn't state is no unit to convert to.
+ * unit that the returned file doesn't state is no unit to convert to.
  *
  * @param messages gets `reconcile.respaced`.
  */

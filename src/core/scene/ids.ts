@@ -16,8 +16,7 @@ const idOf = (kind: string, words: string): string =>
 
 /**
  * Ids by what a thing is called, each once: those that stand already stay with the first that has them; a copy and
- * what
- * is new get one of their own. The same file read twice gets the same ids, and a version stored before there were ids
+ * what is new get one of their own. The same file read twice gets the same ids, and a version stored before there were ids
  * gets the same ones each time it is read.
  */
 function completed<Item extends { readonly id: string }>(

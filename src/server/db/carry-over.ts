@@ -9,7 +9,7 @@ import { completeIds } from '../../core/scene/ids.ts'
 import { unpackPlain } from '../../core/scene/pack-scene.ts'
 import type { Scene } from '../../core/scene/scene.ts'
 import { nodePaths } from '../../core/scene/world.ts'
-import type { Database } from './connection.ts'
+import type { Database, Tx } from './connection.ts'
 import { assets, scenes, versions } from './schema.ts'
 
 /** The scene without its arrays: names and hierarchy are all that ids are made from. */
@@ -22,8 +22,16 @@ const withIds = (inspection: SceneInspection, { nodes, meshes, materials }: Scen
   materials: inspection.materials.map((material, index) => ({ ...material, id: materials[index]!.id })),
 })
 
-/** @returns how many scenes and assets were carried over. */
-export async function carryOver({ db }: Database): Promise<{ scenes: number; assets: number }> {
+/**
+ * All in one transaction: marks are carried by the paths that scenes without ids still have, so that a process that ends
+ * half-way must leave both as they were.
+ *
+ * @returns how many scenes and assets were carried over.
+ */
+export const carryOver = ({ db }: Database): Promise<{ scenes: number; assets: number }> =>
+  db.transaction(carryAll)
+
+async function carryAll(db: Tx): Promise<{ scenes: number; assets: number }> {
   const done = { scenes: 0, assets: 0 }
   const waiting = await db
     .select({ id: scenes.id })
