@@ -243,6 +243,17 @@ describe('a database from before there were manifests and ids', () => {
     )
     await client.end()
     database = openDatabase(url)
+    // the first start ends half-way, when the scenes are carried over and the marks are not
+    await database.db.execute(sql`
+      create function refuse() returns trigger language plpgsql as $$ begin raise 'ended'; end $$`)
+    await database.db.execute(sql`
+      create trigger refuse before update on assets for each row execute function refuse()`)
+    await expect(migrateDatabase(database)).rejects.toThrow()
+    const { rows } = await database.db.execute(
+      sql`select 1 from scenes where inspection -> 'nodes' -> 0 ? 'id'`,
+    )
+    expect(rows).toEqual([])
+    await database.db.execute(sql`drop trigger refuse on assets`)
     await migrateDatabase(database)
     app = await buildApp(database, null, PORT)
     worker = await startWorker(database)

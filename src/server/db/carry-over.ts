@@ -10,7 +10,7 @@ import { unpackPlain } from '../../core/scene/pack-scene.ts'
 import type { Scene } from '../../core/scene/scene.ts'
 import { nodePaths } from '../../core/scene/world.ts'
 import type { Database, Tx } from './connection.ts'
-import { assets, scenes, versions } from './schema.ts'
+import { assets, scenes, versions, withoutIds } from './schema.ts'
 
 /** The scene without its arrays: names and hierarchy are all that ids are made from. */
 const skeletonOf = (document: unknown): Scene => completeIds(unpackPlain<Scene>({ document, arrays: [] }))
@@ -33,12 +33,7 @@ export const carryOver = ({ db }: Database): Promise<{ scenes: number; assets: n
 
 async function carryAll(db: Tx): Promise<{ scenes: number; assets: number }> {
   const done = { scenes: 0, assets: 0 }
-  const waiting = await db
-    .select({ id: scenes.id })
-    .from(scenes)
-    .where(
-      sql`jsonb_array_length(${scenes.inspection} -> 'nodes') > 0 and not (${scenes.inspection} -> 'nodes' -> 0 ? 'id')`,
-    )
+  const waiting = await db.select({ id: scenes.id }).from(scenes).where(withoutIds(scenes.inspection))
   for (const { id } of waiting) {
     const [row] = await db
       .select({ document: scenes.document, inspection: scenes.inspection })

@@ -1,4 +1,6 @@
+import { sql } from 'drizzle-orm'
 import {
+  type AnyPgColumn,
   bigint,
   boolean,
   customType,
@@ -51,20 +53,29 @@ export const blobChunks = pgTable(
   (table) => [primaryKey({ columns: [table.hash, table.place] })],
 )
 
+/** An inspection from before nodes had ids. */
+export const withoutIds = (inspection: AnyPgColumn) =>
+  sql`jsonb_array_length(${inspection} -> 'nodes') > 0 and not (${inspection} -> 'nodes' -> 0 ? 'id')`
+
 /** A scene as a document whose arrays stand in its manifest (see content/manifest.ts). Immutable. */
-export const scenes = pgTable('scenes', {
-  id: uuid('id').primaryKey().defaultRandom(),
-  document: jsonb('document').notNull(),
-  /** The arrays by the places that the document uses. */
-  manifest: bytea('manifest').notNull(),
-  inspection: jsonb('inspection').notNull(),
-  fingerprints: jsonb('fingerprints').notNull(),
-  /** What lists show, so that no document is opened for them. */
-  vertexCount: integer('vertex_count').notNull(),
-  polygonCount: integer('polygon_count').notNull(),
-  partCount: integer('part_count').notNull(),
-  createdAt: time('created_at').notNull().defaultNow(),
-})
+export const scenes = pgTable(
+  'scenes',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    document: jsonb('document').notNull(),
+    /** The arrays by the places that the document uses. */
+    manifest: bytea('manifest').notNull(),
+    inspection: jsonb('inspection').notNull(),
+    fingerprints: jsonb('fingerprints').notNull(),
+    /** What lists show, so that no document is opened for them. */
+    vertexCount: integer('vertex_count').notNull(),
+    polygonCount: integer('polygon_count').notNull(),
+    partCount: integer('part_count').notNull(),
+    createdAt: time('created_at').notNull().defaultNow(),
+  },
+  // those that are still to be carried over, so that a start needs not open every document to find none
+  (table) => [index('scenes_without_ids').on(table.id).where(withoutIds(table.inspection))],
+)
 
 export const assets = pgTable('assets', {
   id: uuid('id').primaryKey().defaultRandom(),

@@ -1,0 +1,1 @@
+CREATE INDEX "scenes_without_ids" ON "scenes" USING btree ("id") WHERE jsonb_array_length("scenes"."inspection" -> 'nodes') > 0 and not ("scenes"."inspection" -> 'nodes' -> 0 ? 'id');
