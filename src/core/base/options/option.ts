@@ -21,7 +21,7 @@ export interface OptionCondition {
 /** Where a form puts it: with what travels, with how it is done, or folded away with what is seldom asked for. */
 export type OptionPlace = 'what' | 'how' | 'seldom'
 
-interface OptionBase {
+export interface OptionBase {
   /** As files, the command line and stored documents write it. */
   readonly id: string
   /** A word or two for the artist. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import {
   applies,
   hasValue,
@@ -8,11 +8,10 @@ import {
   type OptionPlace,
   type OptionValue,
   type OptionValues,
-  type ValueOption,
 } from '../../../core/base/options/option.ts'
-import ChoiceField from './ChoiceField.vue'
-import OptionField from './OptionField.vue'
-import { setBy, summaryOf } from './options.ts'
+import OptionLines from './OptionLines.vue'
+import OptionTicks from './OptionTicks.vue'
+import { isTick, setBy, summaryOf, type Preset } from './options.ts'
 
 /**
  * The form of any list of options, from their descriptors alone: of reading and writing a format, of steps, of
@@ -34,11 +33,19 @@ const props = defineProps<{
   fileUnit?: string
 }>()
 const emit = defineEmits<{ set: [change: OptionValues] }>()
+const set = (id: string, value: OptionValue): void => emit('set', { [id]: value })
 
 /** Presets whose options the artist sets one by one, though they may happen to be a usual choice. */
 const ownPresets = ref<ReadonlySet<string>>(new Set())
-const choiceOf = (preset: OptionDescriptor & { kind: 'preset' }): number =>
+const choiceOf = (preset: Preset): number =>
   ownPresets.value.has(preset.id) ? -1 : (presetOf(preset, props.values) ?? -1)
+function choosePreset(preset: Preset, choice: number): void {
+  const own = new Set(ownPresets.value)
+  if (choice < 0) own.add(preset.id)
+  else own.delete(preset.id)
+  ownPresets.value = own
+  if (choice >= 0) emit('set', preset.choices[choice]!.sets)
+}
 const hiddenByPreset = computed(
   () =>
     new Set(
@@ -50,19 +57,17 @@ const hiddenByPreset = computed(
 const shown = computed(() =>
   props.options.filter((option) => applies(option, props.values) && !hiddenByPreset.value.has(option.id)),
 )
-const isTick = (option: OptionDescriptor): option is ValueOption & { kind: 'boolean' } =>
-  option.kind === 'boolean'
-const at = (
-  place: OptionPlace,
-): { lines: OptionDescriptor[]; ticks: (ValueOption & { kind: 'boolean' })[] } => {
-  const here = shown.value.filter((option) => props.plain || (option.place ?? 'how') === place)
+const at = (place: OptionPlace) => {
+  const here = shown.value.filter((option) => (props.plain ? 'how' : (option.place ?? 'how')) === place)
   return { lines: here.filter((option) => !isTick(option)), ticks: here.filter(isTick) }
 }
-const what = computed(() => (props.plain ? { lines: [], ticks: [] } : at('what')))
+const what = computed(() => at('what'))
 const how = computed(() => at('how'))
-const seldom = computed(() => (props.plain ? { lines: [], ticks: [] } : at('seldom')))
+const seldom = computed(() => at('seldom'))
 const summary = computed(() => summaryOf(props.options, props.values, props.own))
-/** Where something seldom has been set, it is not hidden. */
+
+/** Where something seldom has been set, it is not hidden; once it is open, only the artist closes it. */
+const seldomOpen = ref(false)
 const seldomSet = computed(() =>
   props.options.some(
     (option) =>
@@ -71,118 +76,56 @@ const seldomSet = computed(() =>
       (props.values[option.id] ?? null) !== (option.suggested ?? option.default),
   ),
 )
-
-const set = (id: string, value: OptionValue): void => emit('set', { [id]: value })
-/** A tick that says nothing of its own is null when it is off. */
-const setTick = (option: ValueOption, on: boolean): void =>
-  set(option.id, option.default === null && !on ? null : on)
-function choosePreset(preset: OptionDescriptor & { kind: 'preset' }, choice: number): void {
-  const own = new Set(ownPresets.value)
-  if (choice < 0) own.add(preset.id)
-  else own.delete(preset.id)
-  ownPresets.value = own
-  if (choice >= 0) emit('set', preset.choices[choice]!.sets)
-}
-const presetChoices = (preset: OptionDescriptor & { kind: 'preset' }): { value: number; label: string }[] => [
-  ...preset.choices.map(({ title }, index) => ({ value: index, label: title })),
-  { value: -1, label: preset.otherwise },
-]
-const unitOf = (option: OptionDescriptor): string | undefined =>
-  option.unit === 'file unit' ? props.fileUnit : option.unit
+watch(seldomSet, (isSet) => isSet && (seldomOpen.value = true), { immediate: true })
 </script>
 
 <template>
   <div class="options" :class="{ two }">
-    <div v-if="what.ticks.length" class="ticks">
-      <el-checkbox
-        v-for="option in what.ticks"
-        :key="option.id"
-        :model-value="Boolean(values[option.id])"
-        size="small"
-        @update:model-value="(on: unknown) => setTick(option, Boolean(on))"
-        >{{ option.title }}</el-checkbox
-      >
-    </div>
+    <OptionTicks :options="what.ticks" :values="values" @set="set" />
     <slot name="beside"></slot>
-    <component :is="folded ? 'details' : 'div'" class="how">
+    <component :is="folded ? 'details' : 'div'">
       <summary v-if="folded" class="fold">
         <span>{{ summary }}</span>
       </summary>
-      <div class="lines">
-        <template v-for="option in how.lines" :key="option.id">
-          <ChoiceField
-            v-if="option.kind === 'preset'"
-            :label="option.title"
-            :value="choiceOf(option)"
-            :choices="presetChoices(option)"
-            :name="option.spoken"
-            @choose="(choice: number) => choosePreset(option, choice)"
-          />
-          <OptionField
-            v-else
-            :option="option"
-            :value="values[option.id] ?? null"
-            :unit="unitOf(option)"
-            @set="(value: OptionValue) => set(option.id, value)"
-          />
-        </template>
-        <div v-if="how.ticks.length" class="ticks">
-          <el-checkbox
-            v-for="option in how.ticks"
-            :key="option.id"
-            :model-value="Boolean(values[option.id])"
-            size="small"
-            @update:model-value="(on: unknown) => setTick(option, Boolean(on))"
-            >{{ option.title }}</el-checkbox
-          >
-        </div>
-      </div>
+      <OptionLines
+        v-bind="how"
+        :values="values"
+        :choice-of="choiceOf"
+        :file-unit="fileUnit"
+        @set="set"
+        @preset="choosePreset"
+      />
       <details
         v-if="seldom.lines.length || seldom.ticks.length"
-        :key="String(seldomSet)"
-        class="seldom"
-        :open="seldomSet || undefined"
+        :open="seldomOpen || undefined"
+        @toggle="seldomOpen = ($event.target as HTMLDetailsElement).open"
       >
         <summary class="fold"><span>Seldom needed</span></summary>
-        <div class="lines">
-          <template v-for="option in seldom.lines" :key="option.id">
-            <OptionField
-              v-if="option.kind !== 'preset'"
-              :option="option"
-              :value="values[option.id] ?? null"
-              :unit="unitOf(option)"
-              @set="(value: OptionValue) => set(option.id, value)"
-            />
-          </template>
-          <div v-if="seldom.ticks.length" class="ticks">
-            <el-checkbox
-              v-for="option in seldom.ticks"
-              :key="option.id"
-              :model-value="Boolean(values[option.id])"
-              size="small"
-              @update:model-value="(on: unknown) => setTick(option, Boolean(on))"
-              >{{ option.title }}</el-checkbox
-            >
-          </div>
-        </div>
+        <OptionLines
+          v-bind="seldom"
+          :values="values"
+          :choice-of="choiceOf"
+          :file-unit="fileUnit"
+          @set="set"
+          @preset="choosePreset"
+        />
       </details>
     </component>
   </div>
 </template>
 
 <style scoped>
-.options,
-.lines {
+.options {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   gap: 5px;
   align-items: start;
 }
-.two .lines {
+.two :deep(.lines) {
   grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: 8px 18px;
 }
-.two .lines > .ticks {
+.two :deep(.lines > .ticks) {
   grid-column: 1 / -1;
 }
 .fold {
@@ -205,15 +148,5 @@ details[open] > .fold::before {
 }
 details[open] > .fold {
   margin-bottom: 6px;
-}
-.ticks {
-  display: grid;
-  grid-template-columns: minmax(0, 1.15fr) minmax(0, 1fr);
-}
-.ticks :deep(.el-checkbox) {
-  margin: 0;
-}
-.ticks :deep(.el-checkbox__label) {
-  padding-left: 6px;
 }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A line of a form: a word, and a text; told when it is done, not at each letter. */
+/** A line of a form: a word, and a text; told at each letter. */
 defineProps<{
   label: string
   value: string

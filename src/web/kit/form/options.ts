@@ -9,6 +9,13 @@ import {
   type ValueOption,
 } from '../../../core/base/options/option.ts'
 
+/** Sets several options at once. */
+export type Preset = Extract<OptionDescriptor, { kind: 'preset' }>
+/** On or off. */
+export type Tick = Extract<OptionDescriptor, { kind: 'boolean' }>
+
+export const isTick = (option: OptionDescriptor): option is Tick => option.kind === 'boolean'
+
 const NONE = 'none'
 
 /** A value as the form words it. */
