@@ -111,3 +111,75 @@ export const CREASE_SCALE_OPTIONS: readonly OptionDescriptor[] = [
     place: 'how',
   },
 ]
+
+/** What of a mesh leaves in a file. */
+export const TRAIT_TICKS: readonly OptionDescriptor[] = [
+  tick('uvs', 'UVs', true, 'what'),
+  tick('normals', 'Normals', true, 'what'),
+  tick('smoothing', 'Smoothing', true, 'what'),
+  tick('creases', 'Creases', true, 'what'),
+  tick('groups', 'Face groups', true, 'what'),
+  tick('colors', 'Vertex colours', true, 'what'),
+]
+
+/** How much of materials leaves. @param full what all of it is called. */
+export const materialsOption = (full: string): OptionDescriptor =>
+  choice(
+    'materials',
+    'Materials',
+    'full',
+    [
+      ['full', full],
+      ['names', 'names only'],
+      ['none', 'none'],
+    ],
+    { said: 'materials {value}', saidAlways: true },
+  )
+
+/** In which unit a file is written; null leaves it as it is. */
+export const WRITE_UNIT = unitOption({ title: 'Unit', none: 'as it is', said: '{value}' })
+/** Which axis points up in a file. */
+export const WRITE_UP = axisOption('upAxis', {
+  title: 'Up axis',
+  default: null,
+  none: 'as it is',
+  place: 'how',
+  said: '{value} up',
+})
+/** Makes everything larger by this. */
+export const WRITE_SCALE: OptionDescriptor = {
+  id: 'scale',
+  title: 'Scale',
+  kind: 'number',
+  default: 1,
+  min: 1e-9,
+  max: 1e9,
+  place: 'how',
+  said: '× {value}',
+}
+/** What is done to the scene on its way into a file. */
+export const ARRANGING: readonly OptionDescriptor[] = [
+  tick('triangulate', 'Cut into triangles', false, 'how', { said: 'cut into triangles' }),
+  tick('visibleOnly', 'Visible parts only', false, 'how', { said: 'visible parts only' }),
+]
+/** What is seldom asked for of any format. */
+export const SELDOM_WRITTEN: readonly OptionDescriptor[] = [
+  tick('maps', 'Copy maps beside the file', true, 'seldom', {
+    when: [{ option: 'materials', is: ['full'] }],
+  }),
+  axisOption('frontAxis', {
+    title: 'Front axis',
+    default: null,
+    none: 'as it is',
+    place: 'seldom',
+    said: '{value} to the front',
+  }),
+  {
+    id: 'mirrored',
+    title: 'Mirrored (left-handed)',
+    kind: 'boolean',
+    default: null,
+    place: 'seldom',
+    said: 'mirrored',
+  },
+]

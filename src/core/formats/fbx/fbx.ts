@@ -1,6 +1,19 @@
 import { pickOptions } from '../../base/options/check-options.ts'
 import type { OptionDescriptor } from '../../base/options/option.ts'
-import { axisOption, choice, CREASE_SCALE_OPTIONS, tick, unitOption } from '../common-options.ts'
+import {
+  ARRANGING,
+  axisOption,
+  choice,
+  CREASE_SCALE_OPTIONS,
+  SELDOM_WRITTEN,
+  materialsOption,
+  tick,
+  TRAIT_TICKS,
+  unitOption,
+  WRITE_UP,
+  WRITE_UNIT,
+  WRITE_SCALE,
+} from '../common-options.ts'
 import type { FormatDescriptor } from '../descriptor.ts'
 import { FBX_MESSAGES } from './messages.ts'
 import { FBX_WRITE_DEFAULTS, type FbxReadOptions, type FbxWriteOptions } from './options.ts'
@@ -22,12 +35,7 @@ const READ_OPTIONS: readonly OptionDescriptor[] = [
 ]
 
 const WRITE_OPTIONS: readonly OptionDescriptor[] = [
-  tick('uvs', 'UVs', true, 'what'),
-  tick('normals', 'Normals', true, 'what'),
-  tick('smoothing', 'Smoothing', true, 'what'),
-  tick('creases', 'Creases', true, 'what'),
-  tick('groups', 'Face groups', true, 'what'),
-  tick('colors', 'Vertex colours', true, 'what'),
+  ...TRAIT_TICKS,
   tick('shapes', 'Shapes and skins', true, 'what'),
   tick('tangents', 'Tangents', false, 'what'),
   tick('cameras', 'Cameras', true, 'what'),
@@ -40,32 +48,19 @@ const WRITE_OPTIONS: readonly OptionDescriptor[] = [
     ['binary', 'binary'],
     ['text', 'text'],
   ], { said: '{value}', saidAlways: true }),
-  choice('materials', 'Materials', 'full', [
-    ['full', 'with maps'],
-    ['names', 'names only'],
-    ['none', 'none'],
-  ], { said: 'materials {value}', saidAlways: true }),
-  unitOption({ title: 'Unit', none: 'as it is', said: '{value}' }),
+  materialsOption('with maps'),
+  WRITE_UNIT,
   choice('unitAs', 'goes into', 'points', [
     ['points', 'the points'],
     ['roots', 'a scale on the roots'],
     ['metadata', 'the file’s settings alone'],
   ], { spoken: 'The unit goes into', said: 'the size in {value}' }),
-  axisOption('upAxis', { title: 'Up axis', default: null, none: 'as it is', place: 'how', said: '{value} up' }),
+  WRITE_UP,
   choice('axesAs', 'goes into', 'points', [
     ['points', 'the points'],
     ['metadata', 'the file’s settings alone'],
   ], { spoken: 'The axes go into', said: 'the axes in {value}' }),
-  {
-    id: 'scale',
-    title: 'Scale',
-    kind: 'number',
-    default: 1,
-    min: 1e-9,
-    max: 1e9,
-    place: 'how',
-    said: '× {value}',
-  },
+  WRITE_SCALE,
   choice('smoothingForm', 'Smoothing', 'own', [
     ['own', 'as the part has it'],
     ['edges', 'by edge'],
@@ -88,16 +83,13 @@ const WRITE_OPTIONS: readonly OptionDescriptor[] = [
     when: [{ option: 'uvs', is: [true] }],
     said: 'UV sets called {value}',
   },
-  tick('triangulate', 'Cut into triangles', false, 'how', { said: 'cut into triangles' }),
-  tick('visibleOnly', 'Visible parts only', false, 'how', { said: 'visible parts only' }),
+  ...ARRANGING,
   tick('embedMaps', 'Maps inside the file', false, 'how', {
     when: [{ option: 'materials', is: ['full'] }],
     said: 'maps inside the file',
   }),
-  tick('maps', 'Copy maps beside the file', true, 'seldom', { when: [{ option: 'materials', is: ['full'] }] }),
   tick('packAll', 'Pack every list', false, 'seldom', { said: 'every list packed' }),
-  axisOption('frontAxis', { title: 'Front axis', default: null, none: 'as it is', place: 'seldom', said: '{value} to the front' }),
-  { id: 'mirrored', title: 'Mirrored (left-handed)', kind: 'boolean', default: null, place: 'seldom', said: 'mirrored' },
+  ...SELDOM_WRITTEN,
 ] // prettier-ignore
 
 export const fbx: FormatDescriptor = {

@@ -1,7 +1,19 @@
 import { pickOptions } from '../../base/options/check-options.ts'
 import type { OptionDescriptor } from '../../base/options/option.ts'
 import type { Space } from '../../scene/scene.ts'
-import { axisOption, choice, tick, unitOption } from '../common-options.ts'
+import {
+  ARRANGING,
+  axisOption,
+  choice,
+  SELDOM_WRITTEN,
+  materialsOption,
+  tick,
+  TRAIT_TICKS,
+  unitOption,
+  WRITE_UP,
+  WRITE_UNIT,
+  WRITE_SCALE,
+} from '../common-options.ts'
 import type { FormatDescriptor, FormatOptions } from '../descriptor.ts'
 import { OBJ_MESSAGES } from './messages.ts'
 import type { ObjReadOptions, ObjWriteOptions } from './options.ts'
@@ -46,12 +58,7 @@ const READ_OPTIONS: readonly OptionDescriptor[] = [
 ] // prettier-ignore
 
 const WRITE_OPTIONS: readonly OptionDescriptor[] = [
-  tick('uvs', 'UVs', true, 'what'),
-  tick('normals', 'Normals', true, 'what'),
-  tick('smoothing', 'Smoothing', true, 'what'),
-  tick('creases', 'Creases', true, 'what'),
-  tick('groups', 'Face groups', true, 'what'),
-  tick('colors', 'Vertex colours', true, 'what'),
+  ...TRAIT_TICKS,
   {
     id: 'digits',
     title: 'Digits',
@@ -66,29 +73,13 @@ const WRITE_OPTIONS: readonly OptionDescriptor[] = [
     said: '{value} digits',
     saidAlways: true,
   },
-  choice('materials', 'Materials', 'full', [
-    ['full', 'with MTL and maps'],
-    ['names', 'names only'],
-    ['none', 'none'],
-  ], { said: 'materials {value}', saidAlways: true }),
-  unitOption({ title: 'Unit', none: 'as it is', said: '{value}' }),
-  axisOption('upAxis', { title: 'Up axis', default: null, none: 'as it is', place: 'how', said: '{value} up' }),
-  {
-    id: 'scale',
-    title: 'Scale',
-    kind: 'number',
-    default: 1,
-    min: 1e-9,
-    max: 1e9,
-    place: 'how',
-    said: '× {value}',
-  },
-  tick('triangulate', 'Cut into triangles', false, 'how', { said: 'cut into triangles' }),
-  tick('visibleOnly', 'Visible parts only', false, 'how', { said: 'visible parts only' }),
-  tick('maps', 'Copy maps beside the file', true, 'seldom', { when: [{ option: 'materials', is: ['full'] }] }),
+  materialsOption('with MTL and maps'),
+  WRITE_UNIT,
+  WRITE_UP,
+  WRITE_SCALE,
+  ...ARRANGING,
   tick('flipV', 'V points down', false, 'seldom', { said: 'v points down' }),
-  axisOption('frontAxis', { title: 'Front axis', default: null, none: 'as it is', place: 'seldom', said: '{value} to the front' }),
-  { id: 'mirrored', title: 'Mirrored (left-handed)', kind: 'boolean', default: null, place: 'seldom', said: 'mirrored' },
+  ...SELDOM_WRITTEN,
 ] // prettier-ignore
 
 export const obj: FormatDescriptor = {
