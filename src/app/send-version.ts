@@ -1,9 +1,8 @@
 import { KelboError } from '../core/base/messages/collector.ts'
 import type { FormatOptions } from '../core/formats/descriptor.ts'
-import { nodeWithId } from '../core/scene/ids.ts'
 import type { Scene } from '../core/scene/scene.ts'
 import { StepRefusal } from '../core/steps/step.ts'
-import { deliver, packageFolder, type Delivery } from '../core/trips/deliver.ts'
+import { deliver, type Delivery } from '../core/trips/deliver.ts'
 import type { Destination } from '../core/trips/destinations/destination.ts'
 import { fileWord } from '../core/trips/split.ts'
 import { BARE_HOST, QUIET, type Host, type Progress } from './host.ts'
@@ -32,9 +31,17 @@ export function refusable<Result>(run: () => Result): Result {
   }
 }
 
+/** Numbers of nodes by their ids. @throws KelboError `delivery.unknown-part`: leaving one out unasked would be a loss. */
+function nodesOf(scene: Scene, ids: readonly string[]): number[] {
+  const numbers = new Map(scene.nodes.map((node, index) => [node.id, index]))
+  const count = ids.filter((id) => !numbers.has(id)).length
+  if (count > 0) throw new KelboError('delivery.unknown-part', { count })
+  return ids.map((id) => numbers.get(id)!)
+}
+
 /**
  * A version written for a destination, and what of it arrives.
- * @throws KelboError `step.refused` where a step of the destination's recipe can't be done.
+ * @throws KelboError `delivery.unknown-part`; `step.refused` where a step of the destination's recipe can't be done.
  */
 export function sendVersion(
   scene: Scene,
@@ -48,7 +55,7 @@ export function sendVersion(
       {
         destination,
         options,
-        selection: selection && selection.map((id) => nodeWithId(scene, id)).filter((node) => node >= 0),
+        selection: selection && nodesOf(scene, selection),
         stem: `${fileWord(assetName).toLowerCase()}_v${versionNumber}`,
         withRecipe,
         codec,
@@ -61,6 +68,3 @@ export function sendVersion(
     contents: delivery.files.map((file) => ({ name: file.name, byteLength: file.bytes.length })),
   }
 }
-
-/** Where the files of a trip lie inside what is handed out. */
-export const tripFolder = packageFolder

@@ -130,6 +130,11 @@ export const BASE_MESSAGES = {
     '{reason} Nothing was changed.',
     'Change the step, or take it out of the recipe.',
   ),
+  'delivery.unknown-part': entry(
+    'error',
+    '{count} chosen [part|parts] [is|are] not in this version. Nothing was written.',
+    'Choose the parts again.',
+  ),
   'delivery.polygons': entry(
     'warning',
     '{count} polygons have more than three corners, and this destination takes triangles.',

@@ -1,0 +1,19 @@
+/** What forms start with is what reading and writing do without a word, and every option is one that they know. */
+import { expect, test } from 'vitest'
+import { defaultsOf } from '../base/options/option.ts'
+import { FBX_READ_DEFAULTS, FBX_WRITE_DEFAULTS } from './fbx/options.ts'
+import { OBJ_READ_DEFAULTS, OBJ_WRITE_DEFAULTS } from './obj/options.ts'
+import { formatById } from './registry.ts'
+
+/** Options that are handed over beside those of the forms. */
+const BESIDE = ['selection', 'codec']
+
+test.each([
+  ['obj', 'readOptions', OBJ_READ_DEFAULTS],
+  ['obj', 'writeOptions', OBJ_WRITE_DEFAULTS],
+  ['fbx', 'readOptions', FBX_READ_DEFAULTS],
+  ['fbx', 'writeOptions', FBX_WRITE_DEFAULTS],
+] as const)('%s, %s', (id, list, defaults) => {
+  const known = Object.fromEntries(Object.entries(defaults).filter(([key]) => !BESIDE.includes(key)))
+  expect(defaultsOf(formatById(id)![list])).toEqual(known)
+})
