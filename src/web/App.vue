@@ -84,7 +84,10 @@ const SHORTCUTS = [
   ['o', 'only the selected part'],
   ['Esc', 'select nothing'],
   ['Ctrl Z', 'take back the last step on the bench'],
-  ['Arrows', 'turn the model; with Shift move it; in the ledger, go from mark to mark'],
+  [
+    'Arrows',
+    'turn the model; with Shift move it; in the ledger, go from mark to mark; on a line between panes, move it',
+  ],
   ['+ −', 'closer, farther'],
   ['Drag', 'turn the model; with Shift or the right button, move it'],
   ['Click', 'select a part and a polygon, in either view'],

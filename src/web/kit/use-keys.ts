@@ -4,11 +4,15 @@ const isWriting = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
   (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) || target.isContentEditable)
 
+/** A dialog has its own keys: Escape closes it and does nothing to what lies below. */
+const isInDialog = (target: EventTarget | null): boolean =>
+  target instanceof Element && target.closest('[role=dialog]') !== null
+
 const handlers = new Map<string, (() => void)[]>()
 
 /** The one place that listens to keys; whoever came last is asked. Keys that are typed into a field are the field's. */
 function onKeyDown(event: KeyboardEvent): void {
-  if (isWriting(event.target) || event.altKey) return
+  if (isWriting(event.target) || isInDialog(event.target) || event.altKey) return
   const name = event.ctrlKey || event.metaKey ? `Ctrl+${event.key.toLowerCase()}` : event.key
   const handler = handlers.get(name)?.at(-1)
   if (!handler) return

@@ -41,6 +41,14 @@ export interface LoadedModel {
   readonly dispose: () => void
 }
 
+/** Frees what a drawing holds in the graphics memory, beside its materials. */
+export function disposeGeometries(drawn: THREE.Object3D): void {
+  drawn.traverse((object) => {
+    if (object instanceof THREE.Mesh || object instanceof THREE.LineSegments)
+      (object.geometry as THREE.BufferGeometry).dispose()
+  })
+}
+
 /** The scene with its numbers in another unit and other axes. */
 export const inSpace = (scene: Scene, space: Space): Scene => {
   if (sameSpace(scene.space, space)) return scene
@@ -176,10 +184,7 @@ export function createModel(outline: Scene, bounds: Box | null): LoadedModel {
       return { drawn, batches: own }
     },
     dispose() {
-      group.traverse((object) => {
-        if (object instanceof THREE.Mesh || object instanceof THREE.LineSegments)
-          (object.geometry as THREE.BufferGeometry).dispose()
-      })
+      disposeGeometries(group)
       materials.dispose()
       lineMaterial.dispose()
     },

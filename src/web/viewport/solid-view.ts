@@ -4,7 +4,7 @@ import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh'
 import { diagonalOf, type Box } from '../../core/base/math/box.ts'
 import { transformPoints } from '../../core/base/math/matrix.ts'
 import type { Batch } from './batches.ts'
-import type { LoadedModel } from './loaded-model.ts'
+import { disposeGeometries, type LoadedModel } from './loaded-model.ts'
 import type { LoadedPart } from './loaded-part.ts'
 import { createOrbitCamera } from './orbit-camera.ts'
 import { addMarks, boundsOfMarks, clearMarks } from './solid-marks.ts'
@@ -49,10 +49,7 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
         : null
     if (alone && alone.part !== part) {
       alone.drawn.removeFromParent()
-      alone.drawn.traverse((object) => {
-        if (object instanceof THREE.Mesh || object instanceof THREE.LineSegments)
-          (object.geometry as THREE.BufferGeometry).dispose()
-      })
+      disposeGeometries(alone.drawn)
       alone = null
     }
     if (part && !alone) {
@@ -156,10 +153,6 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
       if (model && model.group.parent !== scene) {
         model.group.userData.model = true
         scene.add(model.group)
-      }
-      if (slot === 'master' && alone && alone.part !== model?.partOf(alone.part.node)) {
-        alone.drawn.removeFromParent()
-        alone = null
       }
       applyLook()
       rebuildOverlays()
