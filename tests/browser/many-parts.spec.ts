@@ -68,6 +68,12 @@ test('panes keep the widths that they were given', async ({ page }) => {
   await page.mouse.move(before.x + 90, before.y + 200, { steps: 5 })
   await page.mouse.up()
   await expect.poll(async () => (await splitter.boundingBox())!.x).toBeGreaterThan(before.x + 60)
+  // and by keyboard
+  const byMouse = (await splitter.boundingBox())!.x
+  await splitter.focus()
+  for (let step = 0; step < 3; step++) await page.keyboard.press('ArrowLeft')
+  await expect.poll(async () => byMouse - (await splitter.boundingBox())!.x).toBeGreaterThan(50)
+  await expect.poll(async () => byMouse - (await splitter.boundingBox())!.x).toBeLessThan(110)
   const dragged = (await splitter.boundingBox())!.x
   await page.reload()
   await expect.poll(async () => Math.abs((await splitter.boundingBox())!.x - dragged)).toBeLessThan(3)
