@@ -146,6 +146,37 @@ test('the demo shows a trip on its way and one that has come back; practice take
   expect(complaints).toEqual([])
 })
 
+test('practice takes the trip that one comes from, also where the list of trips is late', async ({
+  page,
+}) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Mooring bollard', exact: true }).click()
+  await page.getByRole('link', { name: /Send the master/ }).click()
+  await page.getByRole('button', { name: /^Send/ }).click()
+  await expect(page.getByText('Out at the sculpting tool')).toBeVisible({ timeout: 60000 })
+  let answer = (): void => {}
+  const late = new Promise<void>((resolve) => (answer = resolve))
+  await page.route('**/api/assets', async (route) => {
+    await late
+    await route.continue()
+  })
+  await page.getByRole('link', { name: 'stand-in' }).click()
+  const sculpt = page.getByRole('button', { name: 'Sculpt and bring it back' })
+  await expect(sculpt).toBeDisabled()
+  answer()
+  await expect(page.getByRole('radio', { name: /^Mooring bollard, trip/ })).toBeChecked()
+  await sculpt.click()
+  await expect(page.getByRole('heading', { name: 'Mooring bollard' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText('mooring_bollard_v', { exact: false }).first()).toBeVisible()
+})
+
+test('an asset that is not there is told in the middle of the page', async ({ page }) => {
+  await page.goto('/asset/00000000-0000-4000-8000-000000000000')
+  await expect(page.getByRole('alert')).toContainText('This asset is not here (any more).')
+  await page.getByRole('link', { name: 'To the assets' }).click()
+  await expect(page.getByRole('heading', { name: 'Assets' })).toBeVisible()
+})
+
 test.describe('bad files get a calm sentence', () => {
   const cases: [string, string | Uint8Array, RegExp][] = [
     ['empty.obj', '', /The file is empty/],

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
-import { RouterView, useRoute } from 'vue-router'
+import { RouterLink, RouterView, useRoute } from 'vue-router'
+import { ApiError } from '../../api.ts'
 import TheRoute from './TheRoute.vue'
 import { masterOf } from './place.ts'
 import { useAssets } from '../../stores/assets.ts'
@@ -11,10 +12,20 @@ const props = defineProps<{ assetId: string }>()
 const route = useRoute()
 const assets = useAssets()
 const notices = useNotices()
+/** Why there is nothing to show. */
+const problem = ref<string | null>(null)
 const asset = computed(() => assets.find(props.assetId))
 watch(
   () => props.assetId,
-  (id) => void assets.open(id).catch(notices.failed),
+  async (id) => {
+    problem.value = null
+    try {
+      await assets.open(id)
+    } catch (error) {
+      if (error instanceof ApiError && id === props.assetId) problem.value = error.document.message
+      else notices.failed(error)
+    }
+  },
   { immediate: true },
 )
 
@@ -42,6 +53,10 @@ const current = computed(() => {
       </RouterView>
     </div>
   </div>
+  <div v-else-if="problem" class="nothing" role="alert">
+    <h2>{{ problem }}</h2>
+    <RouterLink to="/">To the assets</RouterLink>
+  </div>
 </template>
 
 <style scoped>
@@ -49,6 +64,10 @@ const current = computed(() => {
   display: grid;
   grid-template-rows: 112px minmax(0, 1fr);
   height: 100%;
+}
+.nothing {
+  margin: 90px auto;
+  text-align: center;
 }
 .view {
   min-height: 0;

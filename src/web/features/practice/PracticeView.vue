@@ -52,7 +52,10 @@ watch(
 )
 const tripId = computed(() => {
   const listed = trips.value.find(({ trip }) => trip.id === chosen.value)
-  return listed?.trip.id ?? trips.value.find(({ trip }) => trip.state === 'out')?.trip.id ?? null
+  if (listed) return listed.trip.id
+  // the list may be older than the trip that someone comes from: no other is taken in its place
+  if (chosen.value !== null) return null
+  return trips.value.find(({ trip }) => trip.state === 'out')?.trip.id ?? null
 })
 const job = ref<string | null>(null)
 
