@@ -4,7 +4,7 @@
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { availableParallelism, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { BufferAttribute, BufferGeometry } from 'three'
@@ -21,24 +21,29 @@ import {
 } from '../src/core/mesh/subdividing/subdivide-catmull-clark.ts'
 import { findOverlaps } from '../src/core/uv/find-overlaps.ts'
 import { readObj } from '../src/core/formats/obj/read-obj.ts'
+import type { PieceReader } from '../src/core/formats/descriptor.ts'
+import { NODE_PIECES } from '../src/host/node-pieces.ts'
 import { writeObj } from '../src/core/formats/obj/write-obj.ts'
 import { compareScenes } from '../src/core/compare/compare-scenes.ts'
 import { FBX_MEASURES, printFbxFigures } from './fbx.ts'
 import { writeGridObj } from './make-grid.ts'
 
+function measureReading(path: string, pieces: PieceReader | null): Record<string, number> {
+  const bytes = readFileSync(path)
+  const start = performance.now()
+  const { scene } = readObj({ name: 'grid.obj', bytes }, [], {}, pieces)
+  const milliseconds = performance.now() - start
+  return {
+    milliseconds,
+    faces: scene.meshes[0]!.faceOffsets.length - 1,
+    peakBytes: process.resourceUsage().maxRSS * 1024,
+  }
+}
+
 const MEASURES: Record<string, (path: string) => Record<string, number>> = {
   ...FBX_MEASURES,
-  read(path) {
-    const bytes = readFileSync(path)
-    const start = performance.now()
-    const { scene } = readObj({ name: 'grid.obj', bytes })
-    const milliseconds = performance.now() - start
-    return {
-      milliseconds,
-      faces: scene.meshes[0]!.faceOffsets.length - 1,
-      peakBytes: process.resourceUsage().maxRSS * 1024,
-    }
-  },
+  read: (path) => measureReading(path, null),
+  readInPieces: (path) => measureReading(path, NODE_PIECES),
   three(path) {
     const text = readFileSync(path, 'latin1')
     const start = performance.now()
@@ -211,6 +216,10 @@ function main(): void {
     )
     const read = medianOf(3, () => measure('read', path))
     console.log(`read OBJ, kelbo                ${seconds(read.milliseconds!)}`)
+    const inPieces = medianOf(3, () => measure('readInPieces', path))
+    console.log(
+      `read OBJ, kelbo, on ${availableParallelism()} cores     ${seconds(inPieces.milliseconds!)}   ${(inPieces.milliseconds! / read.milliseconds!).toFixed(2)} of the time of one, ${(inPieces.peakBytes! / size).toFixed(2)} times the file in memory`,
+    )
     const three = medianOf(3, () => measure('three', path))
     console.log(
       `read OBJ, three OBJLoader      ${seconds(three.milliseconds!)}   kelbo is ${(three.milliseconds! / read.milliseconds!).toFixed(1)} times as fast (target 5)`,

@@ -125,17 +125,3 @@ export const TASKS = {
 export type TaskName = keyof typeof TASKS
 export type TaskRequest<Name extends TaskName> = Parameters<(typeof TASKS)[Name]>[0]
 export type TaskResult<Name extends TaskName> = ReturnType<(typeof TASKS)[Name]>
-
-/** Buffers that may move to another thread instead of being copied; each once. */
-export function transferList(value: unknown): ArrayBuffer[] {
-  const buffers = new Set<ArrayBuffer>()
-  const visit = (entry: unknown): void => {
-    if (ArrayBuffer.isView(entry)) {
-      const { buffer } = entry
-      if (buffer instanceof ArrayBuffer) buffers.add(buffer)
-    } else if (Array.isArray(entry)) for (const item of entry) visit(item)
-    else if (entry !== null && typeof entry === 'object') for (const item of Object.values(entry)) visit(item)
-  }
-  visit(value)
-  return [...buffers]
-}

@@ -15,7 +15,7 @@ import type { Recipe } from '../core/steps/recipe.ts'
 import { parseRecipe } from '../core/steps/run-steps.ts'
 import type { Destination } from '../core/trips/destinations/destination.ts'
 import { DESTINATIONS, destinationOf } from '../core/trips/destinations/registry.ts'
-import { NODE_CODEC } from '../host/node-codec.ts'
+import { NODE_HOST } from '../host/node-host.ts'
 import { UsageError } from './usage-error.ts'
 
 const IMAGE = /\.(png|jpe?g|tga|tiff?|exr|hdr|bmp|webp)$/i
@@ -64,7 +64,7 @@ export const loadModel = (
   path: string,
   options: ReadOptions,
 ): ReturnType<typeof readFiles> & { readonly scene: Scene } =>
-  readFiles({ files: packageOf(path), options }, undefined, { codec: NODE_CODEC })
+  readFiles({ files: packageOf(path), options }, undefined, NODE_HOST)
 
 /** `KEY=VALUE` texts, held against what there is. @throws UsageError. */
 function parseOptions(texts: readonly string[], options: readonly OptionDescriptor[]): OptionValues {

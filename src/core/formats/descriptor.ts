@@ -8,12 +8,32 @@ import type { PackageFile } from './package/package-file.ts'
 /** Options of reading and writing by their ids; a format takes those it knows. */
 export type FormatOptions = Readonly<Record<string, unknown>>
 
-/** How files are read, whatever their formats. */
-export type ReadOptions = FormatOptions & {
-  /** What is assumed of a file of a format, by the format's id, where nothing else is said. */
-  readonly assumed?: Readonly<Record<string, FormatOptions>>
-  readonly codec?: ZlibCodec | null
+/** Lets other threads read pieces of a file, from the last on, while this one reads from the first on. */
+export interface PieceReader {
+  /** Into how many pieces a file of so many bytes is best cut; 1: it is read in one go. */
+  readonly piecesFor: (byteLength: number) => number
+  readonly begin: (
+    format: string,
+    pieces: readonly Uint8Array[],
+  ) => {
+    /** What the format's `readPiece` made of a piece in another thread; null: it is to be read here. */
+    readonly take: (piece: number) => unknown
+    readonly end: () => void
+  }
 }
+
+/** What readers are given by the host. */
+export interface ReadingHost {
+  readonly codec?: ZlibCodec | null
+  readonly pieces?: PieceReader | null
+}
+
+/** How files are read, whatever their formats. */
+export type ReadOptions = FormatOptions &
+  ReadingHost & {
+    /** What is assumed of a file of a format, by the format's id, where nothing else is said. */
+    readonly assumed?: Readonly<Record<string, FormatOptions>>
+  }
 
 /** What leaves of a scene and how, whatever the format. */
 export type WriteOptions = FormatOptions & {
@@ -46,8 +66,10 @@ export interface FormatDescriptor {
   readonly read: (
     file: PackageFile,
     beside: readonly PackageFile[],
-    options: FormatOptions & { readonly codec?: ZlibCodec | null },
+    options: FormatOptions & ReadingHost,
   ) => { scene: Scene; findings: readonly Finding[] }
+  /** Reads a part of a file apart from the others, in another thread: plain values and typed arrays. */
+  readonly readPiece?: (bytes: Uint8Array) => unknown
   /** @param options of `writeOptions`; what is left out takes its default. */
   readonly write: (
     scene: Scene,

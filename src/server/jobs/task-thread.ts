@@ -1,9 +1,10 @@
 /** A thread that does one task after another. Ending it early is how a job is cancelled. */
 import { parentPort } from 'node:worker_threads'
 import { KelboError } from '../../core/base/messages/collector.ts'
-import { NODE_CODEC } from '../../host/node-codec.ts'
+import { NODE_HOST } from '../../host/node-host.ts'
 import type { Host, Progress } from '../../app/host.ts'
-import { TASKS, transferList, type TaskName } from '../../app/tasks.ts'
+import { buffersOf } from '../../core/base/bytes/buffers-of.ts'
+import { TASKS, type TaskName } from '../../app/tasks.ts'
 
 /** What the thread answers. */
 export type ThreadMessage =
@@ -29,8 +30,8 @@ port.on('message', ({ task, request }: { task: TaskName; request: unknown }) => 
   }
   try {
     const run = TASKS[task] as (request: unknown, progress: Progress, host: Host) => unknown
-    const result = run(request, progress, { codec: NODE_CODEC })
-    port.postMessage({ kind: 'done', result } satisfies ThreadMessage, transferList(result))
+    const result = run(request, progress, NODE_HOST)
+    port.postMessage({ kind: 'done', result } satisfies ThreadMessage, buffersOf(result))
   } catch (error) {
     if (error instanceof KelboError)
       port.postMessage({

@@ -1,20 +1,14 @@
-import { existsSync } from 'node:fs'
-import { dirname, join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { Worker } from 'node:worker_threads'
+import { builtFile } from '../../host/built-file.ts'
 import { KelboError } from '../../core/base/messages/collector.ts'
 import type { Progress } from '../../app/host.ts'
-import { transferList, type TaskName, type TaskRequest, type TaskResult } from '../../app/tasks.ts'
+import { buffersOf } from '../../core/base/bytes/buffers-of.ts'
+import { type TaskName, type TaskRequest, type TaskResult } from '../../app/tasks.ts'
 import type { ThreadMessage } from './task-thread.ts'
 
-/** The built thread: beside the built server, or in dist where the sources run. */
+/** The built thread of tasks. */
 function threadFile(): string {
-  const here = dirname(fileURLToPath(import.meta.url))
-  const places = [
-    join(here, 'task-thread.js'),
-    join(here, '..', '..', '..', 'dist', 'server', 'task-thread.js'),
-  ]
-  const found = places.find((place) => existsSync(place))
+  const found = builtFile('task-thread.js')
   if (!found) throw new Error('the task thread is not built; run ./kelbo build')
   return found
 }
@@ -92,7 +86,7 @@ export function openThreads(): Threads {
       thread.on('exit', (code) =>
         settle(() => reject(new Error(`the task thread ended with ${code}`)), false),
       )
-      thread.postMessage({ task, request }, transferList(request))
+      thread.postMessage({ task, request }, buffersOf(request))
     })
   return {
     run,

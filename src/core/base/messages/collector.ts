@@ -20,6 +20,8 @@ export const FINDINGS_PER_CODE = 20
 export interface MessageCollector {
   /** Adds a finding; past the cap of its code it is only counted. */
   add(code: MessageCode, parameters?: MessageParameters, line?: number | null, byte?: number | null): void
+  /** Counts findings of a code that are not listed one by one. */
+  count(code: MessageCode, more: number): void
   /** Findings in the order they came, each with the total of its code. */
   list(): Finding[]
 }
@@ -33,6 +35,9 @@ export function collectMessages(file: string | null): MessageCollector {
       const total = (totals.get(code) ?? 0) + 1
       totals.set(code, total)
       if (total <= FINDINGS_PER_CODE) findings.push({ code, parameters, file, line, byte })
+    },
+    count(code, more) {
+      if (more > 0) totals.set(code, (totals.get(code) ?? 0) + more)
     },
     list: () => findings.map((finding) => ({ ...finding, total: totals.get(finding.code) ?? 1 })),
   }

@@ -29,6 +29,9 @@ export interface GroupSets {
   readonly sets: number[][]
   /** Number of the set that a `g` statement names, parted by blanks; -1 for none. */
   readonly setOf: (text: string) => number
+  /** Number of a set given by the numbers of its names. */
+  readonly setOfNumbers: (names: readonly number[]) => number
+  readonly numberOf: (name: string) => number
 }
 
 /** No groups yet. A polygon may be in several at once; equal combinations are one set. */
@@ -36,21 +39,24 @@ export function createGroupSets(): GroupSets {
   const { names, numberOf } = createNames()
   const sets: number[][] = []
   const numbers = new Map<string, number>()
+  const setOfNumbers = (set: readonly number[]): number => {
+    const key = set.join(' ')
+    let number = numbers.get(key)
+    if (number === undefined) {
+      number = sets.length
+      numbers.set(key, number)
+      sets.push([...set])
+    }
+    return number
+  }
   return {
     names,
     sets,
+    numberOf,
+    setOfNumbers,
     setOf(text) {
       const words = text.split(/\s+/).filter(Boolean)
-      if (words.length === 0) return -1
-      const set = words.map(numberOf)
-      const key = set.join(' ')
-      let number = numbers.get(key)
-      if (number === undefined) {
-        number = sets.length
-        numbers.set(key, number)
-        sets.push(set)
-      }
-      return number
+      return words.length === 0 ? -1 : setOfNumbers(words.map(numberOf))
     },
   }
 }

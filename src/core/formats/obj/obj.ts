@@ -17,6 +17,7 @@ import {
 import type { FormatDescriptor, FormatOptions } from '../descriptor.ts'
 import { OBJ_MESSAGES } from './messages.ts'
 import type { ObjReadOptions, ObjWriteOptions } from './options.ts'
+import { readObjPiece } from './pieces.ts'
 import { readObj } from './read-obj.ts'
 import { writeObj } from './write-obj.ts'
 
@@ -105,8 +106,9 @@ export const obj: FormatDescriptor = {
   readOptions: READ_OPTIONS,
   writeOptions: WRITE_OPTIONS,
   messages: OBJ_MESSAGES,
-  read: (file, beside, options) =>
-    readObj(file, beside, pickOptions(READ_OPTIONS, options) as Partial<ObjReadOptions>),
+  read: (file, beside, { pieces, ...options }) =>
+    readObj(file, beside, pickOptions(READ_OPTIONS, options) as Partial<ObjReadOptions>, pieces),
+  readPiece: readObjPiece,
   write: (scene, fileName, { selection, ...options }) =>
     writeObj(scene, fileName, {
       ...(pickOptions(WRITE_OPTIONS, options) as Partial<ObjWriteOptions>),

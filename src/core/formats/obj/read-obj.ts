@@ -7,6 +7,8 @@ import { faceCountOf } from '../../scene/mesh.ts'
 import { DEFAULT_SPACE, rootNodes, type Scene, type SceneImage } from '../../scene/scene.ts'
 import { readMtl } from './read-mtl.ts'
 import { findInPackage, stemOf, type PackageFile } from '../package/package-file.ts'
+import type { PieceReader } from '../descriptor.ts'
+import { readStatementsInPieces } from './pieces.ts'
 import { buildParts } from './build-parts.ts'
 import { OBJ_READ_DEFAULTS, type ObjReadOptions } from './options.ts'
 import { readObjStatements } from './read-statements.ts'
@@ -22,22 +24,27 @@ export interface ReadResult {
  *
  * @param file the OBJ; any encoding that `normalizeTextBytes` knows, any line ending.
  * @param beside all files of the package; material files and maps are looked up among these only.
+ * @param pieces reads large files on several threads; null: in this one.
  * @throws KelboError `file.empty`, `file.not-a-model`.
  */
 export function readObj(
   file: PackageFile,
   beside: readonly PackageFile[] = [],
   options: Partial<ObjReadOptions> = {},
+  pieces: PieceReader | null = null,
 ): ReadResult {
   const settings = { ...OBJ_READ_DEFAULTS, ...options }
   if (file.bytes.length === 0) throw new KelboError('file.empty', {}, file.name)
   const messages = collectMessages(file.name)
   const bytes = normalizeTextBytes(file.bytes)
-  const statements = readObjStatements(bytes, messages)
+  const statements =
+    pieces && pieces.piecesFor(bytes.length) > 1
+      ? readStatementsInPieces(bytes, messages, pieces)
+      : readObjStatements(bytes, messages)
   if (statements.points.length === 0) throw new KelboError('file.not-a-model', {}, file.name)
+
   let meshes = buildParts(statements, settings, stemOf(file.name), messages)
   if (!meshes.some((mesh) => faceCountOf(mesh) > 0)) messages.add('obj.no-faces')
-
   const findings: Finding[] = []
   let materials: Material[] = []
   let images: SceneImage[] = []

@@ -8,6 +8,8 @@ export interface CornerScan {
   points: number
   uvs: number
   normals: number
+  /** Some index counted back. */
+  countedBack: boolean
   /** Where an ill-formed corner stands, -1 if all were well-formed. */
   badStart: number
   badEnd: number
@@ -85,7 +87,10 @@ export function scanCorners(
       let index: number
       if (value === 0) index = INDEX_ZERO
       else if (!negative) index = value - 1
-      else index = countBack(field === 0 ? scan.points : field === 1 ? scan.uvs : scan.normals, value)
+      else {
+        index = countBack(field === 0 ? scan.points : field === 1 ? scan.uvs : scan.normals, value)
+        scan.countedBack = true
+      }
       if (field === 0) point = index
       else if (field === 1) uv = index
       else if (field === 2) normal = index

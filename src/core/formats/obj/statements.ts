@@ -1,15 +1,14 @@
 /** What the statements of an OBJ file come to, before anything is made of them. */
 import { type GrowingFloat64, type GrowingInt32 } from '../../base/bytes/growing.ts'
 
-/** All that an OBJ file states. Indices are 0-based into the file's own lists and not yet checked. */
-export interface ObjStatements {
+/** Lists that grow while a file is read. */
+export interface ObjLists {
   /** 3 x vertexCount. */
   readonly points: GrowingFloat64
   /** One a vertex; empty unless some vertex has a fourth number. */
   readonly weights: GrowingFloat64
   /** 4 x vertexCount, NaN where a vertex has no colour; empty unless some vertex has one. */
   readonly colors: GrowingFloat64
-  readonly colorComponents: 0 | 3 | 4
   /** 2 x uvCount. */
   readonly uvs: GrowingFloat64
   /** One a UV; empty unless some UV has a third number. */
@@ -38,13 +37,18 @@ export interface ObjStatements {
   readonly pointObjects: GrowingInt32
   readonly pointGroupSets: GrowingInt32
   readonly pointMaterials: GrowingInt32
+  /** For runs of vertices: first vertex, and the object, group set and material in force when it was declared. */
+  readonly ownerRuns: GrowingInt32
+}
+
+/** All that an OBJ file states. Indices are 0-based into the file's own lists and not yet checked. */
+export interface ObjStatements extends ObjLists {
+  readonly colorComponents: 0 | 3 | 4
   /** Names of `o` statements, one for each statement; faces before the first have object -1. */
   readonly objectNames: string[]
   readonly groupNames: string[]
   readonly groupSets: number[][]
   readonly materialNames: string[]
-  /** For runs of vertices: first vertex, and the object, group set and material in force when it was declared. */
-  readonly ownerRuns: GrowingInt32
   readonly libraries: { file: string; line: number }[]
   /** [from, to, sharpness] of creases and [vertex, sharpness] of corners, vertices 0-based. */
   readonly creaseTags: number[]

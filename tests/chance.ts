@@ -1,0 +1,10 @@
+/** Numbers from 0 to 1 that follow from a seed. Source: mulberry32 by Tommy Ettinger, in the public domain (from memory). */
+export function chanceOf(seed: number): () => number {
+  let state = seed >>> 0
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0
+    let mixed = Math.imul(state ^ (state >>> 15), state | 1)
+    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61)
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296
+  }
+}
