@@ -47,7 +47,7 @@ export const assetRoutes =
         })
         const options = checkReadOptions(given as ReadOptions)
         const model = files.find((file) => isModelName(file.name)) ?? files[0]!
-        const prepared = await Promise.all(files.map(prepareSpooledFile))
+        const prepared = files.map(prepareSpooledFile)
         await Promise.all(files.map(keepUpload))
         return db.transaction(async (tx) => {
           const fileIds: string[] = []

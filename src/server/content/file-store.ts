@@ -6,14 +6,13 @@ import type { Db, Tx } from '../db/connection.ts'
 import { files } from '../db/schema.ts'
 import { getBlob, packMissing, putContents } from './blob-store.ts'
 import { createSpool } from './spool.ts'
-import { hashOf, packContent, packFile, type PackedContent } from './pack-content.ts'
+import { hashOf, packContent, type PackedContent } from './pack-content.ts'
 
-/** An uploaded file, spooled to disk and hashed while it streamed in. */
+/** An uploaded file, spooled to disk and packed while it streamed in. */
 export interface SpooledFile {
   readonly name: string
   readonly path: string
-  readonly byteLength: number
-  readonly hash: string
+  readonly content: PackedContent
 }
 
 /** A file made ready for the store before any connection is held. */
@@ -26,20 +25,13 @@ export interface PreparedFile {
   readonly packAgain: () => Promise<PackedContent>
 }
 
-export async function prepareSpooledFile({
+export const prepareSpooledFile = ({ name, content }: SpooledFile): PreparedFile => ({
   name,
-  path,
-  byteLength,
-  hash,
-}: SpooledFile): Promise<PreparedFile> {
-  return {
-    name,
-    byteLength,
-    hash,
-    content: await packFile(hash, path),
-    packAgain: () => packFile(hash, path),
-  }
-}
+  byteLength: content.byteLength,
+  hash: content.hash,
+  content,
+  packAgain: () => Promise.resolve(content),
+})
 
 export async function prepareFile(db: Db, { name, bytes }: PackageFile): Promise<PreparedFile> {
   const hash = hashOf(bytes)
@@ -80,7 +72,7 @@ export async function getFileRow(db: Db, id: string): Promise<StoredFile | null>
 const uploads = createSpool('uploads')
 
 /** Lets a worker on this machine have an uploaded file without asking the database for it. */
-export const keepUpload = ({ hash, path }: SpooledFile): Promise<void> => uploads.link(hash, path)
+export const keepUpload = ({ content, path }: SpooledFile): Promise<void> => uploads.link(content.hash, path)
 
 /** The bytes of a file: those that were just uploaded, where they are still here and are what they should be. */
 async function bytesOfFile(db: Db, { hash, byteLength }: StoredFile): Promise<Uint8Array> {

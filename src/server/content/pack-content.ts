@@ -1,6 +1,5 @@
 /** Content made ready for the store before any connection is held: hashed, cut into chunks, compressed. */
 import { createHash } from 'node:crypto'
-import { open } from 'node:fs/promises'
 import { promisify } from 'node:util'
 import { deflateRaw, deflateRawSync } from 'node:zlib'
 
@@ -61,34 +60,46 @@ export async function packContent(hash: string, bytes: Uint8Array): Promise<Pack
   return { hash, byteLength: bytes.length, chunks }
 }
 
-/** Packs a file on disk whose hash is known, a few chunks side by side, so that memory holds no more of it. */
-export async function packFile(hash: string, path: string): Promise<PackedContent> {
-  const file = await open(path)
-  try {
-    const { size } = await file.stat()
-    const chunks: PackedChunk[] = new Array<PackedChunk>(Math.ceil(size / CHUNK_BYTES))
-    let next = 0
-    const packSome = async (): Promise<void> => {
-      while (next < chunks.length) {
-        const place = next++
-        const plain = Buffer.allocUnsafe(Math.min(CHUNK_BYTES, size - place * CHUNK_BYTES))
-        let filled = 0
-        while (filled < plain.length) {
-          const { bytesRead } = await file.read(
-            plain,
-            filled,
-            plain.length - filled,
-            place * CHUNK_BYTES + filled,
-          )
-          if (bytesRead === 0) throw new Error(`${path} became shorter while it was read`)
-          filled += bytesRead
-        }
-        chunks[place] = await packChunk(plain)
+/** Packs content as it comes in. */
+export interface ContentPacker {
+  /** Takes the next bytes; who gives them waits for the promise, so that memory holds a few chunks. */
+  readonly add: (bytes: Uint8Array) => Promise<void>
+  readonly end: () => Promise<PackedContent>
+}
+
+/** A packer without content yet; its bytes are hashed as they pass. */
+export function createPacker(): ContentPacker {
+  const hash = createHash('sha256')
+  const chunks: Promise<PackedChunk>[] = []
+  let byteLength = 0
+  let open: Buffer | null = null
+  let filled = 0
+  const pack = (plain: Buffer): void => {
+    const packed = packChunk(plain)
+    // a fault is told at the end; until then it is not unhandled
+    packed.catch(() => undefined)
+    chunks.push(packed)
+    open = null
+    filled = 0
+  }
+  return {
+    async add(bytes) {
+      hash.update(bytes)
+      byteLength += bytes.length
+      for (let at = 0; at < bytes.length;) {
+        const taken = Math.min(bytes.length - at, CHUNK_BYTES - filled)
+        open ??= Buffer.allocUnsafe(CHUNK_BYTES)
+        open.set(bytes.subarray(at, at + taken), filled)
+        filled += taken
+        at += taken
+        if (filled === CHUNK_BYTES) pack(open)
       }
-    }
-    await Promise.all(Array.from({ length: CHUNKS_AT_ONCE }, packSome))
-    return { hash, byteLength: size, chunks }
-  } finally {
-    await file.close()
+      await chunks.at(-CHUNKS_AT_ONCE)
+    },
+    async end() {
+      // of its own size: many small files don't hold a chunk's room each
+      if (open) pack(Buffer.from(open.subarray(0, filled)))
+      return { hash: hash.digest('hex'), byteLength, chunks: await Promise.all(chunks) }
+    },
   }
 }

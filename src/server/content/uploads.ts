@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto'
+import { randomUUID } from 'node:crypto'
 import { createWriteStream } from 'node:fs'
 import { mkdir, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
@@ -8,6 +8,7 @@ import { pipeline } from 'node:stream/promises'
 import type { FastifyRequest } from 'fastify'
 import { KelboError } from '../../core/base/messages/collector.ts'
 import type { SpooledFile } from './file-store.ts'
+import { createPacker } from './pack-content.ts'
 
 /** Bytes of one uploaded file, unless KELBO_FILE_LIMIT says otherwise. */
 export const FILE_LIMIT_DEFAULT = 4 * 2 ** 30
@@ -24,7 +25,7 @@ const safeName = (name: string): string =>
   'file'
 
 /**
- * Streams a request's files to a folder of their own, hashing them as they pass, hands them to `use`, and
+ * Streams a request's files to a folder of their own, hashing and packing them as they pass, hands them to `use`, and
  * removes the folder whatever happens.
  */
 export async function withUpload<Result>(
@@ -42,15 +43,12 @@ export async function withUpload<Result>(
         continue
       }
       const path = join(folder, String(files.length))
-      const hash = createHash('sha256')
-      let byteLength = 0
+      const packer = createPacker()
       await pipeline(
         part.file,
         new Transform({
           transform(chunk: Buffer, _encoding, done) {
-            hash.update(chunk)
-            byteLength += chunk.length
-            done(null, chunk)
+            packer.add(chunk).then(() => done(null, chunk), done)
           },
         }),
         createWriteStream(path, { mode: 0o600 }),
@@ -61,7 +59,7 @@ export async function withUpload<Result>(
           { limit: `${Math.round(fileLimit() / 2 ** 20)} MB` },
           safeName(part.filename),
         )
-      files.push({ name: safeName(part.filename), path, byteLength, hash: hash.digest('hex') })
+      files.push({ name: safeName(part.filename), path, content: await packer.end() })
     }
     return await use({ files, fields })
   } finally {
