@@ -20,6 +20,7 @@ import {
 } from '../contract/destinations.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
+import { parseLedgers } from './parse-ledgers.ts'
 
 /** A refused request, in the server's own words. */
 export class ApiError extends Error {
@@ -126,7 +127,8 @@ export const api = {
   rename: (id: string, name: string) => ask(null, `/assets/${id}`, json('PATCH', { name })),
   remove: (id: string) => ask(null, `/assets/${id}`, { method: 'DELETE' }),
   scene: (id: string) => ask(sceneSchema, `/scenes/${id}`),
-  trip: (id: string) => ask(tripDetailSchema, `/trips/${id}`),
+  trip: async (id: string) =>
+    parseLedgers(tripDetailSchema, await ask(z.unknown(), `/trips/${id}`), ['forecast', 'ledger']),
   jobs: () => ask(jobsSchema, '/jobs'),
   job: (id: string) => ask(jobSchema, `/jobs/${id}`),
   cancelJob: (id: string) => ask(null, `/jobs/${id}/cancel`, { method: 'POST' }),

@@ -11,6 +11,7 @@ import { asDestination } from '../../../contract/destinations.ts'
 import type { Destination } from '../../../core/trips/destinations/destination.ts'
 import { defaultsOf, type OptionValues } from '../../../core/base/options/option.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
+import { parseLedgers } from '../../parse-ledgers.ts'
 import { api, type SendRequest } from '../../api.ts'
 import CheckResults from './CheckResults.vue'
 import JobProgress from '../../kit/JobProgress.vue'
@@ -123,7 +124,8 @@ async function runForecast(): Promise<void> {
     forecastJob.value = jobId
     const job = await jobs.finished(jobId)
     if (mine !== ticket) return
-    forecast.value = forecastResultSchema.parse(job.result)
+    const measured = await parseLedgers(forecastResultSchema, job.result, ['forecast'])
+    if (mine === ticket) forecast.value = measured
   } catch (error) {
     if (mine === ticket) notices.failed(error)
   } finally {
