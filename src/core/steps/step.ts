@@ -76,6 +76,20 @@ export interface StepDescriptor {
   readonly run: (context: StepContext) => StepOutcome
 }
 
+/** Polygons that one part may have after a step that makes more; beyond what today's tools take in a file. */
+export const MOST_FACES = 20_000_000
+
+/**
+ * Called before anything is made.
+ * @throws StepRefusal where a part would have more polygons than the limit.
+ */
+export function refuseBeyond(name: string, faces: number, most = MOST_FACES): void {
+  if (faces > most)
+    throw new StepRefusal(
+      `“${name}” would have ${faces.toLocaleString('en-US')} polygons; ${most.toLocaleString('en-US')} is the limit.`,
+    )
+}
+
 /** What a step did: the scene, how many of what it changed, and what there is to say. */
 export const outcome = (
   scene: Scene,

@@ -32,9 +32,11 @@ export function cutFace(facts: MeshFacts, face: number, shortest: boolean, into:
   const triangles: number[][] = []
   for (let at = 0; at < into.length; at += 3) triangles.push([into[at]!, into[at + 1]!, into[at + 2]!])
   const first = triangles.findIndex((triangle) => triangle.includes(0))
-  const [head] = triangles.splice(first, 1)
-  while (head![0] !== 0) head!.push(head!.shift()!)
-  return [head!, ...triangles].map((triangle) => triangle.map((corner) => start + corner))
+  const [head] = triangles.splice(Math.max(0, first), 1)
+  // two corners make no triangle
+  if (!head) return [Array.from({ length: mesh.faceOffsets[face + 1]! - start }, (_corner, at) => start + at)]
+  if (first >= 0) while (head[0] !== 0) head.push(head.shift()!)
+  return [head, ...triangles].map((triangle) => triangle.map((corner) => start + corner))
 }
 
 /** True where both halves of a cut face the way the polygon does. */

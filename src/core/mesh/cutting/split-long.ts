@@ -6,14 +6,22 @@ import { numbers } from '../rebuilding/edit-faces.ts'
 import { rebuildMesh } from '../rebuilding/rebuild-mesh.ts'
 
 const MOST_PASSES = 6
-/** Pieces that one quad may be cut into in a pass. */
-const MOST_PIECES = 64
+/** Pieces that one quad is cut into at most; one that would need more has a corner astray, or no width. */
+export const MOST_PIECES = 64
 
 const isQuad = (mesh: Mesh, face: number): boolean =>
   mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]! === 4
 
-/** For long quads: the number of pieces of each marked edge. Rings never cross within one pass. */
-function markRings(facts: MeshFacts, limit: number, chosen: Uint8Array | null): Map<number, number> {
+/** A long quad that can be cut: not one that is too long for that. */
+const isCuttable = (aspect: number, limit: number): boolean =>
+  aspect > limit && Math.ceil(aspect / limit) <= MOST_PIECES
+
+/** For long quads: the number of pieces of each marked edge, and how many faces that adds. Rings don't cross. */
+function markRings(
+  facts: MeshFacts,
+  limit: number,
+  chosen: Uint8Array | null,
+): { pieces: Map<number, number>; addedFaces: number } {
   const { mesh } = facts
   const aspects = polygonAspects(facts)
   const { cornerEdges, edgePoints, edgeSides, edgeCorners } = facts.edges()
@@ -26,15 +34,10 @@ function markRings(facts: MeshFacts, limit: number, chosen: Uint8Array | null): 
       ),
     )
   const long = Array.from({ length: facts.faceCount }, (_value, face) => face)
-    .filter(
-      (face) =>
-        isQuad(mesh, face) &&
-        aspects[face]! > limit &&
-        Number.isFinite(aspects[face]) &&
-        (!chosen || chosen[face]),
-    )
+    .filter((face) => isQuad(mesh, face) && isCuttable(aspects[face]!, limit) && (!chosen || chosen[face]))
     .sort((a, b) => aspects[b]! - aspects[a]! || a - b)
   const pieces = new Map<number, number>()
+  let addedFaces = 0
   /** The pair of sides (0: first and third, 1: the others) that a quad is already cut across. */
   const cutAcross = new Map<number, number>()
   for (const face of long) {
@@ -45,7 +48,7 @@ function markRings(facts: MeshFacts, limit: number, chosen: Uint8Array | null): 
       length(cornerEdges[start + 1]!) + length(cornerEdges[start + 3]!)
         ? 0
         : 1
-    const count = Math.min(MOST_PIECES, Math.ceil(aspects[face]! / limit))
+    const count = Math.ceil(aspects[face]! / limit)
     // the ring through the quad over its long sides, both ways
     const ring = new Map<number, number>([[face, side]])
     const edges = new Set<number>([cornerEdges[start + side]!, cornerEdges[start + side + 2]!])
@@ -78,8 +81,9 @@ function markRings(facts: MeshFacts, limit: number, chosen: Uint8Array | null): 
     if (crossing) continue
     for (const [quad, pair] of ring) cutAcross.set(quad, pair)
     for (const edge of edges) pieces.set(edge, count)
+    addedFaces += ring.size * (count - 1)
   }
-  return pieces
+  return { pieces, addedFaces }
 }
 
 function splitOnce(facts: MeshFacts, pieces: ReadonlyMap<number, number>): Mesh {
@@ -174,12 +178,37 @@ function splitOnce(facts: MeshFacts, pieces: ReadonlyMap<number, number>): Mesh 
   })
 }
 
-/** @param limit longest side by width beyond which a quad is cut. @returns the mesh, or null where nothing was to cut. */
-export function splitLong(facts: MeshFacts, limit: number, chosen: Uint8Array | null): Mesh | null {
+/** How many quads are so long that they are not cut: see `MOST_PIECES`. */
+export function countTooLong(facts: MeshFacts, limit: number, chosen: Uint8Array | null): number {
+  const aspects = polygonAspects(facts)
+  let count = 0
+  for (let face = 0; face < aspects.length; face++)
+    if (
+      isQuad(facts.mesh, face) &&
+      aspects[face]! > limit &&
+      !isCuttable(aspects[face]!, limit) &&
+      (!chosen || chosen[face])
+    )
+      count++
+  return count
+}
+
+/**
+ * @param limit longest side by width beyond which a quad is cut.
+ * @param mayHave is told, before each pass, how many faces there would be; it throws where these are too many.
+ * @returns the mesh, or null where nothing was to cut.
+ */
+export function splitLong(
+  facts: MeshFacts,
+  limit: number,
+  chosen: Uint8Array | null,
+  mayHave: (faceCount: number) => void = () => {},
+): Mesh | null {
   let current = facts
   for (let pass = 0; pass < MOST_PASSES; pass++) {
-    const pieces = markRings(current, limit, pass === 0 ? chosen : null)
+    const { pieces, addedFaces } = markRings(current, limit, pass === 0 ? chosen : null)
     if (pieces.size === 0) break
+    mayHave(current.faceCount + addedFaces)
     current = createMeshFacts(splitOnce(current, pieces))
   }
   return current === facts ? null : { ...current.mesh, cutFrom: null }

@@ -2,10 +2,15 @@
 import earcut from 'earcut'
 import type { Mesh } from '../../scene/mesh.ts'
 
-/** Triangles of one face as corner numbers within it; concave polygons and bent ones are cut by ear clipping. */
+/**
+ * Triangles of one face as corner numbers within it; concave polygons and bent ones are cut by ear clipping. There
+ * are two fewer than corners, and every corner is in one: a corner on a straight side, or at the same place as the
+ * one before it, still holds the neighbour's side.
+ */
 export function triangulateFace(mesh: Mesh, face: number, faceNormals: Float64Array, into: number[]): void {
   const start = mesh.faceOffsets[face]!
   const size = mesh.faceOffsets[face + 1]! - start
+  if (size < 3) return
   if (size === 3) {
     into.push(0, 1, 2)
     return
@@ -17,8 +22,8 @@ export function triangulateFace(mesh: Mesh, face: number, faceNormals: Float64Ar
     const point = 3 * mesh.faceVertices[start + corner]!
     flat.push(mesh.points[point + first]!, mesh.points[point + second]!)
   }
-  const cut = earcut(flat)
-  if (cut.length === 0) for (let corner = 1; corner + 1 < size; corner++) into.push(0, corner, corner + 1)
+  const cut = takeInLeftOut(earcut(flat), size)
+  if (!cut) for (let corner = 1; corner + 1 < size; corner++) into.push(0, corner, corner + 1)
   else {
     // ear clipping does not keep the winding
     let area = 0
@@ -35,6 +40,45 @@ export function triangulateFace(mesh: Mesh, face: number, faceNormals: Float64Ar
       else into.push(a, c, b)
     }
   }
+}
+
+/**
+ * Ear clipping leaves corners out that lie on the line between their neighbours: each splits the triangle on that line.
+ * @returns null where some corner has no such triangle, as in polygons that cross themselves.
+ */
+function takeInLeftOut(cut: readonly number[], size: number): number[] | null {
+  if (cut.length === 3 * (size - 2)) return [...cut]
+  const used = new Uint8Array(size)
+  for (const corner of cut) used[corner] = 1
+  const first = used.indexOf(1)
+  if (first < 0) return null
+  const triangles = [...cut]
+  /** The triangle on a side, by the side's corners the way round that the triangle has them. */
+  const onSide = new Map<number, number>()
+  const note = (at: number): void => {
+    for (let k = 0; k < 3; k++) onSide.set(triangles[at + k]! * size + triangles[at + ((k + 1) % 3)]!, at)
+  }
+  for (let at = 0; at < triangles.length; at += 3) note(at)
+  let before = first
+  for (let step = 1; step < size; step++) {
+    const corner = (first + step) % size
+    if (!used[corner]) {
+      let after = (corner + 1) % size
+      while (!used[after]) after = (after + 1) % size
+      const forward = onSide.get(before * size + after)
+      const at = forward ?? onSide.get(after * size + before)
+      if (at === undefined) return null
+      const [from, to] = forward === undefined ? [after, before] : [before, after]
+      const third = [0, 1, 2].map((k) => triangles[at + k]!).find((other) => other !== from && other !== to)!
+      triangles.splice(at, 3, from, corner, third)
+      const added = triangles.push(corner, to, third) - 3
+      note(at)
+      note(added)
+      used[corner] = 1
+    }
+    before = corner
+  }
+  return triangles.length === 3 * (size - 2) ? triangles : null
 }
 
 /** A quad is cut along the diagonal that leaves both halves facing the same way; the first where both do. */

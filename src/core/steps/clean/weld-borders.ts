@@ -1,6 +1,4 @@
-import { findBorderWelds } from '../../mesh/welds/find-border-welds.ts'
-import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
-import { countWelds, weldedPoints } from '../../mesh/welds/find-welds.ts'
+import { weldBorders as weldBordersOf } from '../../mesh/welds/weld-borders.ts'
 import { changeMeshes, chosenPoints, type StepDescriptor } from '../step.ts'
 
 /** Share of the diagonal within which borders are taken to belong together where no distance is given. */
@@ -27,10 +25,14 @@ export const weldBorders: StepDescriptor = {
   run: (context) =>
     changeMeshes(context, 'points', (mesh, facts, node) => {
       const distance = context.numberOrNull('distance') ?? facts.diagonal() * BORDER_SHARE
-      const target = findBorderWelds(facts, distance, chosenPoints(context, node, mesh))
-      const changedCount = countWelds(target)
-      return changedCount === 0
-        ? null
-        : { mesh: mergePoints(mesh, target), changedCount, element: 'points', elements: weldedPoints(target) }
+      const welded = weldBordersOf(facts, distance, chosenPoints(context, node, mesh))
+      return (
+        welded && {
+          mesh: welded.mesh,
+          changedCount: welded.count,
+          element: 'points',
+          elements: welded.points,
+        }
+      )
     }),
 }

@@ -1,9 +1,10 @@
 import { appendMeshes } from '../../mesh/rebuilding/append-meshes.ts'
 import { placeNodes, removeNodes } from '../../scene/edit-nodes.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
+import { faceCountOf } from '../../scene/mesh.ts'
 import { IDENTITY_MATRIX } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
-import { outcome, type StepDescriptor } from '../step.ts'
+import { outcome, refuseBeyond, type StepDescriptor } from '../step.ts'
 
 export const joinParts: StepDescriptor = {
   id: 'join-parts',
@@ -15,6 +16,11 @@ export const joinParts: StepDescriptor = {
   run: (context) => {
     const { scene, nodes } = context
     if (nodes.length < 2) return outcome(scene, 0, 'parts')
+    const faces = nodes.map((node) => faceCountOf(scene.meshes[scene.nodes[node]!.mesh]!))
+    refuseBeyond(
+      scene.nodes[nodes[0]!]!.name,
+      faces.reduce((sum, count) => sum + count, 0),
+    )
     const worlds = worldMatrices(scene)
     const [first] = nodes
     const name = context.text('name') || scene.nodes[first!]!.name

@@ -3,7 +3,7 @@ import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { pointCountOf } from '../../scene/mesh.ts'
 import { WELD_SHARE } from '../../mesh/welds/find-welds.ts'
-import { changeMeshes, type StepDescriptor, wordChoices } from '../step.ts'
+import { changeMeshes, refuseBeyond, type StepDescriptor, wordChoices } from '../step.ts'
 
 export const mirrorPart: StepDescriptor = {
   id: 'mirror-part',
@@ -38,6 +38,7 @@ export const mirrorPart: StepDescriptor = {
   run: (context) =>
     changeMeshes(context, 'polygons', (mesh, facts) => {
       if (facts.faceCount === 0) return null
+      refuseBeyond(mesh.name, 2 * facts.faceCount)
       const axis = ['x', 'y', 'z'].indexOf(context.text('axis'))
       const reach = context.numberOrNull('distance') ?? facts.diagonal() * WELD_SHARE
       const matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]

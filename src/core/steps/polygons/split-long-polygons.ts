@@ -1,6 +1,9 @@
 import { polygonAspects } from '../../mesh/relations/polygon-shapes.ts'
-import { splitLong } from '../../mesh/cutting/split-long.ts'
-import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
+import { countTooLong, MOST_PIECES, splitLong } from '../../mesh/cutting/split-long.ts'
+import { changeMeshes, chosenFaces, refuseBeyond, type StepDescriptor } from '../step.ts'
+
+/** Polygons of one part after cutting. */
+const MOST_FACES = 2_000_000
 
 export const splitLongPolygons: StepDescriptor = {
   id: 'split-long-polygons',
@@ -23,17 +26,30 @@ export const splitLongPolygons: StepDescriptor = {
     changeMeshes(context, 'polygons', (mesh, facts, node) => {
       const limit = context.number('aspect')
       const chosen = chosenFaces(context, node, mesh)
+      const tooLong = countTooLong(facts, limit, chosen)
       const aspects = polygonAspects(facts)
       const long: number[] = []
       let others = 0
       for (let face = 0; face < aspects.length; face++) {
         if (!(aspects[face]! > limit) || !Number.isFinite(aspects[face]) || (chosen && !chosen[face]))
           continue
-        if (mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]! === 4) long.push(face)
-        else others++
+        if (mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]! !== 4) others++
+        else if (aspects[face]! <= limit * MOST_PIECES) long.push(face)
       }
-      const notes = others ? [`${others} long polygons of “${mesh.name}” are no quads and stay.`] : []
-      const split = long.length ? splitLong(facts, limit, chosen) : null
+      const notes: string[] = []
+      if (others)
+        notes.push(
+          others === 1
+            ? `One long polygon of “${mesh.name}” is no quad and stays.`
+            : `${others} long polygons of “${mesh.name}” are no quads and stay.`,
+        )
+      if (tooLong)
+        notes.push(
+          `${tooLong === 1 ? 'One polygon' : `${tooLong} polygons`} of “${mesh.name}” would need more than ${MOST_PIECES} pieces and ${tooLong === 1 ? 'stays' : 'stay'}: a corner is astray there, or the polygon has hardly any width.`,
+        )
+      const split = long.length
+        ? splitLong(facts, limit, chosen, (faces) => refuseBeyond(mesh.name, faces, MOST_FACES))
+        : null
       return split
         ? { mesh: split, changedCount: long.length, element: 'faces', elements: long, notes }
         : { mesh, changedCount: 0, notes }

@@ -1,9 +1,6 @@
 import { subdivideMesh, subdividedFaceCount } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { UV_MODES, type UvMode } from '../../mesh/subdividing/subdivide-catmull-clark.ts'
-import { changeMeshes, StepRefusal, wordChoices, type StepDescriptor } from '../step.ts'
-
-/** Faces of one part after subdividing; more than a file of today's tools takes. */
-const MOST_FACES = 20000000
+import { changeMeshes, refuseBeyond, wordChoices, type StepDescriptor } from '../step.ts'
 
 export const subdivide: StepDescriptor = {
   id: 'subdivide',
@@ -20,11 +17,7 @@ export const subdivide: StepDescriptor = {
     changeMeshes(context, 'polygons', (mesh, facts) => {
       const levels = context.number('levels')
       if (facts.faceCount === 0) return null
-      const faces = subdividedFaceCount(mesh, levels)
-      if (faces > MOST_FACES)
-        throw new StepRefusal(
-          `“${mesh.name}” would have ${faces.toLocaleString('en-US')} polygons; ${MOST_FACES.toLocaleString('en-US')} is the limit.`,
-        )
+      refuseBeyond(mesh.name, subdividedFaceCount(mesh, levels))
       return {
         mesh: subdivideMesh(mesh, {
           levels,

@@ -1,5 +1,5 @@
 import { addSupportLoops } from '../../mesh/cutting/support-loops.ts'
-import { changeMeshes, type StepDescriptor } from '../step.ts'
+import { changeMeshes, refuseBeyond, type StepDescriptor } from '../step.ts'
 
 export const supportLoops: StepDescriptor = {
   id: 'support-loops',
@@ -29,6 +29,8 @@ export const supportLoops: StepDescriptor = {
   ],
   run: (context) =>
     changeMeshes(context, 'creased edges', (mesh, facts) => {
+      // at most a ring of polygons round each one, a corner of it each
+      if (mesh.creases) refuseBeyond(mesh.name, facts.faceCount + 2 * mesh.faceVertices.length)
       const made = addSupportLoops(facts, {
         leastSharpness: context.number('sharpness'),
         share: context.numberOrNull('share'),

@@ -1,7 +1,7 @@
 import { findBentPolygons } from '../../mesh/faults/find-bent-polygons.ts'
 import { cutPolygons } from '../../mesh/cutting/cut-polygons.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
-import { changeMeshes, chosenFaces, type StepDescriptor, wordChoices } from '../step.ts'
+import { changeMeshes, chosenFaces, refuseBeyond, type StepDescriptor, wordChoices } from '../step.ts'
 
 function wantedFaces(facts: MeshFacts, which: string, bend: number, chosen: Uint8Array | null): number[] {
   const { mesh } = facts
@@ -49,6 +49,13 @@ export const triangulate: StepDescriptor = {
         chosenFaces(context, node, mesh),
       )
       if (wanted.length === 0) return null
+      refuseBeyond(
+        mesh.name,
+        wanted.reduce(
+          (sum, face) => sum + mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]! - 3,
+          facts.faceCount,
+        ),
+      )
       const cut = cutPolygons(facts, wanted, context.text('diagonal') === 'shortest')
       return { mesh: cut, changedCount: wanted.length, element: 'faces', elements: wanted }
     }),

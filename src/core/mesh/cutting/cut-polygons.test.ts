@@ -1,0 +1,59 @@
+/** Cutting ends on every input, and what was cut can be put together again. */
+import { describe, expect, test } from 'vitest'
+import { chanceOf } from '../../../../tests/chance.ts'
+import { createMeshFacts } from '../relations/mesh-facts.ts'
+import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
+import { cutPolygons } from './cut-polygons.ts'
+import { restorePolygons } from './restore-polygons.ts'
+
+const polygon = (points: readonly (readonly number[])[], corners: readonly number[]): Mesh => ({
+  ...EMPTY_MESH,
+  name: 'sail',
+  points: Float64Array.from(points.flat()),
+  faceOffsets: Uint32Array.of(0, corners.length),
+  faceVertices: Uint32Array.from(corners),
+})
+const cut = (mesh: Mesh): Mesh => cutPolygons(createMeshFacts(mesh), [0], true)
+const ring = (mesh: Mesh): number[] => [...mesh.faceVertices]
+
+describe('cutting a polygon', () => {
+  test('whose first two corners are at one place ends', () => {
+    const mesh = polygon([[0, 0, 0], [0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], [0, 1, 2, 3, 4]) // prettier-ignore
+    const triangles = cut(mesh)
+    expect(triangles.faceOffsets).toHaveLength(4)
+    expect(ring(restorePolygons(triangles).mesh)).toEqual([0, 1, 2, 3, 4])
+  })
+  test('keeps a corner on a straight side, for the neighbour that meets it there', () => {
+    const mesh = polygon([[0, 0, 0], [1, 0, 0], [2, 0, 0], [2, 2, 0], [0, 2, 0]], [0, 1, 2, 3, 4]) // prettier-ignore
+    const triangles = cut(mesh)
+    expect(new Set(triangles.faceVertices)).toEqual(new Set([0, 1, 2, 3, 4]))
+    expect(triangles.faceOffsets).toHaveLength(4)
+    expect(ring(restorePolygons(triangles).mesh)).toEqual([0, 1, 2, 3, 4])
+  })
+  const PLACES: Record<string, (chance: () => number) => number> = {
+    'whole numbers': (chance) => Math.floor(chance() * 3),
+    'one line': (chance) => Math.floor(chance() * 3) * 2,
+    'any size': (chance) => (chance() - 0.5) * 10 ** Math.floor(chance() * 60 - 30),
+    'what no number is': (chance) =>
+      [NaN, Infinity, -Infinity, 1e308, -1e308, 5e-324, 0][Math.floor(chance() * 7)]!,
+  }
+  test.each(Object.keys(PLACES))('of corners at %s, some of them the same point twice, ends', (kind) => {
+    for (let seed = 1; seed <= 1500; seed++) {
+      const chance = chanceOf(seed)
+      const size = 3 + Math.floor(chance() ** 3 * 40)
+      const place = PLACES[kind]!
+      const flat = kind === 'one line'
+      const points = Array.from({ length: size }, () => [place(chance), flat ? 1 : place(chance), flat ? 0 : place(chance)]) // prettier-ignore
+      const repeats = chance() < 0.5
+      const corners = points.map((_point, at) => (repeats ? Math.floor(chance() * size) : at))
+      const mesh = polygon(points, corners)
+      const triangles = cut(mesh)
+      const count = triangles.faceOffsets.length - 1
+      expect(count).toBeGreaterThan(0)
+      for (let face = 0; face < count; face++)
+        expect(triangles.faceOffsets[face + 1]! - triangles.faceOffsets[face]!).toBe(3)
+      expect(new Set(triangles.faceVertices)).toEqual(new Set(corners))
+      if (!repeats) expect(count).toBe(size - 2)
+    }
+  })
+})
