@@ -1,4 +1,4 @@
-/** Starts the application: database, server, workers. */
+/** Starts the application: server and workers, each started again when it ends by itself. */
 import { createServer } from 'node:net'
 import { start } from './run.mjs'
 
@@ -9,46 +9,138 @@ const portIsFree = (port) =>
     probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)))
   })
 
-/** @returns the processes, once the server answers. */
-export async function startApplication({ databaseUrl, port, workers = 1, environment = {} }) {
+/** Milliseconds before a part that ended is started again: the first time, and at most. */
+const FIRST_PAUSE = 250
+const LONGEST_PAUSE = 30_000
+/** A part that lived for so long is well: the next pause is the first one again. */
+const WELL_AFTER = 20_000
+/** Milliseconds that a part has to end politely. */
+const PATIENCE = 8000
+
+const inWords = (milliseconds) =>
+  milliseconds < 1000 ? 'at once' : `in ${Math.round(milliseconds / 1000)} s`
+
+/** How a process ended, in words. */
+const ending = (code, signal) => (signal ? `was ended by ${signal}` : `ended with ${code}`)
+
+/**
+ * Keeps one part running.
+ * @param launch starts it; a promise of what has an `ended` promise of words, or a rejection.
+ * @returns a function that ends the keeping.
+ */
+export function keepRunning(name, first, launch, say) {
+  let stopped = false
+  let current = first
+  let since = Date.now()
+  let pause = FIRST_PAUSE
+  let timer = null
+  const again = () => {
+    timer = setTimeout(async () => {
+      if (stopped) return
+      since = Date.now()
+      try {
+        current = await launch()
+        say(`The ${name} is running again.`)
+        watch()
+      } catch (error) {
+        failed(error.message)
+      }
+    }, pause)
+  }
+  const failed = (how) => {
+    if (stopped) return
+    if (Date.now() - since > WELL_AFTER) pause = FIRST_PAUSE
+    say(`The ${name} ${how}; it is started again ${inWords(pause)}.`)
+    again()
+    pause = Math.min(LONGEST_PAUSE, pause * 2)
+  }
+  const watch = () => void current.ended.then(failed)
+  watch()
+  return () => {
+    stopped = true
+    clearTimeout(timer)
+  }
+}
+
+/** @returns the application, once the server answers and the workers wait for work. */
+export async function startApplication({
+  databaseUrl,
+  port,
+  workers = 1,
+  environment = {},
+  say = console.error,
+}) {
   if (!(await portIsFree(port)))
     throw new Error(`Port ${port} is in use. Start with another one: KELBO_PORT=${port + 1} ./kelbo start`)
-  const env = { ...process.env, KELBO_DATABASE_URL: databaseUrl, KELBO_PORT: String(port), ...environment }
-  const children = []
-  const launch = (script, sign) =>
+  const env = {
+    ...process.env,
+    KELBO_DATABASE_URL: databaseUrl,
+    KELBO_PORT: String(port),
+    // a part that loses us ends itself
+    KELBO_ENDS_WITH_PARENT: 'yes',
+    ...environment,
+  }
+  const children = new Set()
+  const launch = (script, sign, own = {}) =>
     new Promise((resolve, reject) => {
-      const child = start([script], { env, detached: false })
-      children.push(child)
+      const child = start([script], { env: { ...env, ...own }, stdio: ['pipe', 'pipe', 'inherit'] })
+      children.add(child)
+      child.stdin.on('error', () => undefined)
+      const ended = new Promise((end) =>
+        child.once('exit', (code, signal) => {
+          children.delete(child)
+          end(ending(code, signal))
+          reject(new Error(`${ending(code, signal)} before it was ready`))
+        }),
+      )
       child.stdout.on('data', (text) => {
-        if (String(text).includes(sign)) resolve(child)
+        if (String(text).includes(sign)) resolve({ child, ended })
         else process.stdout.write(text)
       })
-      child.once('exit', (code) => reject(new Error(`${script} ended with ${code}`)))
     })
-  try {
-    await launch('dist/server/main.js', 'server ready')
-    await Promise.all(
-      Array.from({ length: workers }, () => launch('dist/server/worker-main.js', 'worker ready')),
+  const parts = [
+    { name: 'server', launch: () => launch('dist/server/main.js', 'server ready') },
+    ...Array.from({ length: workers }, (_worker, at) => ({
+      name: workers > 1 ? `worker ${at + 1}` : 'worker',
+      // the last of several leaves long work to the others
+      launch: () =>
+        launch('dist/server/worker-main.js', 'worker ready', {
+          KELBO_ONLY_SHORT: workers > 1 && at === workers - 1 ? 'yes' : 'no',
+        }),
+    })),
+  ]
+  const endAll = () =>
+    Promise.all(
+      [...children].map(
+        (child) =>
+          new Promise((resolve) => {
+            child.once('exit', resolve)
+            child.kill('SIGTERM')
+            setTimeout(() => child.kill('SIGKILL'), PATIENCE).unref()
+          }),
+      ),
     )
+  const keeping = []
+  try {
+    for (const { name, launch: begin } of parts) {
+      const first = await begin().catch((error) => {
+        throw new Error(`The ${name} ${error.message}.`)
+      })
+      keeping.push(keepRunning(name, first, begin, say))
+    }
   } catch (error) {
-    for (const child of children) child.kill('SIGTERM')
+    for (const stop of keeping) stop()
+    await endAll()
     throw error
   }
   return {
     address: `http://127.0.0.1:${port}`,
-    children,
-    /** Ends them politely, then for good. */
-    stop: () =>
-      Promise.all(
-        children.map(
-          (child) =>
-            new Promise((resolve) => {
-              if (child.exitCode !== null || child.signalCode) return resolve()
-              child.once('exit', resolve)
-              child.kill('SIGTERM')
-              setTimeout(() => child.kill('SIGKILL'), 8000).unref()
-            }),
-        ),
-      ),
+    /** Process ids of the server and the workers that run now. */
+    processIds: () => [...children].map((child) => child.pid),
+    /** Ends all parts politely, then for good. */
+    async stop() {
+      for (const stop of keeping) stop()
+      await endAll()
+    },
   }
 }

@@ -1,8 +1,9 @@
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
-import { startApplication } from './application.mjs'
+import { keepRunning, startApplication } from './application.mjs'
 import { startDatabase } from './database.mjs'
 import { node, root, run } from './run.mjs'
+import { claimRunning } from './running.mjs'
 import {
   build,
   FOR_START,
@@ -25,8 +26,39 @@ function prepare() {
   return 0
 }
 
+/** A database process that is gone is started again, at the same address. */
+function keepDatabase(database, say) {
+  const lived = () => ({
+    ended: new Promise((resolve) => {
+      const timer = setInterval(() => {
+        if (database.isAlive()) return
+        clearInterval(timer)
+        resolve('ended')
+      }, 500)
+      timer.unref()
+    }),
+  })
+  return keepRunning(
+    'database',
+    lived(),
+    async () => {
+      database.startAgain()
+      return lived()
+    },
+    say,
+  )
+}
+
 async function startCommand() {
   const ownDatabase = !process.env.KELBO_DATABASE_URL
+  const port = Number(process.env.KELBO_PORT ?? 4780)
+  if (ownDatabase) {
+    const other = claimRunning(`http://127.0.0.1:${port}`)
+    if (other)
+      return fail(
+        `Kelbo runs already, at ${other.address} (process ${other.processId}, since ${other.since}). Stop it there with Ctrl-C, or by: kill ${other.processId}`,
+      )
+  }
   if (ownDatabase && !installDebianPackages(FOR_START))
     return fail(
       'Kelbo goes on when PostgreSQL is there, or with KELBO_DATABASE_URL set to a server’s address.',
@@ -35,10 +67,12 @@ async function startCommand() {
   if (prepared) return prepared
   let database = { url: process.env.KELBO_DATABASE_URL, stop: () => {} }
   let application = null
+  let stopKeeping = () => {}
   let ending = false
   const end = async () => {
     if (ending) return
     ending = true
+    stopKeeping()
     await application?.stop()
     database.stop()
   }
@@ -46,25 +80,26 @@ async function startCommand() {
   const finished = new Promise((resolve) => (finish = resolve))
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
     process.on(signal, () => void end().then(() => finish(0)))
+  const say = (text) => console.error(`${new Date().toISOString().slice(11, 19)}  ${text}`)
   try {
-    if (ownDatabase) database = await startDatabase()
+    if (ownDatabase) {
+      database = await startDatabase('postgres', { say })
+      stopKeeping = keepDatabase(database, say)
+    }
     application = await startApplication({
       databaseUrl: database.url,
-      port: Number(process.env.KELBO_PORT ?? 4780),
-      workers: Number(process.env.KELBO_WORKERS ?? 1),
+      port,
+      workers: Number(process.env.KELBO_WORKERS ?? 2),
+      say,
     })
   } catch (error) {
     await end()
     return fail(error.message)
   }
-  for (const child of application.children)
-    child.once('exit', () => {
-      if (ending) return
-      console.error('A part of Kelbo ended unexpectedly; stopping the rest.')
-      void end().then(() => finish(1))
-    })
   console.log(`Kelbo is at ${application.address}  (Ctrl-C stops it)`)
-  return finished
+  const status = await finished
+  // what still holds the process up has nothing to say any more
+  process.exit(status)
 }
 
 async function testCommand(args) {
@@ -72,6 +107,8 @@ async function testCommand(args) {
   const prepared = prepare()
   if (prepared) return prepared
   const { runTests } = await import('./test.mjs')
+  // what still runs is ended by the keeper
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => process.exit(130))
   return runTests(args.slice(1))
 }
 

@@ -1,10 +1,13 @@
 /** Starting programs, and the places that all scripts share. */
 import { spawn, spawnSync } from 'node:child_process'
-import { dirname, join } from 'node:path'
+import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..')
-export const stateFolder = join(root, '.kelbo')
+/** What belongs to this copy of the program: its build, results of tests. */
+export const workFolder = join(root, '.kelbo')
+/** Where the database and its password lie. */
+export const stateFolder = process.env.KELBO_STATE ? resolve(process.env.KELBO_STATE) : workFolder
 export const isRoot = process.getuid?.() === 0
 
 /** Runs a program to its end. @returns its exit status. */

@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { capture, isRoot, node, root, run, stateFolder } from './run.mjs'
+import { capture, isRoot, node, root, run, workFolder } from './run.mjs'
 
 /** Debian's packages by what they are needed for, with a file that tells that they are there. */
 const PACKAGES = {
@@ -27,13 +27,20 @@ export const FOR_TESTS = [
   'assimp-testmodels',
 ]
 
+const postgresBase = '/usr/lib/postgresql'
+
+/** Programs of a PostgreSQL by its first number, as 17; null where it is not installed. */
+export function postgresFolderOf(version) {
+  const folder = join(postgresBase, version, 'bin')
+  return existsSync(join(folder, 'initdb')) ? folder : null
+}
+
 /** The newest PostgreSQL's programs; null where there is none. */
 export function postgresFolder() {
-  const base = '/usr/lib/postgresql'
-  if (!existsSync(base)) return null
-  const versions = readdirSync(base).filter((version) => existsSync(join(base, version, 'bin', 'initdb')))
+  if (!existsSync(postgresBase)) return null
+  const versions = readdirSync(postgresBase).filter((version) => postgresFolderOf(version))
   versions.sort((a, b) => Number(b) - Number(a))
-  return versions.length ? join(base, versions[0], 'bin') : null
+  return versions.length ? postgresFolderOf(versions[0]) : null
 }
 
 /** @returns true when all wanted packages are there. */
@@ -81,8 +88,8 @@ function sourceDigest() {
 
 /** Builds page, server and command line when the sources have changed. */
 export function build({ quiet = true } = {}) {
-  mkdirSync(stateFolder, { recursive: true })
-  const stamp = join(stateFolder, 'build-stamp')
+  mkdirSync(workFolder, { recursive: true })
+  const stamp = join(workFolder, 'build-stamp')
   const digest = sourceDigest()
   if (existsSync(join(root, 'dist')) && existsSync(stamp) && readFileSync(stamp, 'utf8') === digest)
     return true

@@ -3,9 +3,10 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { removeDatabase, startDatabase } from './database.mjs'
 import { startApplication } from './application.mjs'
-import { node, stateFolder } from './run.mjs'
+import { nodeKept } from './keep.mjs'
+import { node, workFolder } from './run.mjs'
 
-const results = join(stateFolder, 'test-results')
+const results = join(workFolder, 'test-results')
 
 export async function runTests(only) {
   rmSync(results, { recursive: true, force: true })
@@ -25,9 +26,9 @@ export async function runTests(only) {
     count('lint', node('node_modules/eslint/bin/eslint.js', ['--max-warnings', '0', '.']) === 0)
   if (wanted('types')) count('types', node('node_modules/vue-tsc/bin/vue-tsc.js', ['-b']) === 0)
 
-  const vitest = (project, env) => {
+  const vitest = async (project, env) => {
     const output = join(results, `${project}.json`)
-    const status = node(
+    const status = await nodeKept(
       'node_modules/vitest/vitest.mjs',
       [
         'run',
@@ -49,13 +50,13 @@ export async function runTests(only) {
     // a file that could not even be loaded has no tests to count
     if (status !== 0 && report.numFailedTests === 0) count(`${project} tests ran to their end`, false)
   }
-  if (wanted('core')) vitest('core', {})
+  if (wanted('core')) await vitest('core', {})
 
   if (wanted('server') || wanted('browser')) {
     removeDatabase('test-postgres')
     const database = await startDatabase('test-postgres', { fast: true })
     try {
-      if (wanted('server')) vitest('server', { KELBO_DATABASE_URL: database.url })
+      if (wanted('server')) await vitest('server', { KELBO_DATABASE_URL: database.url })
       if (wanted('browser')) await browserTests(database.url, counts, count)
     } finally {
       database.stop()
@@ -75,7 +76,7 @@ async function browserTests(databaseUrl, counts, count) {
   })
   const output = join(results, 'browser.json')
   try {
-    const status = node('node_modules/@playwright/test/cli.js', ['test'], {
+    const status = await nodeKept('node_modules/@playwright/test/cli.js', ['test'], {
       env: { ...process.env, KELBO_ADDRESS: application.address, PLAYWRIGHT_JSON_OUTPUT_NAME: output },
     })
     if (!existsSync(output)) return count('browser tests ran', false)

@@ -2,9 +2,11 @@
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { buildApp } from './app.ts'
+import { sweepUploads } from './content/uploads.ts'
 import { openDatabase } from './db/connection.ts'
 import { migrateDatabase } from './db/migrate.ts'
 import { loadDemo } from './demo.ts'
+import { endPolitely } from '../host/stopping.ts'
 
 const url = process.env.KELBO_DATABASE_URL
 if (!url) {
@@ -16,6 +18,7 @@ const host = process.env.KELBO_LISTEN ?? '127.0.0.1'
 const database = openDatabase(url)
 await migrateDatabase(database)
 if (process.env.KELBO_DEMO !== 'off' && (await loadDemo(database))) console.log('The demo is loaded.')
+await sweepUploads()
 const page = join(dirname(fileURLToPath(import.meta.url)), '..', 'web')
 const app = await buildApp(database, page, port)
 try {
@@ -27,10 +30,7 @@ try {
   process.exit(3)
 }
 console.log(`server ready on ${port}`)
-for (const signal of ['SIGINT', 'SIGTERM'] as const)
-  process.once(signal, () => {
-    void app
-      .close()
-      .then(() => database.close())
-      .then(() => process.exit(0))
-  })
+endPolitely(async () => {
+  await app.close()
+  await database.close()
+})

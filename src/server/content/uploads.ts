@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { createWriteStream } from 'node:fs'
-import { mkdir, rm } from 'node:fs/promises'
+import { mkdir, readdir, rm, stat } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Transform } from 'node:stream'
@@ -24,6 +24,32 @@ const safeName = (name: string): string =>
   (name.replace(/\\/g, '/').split('/').pop() ?? '').replace(/[\u0000-\u001f\u007f]/g, '').slice(0, 200) ||
   'file'
 
+/** How folders of uploads are called, before the number of the process that they belong to. */
+const FOLDERS = 'kelbo-upload-'
+
+/** Removes folders of uploads whose process was ended so that it could not. @returns how many. */
+export async function sweepUploads(): Promise<number> {
+  let swept = 0
+  for (const name of await readdir(tmpdir())) {
+    const match = name.startsWith(FOLDERS) && /^(\d+)-/.exec(name.slice(FOLDERS.length))
+    if (!match || Number(match[1]) === process.pid || isAlive(Number(match[1]))) continue
+    const path = join(tmpdir(), name)
+    if ((await stat(path).catch(() => null))?.uid !== process.getuid?.()) continue
+    await rm(path, { recursive: true, force: true })
+    swept++
+  }
+  return swept
+}
+
+function isAlive(processId: number): boolean {
+  try {
+    process.kill(processId, 0)
+    return true
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === 'EPERM'
+  }
+}
+
 /**
  * Streams a request's files to a folder of their own, hashing and packing them as they pass, hands them to `use`, and
  * removes the folder whatever happens.
@@ -32,7 +58,7 @@ export async function withUpload<Result>(
   request: FastifyRequest,
   use: (upload: Upload) => Promise<Result>,
 ): Promise<Result> {
-  const folder = join(tmpdir(), `kelbo-upload-${randomUUID()}`)
+  const folder = join(tmpdir(), `${FOLDERS}${process.pid}-${randomUUID()}`)
   await mkdir(folder, { mode: 0o700 })
   try {
     const files: SpooledFile[] = []

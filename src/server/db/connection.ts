@@ -17,5 +17,9 @@ export function openDatabase(url: string, connections = 10, log: Log = createLog
   const pool = new pg.Pool({ connectionString: url, max: connections })
   // an idle connection that the server ends is replaced by the pool; without a listener it would end us too
   pool.on('error', (error) => log.warn({ err: error }, 'a database connection ended'))
+  // nor may one that ends while it is in use: whoever uses it is told by the query's own error
+  pool.on('connect', (client) => {
+    client.on('error', (error) => log.warn({ err: error }, 'a database connection in use ended'))
+  })
   return { db: drizzle(pool, { schema }), pool, url, close: () => pool.end() }
 }

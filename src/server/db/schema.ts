@@ -202,6 +202,8 @@ export const jobs = pgTable(
     assetId: uuid('asset_id').references(() => assets.id, { onDelete: 'cascade' }),
     tripId: uuid('trip_id').references(() => trips.id, { onDelete: 'cascade' }),
     input: jsonb('input').notNull(),
+    /** Much to be worked on: it leaves one worker free for what is short. */
+    long: boolean('long').notNull().default(false),
     result: jsonb('result'),
     error: jsonb('error'),
     /** How often a worker took it up; a job whose worker died is taken up again. */

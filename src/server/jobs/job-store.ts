@@ -16,6 +16,9 @@ export type JobKind = JobDocument['kind']
 /** Channel on which changed jobs are announced to every server and worker. */
 export const JOBS_CHANNEL = 'kelbo_jobs'
 
+/** Tries after which a job is given up: a file that ends its worker would else end all of them. */
+const MOST_TRIES = 3
+
 type StoredJob = typeof jobs.$inferSelect
 
 /** A job as its worker needs it. */
@@ -48,13 +51,32 @@ const document = (row: StoredJob): JobDocument => ({
 const announce = (db: Db | Tx, id: string): Promise<unknown> =>
   db.execute(sql`select pg_notify(${JOBS_CHANNEL}, ${id})`)
 
+/** Bytes to be read, and polygons of an asset, from which on a job counts as long: some ten seconds. */
+const LONG_BYTES = 20_000_000
+const LONG_POLYGONS = 250_000
+
+/** Judged by what there is to be read and by the asset's largest version. */
+const isLong = (job: { input: unknown; assetId?: string | null }) => {
+  const { fileIds } = job.input as { fileIds?: readonly string[] }
+  return sql<boolean>`(
+    coalesce((select sum(byte_length) from files where id = any(${sql.param(fileIds ?? [])}::uuid[])), 0) > ${LONG_BYTES}
+    or coalesce((select max(scenes.polygon_count) from versions join scenes on scenes.id = versions.scene_id
+      where versions.asset_id = ${job.assetId ?? null}::uuid), 0) > ${LONG_POLYGONS})`
+}
+
 export async function createJob(
   db: Db | Tx,
   job: { kind: JobKind; title: string; input: unknown; assetId?: string | null; tripId?: string | null },
 ): Promise<string> {
   const [row] = await db
     .insert(jobs)
-    .values({ ...job, assetId: job.assetId ?? null, tripId: job.tripId ?? null, state: 'queued' })
+    .values({
+      ...job,
+      assetId: job.assetId ?? null,
+      tripId: job.tripId ?? null,
+      state: 'queued',
+      long: isLong(job),
+    })
     .returning({ id: jobs.id })
   await announce(db, row!.id)
   return row!.id
@@ -83,8 +105,11 @@ export async function listJobs(db: Db): Promise<JobDocument[]> {
   return [...open, ...over].sort((a, b) => b.createdAt.getTime() - a.createdAt.getTime()).map(document)
 }
 
-/** Takes the oldest waiting job; null where none waits. Whoever gets it has it alone. */
-export async function takeJob(db: Db): Promise<TakenJob | null> {
+/**
+ * Takes the oldest waiting job; null where none waits. Whoever gets it has it alone.
+ * @param onlyShort long ones are left to other workers.
+ */
+export async function takeJob(db: Db, onlyShort = false): Promise<TakenJob | null> {
   const { rows } = await db.execute<{
     id: string
     kind: JobKind
@@ -96,7 +121,7 @@ export async function takeJob(db: Db): Promise<TakenJob | null> {
     update jobs set state = 'running', started_at = now(), heartbeat_at = now(), attempts = attempts + 1,
       progress = 0, stage = ''
     where id = (
-      select id from jobs where state = 'queued' order by created_at limit 1 for update skip locked)
+      select id from jobs where state = 'queued' ${onlyShort ? sql`and not long` : sql``} order by created_at limit 1 for update skip locked)
     returning id, kind, asset_id, trip_id, input, attempts`)
   const [row] = rows
   if (!row) return null
@@ -176,6 +201,22 @@ export async function giveBackJob(db: Db, job: Pick<TakenJob, 'id' | 'attempt'>)
   if (rows.length) await announce(db, job.id)
 }
 
+/**
+ * A job whose try was broken off by the database waits for the next one; that counts as a try, as it may be what the
+ * job does to the database.
+ * @returns false where there is no further try, or the job is no longer this worker's.
+ */
+export async function tryAgain(db: Db, job: Pick<TakenJob, 'id' | 'attempt'>): Promise<boolean> {
+  if (job.attempt >= MOST_TRIES) return false
+  const rows = await db
+    .update(jobs)
+    .set({ state: 'queued', progress: 0, stage: '' })
+    .where(isMine(job))
+    .returning({ id: jobs.id })
+  if (rows.length) await announce(db, job.id)
+  return rows.length > 0
+}
+
 /** A job that is over already stays as it ended. */
 export async function cancelJob(db: Db, id: string, error: ErrorDocument): Promise<void> {
   await db
@@ -184,9 +225,6 @@ export async function cancelJob(db: Db, id: string, error: ErrorDocument): Promi
     .where(and(eq(jobs.id, id), or(eq(jobs.state, 'queued'), eq(jobs.state, 'running'))))
   await announce(db, id)
 }
-
-/** Tries after which a job is given up: a file that ends its worker would else end all of them. */
-const MOST_TRIES = 3
 
 /** Running jobs whose worker has not been heard of for `seconds` wait again, or fail after the third try. */
 export async function recoverLostJobs(db: Db, seconds: number, lost: ErrorDocument): Promise<void> {

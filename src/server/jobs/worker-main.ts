@@ -1,5 +1,6 @@
 /** A worker process. Starts with the application; more may be started on other machines. */
 import { constants, setPriority } from 'node:os'
+import { endPolitely } from '../../host/stopping.ts'
 import { openDatabase } from '../db/connection.ts'
 import { startWorker, WORKER_DEFAULTS } from './worker.ts'
 
@@ -13,12 +14,11 @@ setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
 const database = openDatabase(url, 4)
 const worker = await startWorker(database, {
   lostAfterSeconds: Number(process.env.KELBO_LOST_AFTER ?? WORKER_DEFAULTS.lostAfterSeconds),
+  stalledAfterSeconds: Number(process.env.KELBO_STALLED_AFTER ?? WORKER_DEFAULTS.stalledAfterSeconds),
+  onlyShort: process.env.KELBO_ONLY_SHORT === 'yes',
 })
 console.log('worker ready')
-for (const signal of ['SIGINT', 'SIGTERM'] as const)
-  process.once(signal, () => {
-    void worker
-      .close()
-      .then(() => database.close())
-      .then(() => process.exit(0))
-  })
+endPolitely(async () => {
+  await worker.close()
+  await database.close()
+})

@@ -1,3 +1,5 @@
+import { KelboError } from '../../core/base/messages/collector.ts'
+import { isConnectionLost } from '../db/faults.ts'
 import type { Database } from '../db/connection.ts'
 import { sweepUnused } from '../content/sweep.ts'
 import { describeError, errorDocument } from '../plugins/error-documents.ts'
@@ -11,6 +13,7 @@ import {
   recoverLostJobs,
   reportProgress,
   takeJob,
+  tryAgain,
   type TakenJob,
 } from './job-store.ts'
 import { listenToJobs } from './listen-to-jobs.ts'
@@ -19,12 +22,29 @@ import { openThreads } from './threads.ts'
 export interface WorkerSettings {
   /** Seconds without a sign after which a running job's worker is taken for dead. */
   readonly lostAfterSeconds: number
+  /** Seconds without progress after which a job is ended. */
+  readonly stalledAfterSeconds: number
+  /** Takes short jobs only, so that they are not behind long ones. */
+  readonly onlyShort: boolean
 }
 
 /** Milliseconds between two sweeps of what nothing names any more. */
 const SWEEP_EVERY = 3600 * 1000
 
-export const WORKER_DEFAULTS: WorkerSettings = { lostAfterSeconds: 30 }
+export const WORKER_DEFAULTS: WorkerSettings = {
+  lostAfterSeconds: 30,
+  stalledAfterSeconds: 600,
+  onlyShort: false,
+}
+
+/** Milliseconds for which a job is given back to a database that doesn't answer; then the next worker notices. */
+const GIVING_BACK_FOR = 60_000
+
+/** Rejects with the signal's reason. */
+const aborted = (signal: AbortSignal): Promise<never> =>
+  new Promise((_resolve, reject) =>
+    signal.addEventListener('abort', () => reject(signal.reason as Error), { once: true }),
+  )
 
 /** Why a running job is let go. */
 class Stopping extends JobGone {}
@@ -35,10 +55,11 @@ class Stopping extends JobGone {}
  */
 export async function startWorker(
   database: Database,
-  settings: WorkerSettings = WORKER_DEFAULTS,
+  given: Partial<WorkerSettings> = {},
   log: Log = createLog('worker'),
 ): Promise<{ close(): Promise<void> }> {
   const { db } = database
+  const settings = { ...WORKER_DEFAULTS, ...given }
   const threads = openThreads()
   let closing = false
   let running: { job: TakenJob; abort: AbortController } | null = null
@@ -61,6 +82,25 @@ export async function startWorker(
   let reporting = false
   let cancelledPerhaps = false
 
+  /** What becomes of a job that did not come to its end. */
+  const settle = async (job: TakenJob, error: unknown): Promise<void> => {
+    if (error instanceof Stopping) return giveBackJob(db, job)
+    if (error instanceof JobGone) return
+    const told = describeError(error)
+    if (told.code === 'job.failed') log.error({ err: error, job: job.id, kind: job.kind }, 'a job failed')
+    if (!isConnectionLost(error)) return failJob(db, job, told)
+    log.warn({ err: error, job: job.id, kind: job.kind }, 'the database went while a job was done')
+    const until = Date.now() + GIVING_BACK_FOR
+    for (;;)
+      try {
+        if (!(await tryAgain(db, job))) await failJob(db, job, told)
+        return
+      } catch (again) {
+        if (!isConnectionLost(again) || closing || Date.now() > until) throw again
+        await new Promise((resolve) => setTimeout(resolve, 500))
+      }
+  }
+
   const runJob = async (job: TakenJob): Promise<void> => {
     const abort = new AbortController()
     running = { job, abort }
@@ -68,7 +108,15 @@ export async function startWorker(
     let told = latest
     // progress is written at most five times a second, and a sign of life at least every third of the time-out
     let lastSign = Date.now()
+    let lastProgress = Date.now()
     const ticker = setInterval(() => {
+      if (latest !== told) lastProgress = Date.now()
+      else if (Date.now() - lastProgress > settings.stalledAfterSeconds * 1000)
+        abort.abort(
+          new KelboError('job.stalled', {
+            minutes: Math.max(1, Math.round(settings.stalledAfterSeconds / 60)),
+          }),
+        )
       const quiet =
         latest === told && !cancelledPerhaps && Date.now() - lastSign < (settings.lostAfterSeconds * 1000) / 3
       if (quiet || reporting) return
@@ -88,14 +136,13 @@ export async function startWorker(
       runTask: threads.run,
     }
     try {
-      await (HANDLERS[job.kind] as Handler<unknown>)(context, job.input)
+      // what hangs is left alone: whatever it saves later counts only while the job is still its own
+      await Promise.race([
+        (HANDLERS[job.kind] as Handler<unknown>)(context, job.input),
+        aborted(abort.signal),
+      ])
     } catch (error) {
-      if (error instanceof Stopping) await giveBackJob(db, job)
-      else if (!(error instanceof JobGone)) {
-        const told = describeError(error)
-        if (told.code === 'job.failed') log.error({ err: error, job: job.id, kind: job.kind }, 'a job failed')
-        await failJob(db, job, told)
-      }
+      await settle(job, error)
     } finally {
       clearInterval(ticker)
       running = null
@@ -129,7 +176,7 @@ export async function startWorker(
           lastSweep = Date.now()
           await sweepUnused(db, 60)
         }
-        const job = await takeJob(db)
+        const job = await takeJob(db, settings.onlyShort)
         if (job) await runJob(job)
         else await pause()
       } catch (error) {

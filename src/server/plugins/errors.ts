@@ -2,6 +2,7 @@ import type { FastifyError, FastifyInstance } from 'fastify'
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
 import type { ErrorDocument } from '../../contract/api.ts'
 import { KelboError } from '../../core/base/messages/collector.ts'
+import { isConnectionLost, isDiskFull } from '../db/faults.ts'
 import { describeError, errorDocument } from './error-documents.ts'
 
 /** Something asked for is not there, or can't be done in its present state. */
@@ -34,6 +35,18 @@ export function handleErrors(app: FastifyInstance, fileLimit: string): void {
         message: 'The request was not understood.',
         advice: `Reload the page and try again. (${error.message.slice(0, 200)})`,
       } satisfies ErrorDocument)
+    if (isDiskFull(error)) {
+      request.log.error({ err: error }, 'the disk is full')
+      return reply.code(507).send(errorDocument('store.disk-full'))
+    }
+    if (isConnectionLost(error)) {
+      request.log.error({ err: error }, 'the database can’t be reached')
+      return reply.code(503).send({
+        code: 'http.no-database',
+        message: 'Kelbo’s database does not answer.',
+        advice: 'Nothing was changed. It is tried again by itself; wait a moment and repeat what you did.',
+      } satisfies ErrorDocument)
+    }
     request.log.error({ err: error }, 'a fault of our own')
     return reply.code(500).send({
       code: 'http.fault',

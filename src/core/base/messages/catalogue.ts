@@ -156,6 +156,21 @@ export const BASE_MESSAGES = {
     'Nothing was saved. Try again.',
   ),
   'job.lost': entry('error', 'The worker stopped before it had finished.', 'Nothing was saved. Try again.'),
+  'job.stalled': entry(
+    'error',
+    'The work showed no progress for {minutes} minutes and was ended. Nothing was saved.',
+    'Try again with fewer or simpler parts; if it happens with every model, look at what the server printed.',
+  ),
+  'job.no-database': entry(
+    'error',
+    'The database could not be reached while this was done. Nothing was saved.',
+    'Try again when it is back.',
+  ),
+  'store.disk-full': entry(
+    'error',
+    'There is no room left on the disk. Nothing was saved.',
+    'Make room on the disk that the database or the temporary folder lies on, then try again.',
+  ),
   'job.cancelled': entry('info', 'Cancelled. Nothing was saved.', 'Start it again whenever you like.'),
 } as const satisfies Record<string, CatalogueEntry>
 

@@ -1,0 +1,1 @@
+ALTER TABLE "jobs" ADD COLUMN "long" boolean DEFAULT false NOT NULL;

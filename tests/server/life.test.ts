@@ -1,0 +1,219 @@
+/** The whole application as a user starts it: parts that die, starts that are killed, data whose password is gone. */
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { createServer } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterEach, describe, expect, test } from 'vitest'
+
+const kelbo = join(import.meta.dirname, '..', '..', 'kelbo')
+
+const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number }
+      probe.close(() => resolve(port))
+    })
+  })
+
+interface Started {
+  readonly process: ChildProcess
+  readonly address: string
+  readonly said: () => string
+  readonly ended: Promise<number | null>
+}
+const folders: string[] = []
+const running: Started[] = []
+
+function newState(): string {
+  const folder = mkdtempSync(join(tmpdir(), 'kelbo-life-'))
+  // the database's own user has to reach it
+  execFileSync('chmod', ['755', folder])
+  folders.push(folder)
+  return folder
+}
+
+async function begin(state: string, demo = 'off'): Promise<Started> {
+  const port = await freePort()
+  const process_ = spawn(kelbo, ['start'], {
+    env: {
+      ...process.env,
+      KELBO_DATABASE_URL: '',
+      KELBO_STATE: state,
+      KELBO_PORT: String(port),
+      KELBO_DEMO: demo,
+    },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  })
+  let said = ''
+  for (const stream of [process_.stdout, process_.stderr]) stream.on('data', (text) => (said += String(text)))
+  const started: Started = {
+    process: process_,
+    address: `http://127.0.0.1:${port}`,
+    said: () => said,
+    ended: new Promise((resolve) => process_.once('exit', (code) => resolve(code))),
+  }
+  running.push(started)
+  return started
+}
+
+async function until(what: string, holds: () => boolean | Promise<boolean>, seconds = 30): Promise<void> {
+  const end = Date.now() + seconds * 1000
+  while (Date.now() < end) {
+    if (await holds()) return
+    await new Promise((resolve) => setTimeout(resolve, 100))
+  }
+  throw new Error(`not within ${seconds} s: ${what}\n${running.at(-1)?.said() ?? ''}`)
+}
+const answers = async ({ address }: Started): Promise<boolean> =>
+  fetch(`${address}/api/assets`).then(
+    (answer) => answer.ok,
+    () => false,
+  )
+const isUp = (started: Started): Promise<void> =>
+  until('it answers', () => started.said().includes('Kelbo is at') && answers(started), 60)
+
+/** Processes of a start, by what their command lines hold. */
+const processesOf = (state: string, holds: string): number[] =>
+  readdirSync('/proc').flatMap((name) => {
+    if (!/^\d+$/.test(name)) return []
+    try {
+      const command = readFileSync(`/proc/${name}/cmdline`, 'utf8')
+      const environment = readFileSync(`/proc/${name}/environ`, 'utf8')
+      return command.includes(holds) && (environment.includes(state) || command.includes(state))
+        ? [Number(name)]
+        : []
+    } catch {
+      return []
+    }
+  })
+const isAlive = (id: number): boolean =>
+  existsSync(`/proc/${id}`) && !readFileSync(`/proc/${id}/stat`, 'utf8').includes(') Z ')
+
+const importCube = async (started: Started, name: string): Promise<void> => {
+  const form = new FormData()
+  form.append('name', name)
+  form.append('options', '{}')
+  form.append('file', new Blob(['v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n']), 'sail.obj')
+  const answer = await fetch(`${started.address}/api/assets`, {
+    method: 'POST',
+    body: form,
+    headers: { origin: started.address },
+  })
+  expect(answer.status).toBe(202)
+}
+const assetNames = async (started: Started): Promise<string[]> => {
+  const { assets } = (await (await fetch(`${started.address}/api/assets`)).json()) as {
+    assets: { asset?: { name: string }; name?: string }[]
+  }
+  return assets.map((entry) => entry.asset?.name ?? entry.name!)
+}
+const clusterOf = (state: string): string => join(state, 'postgres', 'data')
+
+afterEach(async () => {
+  for (const started of running.splice(0)) {
+    started.process.kill('SIGTERM')
+    await started.ended
+  }
+  for (const folder of folders.splice(0)) {
+    await until('nothing is left of it', () => processesOf(folder, 'postgres').length === 0, 20)
+    rmSync(folder, { recursive: true, force: true })
+  }
+})
+
+describe('parts that die', () => {
+  test('a killed worker, server and database are started again, told, and nothing is lost', async () => {
+    const state = newState()
+    const started = await begin(state)
+    await isUp(started)
+    await importCube(started, 'Pennant')
+    await until('the first import', async () => (await assetNames(started)).includes('Pennant'))
+
+    for (const worker of processesOf(state, 'worker-main')) process.kill(worker, 'SIGKILL')
+    await until('the workers are back', () => processesOf(state, 'worker-main').length === 2, 10)
+    const [server] = processesOf(state, 'server/main.js')
+    process.kill(server!, 'SIGKILL')
+    await until('the server is back', () => answers(started), 10)
+    expect(started.said()).toContain('was ended by SIGKILL; it is started again')
+
+    const postmaster = Number(readFileSync(join(clusterOf(state), 'postmaster.pid'), 'utf8').split('\n')[0])
+    process.kill(postmaster, 'SIGKILL')
+    await until('the database is back', async () => !isAlive(postmaster) && (await answers(started)), 15)
+    await importCube(started, 'Burgee')
+    await until('an import after it', async () => (await assetNames(started)).includes('Burgee'))
+    expect(await assetNames(started)).toContain('Pennant')
+  }, 120000)
+
+  test('a killed start leaves no child behind, and the next one has all data', async () => {
+    const state = newState()
+    const first = await begin(state)
+    await isUp(first)
+    await importCube(first, 'Pennant')
+    await until('the import', async () => (await assetNames(first)).includes('Pennant'))
+    first.process.kill('SIGKILL')
+    await until(
+      'all children are gone',
+      () =>
+        ['server/main.js', 'worker-main', 'postgres'].every((name) => processesOf(state, name).length === 0),
+      20,
+    )
+    const second = await begin(state)
+    await isUp(second)
+    expect(await assetNames(second)).toContain('Pennant')
+  }, 120000)
+})
+
+describe('a second start', () => {
+  test('tells what runs already and leaves it alone', async () => {
+    const state = newState()
+    const first = await begin(state)
+    await isUp(first)
+    const second = await begin(state)
+    expect(await second.ended).toBe(2)
+    expect(second.said()).toMatch(/Kelbo runs already, at http:\/\/127\.0\.0\.1:\d+ \(process \d+, since /)
+    expect(await answers(first)).toBe(true)
+  }, 90000)
+})
+
+describe('data are never removed', () => {
+  test('a missing password file gets a new password, and all data are there', async () => {
+    const state = newState()
+    const first = await begin(state)
+    await isUp(first)
+    await importCube(first, 'Pennant')
+    await until('the import', async () => (await assetNames(first)).includes('Pennant'))
+    first.process.kill('SIGTERM')
+    await first.ended
+    rmSync(join(state, 'postgres-password'))
+    const second = await begin(state)
+    await isUp(second)
+    expect(second.said()).toContain('a new password was set. All data are there.')
+    expect(await assetNames(second)).toContain('Pennant')
+  }, 120000)
+
+  test('a first start that was broken off recovers; a folder that is no database is set aside', async () => {
+    const state = newState()
+    const half = join(state, 'postgres', 'data.unfinished')
+    mkdirSync(half, { recursive: true })
+    writeFileSync(join(half, 'PG_VERSION'), '17')
+    mkdirSync(clusterOf(state))
+    writeFileSync(join(clusterOf(state), 'notes.txt'), 'somebody’s notes')
+    const started = await begin(state)
+    await isUp(started)
+    const aside = readdirSync(join(state, 'postgres')).find((name) => name.startsWith('data-set-aside-'))!
+    expect(readFileSync(join(state, 'postgres', aside, 'notes.txt'), 'utf8')).toBe('somebody’s notes')
+    expect(started.said()).toContain('It was set aside as')
+  }, 90000)
+
+  test('a database of another version is told, with what to do, and stays as it is', async () => {
+    const state = newState()
+    const data = clusterOf(state)
+    mkdirSync(join(data, 'global'), { recursive: true })
+    writeFileSync(join(data, 'PG_VERSION'), '9\n')
+    writeFileSync(join(data, 'global', 'pg_control'), 'x')
+    const started = await begin(state)
+    expect(await started.ended).toBe(2)
+    expect(started.said()).toContain('was made by PostgreSQL 9, which is not installed here')
+    expect(readFileSync(join(data, 'PG_VERSION'), 'utf8')).toBe('9\n')
+  }, 60000)
+})
