@@ -55,6 +55,8 @@ export const tripSchema = z.object({
   sentFileName: z.string(),
   sentBytes: z.number(),
   returnedFileName: z.string().nullable(),
+  /** What came back, as a scene: who writes says by it which return they had seen. */
+  returnedSceneId: z.uuid().nullable(),
   resultVersionId: z.uuid().nullable(),
   resultVersionNumber: z.number().int().nullable(),
   sentAt: z.string(),
@@ -136,12 +138,26 @@ export const sendBodySchema = z
     withRecipe: z.boolean().default(true),
   })
   .strict()
-export const rereadBodySchema = z.object({ options: readOptionsSchema }).strict()
-export const reconcileBodySchema = reconcileOptionsSchema.extend({ note: z.string().max(300).optional() })
+/** When what is to be changed was last changed, as far as the one who changes it knows. */
+export const fromQuerySchema = z.object({ from: z.iso.datetime() })
+
+/** The return that a trip has, as far as the one who writes knows; null: none. */
+const fromReturn = { from: z.uuid().nullable() }
+/** Fields of what comes back, beside its files. */
+export const returnFieldsSchema = z.object({ from: z.union([z.uuid(), z.literal('')]) })
+export const rereadBodySchema = z.object({ options: readOptionsSchema, ...fromReturn }).strict()
+export const reconcileBodySchema = reconcileOptionsSchema.extend({
+  ...fromReturn,
+  note: z.string().max(300).optional(),
+  /** A newer version that the artist knows of, and which the new one is to stand in front of all the same. */
+  beside: z.uuid().nullable().default(null),
+})
 export const practiseBodySchema = z
-  .object({ standIn: z.string().max(60), options: optionValuesSchema })
+  .object({ standIn: z.string().max(60), options: optionValuesSchema, ...fromReturn })
   .strict()
-export const renameBodySchema = z.object({ name: z.string().trim().min(1).max(120) }).strict()
+export const renameBodySchema = z
+  .object({ name: z.string().trim().min(1).max(120), from: z.string().max(200) })
+  .strict()
 
 export const sizeSchema = z.object({
   meters: z.number().nullable(),

@@ -76,7 +76,11 @@ export type DestinationFields = z.infer<typeof destinationFieldsSchema>
 export const destinationSchema = destinationFieldsSchema.extend({ id: z.string().max(60) })
 
 /** Ships with Kelbo and can't be changed, or the artist's own. */
-export const listedDestinationSchema = destinationSchema.extend({ shipped: z.boolean() })
+export const listedDestinationSchema = destinationSchema.extend({
+  shipped: z.boolean(),
+  /** When it was last changed; null for one that ships. */
+  updatedAt: z.string().nullable(),
+})
 export type ListedDestination = z.infer<typeof listedDestinationSchema>
 export const destinationsSchema = z.object({ destinations: z.array(listedDestinationSchema) })
 

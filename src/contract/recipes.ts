@@ -34,7 +34,14 @@ export const savedRecipeSchema = z.object({
 export type SavedRecipe = z.infer<typeof savedRecipeSchema>
 export const recipesSchema = z.object({ recipes: z.array(savedRecipeSchema) })
 
-export const prepareBodySchema = z.object({ versionId: z.uuid(), recipe: recipeSchema }).strict()
+export const prepareBodySchema = z
+  .object({
+    versionId: z.uuid(),
+    recipe: recipeSchema,
+    /** A newer version that the artist knows of, and which the new one is to stand in front of all the same. */
+    beside: z.uuid().nullable().default(null),
+  })
+  .strict()
 
 /** travels: goes along; reference: goes along to look at, and is not taken back; home: stays here. */
 export const PART_ROLES = ['travels', 'reference', 'home'] as const
@@ -46,4 +53,10 @@ export const partMarkSchema = z.object({ role: z.enum(PART_ROLES), label: z.enum
 export type PartMark = z.infer<typeof partMarkSchema>
 /** By the id of the part's node. */
 export const partMarksSchema = z.record(nodeIdSchema, partMarkSchema)
-export const partMarksBodySchema = z.object({ marks: partMarksSchema }).strict()
+export const partMarksBodySchema = z
+  .object({
+    marks: partMarksSchema,
+    /** The marks of the same parts as the artist saw them; null: none. */
+    from: z.record(nodeIdSchema, partMarkSchema.nullable()),
+  })
+  .strict()

@@ -25,6 +25,7 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
       assetId: await createAsset(tx, 'Mooring bollard'),
       sceneId: await putScene(tx, await prepareScene(db, TASKS.demo({ name: 'bollard' }, QUIET))),
       note: 'Found on an old disk',
+      basedOn: null,
     })
     await sendOut(tx, 'lantern', 'Storm lantern', false)
     await sendOut(tx, 'heron', 'Courier heron', true)
@@ -39,6 +40,7 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
       assetId,
       sceneId: await putScene(tx, await prepareScene(db, described)),
       note: 'Modelled for the harbour post office',
+      basedOn: null,
     })
     const request: SendRequest = {
       assetName: title,

@@ -25,11 +25,18 @@ import { parseLedgers } from './parse-ledgers.ts'
 /** A refused request, in the server's own words. */
 export class ApiError extends Error {
   readonly document: ErrorDocument
-  constructor(document: ErrorDocument) {
+  /** The HTTP status; 0 where there was no answer, or a job says it. */
+  readonly status: number
+  constructor(document: ErrorDocument, status = 0) {
     super(document.message)
     this.document = document
+    this.status = status
   }
 }
+
+/** Somebody else has written meanwhile. */
+export const isConflict = (error: unknown): error is ApiError =>
+  error instanceof ApiError && error.status === 409
 
 const unreachable: ErrorDocument = {
   code: 'http.unreachable',
@@ -39,7 +46,7 @@ const unreachable: ErrorDocument = {
 
 async function failureOf(answer: Response): Promise<ApiError> {
   const parsed = errorSchema.safeParse(await answer.json().catch(() => null))
-  return new ApiError(parsed.success ? parsed.data : unreachable)
+  return new ApiError(parsed.success ? parsed.data : unreachable, answer.status)
 }
 
 async function ask<Schema extends z.ZodType>(
@@ -97,7 +104,7 @@ function upload(
       const started = startedJobSchema.safeParse(body)
       if (request.status < 300 && started.success) return resolve(started.data)
       const refused = errorSchema.safeParse(body)
-      reject(new ApiError(refused.success ? refused.data : unreachable))
+      reject(new ApiError(refused.success ? refused.data : unreachable, request.status))
     }
     request.send(form)
   })
@@ -120,11 +127,16 @@ const descriptorsSchema = z.custom<DescriptorsDocument>(
   (value) => value !== null && typeof value === 'object',
 )
 
+/** When what is to be changed was last changed, as far as the page knows: since then changed by others, 409. */
+const fromOf = (from: string): string => new URLSearchParams({ from }).toString()
+
 export const api = {
   descriptors: () => ask(descriptorsSchema, '/descriptors'),
   assets: () => ask(assetsSchema, '/assets'),
   asset: (id: string) => ask(assetSchema, `/assets/${id}`),
-  rename: (id: string, name: string) => ask(null, `/assets/${id}`, json('PATCH', { name })),
+  /** @param from what it is called as far as the page knows; where it isn't any more, the server refuses (409). */
+  rename: (id: string, name: string, from: string) =>
+    ask(null, `/assets/${id}`, json('PATCH', { name, from })),
   remove: (id: string) => ask(null, `/assets/${id}`, { method: 'DELETE' }),
   scene: (id: string) => ask(sceneSchema, `/scenes/${id}`),
   trip: async (id: string) =>
@@ -138,33 +150,50 @@ export const api = {
     tripId: string,
     files: readonly File[],
     options: ReadWish,
+    from: string | null,
     progress: (share: number) => void,
-  ) => upload(`/trips/${tripId}/return`, files, { options: JSON.stringify(options) }, progress),
+  ) =>
+    upload(
+      `/trips/${tripId}/return`,
+      files,
+      { options: JSON.stringify(options), from: from ?? '' },
+      progress,
+    ),
   forecast: (assetId: string, request: SendRequest) =>
     ask(startedJobSchema, `/assets/${assetId}/forecast`, json('POST', request)),
   send: (assetId: string, request: SendRequest) =>
     ask(startedJobSchema, `/assets/${assetId}/trips`, json('POST', request)),
-  reread: (tripId: string, options: OptionValues) =>
-    ask(startedJobSchema, `/trips/${tripId}/reread`, json('POST', { options })),
+  /** @param from the return that the page shows, here as in what follows; another one meanwhile: 409. */
+  reread: (tripId: string, options: OptionValues, from: string | null) =>
+    ask(startedJobSchema, `/trips/${tripId}/reread`, json('POST', { options, from })),
   destinations: () => ask(destinationsSchema, '/destinations'),
   addDestination: (fields: DestinationFields) =>
     ask(listedDestinationSchema, '/destinations', json('POST', fields)),
-  changeDestination: (id: string, fields: DestinationFields) =>
-    ask(listedDestinationSchema, `/destinations/${id}`, json('PUT', fields)),
-  removeDestination: (id: string) => ask(null, `/destinations/${id}`, { method: 'DELETE' }),
+  changeDestination: (id: string, fields: DestinationFields, from: string) =>
+    ask(listedDestinationSchema, `/destinations/${id}?${fromOf(from)}`, json('PUT', fields)),
+  removeDestination: (id: string, from: string) =>
+    ask(null, `/destinations/${id}?${fromOf(from)}`, { method: 'DELETE' }),
   destinationFileAddress: (id: string) => `/api/destinations/${id}/file`,
-  reconcile: (tripId: string, choice: ReconcileChoice) =>
-    ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),
-  practise: (tripId: string, standIn: string, options: OptionValues) =>
-    ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { standIn, options })),
+  reconcile: (
+    tripId: string,
+    choice: ReconcileChoice & { readonly from: string | null; readonly beside: string | null },
+  ) => ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),
+  practise: (tripId: string, standIn: string, options: OptionValues, from: string | null) =>
+    ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { standIn, options, from })),
   recipes: () => ask(recipesSchema, '/recipes'),
   addRecipe: (recipe: Recipe) => ask(savedRecipeSchema, '/recipes', json('POST', recipe)),
-  changeRecipe: (id: string, recipe: Recipe) => ask(savedRecipeSchema, `/recipes/${id}`, json('PUT', recipe)),
-  removeRecipe: (id: string) => ask(null, `/recipes/${id}`, { method: 'DELETE' }),
-  prepare: (assetId: string, versionId: string, recipe: Recipe) =>
-    ask(startedJobSchema, `/assets/${assetId}/prepare`, json('POST', { versionId, recipe })),
-  markParts: (assetId: string, marks: Record<string, PartMark>) =>
-    ask(null, `/assets/${assetId}/parts`, json('PATCH', { marks })),
+  changeRecipe: (id: string, recipe: Recipe, from: string) =>
+    ask(savedRecipeSchema, `/recipes/${id}?${fromOf(from)}`, json('PUT', recipe)),
+  removeRecipe: (id: string, from: string) =>
+    ask(null, `/recipes/${id}?${fromOf(from)}`, { method: 'DELETE' }),
+  /** @param beside a newer version that the artist knows of; one unknown: 409. */
+  prepare: (assetId: string, versionId: string, recipe: Recipe, beside: string | null) =>
+    ask(startedJobSchema, `/assets/${assetId}/prepare`, json('POST', { versionId, recipe, beside })),
+  markParts: (
+    assetId: string,
+    marks: Record<string, PartMark>,
+    from: Readonly<Record<string, PartMark | null>>,
+  ) => ask(null, `/assets/${assetId}/parts`, json('PATCH', { marks, from })),
   /** Element numbers that a ledger names by hash. */
   async elements(hash: string): Promise<Uint32Array> {
     const answer = await fetch(`/api/blobs/${hash}`)

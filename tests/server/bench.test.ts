@@ -10,7 +10,7 @@ const load = async (): Promise<AssetDocument> =>
   (await harness.call('GET', `/assets/${asset.id}`)).body as AssetDocument
 const sceneOf = async (version: { sceneId: string }): Promise<SceneDocument> =>
   (await harness.call('GET', `/scenes/${version.sceneId}`)).body as SceneDocument
-const prepare = async (steps: unknown[], versionId = asset.versions[0]!.id) => {
+const prepare = async (steps: unknown[], versionId = asset.versions.at(-1)!.id) => {
   const answer = await harness.call('POST', `/assets/${asset.id}/prepare`, {
     versionId,
     recipe: { name: 'Made ready', steps },
@@ -88,10 +88,14 @@ describe('recipes', () => {
       { step: 'to-floor', params: {} },
       { step: 'group-under-root', params: { name: 'lantern' } },
     ])
-    const changed = await harness.call('PUT', `/recipes/${recipe.id}`, {
-      name: 'Under a root',
-      steps: [...recipe.steps].reverse(),
-    })
+    const changed = await harness.call(
+      'PUT',
+      `/recipes/${recipe.id}?from=${encodeURIComponent(recipe.updatedAt)}`,
+      {
+        name: 'Under a root',
+        steps: [...recipe.steps].reverse(),
+      },
+    )
     expect((changed.body as SavedRecipe).steps[0]!.step).toBe('group-under-root')
     expect((await list()).map((known) => known.name)).toEqual(['Under a root'])
 
@@ -114,8 +118,10 @@ describe('recipes', () => {
     expect(inspection.nodes.map((node) => node.path)).toEqual(['lantern', 'lantern/a', 'lantern/b'])
     expect(inspection.bounds!.min[1]).toBe(0)
 
-    expect((await harness.call('DELETE', `/recipes/${recipe.id}`)).status).toBe(204)
-    expect((await harness.call('DELETE', `/recipes/${recipe.id}`)).status).toBe(404)
+    const { updatedAt } = changed.body as SavedRecipe
+    const address = `/recipes/${recipe.id}?from=${encodeURIComponent(updatedAt)}`
+    expect((await harness.call('DELETE', address)).status).toBe(204)
+    expect((await harness.call('DELETE', address)).status).toBe(404)
     expect(await list()).toEqual([])
   })
   test('of nothing but places on one model have nothing to save', async () => {
@@ -132,7 +138,7 @@ test('marks of parts are kept with the asset, by the ids of their nodes', async 
   const [tank, hood] = ['tank', 'hood'].map(
     (name) => inspection.nodes.find((node) => node.name === name)!.id,
   ) as [string, string]
-  const mark = (marks: object) => harness.call('PATCH', `/assets/${asset.id}/parts`, { marks })
+  const mark = (marks: object) => harness.call('PATCH', `/assets/${asset.id}/parts`, { marks, from: {} })
   expect((await mark({ [tank]: { role: 'home', label: 'moss' } })).status).toBe(204)
   expect((await mark({ [hood]: { role: 'reference', label: 'none' } })).status).toBe(204)
   expect((await load()).partMarks).toEqual({
@@ -141,6 +147,11 @@ test('marks of parts are kept with the asset, by the ids of their nodes', async 
   })
   expect((await mark({ [tank]: { role: 'away', label: 'moss' } })).status).toBe(400)
   expect(
-    (await harness.call('PATCH', '/assets/00000000-0000-4000-8000-000000000000/parts', { marks: {} })).status,
+    (
+      await harness.call('PATCH', '/assets/00000000-0000-4000-8000-000000000000/parts', {
+        marks: {},
+        from: {},
+      })
+    ).status,
   ).toBe(404)
 })

@@ -77,7 +77,12 @@ describe('an artist’s own destinations', () => {
   test('those that ship are listed, and one is copied', async () => {
     const shipped = await list()
     expect(shipped.map((entry) => [entry.id, entry.shipped])).toContainEqual(['modelling', true])
-    const { id: _id, shipped: _shipped, ...fields } = shipped.find((entry) => entry.id === 'modelling')!
+    const {
+      id: _id,
+      shipped: _shipped,
+      updatedAt: _updatedAt,
+      ...fields
+    } = shipped.find((entry) => entry.id === 'modelling')!
     const answer = await harness.call('POST', '/destinations', { ...fields, name: 'Workbench upstairs' })
     expect(answer.status).toBe(201)
     const copy = listedDestinationSchema.parse(answer.body)
@@ -85,15 +90,22 @@ describe('an artist’s own destinations', () => {
     id = copy.id
     expect((await list()).map((entry) => entry.name)).toContain('Workbench upstairs')
   })
+  const fromOf = async (own: string): Promise<string> =>
+    `from=${encodeURIComponent((await list()).find((entry) => entry.id === own)!.updatedAt!)}`
   test('changed: the forecast goes by it', async () => {
-    const { id: _id, shipped: _shipped, ...fields } = (await list()).find((entry) => entry.id === id)!
+    const {
+      id: _id,
+      shipped: _shipped,
+      updatedAt: _updatedAt,
+      ...fields
+    } = (await list()).find((entry) => entry.id === id)!
     const changed = {
       ...fields,
       size: { unit: 'numbers', unitMeters: 1 },
       recipe: { name: 'triangles', steps: [{ step: 'triangulate', params: {} }] },
       split: 'parts',
     }
-    expect((await harness.call('PUT', `/destinations/${id}`, changed)).status).toBe(200)
+    expect((await harness.call('PUT', `/destinations/${id}?${await fromOf(id)}`, changed)).status).toBe(200)
     const { size, contents, folder, steps, forecast: ledger } = await forecast(id)
     expect([size.statedUnit, size.factor]).toEqual([0.01, 0.01])
     expect(folder).toBe('storm_lantern/workbench_upstairs/trip_001')
@@ -120,15 +132,19 @@ describe('an artist’s own destinations', () => {
     ['a limit that is none', { checkSettings: { wings: 2 } }],
     ['a field too many', { colour: 'red' }],
   ])('%s is refused in words', async (_what, change) => {
-    const { id: _id, shipped: _shipped, ...fields } = (await list())[0]!
+    const { id: _id, shipped: _shipped, updatedAt: _updatedAt, ...fields } = (await list())[0]!
     const answer = await harness.call('POST', '/destinations', { ...fields, ...change })
     expect(answer.status).toBe(400)
     expect((answer.body as { message: string }).message.length).toBeGreaterThan(10)
   })
   test('removed; those that ship can’t be', async () => {
-    expect((await harness.call('DELETE', `/destinations/${id}`)).status).toBe(204)
-    expect((await harness.call('DELETE', `/destinations/${id}`)).status).toBe(404)
-    expect((await harness.call('DELETE', '/destinations/modelling')).status).toBe(400)
+    expect((await harness.call('DELETE', `/destinations/${id}?${await fromOf(id)}`)).status).toBe(204)
+    expect((await harness.call('DELETE', `/destinations/${id}?from=2026-01-01T00:00:00.000Z`)).status).toBe(
+      404,
+    )
+    expect(
+      (await harness.call('DELETE', '/destinations/modelling?from=2026-01-01T00:00:00.000Z')).status,
+    ).toBe(400)
     const gone = await harness.call('POST', `/assets/${assetId}/forecast`, {
       versionId,
       destination: id,
@@ -181,6 +197,7 @@ describe('a trip in FBX', () => {
   })
   test('back a hundred times as large: said once, and undone by reading it again', async () => {
     const job = await start(`/trips/${tripId}/practise`, {
+      from: await harness.returnOf(tripId),
       standIn: 'modeller',
       options: { size: 'hundredfold', dropsCreases: true },
     })
@@ -189,7 +206,10 @@ describe('a trip in FBX', () => {
     expect(large.ledger!.whole).toEqual({ factor: 100, turn: null })
     expect(large.log).toEqual(['Everything was multiplied by 100.'])
     expect(large.returnedUnitMeters).toBe(0.01)
-    await start(`/trips/${tripId}/reread`, { options: { unitMeters: 0.0001 } })
+    await start(`/trips/${tripId}/reread`, {
+      from: await harness.returnOf(tripId),
+      options: { unitMeters: 0.0001 },
+    })
     const right = await trip(tripId)
     expect(right.ledger!.whole).toBeNull()
     expect(right.log).toEqual(large.log)
@@ -197,7 +217,7 @@ describe('a trip in FBX', () => {
     expect([tank.cells.points!.state, tank.cells.creases!.state]).toEqual(['within', 'lost'])
   })
   test('reconciled with nothing taken, the master is whole', async () => {
-    const job = await start(`/trips/${tripId}/reconcile`, { take: [] })
+    const job = await start(`/trips/${tripId}/reconcile`, { from: await harness.returnOf(tripId), take: [] })
     const { versions } = await asset()
     const made = versions.find((version) => version.id === job.result!.versionId)!
     const stored = unpackScene(await getScene(harness.database.db, made.sceneId))
@@ -206,7 +226,11 @@ describe('a trip in FBX', () => {
   test('the engine answers with its log', async () => {
     const sent = await start(`/assets/${assetId}/trips`, { versionId, destination: 'engine', options: {} })
     const id = String(sent.result!.tripId)
-    const job = await start(`/trips/${id}/practise`, { standIn: 'engine', options: { materialLimit: 1 } })
+    const job = await start(`/trips/${id}/practise`, {
+      from: await harness.returnOf(id),
+      standIn: 'engine',
+      options: { materialLimit: 1 },
+    })
     await harness.finished(String(job.result!.nextJob))
     const { log } = await trip(id)
     expect(log.some((line) => line.includes('materials, each is drawn apart'))).toBe(true)
@@ -214,12 +238,14 @@ describe('a trip in FBX', () => {
   })
   test('a stand-in that can’t read the format says so; one that is none is not found', async () => {
     const { body } = await harness.call('POST', `/trips/${tripId}/practise`, {
+      from: await harness.returnOf(tripId),
       standIn: 'sculptor',
       options: {},
     })
     const job = await harness.finished((body as { jobId: string }).jobId)
     expect([job.state, job.error?.code]).toEqual(['failed', 'standin.format'])
     const unknown = await harness.call('POST', `/trips/${tripId}/practise`, {
+      from: await harness.returnOf(tripId),
       standIn: 'nobody',
       options: {},
     })
@@ -227,7 +253,10 @@ describe('a trip in FBX', () => {
   })
   test('reading again what never came back is refused', async () => {
     const sent = await start(`/assets/${assetId}/trips`, { versionId, destination: 'posing', options: {} })
-    const answer = await harness.call('POST', `/trips/${String(sent.result!.tripId)}/reread`, { options: {} })
+    const answer = await harness.call('POST', `/trips/${String(sent.result!.tripId)}/reread`, {
+      options: {},
+      from: null,
+    })
     expect([answer.status, (answer.body as { code: string }).code]).toEqual([409, 'trip.nothing-returned'])
   })
 })

@@ -4,7 +4,7 @@ import pg from 'pg'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { writeZip } from '../../src/core/formats/package/write-zip.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
-import type { JobDocument } from '../../src/contract/api.ts'
+import type { JobDocument, TripDetail } from '../../src/contract/api.ts'
 import { buildApp, type App } from '../../src/server/app.ts'
 import { openDatabase, type Database } from '../../src/server/db/connection.ts'
 import { migrateDatabase } from '../../src/server/db/migrate.ts'
@@ -29,10 +29,16 @@ export interface Harness {
     fields?: Record<string, string>,
   ): ReturnType<Harness['call']>
   finished(jobId: string): Promise<JobDocument>
+  /** What came back from a trip, as far as anyone knows; who writes says so. */
+  returnOf(tripId: string): Promise<string | null>
   close(): Promise<void>
 }
 
-export async function startHarness({ worker = true, lostAfterSeconds = 30 } = {}): Promise<Harness> {
+export async function startHarness({
+  worker = true,
+  lostAfterSeconds = 30,
+  stalledAfterSeconds = 600,
+} = {}): Promise<Harness> {
   const base = process.env.KELBO_DATABASE_URL
   if (!base)
     throw new Error('KELBO_DATABASE_URL must name a PostgreSQL for the tests; ./kelbo test starts one.')
@@ -45,7 +51,7 @@ export async function startHarness({ worker = true, lostAfterSeconds = 30 } = {}
   const database = openDatabase(url)
   await migrateDatabase(database)
   const app = await buildApp(database, null, PORT)
-  const running = worker ? await startWorker(database, { lostAfterSeconds }) : null
+  const running = worker ? await startWorker(database, { lostAfterSeconds, stalledAfterSeconds }) : null
   const call: Harness['call'] = async (method, path, body, headers = {}) => {
     const answer = await app.server.inject({
       method: method as 'GET',
@@ -94,6 +100,10 @@ export async function startHarness({ worker = true, lostAfterSeconds = 30 } = {}
         await new Promise((resolve) => setTimeout(resolve, 50))
       }
       throw new Error(`job ${jobId} did not end`)
+    },
+    async returnOf(tripId) {
+      const { body } = await call('GET', `/trips/${tripId}`)
+      return (body as TripDetail).returnedSceneId
     },
     async close() {
       await running?.close()

@@ -68,9 +68,11 @@ describe('the whole route', () => {
     const { trips } = await asset(assetId)
     const sent = await harness.call('GET', `/files/${trips[0]!.sentFileId}`)
     const [returned] = sculptFiles([{ name: 'sent.zip', bytes: sent.raw }], { strength: 0.01 })
-    const { status, body } = await harness.upload(`/trips/${tripId}/return`, [
-      { name: 'from_sculptor.obj', bytes: returned!.bytes },
-    ])
+    const { status, body } = await harness.upload(
+      `/trips/${tripId}/return`,
+      [{ name: 'from_sculptor.obj', bytes: returned!.bytes }],
+      { from: '' },
+    )
     expect(status).toBe(202)
     const job = await harness.finished((body as { jobId: string }).jobId)
     expect([job.state, job.error]).toEqual(['done', null])
@@ -90,7 +92,10 @@ describe('the whole route', () => {
   })
   test('reconcile: a new version with the points taken; unchanged arrays are shared', async () => {
     const before = await countRows(harness.database, 'blobs')
-    const job = await start(`/trips/${tripId}/reconcile`, { take: ['points'] })
+    const job = await start(`/trips/${tripId}/reconcile`, {
+      from: await harness.returnOf(tripId),
+      take: ['points'],
+    })
     const { versions, trips } = await asset(assetId)
     expect([versions.map((version) => version.number), trips[0]!.state, job.result!.versionNumber]).toEqual([
       [1, 2],
@@ -113,7 +118,11 @@ describe('the whole route', () => {
       options: {},
     })
     const id = String(sent.result!.tripId)
-    const job = await start(`/trips/${id}/practise`, { standIn: 'sculptor', options: { strength: 0 } })
+    const job = await start(`/trips/${id}/practise`, {
+      from: await harness.returnOf(id),
+      standIn: 'sculptor',
+      options: { strength: 0 },
+    })
     expect((await harness.finished(String(job.result!.nextJob))).state).toBe('done')
     const detail = tripDetailSchema.parse((await harness.call('GET', `/trips/${id}`)).body)
     expect(detail.trip.state).toBe('back')

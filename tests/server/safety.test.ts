@@ -127,8 +127,13 @@ describe('requests', () => {
     ['GET', '/assets/00000000-0000-4000-8000-000000000000', undefined, 404],
     ['GET', `/blobs/${'0'.repeat(64)}`, undefined, 404],
     ['GET', '/blobs/..%2f..%2fetc%2fpasswd', undefined, 400],
-    ['POST', '/trips/00000000-0000-4000-8000-000000000000/reconcile', { take: ['points'] }, 404],
-    ['POST', '/trips/00000000-0000-4000-8000-000000000000/reconcile', { take: ['everything'] }, 400],
+    ['POST', '/trips/00000000-0000-4000-8000-000000000000/reconcile', { take: ['points'], from: null }, 404],
+    [
+      'POST',
+      '/trips/00000000-0000-4000-8000-000000000000/reconcile',
+      { take: ['everything'], from: null },
+      400,
+    ],
     ['POST', '/jobs/00000000-0000-4000-8000-000000000000/cancel', undefined, 404],
   ])('%s %s', async (method, path, body, status) => {
     const answer = await harness.call(method, path, body)

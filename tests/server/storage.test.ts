@@ -64,7 +64,7 @@ describe('two thousand parts', () => {
     const prepared = await prepareScene(db, described)
     return db.transaction(async (tx) => {
       const id = await putScene(tx, prepared)
-      await addVersion(tx, { assetId: await createAsset(tx, 'Many'), sceneId: id, note: 'x' })
+      await addVersion(tx, { assetId: await createAsset(tx, 'Many'), sceneId: id, note: 'x', basedOn: null })
       return id
     })
   }
@@ -197,6 +197,7 @@ describe('what nothing names any more', () => {
     const counts: number[] = []
     for (const strength of [0.01, 0.02, 0.03]) {
       const practised = await start(`/trips/${tripId}/practise`, {
+        from: await harness.returnOf(tripId),
         standIn: 'sculptor',
         options: { strength },
       })
@@ -376,7 +377,10 @@ describe('a database from before there were manifests and ids', () => {
   })
   test('what waits is reconciled, though its matching was not kept', async () => {
     const asset = await theAsset()
-    const job = await start(`/trips/${asset.trips[1]!.id}/reconcile`, { take: ['points'] })
+    const job = await start(`/trips/${asset.trips[1]!.id}/reconcile`, {
+      from: asset.trips[1]!.returnedSceneId,
+      take: ['points'],
+    })
     expect([job.state, job.error]).toEqual(['done', null])
   })
   test('a step goes to the one of two parts of one name that it is meant for', async () => {
@@ -385,7 +389,7 @@ describe('a database from before there were manifests and ids', () => {
       inspection: { nodes: { id: string }[] }
     }
     const job = await start(`/assets/${asset.id}/prepare`, {
-      versionId: asset.versions[2]!.id,
+      versionId: asset.versions.at(-1)!.id,
       recipe: { name: 'x', steps: [{ step: 'triangulate', params: {}, nodes: [inspection.nodes[1]!.id] }] },
     })
     expect(job.state).toBe('done')

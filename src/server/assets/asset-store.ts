@@ -1,6 +1,7 @@
 /** Assets and their versions. */
 import { and, asc, desc, eq, inArray, max, sql } from 'drizzle-orm'
 import type { AssetDocument, AssetSummary, VersionSummary } from '../../contract/api.ts'
+import { KelboError } from '../../core/base/messages/collector.ts'
 import type { Db, Tx } from '../db/connection.ts'
 import { lockAsset } from '../db/lock-asset.ts'
 import { assets, scenes, trips, versions } from '../db/schema.ts'
@@ -14,19 +15,55 @@ export async function createAsset(tx: Tx, name: string): Promise<string> {
 /** Adds a version behind the newest. */
 export async function addVersion(
   tx: Tx,
-  version: { assetId: string; sceneId: string; note: string },
+  {
+    basedOn,
+    beside = null,
+    ...version
+  }: {
+    assetId: string
+    sceneId: string
+    note: string
+    /** The version that it was made from; null for the first. */
+    basedOn: VersionRow | null
+    /** A newer one that the artist knows of. */
+    beside?: string | null
+  },
 ): Promise<{ id: string; number: number }> {
   await lockAsset(tx, version.assetId)
-  const [newest] = await tx
-    .select({ number: max(versions.number) })
-    .from(versions)
-    .where(eq(versions.assetId, version.assetId))
+  const newest = basedOn && (await standsOnNewest(tx, basedOn, beside))
   const number = (newest?.number ?? 0) + 1
   const [row] = await tx
     .insert(versions)
-    .values({ ...version, number })
+    .values({
+      ...version,
+      note: newest && newest.id !== basedOn.id ? `${version.note} (beside version ${newest.number})` : version.note,
+      number,
+      basedOn: basedOn?.id ?? null,
+    })
     .returning({ id: versions.id })
   return { id: row!.id, number }
+}
+
+/**
+ * Work on a version that is no longer the newest would put that one's change aside without a word.
+ * @param beside the newest version, where the artist knows of it and wants it so.
+ * @returns the newest version.
+ * @throws KelboError `version.moved-on`.
+ */
+export async function standsOnNewest(
+  db: Db | Tx,
+  version: VersionRow,
+  beside: string | null,
+): Promise<VersionRow> {
+  const [newest] = await db
+    .select()
+    .from(versions)
+    .where(eq(versions.assetId, version.assetId))
+    .orderBy(desc(versions.number))
+    .limit(1)
+  if (newest && newest.id !== version.id && newest.id !== beside)
+    throw new KelboError('version.moved-on', { newest: newest.number, based: version.number })
+  return newest ?? version
 }
 
 export interface VersionRow {
@@ -46,9 +83,16 @@ export async function assetNameOf(db: Db | Tx, assetId: string): Promise<string>
   return row?.name ?? 'model'
 }
 
-/** @returns false without such an asset. */
-export async function renameAsset(db: Db, id: string, name: string): Promise<boolean> {
-  const rows = await db.update(assets).set({ name }).where(eq(assets.id, id)).returning({ id: assets.id })
+export const hasAsset = async (db: Db, id: string): Promise<boolean> =>
+  (await db.select({ id: assets.id }).from(assets).where(eq(assets.id, id))).length > 0
+
+/** @returns false without such an asset that is still called `from`. */
+export async function renameAsset(db: Db, id: string, name: string, from: string): Promise<boolean> {
+  const rows = await db
+    .update(assets)
+    .set({ name })
+    .where(and(eq(assets.id, id), eq(assets.name, from)))
+    .returning({ id: assets.id })
   return rows.length > 0
 }
 
@@ -61,12 +105,29 @@ export async function removeAsset(db: Db, id: string): Promise<boolean> {
 export const hasAssets = async (db: Db): Promise<boolean> =>
   (await db.select({ id: assets.id }).from(assets).limit(1)).length > 0
 
-/** Puts marks beside those that are there; a part's own mark is replaced. @returns false without such an asset. */
-export async function markParts(db: Db, assetId: string, marks: object): Promise<boolean> {
+/**
+ * Puts marks beside those that are there; a part's own mark is replaced.
+ * @param from the marks of these parts as they were seen; null: none.
+ * @returns false without such an asset whose parts still have these marks.
+ */
+export async function markParts(
+  db: Db,
+  assetId: string,
+  marks: object,
+  from: Readonly<Record<string, object | null>>,
+): Promise<boolean> {
+  const seen = Object.fromEntries(Object.keys(marks).map((part) => [part, from[part] ?? null]))
   const rows = await db
     .update(assets)
     .set({ partMarks: sql`${assets.partMarks} || ${JSON.stringify(marks)}::jsonb` })
-    .where(eq(assets.id, assetId))
+    .where(
+      and(
+        eq(assets.id, assetId),
+        sql`not exists (
+          select from jsonb_each(${JSON.stringify(seen)}::jsonb) as seen
+          where coalesce(${assets.partMarks} -> seen.key, 'null'::jsonb) <> seen.value)`,
+      ),
+    )
     .returning({ id: assets.id })
   return rows.length > 0
 }

@@ -17,9 +17,9 @@ import { sweepUnused } from '../content/sweep.ts'
 import { withUpload } from '../content/uploads.ts'
 import type { JobInputs } from '../jobs/inputs.ts'
 import { createJob } from '../jobs/job-store.ts'
-import { notFound } from '../plugins/errors.ts'
+import { changedMeanwhile, notFound } from '../plugins/errors.ts'
 import { checkReadOptions, parseField, parseFields, type Services } from '../plugins/services.ts'
-import { getAsset, listAssets, markParts, removeAsset, renameAsset } from './asset-store.ts'
+import { getAsset, hasAsset, listAssets, markParts, removeAsset, renameAsset } from './asset-store.ts'
 
 export const assetRoutes =
   ({ database: { db } }: Services): FastifyPluginAsyncZod =>
@@ -27,6 +27,9 @@ export const assetRoutes =
     app.get('/assets', { schema: { response: { 200: assetsSchema } } }, async () => ({
       assets: await listAssets(db),
     }))
+
+    const notChangeable = async (id: string, what: string) =>
+      (await hasAsset(db, id)) ? changedMeanwhile(what) : notFound('This asset')
 
     app.get(
       '/assets/:id',
@@ -67,7 +70,9 @@ export const assetRoutes =
       '/assets/:id',
       { schema: { params: idSchema, body: renameBodySchema } },
       async (request, reply) => {
-        if (!(await renameAsset(db, request.params.id, request.body.name))) throw notFound('This asset')
+        const { name, from } = request.body
+        if (!(await renameAsset(db, request.params.id, name, from)))
+          throw await notChangeable(request.params.id, 'The name')
         return reply.code(204).send()
       },
     )
@@ -76,7 +81,9 @@ export const assetRoutes =
       '/assets/:id/parts',
       { schema: { params: idSchema, body: partMarksBodySchema } },
       async (request, reply) => {
-        if (!(await markParts(db, request.params.id, request.body.marks))) throw notFound('This asset')
+        const { marks, from } = request.body
+        if (!(await markParts(db, request.params.id, marks, from)))
+          throw await notChangeable(request.params.id, 'This mark')
         return reply.code(204).send()
       },
     )

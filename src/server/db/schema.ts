@@ -115,11 +115,14 @@ export const versions = pgTable(
       .notNull()
       .references(() => scenes.id),
     note: text('note').notNull(),
+    /** The version that it was made from; null for the first, and for those from before this was noted. */
+    basedOn: uuid('based_on').references((): AnyPgColumn => versions.id),
     createdAt: time('created_at').notNull().defaultNow(),
   },
   (table) => [
     uniqueIndex('versions_number').on(table.assetId, table.number),
     index('versions_scene').on(table.sceneId),
+    index('versions_based_on').on(table.basedOn),
   ],
 )
 

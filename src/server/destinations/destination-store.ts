@@ -1,4 +1,4 @@
-import { asc, eq, sql } from 'drizzle-orm'
+import { and, asc, eq, sql } from 'drizzle-orm'
 import {
   asDestination,
   destinationSchema,
@@ -16,11 +16,13 @@ const ownDocument = (row: DestinationRow): ListedDestination => ({
   ...(row.document as DestinationFields),
   id: row.id,
   shipped: false,
+  updatedAt: row.updatedAt.toISOString(),
 })
 
 const shippedDocument = (destination: Destination): ListedDestination => ({
   ...destinationSchema.parse(destination),
   shipped: true,
+  updatedAt: null,
 })
 
 /** Those that ship, then the artist's own by name. */
@@ -47,21 +49,33 @@ export async function addDestination(db: Db | Tx, fields: DestinationFields): Pr
   return ownDocument(row!)
 }
 
-/** @returns null where there is no such own destination. */
+/** True of a row that was not changed since `from`. */
+const unchanged = (id: string, from: string) =>
+  and(
+    eq(destinations.id, id),
+    sql`date_trunc('milliseconds', ${destinations.updatedAt}) = ${from}::timestamptz`,
+  )
+
+export const hasDestination = async (db: Db, id: string): Promise<boolean> =>
+  (await db.select({ id: destinations.id }).from(destinations).where(eq(destinations.id, id))).length > 0
+
+/** @returns null where there is no such own destination that was not changed since `from`. */
 export async function changeDestination(
   db: Db,
   id: string,
   fields: DestinationFields,
+  from: string,
 ): Promise<ListedDestination | null> {
   const [row] = await db
     .update(destinations)
     .set({ name: fields.name, document: fields, updatedAt: sql`now()` })
-    .where(eq(destinations.id, id))
+    .where(unchanged(id, from))
     .returning()
   return row ? ownDocument(row) : null
 }
 
-export async function removeDestination(db: Db, id: string): Promise<boolean> {
-  const gone = await db.delete(destinations).where(eq(destinations.id, id)).returning({ id: destinations.id })
+/** @returns false where there is no such own destination that was not changed since `from`. */
+export async function removeDestination(db: Db, id: string, from: string): Promise<boolean> {
+  const gone = await db.delete(destinations).where(unchanged(id, from)).returning({ id: destinations.id })
   return gone.length > 0
 }

@@ -1,6 +1,6 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
 import { z } from 'zod'
-import { idSchema } from '../../contract/api.ts'
+import { fromQuerySchema, idSchema } from '../../contract/api.ts'
 import {
   asDestination,
   DESTINATION_FILE,
@@ -16,10 +16,11 @@ import {
   addDestination,
   changeDestination,
   findDestination,
+  hasDestination,
   listDestinations,
   removeDestination,
 } from './destination-store.ts'
-import { notFound } from '../plugins/errors.ts'
+import { changedMeanwhile, notFound } from '../plugins/errors.ts'
 import { malformed, type Services } from '../plugins/services.ts'
 
 /** @throws RequestRefused where it names what there isn't. */
@@ -32,6 +33,9 @@ function sound(fields: DestinationFields): DestinationFields {
 export const destinationRoutes =
   ({ database: { db } }: Services): FastifyPluginAsyncZod =>
   async (app) => {
+    const notChangeable = async (id: string) =>
+      (await hasDestination(db, id)) ? changedMeanwhile('This destination') : notFound('This destination')
+
     app.get('/destinations', { schema: { response: { 200: destinationsSchema } } }, async () => ({
       destinations: await listDestinations(db),
     }))
@@ -47,21 +51,32 @@ export const destinationRoutes =
       {
         schema: {
           params: idSchema,
+          querystring: fromQuerySchema,
           body: destinationFieldsSchema,
           response: { 200: listedDestinationSchema },
         },
       },
       async (request) => {
-        const changed = await changeDestination(db, request.params.id, sound(request.body))
-        if (!changed) throw notFound('This destination')
+        const changed = await changeDestination(
+          db,
+          request.params.id,
+          sound(request.body),
+          request.query.from,
+        )
+        if (!changed) throw await notChangeable(request.params.id)
         return changed
       },
     )
 
-    app.delete('/destinations/:id', { schema: { params: idSchema } }, async (request, reply) => {
-      if (!(await removeDestination(db, request.params.id))) throw notFound('This destination')
-      return reply.code(204).send()
-    })
+    app.delete(
+      '/destinations/:id',
+      { schema: { params: idSchema, querystring: fromQuerySchema } },
+      async (request, reply) => {
+        if (!(await removeDestination(db, request.params.id, request.query.from)))
+          throw await notChangeable(request.params.id)
+        return reply.code(204).send()
+      },
+    )
 
     app.get(
       '/destinations/:id/file',

@@ -18,8 +18,16 @@ export interface JobInputs {
   import: { fileIds: string[]; name: string; options: ReadOptions }
   forecast: SendInput
   send: SendInput
-  receive: { tripId: string; fileIds: string[]; options: ReadOptions; log?: string[] }
-  reconcile: { tripId: string; take: Trait[]; takeByPart?: Record<string, Trait[]>; note?: string }
-  practise: { tripId: string; standIn: string; options: OptionValues }
-  prepare: { versionId: string; recipe: Recipe }
+  /** from: the scene that had come back when it was asked for, which this one takes the place of. */
+  receive: { tripId: string; fileIds: string[]; options: ReadOptions; log?: string[]; from?: string | null }
+  reconcile: {
+    tripId: string
+    take: Trait[]
+    takeByPart?: Record<string, Trait[]>
+    note?: string
+    beside?: string | null
+    from?: string | null
+  }
+  practise: { tripId: string; standIn: string; options: OptionValues; from?: string | null }
+  prepare: { versionId: string; recipe: Recipe; beside?: string | null }
 }

@@ -19,6 +19,22 @@ export class RequestRefused extends Error {
 export const notFound = (what: string): RequestRefused =>
   new RequestRefused(404, 'http.not-found', `${what} is not here (any more).`, 'Go back to the assets.')
 
+/** Somebody else wrote since the one who asks had read it. */
+export const changedMeanwhile = (what: string): RequestRefused =>
+  new RequestRefused(
+    409,
+    'http.changed-meanwhile',
+    `${what} was changed by somebody else since you opened it. Nothing was overwritten.`,
+    'It is shown now as they left it; make your change again if it is still wanted.',
+  )
+
+/** Statuses of messages that are no fault of a file's content. */
+const STATUS_OF: Readonly<Record<string, number>> = {
+  'file.too-large': 413,
+  'version.moved-on': 409,
+  'trip.other-return': 409,
+}
+
 const LARGE_FILE_CODES = new Set(['FST_REQ_FILE_TOO_LARGE', 'FST_ERR_CTP_BODY_TOO_LARGE'])
 
 /** The one place where errors become HTTP statuses. */
@@ -26,7 +42,7 @@ export function handleErrors(app: FastifyInstance, fileLimit: string): void {
   app.setErrorHandler((error: FastifyError, request, reply) => {
     if (error instanceof RequestRefused) return reply.code(error.status).send(error.document)
     if (error instanceof KelboError)
-      return reply.code(error.code === 'file.too-large' ? 413 : 422).send(describeError(error))
+      return reply.code(STATUS_OF[error.code] ?? 422).send(describeError(error))
     if (LARGE_FILE_CODES.has(error.code))
       return reply.code(413).send(errorDocument('file.too-large', { limit: fileLimit }))
     if (hasZodFastifySchemaValidationErrors(error) || (error.statusCode ?? 500) < 500)

@@ -1,4 +1,4 @@
-import { asc, eq, sql } from 'drizzle-orm'
+import { and, asc, eq, sql } from 'drizzle-orm'
 import type { SavedRecipe } from '../../contract/recipes.ts'
 import type { Recipe } from '../../core/steps/recipe.ts'
 import type { Db, Tx } from '../db/connection.ts'
@@ -21,16 +21,29 @@ export async function addRecipe(db: Db | Tx, recipe: Recipe): Promise<SavedRecip
   return document(row!)
 }
 
-/** @returns null where there is no such recipe. */
-export async function changeRecipe(db: Db, id: string, recipe: Recipe): Promise<SavedRecipe | null> {
+/** True of a row that was not changed since `from`. */
+const unchanged = (id: string, from: string) =>
+  and(eq(recipes.id, id), sql`date_trunc('milliseconds', ${recipes.updatedAt}) = ${from}::timestamptz`)
+
+export const hasRecipe = async (db: Db, id: string): Promise<boolean> =>
+  (await db.select({ id: recipes.id }).from(recipes).where(eq(recipes.id, id))).length > 0
+
+/** @returns null where there is no such recipe that was not changed since `from`. */
+export async function changeRecipe(
+  db: Db,
+  id: string,
+  recipe: Recipe,
+  from: string,
+): Promise<SavedRecipe | null> {
   const [row] = await db
     .update(recipes)
     .set({ name: recipe.name, steps: recipe.steps, updatedAt: sql`now()` })
-    .where(eq(recipes.id, id))
+    .where(unchanged(id, from))
     .returning()
   return row ? document(row) : null
 }
 
-export async function removeRecipe(db: Db, id: string): Promise<boolean> {
-  return (await db.delete(recipes).where(eq(recipes.id, id)).returning({ id: recipes.id })).length > 0
+/** @returns false where there is no such recipe that was not changed since `from`. */
+export async function removeRecipe(db: Db, id: string, from: string): Promise<boolean> {
+  return (await db.delete(recipes).where(unchanged(id, from)).returning({ id: recipes.id })).length > 0
 }

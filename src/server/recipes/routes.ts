@@ -1,12 +1,12 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
-import { idSchema, startedJobSchema } from '../../contract/api.ts'
+import { fromQuerySchema, idSchema, startedJobSchema } from '../../contract/api.ts'
 import { prepareBodySchema, recipeSchema, recipesSchema, savedRecipeSchema } from '../../contract/recipes.ts'
 import { portableRecipe } from '../../core/steps/recipe.ts'
-import { getVersion } from '../assets/asset-store.ts'
+import { getVersion, standsOnNewest } from '../assets/asset-store.ts'
 import { createJob } from '../jobs/job-store.ts'
-import { addRecipe, changeRecipe, listRecipes, removeRecipe } from './recipe-store.ts'
+import { addRecipe, changeRecipe, hasRecipe, listRecipes, removeRecipe } from './recipe-store.ts'
 import type { JobInputs } from '../jobs/inputs.ts'
-import { notFound, RequestRefused } from '../plugins/errors.ts'
+import { changedMeanwhile, notFound, RequestRefused } from '../plugins/errors.ts'
 import type { Services } from '../plugins/services.ts'
 
 /** What fits one model only is left out; a recipe of nothing else has nothing to save. */
@@ -25,6 +25,9 @@ function savable(recipe: Parameters<typeof portableRecipe>[0]) {
 export const recipeRoutes =
   ({ database: { db } }: Services): FastifyPluginAsyncZod =>
   async (app) => {
+    const notChangeable = async (id: string) =>
+      (await hasRecipe(db, id)) ? changedMeanwhile('This recipe') : notFound('This recipe')
+
     app.get('/recipes', { schema: { response: { 200: recipesSchema } } }, async () => ({
       recipes: await listRecipes(db),
     }))
@@ -37,18 +40,31 @@ export const recipeRoutes =
 
     app.put(
       '/recipes/:id',
-      { schema: { params: idSchema, body: recipeSchema, response: { 200: savedRecipeSchema } } },
+      {
+        schema: {
+          params: idSchema,
+          querystring: fromQuerySchema,
+          body: recipeSchema,
+          response: { 200: savedRecipeSchema },
+        },
+      },
       async (request) => {
-        const changed = await changeRecipe(db, request.params.id, savable(request.body))
-        if (!changed) throw notFound('This recipe')
+        const { from } = request.query
+        const changed = await changeRecipe(db, request.params.id, savable(request.body), from)
+        if (!changed) throw await notChangeable(request.params.id)
         return changed
       },
     )
 
-    app.delete('/recipes/:id', { schema: { params: idSchema } }, async (request, reply) => {
-      if (!(await removeRecipe(db, request.params.id))) throw notFound('This recipe')
-      return reply.code(204).send()
-    })
+    app.delete(
+      '/recipes/:id',
+      { schema: { params: idSchema, querystring: fromQuerySchema } },
+      async (request, reply) => {
+        if (!(await removeRecipe(db, request.params.id, request.query.from)))
+          throw await notChangeable(request.params.id)
+        return reply.code(204).send()
+      },
+    )
 
     app.post(
       '/assets/:id/prepare',
@@ -58,14 +74,15 @@ export const recipeRoutes =
         schema: { params: idSchema, body: prepareBodySchema, response: { 202: startedJobSchema } },
       },
       async (request, reply) => {
-        const { versionId, recipe } = request.body
+        const { versionId, recipe, beside } = request.body
         const version = await getVersion(db, versionId)
         if (!version || version.assetId !== request.params.id) throw notFound('This version')
+        await standsOnNewest(db, version, beside)
         const jobId = await createJob(db, {
           kind: 'prepare',
           title: `Prepare: ${recipe.name}`,
           assetId: version.assetId,
-          input: { versionId, recipe } satisfies JobInputs['prepare'],
+          input: { versionId, recipe, beside } satisfies JobInputs['prepare'],
         })
         return reply.code(202).send({ jobId })
       },

@@ -6,6 +6,7 @@ import {
   rereadBodySchema,
   sendBodySchema,
   startedJobSchema,
+  returnFieldsSchema,
   tripDetailSchema,
 } from '../../contract/api.ts'
 import { readOptionsSchema } from '../../contract/options.ts'
@@ -13,7 +14,7 @@ import { KelboError } from '../../core/base/messages/collector.ts'
 import type { ReadOptions } from '../../core/formats/descriptor.ts'
 import { isModelName } from '../../core/formats/package/read-package.ts'
 import { standInOf } from '../../core/practice/standins/registry.ts'
-import { getVersion } from '../assets/asset-store.ts'
+import { getVersion, standsOnNewest } from '../assets/asset-store.ts'
 import { keepUpload, prepareSpooledFile, putFile } from '../content/file-store.ts'
 import { withUpload } from '../content/uploads.ts'
 import { findDestination } from '../destinations/destination-store.ts'
@@ -37,6 +38,11 @@ const nothingReturned = (): RequestRefused =>
     'Nothing has come back from this trip yet.',
     'Drop the returned file first.',
   )
+
+/** @throws KelboError `trip.other-return` where somebody's file came back that the one who asks has not seen. */
+function sameReturn(trip: TripRow, from: string | null): void {
+  if (trip.returnedSceneId !== from) throw new KelboError('trip.other-return')
+}
 
 export const tripRoutes =
   ({ database: { db } }: Services): FastifyPluginAsyncZod =>
@@ -86,6 +92,8 @@ export const tripRoutes =
         const options = checkReadOptions(
           parseFields(readOptionsSchema, parseField(fields.options)) as ReadOptions,
         )
+        const from = parseFields(returnFieldsSchema, { from: fields.from }).from || null
+        sameReturn(trip, from)
         const model = files.findIndex((file) => isModelName(file.name))
         const ordered =
           model > 0 ? [files[model]!, ...files.filter((_file, index) => index !== model)] : files
@@ -99,7 +107,7 @@ export const tripRoutes =
             title: `Take back ${ordered[0]!.name}`,
             assetId: trip.assetId,
             tripId: trip.id,
-            input: { tripId: trip.id, fileIds, options } satisfies JobInputs['receive'],
+            input: { tripId: trip.id, fileIds, options, from } satisfies JobInputs['receive'],
           })
         })
       })
@@ -114,6 +122,9 @@ export const tripRoutes =
         checkTraits([...take, ...Object.values(takeByPart).flat()])
         const trip = await tripOf(request.params.id)
         if (!trip.returnedSceneId) throw nothingReturned()
+        sameReturn(trip, request.body.from)
+        const sent = await getVersion(db, trip.versionId)
+        if (sent) await standsOnNewest(db, sent, request.body.beside)
         const jobId = await createJob(db, {
           kind: 'reconcile',
           title: `Reconcile trip ${trip.number}`,
@@ -132,6 +143,7 @@ export const tripRoutes =
         const options = checkReadOptions(request.body.options as ReadOptions)
         const trip = await tripOf(request.params.id)
         if (trip.returnedFileIds.length === 0) throw nothingReturned()
+        sameReturn(trip, request.body.from)
         const jobId = await createJob(db, {
           kind: 'receive',
           title: `Read trip ${trip.number} again`,
@@ -142,6 +154,7 @@ export const tripRoutes =
             fileIds: [...trip.returnedFileIds],
             options,
             log: [...trip.log],
+            from: request.body.from,
           } satisfies JobInputs['receive'],
         })
         return reply.code(202).send({ jobId })
@@ -155,6 +168,7 @@ export const tripRoutes =
         const trip = await tripOf(request.params.id)
         const standIn = standInOf(request.body.standIn)
         if (!standIn) throw notFound('This stand-in')
+        sameReturn(trip, request.body.from)
         const jobId = await createJob(db, {
           kind: 'practise',
           title: `Practise with ${standIn.name.toLowerCase()}`,
@@ -164,6 +178,7 @@ export const tripRoutes =
             tripId: trip.id,
             standIn: standIn.id,
             options: request.body.options,
+            from: request.body.from,
           } satisfies JobInputs['practise'],
         })
         return reply.code(202).send({ jobId })

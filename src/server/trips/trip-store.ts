@@ -9,6 +9,7 @@ import type { Space } from '../../core/scene/scene.ts'
 import type { Destination } from '../../core/trips/destinations/destination.ts'
 import { DESTINATIONS, destinationOf } from '../../core/trips/destinations/registry.ts'
 import { getPacked } from '../content/scene-store.ts'
+import { KelboError } from '../../core/base/messages/collector.ts'
 import type { Db, Tx } from '../db/connection.ts'
 import { lockAsset } from '../db/lock-asset.ts'
 import { files, scenes, trips, versions } from '../db/schema.ts'
@@ -79,6 +80,19 @@ export async function nextTripNumber(db: Db | Tx, assetId: string): Promise<numb
     .from(trips)
     .where(eq(trips.assetId, assetId))
   return (newest?.number ?? 0) + 1
+}
+
+/**
+ * Locks a trip and sees to it that what came back is still what the one who writes had seen.
+ * @throws KelboError `trip.other-return`.
+ */
+export async function holdReturn(tx: Tx, tripId: string, from: string | null): Promise<void> {
+  const [row] = await tx
+    .select({ returned: trips.returnedSceneId })
+    .from(trips)
+    .where(eq(trips.id, tripId))
+    .for('update')
+  if (row && row.returned !== from) throw new KelboError('trip.other-return')
 }
 
 /** What came back takes the place of what came back before; arrays of an earlier ledger are freed. */
@@ -162,6 +176,7 @@ export async function tripDocuments(db: Db, where: SQL | undefined): Promise<Tri
       versionNumber: versions.number,
       sentFileId: trips.sentFileId,
       returnedFileIds: trips.returnedFileIds,
+      returnedSceneId: trips.returnedSceneId,
       resultVersionId: trips.resultVersionId,
       sentAt: trips.sentAt,
       returnedAt: trips.returnedAt,
@@ -202,6 +217,7 @@ export async function tripDocuments(db: Db, where: SQL | undefined): Promise<Tri
     sentFileName: fileOf.get(trip.sentFileId)?.name ?? '',
     sentBytes: fileOf.get(trip.sentFileId)?.byteLength ?? 0,
     returnedFileName: fileOf.get(trip.returnedFileIds[0] ?? '')?.name ?? null,
+    returnedSceneId: trip.returnedSceneId,
     resultVersionId: trip.resultVersionId,
     resultVersionNumber: trip.resultVersionId ? (numberOf.get(trip.resultVersionId) ?? null) : null,
     sentAt: trip.sentAt.toISOString(),

@@ -11,6 +11,8 @@ export const useDestinations = defineStore('destinations', () => {
   const shipped = computed(() => listed.value.filter((entry) => entry.shipped).map(asDestination))
   const own = computed(() => listed.value.filter((entry) => !entry.shipped).map(asDestination))
   const find = (id: string): Destination | null => all.value.find((entry) => entry.id === id) ?? null
+  /** When an own one was last changed, as far as the page knows. */
+  const changedAt = (id: string): string => listed.value.find((entry) => entry.id === id)?.updatedAt ?? ''
   const isShipped = (id: string): boolean => shipped.value.some((entry) => entry.id === id)
   /** The one that is chosen where none is. */
   const first = (): Destination => {
@@ -22,5 +24,5 @@ export const useDestinations = defineStore('destinations', () => {
   async function refresh(): Promise<void> {
     listed.value = (await api.destinations()).destinations
   }
-  return { all, own, shipped, find, first, isShipped, refresh }
+  return { all, own, shipped, find, first, isShipped, changedAt, refresh }
 })

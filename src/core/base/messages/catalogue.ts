@@ -156,6 +156,16 @@ export const BASE_MESSAGES = {
     'Nothing was saved. Try again.',
   ),
   'job.lost': entry('error', 'The worker stopped before it had finished.', 'Nothing was saved. Try again.'),
+  'version.moved-on': entry(
+    'error',
+    'Version {newest} was made meanwhile. What you have stands on version {based}, without what changed since. Nothing was overwritten.',
+    'Look at the newer version first; or make yours the newest all the same: both stay in the history.',
+  ),
+  'trip.other-return': entry(
+    'error',
+    'Another file came back from this trip meanwhile. It was not replaced.',
+    'Look at what came back; bring your own back again to put it in its place.',
+  ),
   'job.stalled': entry(
     'error',
     'The work showed no progress for {minutes} minutes and was ended. Nothing was saved.',

@@ -24,6 +24,7 @@ export const importFiles: Handler<JobInputs['import']> = async (context, input) 
     const version = await addVersion(tx, {
       assetId,
       sceneId,
+      basedOn: null,
       note: `Imported ${files.map((file) => file.name).join(', ')}`,
     })
     await finishJob(tx, job, { assetId, versionId: version.id }, { assetId })

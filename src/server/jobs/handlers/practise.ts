@@ -40,7 +40,13 @@ export const practise: Handler<JobInputs['practise']> = async (context, input) =
       title: `Take back from ${standIn.name.toLowerCase()}`,
       assetId: trip.assetId,
       tripId: trip.id,
-      input: { tripId: trip.id, fileIds, options: {}, log: [...log] } satisfies JobInputs['receive'],
+      input: {
+        tripId: trip.id,
+        fileIds,
+        options: {},
+        log: [...log],
+        from: input.from ?? null,
+      } satisfies JobInputs['receive'],
     })
     await finishJob(tx, job, { fileId: fileIds[0]!, tripId: trip.id, nextJob, log })
   })

@@ -22,6 +22,8 @@ export const prepare: Handler<JobInputs['prepare']> = async (context, input) => 
     const added = await addVersion(tx, {
       assetId: version.assetId,
       sceneId,
+      basedOn: version,
+      beside: input.beside ?? null,
       note: `${input.recipe.name}: ${records.length} ${records.length === 1 ? 'step' : 'steps'} on version ${version.number}`,
     })
     await finishJob(tx, job, {

@@ -4,7 +4,7 @@ import { readBackOptions } from '../../../core/formats/registry.ts'
 import { getFiles } from '../../content/file-store.ts'
 import { getScene, prepareArrays, prepareScene, putArrays, putScene } from '../../content/scene-store.ts'
 import { prepareLedger } from '../../trips/ledger-store.ts'
-import { getTrip, setReturn, type TripRow } from '../../trips/trip-store.ts'
+import { getTrip, holdReturn, setReturn, type TripRow } from '../../trips/trip-store.ts'
 import type { JobInputs } from '../inputs.ts'
 import { finishJob } from '../job-store.ts'
 import { missing, zipLimits, type Handler } from './handler.ts'
@@ -43,6 +43,8 @@ export const receive: Handler<JobInputs['receive']> = async (context, input) => 
     prepareArrays(db, matching.arrays),
   ])
   await db.transaction(async (tx) => {
+    // a job from before this was noted takes the place of whatever there is, as it did then
+    if (input.from !== undefined) await holdReturn(tx, trip.id, input.from)
     const sceneId = await putScene(tx, scene)
     await setReturn(tx, trip.id, {
       fileIds: input.fileIds,

@@ -1,6 +1,6 @@
-import { addVersion } from '../../assets/asset-store.ts'
+import { addVersion, getVersion } from '../../assets/asset-store.ts'
 import { getScene, prepareScene, putScene } from '../../content/scene-store.ts'
-import { getMatching, getTrip, settleTrip } from '../../trips/trip-store.ts'
+import { getMatching, getTrip, holdReturn, settleTrip } from '../../trips/trip-store.ts'
 import type { JobInputs } from '../inputs.ts'
 import { finishJob } from '../job-store.ts'
 import { missing, type Handler } from './handler.ts'
@@ -11,6 +11,8 @@ export const reconcile: Handler<JobInputs['reconcile']> = async (context, input)
   const trip = await getTrip(db, input.tripId)
   if (!trip) throw missing('the trip')
   if (!trip.returnedSceneId) throw missing('the returned file')
+  const sent = await getVersion(db, trip.versionId)
+  if (!sent) throw missing('the version that was sent')
   const { result, taken, messages } = await context.runTask(
     'reconcile',
     {
@@ -30,7 +32,15 @@ export const reconcile: Handler<JobInputs['reconcile']> = async (context, input)
     const note =
       input.note?.trim() ||
       `Trip ${trip.number}: ${traits.length ? `took ${traits.join(', ')}` : 'took nothing'}`
-    const added = await addVersion(tx, { assetId: trip.assetId, sceneId, note })
+    const added = await addVersion(tx, {
+      assetId: trip.assetId,
+      sceneId,
+      note,
+      basedOn: sent,
+      beside: input.beside ?? null,
+    })
+    // what is taken is of the return that was looked at
+    await holdReturn(tx, trip.id, trip.returnedSceneId)
     await settleTrip(tx, trip.id, added.id)
     await finishJob(tx, job, { versionId: added.id, versionNumber: added.number, taken, messages })
   })

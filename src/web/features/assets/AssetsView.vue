@@ -48,7 +48,7 @@ async function rename(asset: AssetSummary): Promise<void> {
       cancelButtonText: 'Leave it',
       inputValidator: (text: string) => (text.trim() ? true : 'A name is needed.'),
     })
-    await api.rename(asset.id, value.trim())
+    await api.rename(asset.id, value.trim(), asset.name)
     await assets.refresh()
   } catch (error) {
     if (error !== 'cancel' && error !== 'close') notices.failed(error)

@@ -4,7 +4,7 @@ import type { AssetDocument, VersionSummary } from '../../../contract/api.ts'
 import type { PartLabel, PartMark, PartRole } from '../../../contract/recipes.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import type { BenchFinding } from '../../../app/bench.ts'
-import { api } from '../../api.ts'
+import { api, isConflict } from '../../api.ts'
 import { formatSize, formatTime } from '../../kit/format.ts'
 import MessageList from '../../kit/MessageList.vue'
 import { DEFAULT_MARK } from '../../kit/part-marks.ts'
@@ -53,10 +53,16 @@ const mark = computed((): PartMark =>
 async function setMark(change: { role?: PartRole; label?: PartLabel }): Promise<void> {
   if (!props.part) return
   try {
-    await api.markParts(props.asset.id, { [props.part.id]: { ...mark.value, ...change } })
+    const { id } = props.part
+    await api.markParts(
+      props.asset.id,
+      { [id]: { ...mark.value, ...change } },
+      { [id]: marks.value[id] ?? null },
+    )
     await assets.open(props.asset.id)
   } catch (error) {
     notices.failed(error)
+    if (isConflict(error)) await assets.open(props.asset.id).catch(notices.failed)
   }
 }
 </script>

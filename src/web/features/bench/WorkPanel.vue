@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import type { AssetDocument, VersionSummary } from '../../../contract/api.ts'
 import type { CheckSettings } from '../../../core/checks/settings.ts'
 import { portableRecipe, type RecipeStep } from '../../../core/steps/recipe.ts'
+import { overNewest } from '../asset/moved-on.ts'
 import { api } from '../../api.ts'
 import { formatChange, formatCount, unitName } from '../../kit/format.ts'
 import JobProgress from '../../kit/JobProgress.vue'
@@ -97,7 +98,16 @@ async function keepVersion(): Promise<void> {
       name: 'Made ready on the bench',
       steps: JSON.parse(JSON.stringify(props.draft.steps.value)) as RecipeStep[],
     }
-    keepJob.value = (await api.prepare(props.asset.id, props.version.id, recipe)).jobId
+    // places are numbers of this version's elements: on another one they would be other places
+    const fitsAnother = recipe.steps.every((step) => !step.only)
+    const started = await overNewest(
+      { assets, router },
+      props.asset.id,
+      (beside) => api.prepare(props.asset.id, props.version.id, recipe, beside),
+      fitsAnother ? (newest) => api.prepare(props.asset.id, newest, recipe, null) : null,
+    )
+    if (!started) return
+    keepJob.value = started.jobId
     const job = await jobs.finished(keepJob.value)
     props.draft.forget()
     await assets.open(props.asset.id)

@@ -70,7 +70,7 @@ async function bringIn(): Promise<void> {
     const progress = (share: number): void => void (uploading.value = share)
     const started =
       asReturn.value && props.trip
-        ? await api.returnFiles(props.trip.id, props.files, {}, progress)
+        ? await api.returnFiles(props.trip.id, props.files, {}, props.trip.returnedSceneId, progress)
         : await api.importFiles(props.files, name.value, { assumed: assumed.value }, progress)
     uploading.value = null
     jobId.value = started.jobId

@@ -8,7 +8,7 @@ import {
   type DestinationFields,
 } from '../../../contract/destinations.ts'
 import { KIND_NAMES, type Destination } from '../../../core/trips/destinations/destination.ts'
-import { api } from '../../api.ts'
+import { api, isConflict } from '../../api.ts'
 import DestinationForm from './DestinationForm.vue'
 import { useDestinations } from '../../stores/destinations.ts'
 import { useNotices } from '../../stores/notices.ts'
@@ -42,6 +42,7 @@ async function attempt(work: () => Promise<string | void>): Promise<void> {
     if (next) chosen.value = next
   } catch (error) {
     notices.failed(error)
+    if (isConflict(error)) await destinations.refresh().catch(notices.failed)
   }
 }
 const copy = (): Promise<void> =>
@@ -54,13 +55,13 @@ const copy = (): Promise<void> =>
   })
 const save = (): Promise<void> =>
   attempt(async () => {
-    await api.changeDestination(current.value.id, draft.value)
+    await api.changeDestination(current.value.id, draft.value, destinations.changedAt(current.value.id))
     notices.done(`“${draft.value.name}” is saved.`)
   })
 const remove = (): Promise<void> =>
   attempt(async () => {
     const { id, name } = current.value
-    await api.removeDestination(id)
+    await api.removeDestination(id, destinations.changedAt(id))
     notices.done(`“${name}” is removed. Trips that went there keep what they know of it.`)
     return destinations.first().id
   })

@@ -63,7 +63,9 @@ async function practise(): Promise<void> {
   const entry = trips.value.find(({ trip }) => trip.id === tripId.value)
   if (!entry) return
   try {
-    job.value = (await api.practise(entry.trip.id, standIn.value.id, options.value)).jobId
+    job.value = (
+      await api.practise(entry.trip.id, standIn.value.id, options.value, entry.trip.returnedSceneId)
+    ).jobId
     const done = await jobs.finished(job.value)
     job.value = String(done.result!.nextJob)
     await jobs.finished(job.value)

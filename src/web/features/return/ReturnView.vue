@@ -5,7 +5,8 @@ import type { AssetDocument, TripDetail } from '../../../contract/api.ts'
 import type { LedgerCellDocument, LedgerRowDocument } from '../../../contract/ledger.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { readingThatUndoes } from '../../../core/compare/reading-that-undoes.ts'
-import { api } from '../../api.ts'
+import { overNewest } from '../asset/moved-on.ts'
+import { api, isConflict } from '../../api.ts'
 import DropDialog from '../bring-in/DropDialog.vue'
 import JobProgress from '../../kit/JobProgress.vue'
 import LedgerTable from '../../kit/ledger/LedgerTable.vue'
@@ -145,13 +146,14 @@ const whole = computed(() => {
 
 async function readAgain(): Promise<void> {
   try {
-    const { jobId } = await api.reread(props.tripId, whole.value!.options!)
+    const { jobId } = await api.reread(props.tripId, whole.value!.options!, detail.value!.returnedSceneId)
     job.value = jobId
     await jobs.finished(jobId)
     await assets.open(props.asset.id)
     await load()
   } catch (error) {
     notices.failed(error)
+    if (isConflict(error)) await load().catch(notices.failed)
   } finally {
     job.value = null
   }
@@ -159,7 +161,19 @@ async function readAgain(): Promise<void> {
 
 async function reconcile(): Promise<void> {
   try {
-    const { jobId } = await api.reconcile(props.tripId, { take: take.value, takeByPart: await keptWhole() })
+    const choice = {
+      take: take.value,
+      takeByPart: await keptWhole(),
+      from: detail.value!.returnedSceneId,
+    }
+    const started = await overNewest(
+      { assets, router },
+      props.asset.id,
+      (beside) => api.reconcile(props.tripId, { ...choice, beside }),
+      null,
+    )
+    if (!started) return
+    const { jobId } = started
     job.value = jobId
     const done = await jobs.finished(jobId)
     await assets.open(props.asset.id)
@@ -167,6 +181,7 @@ async function reconcile(): Promise<void> {
     await router.push({ name: 'bench', params: { assetId: props.asset.id } })
   } catch (error) {
     notices.failed(error)
+    if (isConflict(error)) await load().catch(notices.failed)
   } finally {
     job.value = null
   }

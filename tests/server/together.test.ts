@@ -1,0 +1,170 @@
+/** Two people at once: nothing that one of them made is put aside without a word. */
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import type { AssetDocument, TripDetail } from '../../src/contract/api.ts'
+import type { SavedRecipe } from '../../src/contract/recipes.ts'
+import { importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
+
+let harness: Harness
+beforeAll(async () => {
+  harness = await startHarness()
+})
+afterAll(() => harness.close())
+
+const assetOf = async (id: string): Promise<AssetDocument> =>
+  (await harness.call('GET', `/assets/${id}`)).body as AssetDocument
+async function newAsset(): Promise<AssetDocument> {
+  const job = await importFiles(harness, [lanternZip()])
+  return assetOf(String(job.result!.assetId))
+}
+const codeOf = ({ status, body }: Awaited<ReturnType<Harness['call']>>): [number, string] => [
+  status,
+  (body as { code: string }).code,
+]
+const prepareOn = (asset: AssetDocument, version: number, step: object, beside: string | null = null) =>
+  harness.call('POST', `/assets/${asset.id}/prepare`, {
+    versionId: asset.versions[version - 1]!.id,
+    recipe: { name: 'A step', steps: [step] },
+    beside,
+  })
+const done = async (answer: Awaited<ReturnType<Harness['call']>>) => {
+  expect(answer.status).toBe(202)
+  return harness.finished((answer.body as { jobId: string }).jobId)
+}
+const TO_FLOOR = { step: 'to-floor', params: {} }
+const UNDER_ROOT = { step: 'group-under-root', params: { name: 'lantern' } }
+
+async function send(asset: AssetDocument): Promise<string> {
+  const job = await done(
+    await harness.call('POST', `/assets/${asset.id}/trips`, {
+      versionId: asset.versions.at(-1)!.id,
+      destination: 'sculpting',
+      options: {},
+      selection: null,
+      withRecipe: true,
+    }),
+  )
+  return String(job.result!.tripId)
+}
+const bringBack = async (tripId: string, from: string | null) =>
+  harness.upload(`/trips/${tripId}/return`, [lanternZip()], { from: from ?? '', options: '{}' })
+
+describe('two steps from one version', () => {
+  test('the second is refused in words, and goes where its maker knows of the first', async () => {
+    const asset = await newAsset()
+    expect((await done(await prepareOn(asset, 1, TO_FLOOR))).state).toBe('done')
+    const refused = await prepareOn(asset, 1, UNDER_ROOT)
+    expect(codeOf(refused)).toEqual([409, 'version.moved-on'])
+    expect((refused.body as { message: string }).message).toMatch(
+      /^Version 2 was made meanwhile. What you have stands on version 1/,
+    )
+    const two = await assetOf(asset.id)
+    expect(two.versions).toHaveLength(2)
+    expect((await done(await prepareOn(two, 1, UNDER_ROOT, two.versions[1]!.id))).state).toBe('done')
+    const three = await assetOf(asset.id)
+    expect(three.versions[2]!.note).toMatch(/on version 1 \(beside version 2\)$/)
+    const { rows } = await harness.database.pool.query<{ based_on: string }>(
+      'select based_on from versions where id = $1',
+      [three.versions[2]!.id],
+    )
+    expect(rows[0]!.based_on).toBe(asset.versions[0]!.id)
+  })
+  test('asked for at the same moment, one of them is kept and the other says why not', async () => {
+    const asset = await newAsset()
+    const answers = await Promise.all([prepareOn(asset, 1, TO_FLOOR), prepareOn(asset, 1, UNDER_ROOT)])
+    const jobs = await Promise.all(answers.map((answer) => done(answer)))
+    expect(jobs.map((job) => job.state).sort()).toEqual(['done', 'failed'])
+    expect(jobs.find((job) => job.state === 'failed')!.error!.code).toBe('version.moved-on')
+    expect((await assetOf(asset.id)).versions).toHaveLength(2)
+  })
+})
+
+describe('a trip that left before', () => {
+  test('is taken over the newer master only where that is known', async () => {
+    const asset = await newAsset()
+    const tripId = await send(asset)
+    await done(await prepareOn(asset, 1, TO_FLOOR))
+    await done(await bringBack(tripId, null))
+    const from = await harness.returnOf(tripId)
+    const take = (beside: string | null) =>
+      harness.call('POST', `/trips/${tripId}/reconcile`, { take: ['points'], from, beside })
+    expect(codeOf(await take(null))).toEqual([409, 'version.moved-on'])
+    const { versions } = await assetOf(asset.id)
+    expect((await done(await take(versions[1]!.id))).state).toBe('done')
+  })
+  test('two returns of one trip: the second is refused by the one who had not seen the first', async () => {
+    const asset = await newAsset()
+    const tripId = await send(asset)
+    await done(await bringBack(tripId, null))
+    expect(codeOf(await bringBack(tripId, null))).toEqual([409, 'trip.other-return'])
+    const first = await harness.returnOf(tripId)
+    expect((await done(await bringBack(tripId, first))).state).toBe('done')
+    const detail = (await harness.call('GET', `/trips/${tripId}`)).body as TripDetail
+    expect(detail.returnedSceneId).not.toBe(first)
+    const stale = { take: [], from: first }
+    expect(codeOf(await harness.call('POST', `/trips/${tripId}/reconcile`, stale))).toEqual([
+      409,
+      'trip.other-return',
+    ])
+  })
+  test('two returns at the same moment: one is kept, the other says why not', async () => {
+    const asset = await newAsset()
+    const tripId = await send(asset)
+    const answers = await Promise.all([bringBack(tripId, null), bringBack(tripId, null)])
+    const jobs = await Promise.all(answers.map((answer) => done(answer)))
+    expect(jobs.map((job) => job.error?.code ?? job.state).sort()).toEqual(['done', 'trip.other-return'])
+  })
+})
+
+describe('recipes, destinations, marks and names', () => {
+  const at = (updatedAt: string): string => `from=${encodeURIComponent(updatedAt)}`
+  test('a recipe that somebody changed since is neither changed nor deleted', async () => {
+    const recipe = (await harness.call('POST', '/recipes', { name: 'Low', steps: [TO_FLOOR] }))
+      .body as SavedRecipe
+    const change = (name: string, from: string) =>
+      harness.call('PUT', `/recipes/${recipe.id}?${at(from)}`, { name, steps: [TO_FLOOR] })
+    const first = await change('Lower', recipe.updatedAt)
+    expect(first.status).toBe(200)
+    expect(codeOf(await change('Lowest', recipe.updatedAt))).toEqual([409, 'http.changed-meanwhile'])
+    expect(codeOf(await harness.call('DELETE', `/recipes/${recipe.id}?${at(recipe.updatedAt)}`))).toEqual([
+      409,
+      'http.changed-meanwhile',
+    ])
+    expect((await change('Lowest', (first.body as SavedRecipe).updatedAt)).status).toBe(200)
+    expect(
+      (await harness.call('PUT', `/recipes/${recipe.id}`, { name: 'x', steps: [TO_FLOOR] })).status,
+    ).toBe(400)
+  })
+  test('of many changes from one state at the same moment one is kept', async () => {
+    const recipe = (await harness.call('POST', '/recipes', { name: 'Low', steps: [TO_FLOOR] }))
+      .body as SavedRecipe
+    const answers = await Promise.all(
+      Array.from({ length: 8 }, (_answer, number) =>
+        harness.call('PUT', `/recipes/${recipe.id}?${at(recipe.updatedAt)}`, {
+          name: `Low ${number}`,
+          steps: [TO_FLOOR],
+        }),
+      ),
+    )
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, 409, 409, 409, 409, 409, 409, 409])
+  })
+  test('a mark that somebody set since is not replaced; those of other parts are', async () => {
+    const asset = await newAsset()
+    const mark = (marks: object, from: object) =>
+      harness.call('PATCH', `/assets/${asset.id}/parts`, { marks, from })
+    const home = { role: 'home', label: 'none' }
+    const rose = { role: 'travels', label: 'rose' }
+    expect((await mark({ a: home }, { a: null })).status).toBe(204)
+    expect((await mark({ b: rose }, { b: null })).status).toBe(204)
+    expect(codeOf(await mark({ a: rose }, { a: null }))).toEqual([409, 'http.changed-meanwhile'])
+    expect((await mark({ a: rose }, { a: home })).status).toBe(204)
+    expect((await assetOf(asset.id)).partMarks).toEqual({ a: rose, b: rose })
+  })
+  test('an asset that somebody renamed since keeps that name', async () => {
+    const asset = await newAsset()
+    const rename = (name: string, from: string) =>
+      harness.call('PATCH', `/assets/${asset.id}`, { name, from })
+    expect((await rename('Lamp', asset.name)).status).toBe(204)
+    expect(codeOf(await rename('Light', asset.name))).toEqual([409, 'http.changed-meanwhile'])
+    expect((await assetOf(asset.id)).name).toBe('Lamp')
+  })
+})
