@@ -13,6 +13,7 @@ export default defineConfig({
         main: 'src/server/main.ts',
         'worker-main': 'src/server/jobs/worker-main.ts',
         'task-thread': 'src/server/jobs/task-thread.ts',
+        'check-main': 'src/server/check-main.ts',
         'piece-thread': 'src/host/piece-thread.ts',
         cli: 'src/cli/main.ts',
         benchmark: 'benchmarks/main.ts',

@@ -102,6 +102,22 @@ async function startCommand() {
   process.exit(status)
 }
 
+/** `./kelbo backup FILE`, `./kelbo restore FILE` */
+const keeping = (name) => async (args) => {
+  const [, file, ...more] = args
+  if (!file || more.length) return fail(`Say which file: ./kelbo ${name} FILE`)
+  const prepared = prepare()
+  if (prepared) return prepared
+  const module = await import('./backup.mjs')
+  try {
+    await module[name](file)
+    return 0
+  } catch (error) {
+    if (error instanceof module.BackupRefusal || error.code) return fail(error.message)
+    throw error
+  }
+}
+
 async function testCommand(args) {
   if (!installDebianPackages(FOR_TESTS)) return fail('The tests need these packages.')
   const prepared = prepare()
@@ -142,11 +158,14 @@ function commandLine(args) {
     console.error(
       '  ./kelbo start       run the application with its demo\n  ./kelbo test        run all tests\n  ./kelbo benchmark   figures beside other libraries\n',
     )
-  return node('dist/server/cli.js', args)
+  // paths are those of who calls
+  return node('dist/server/cli.js', args, { cwd: process.cwd() })
 }
 
 export const commands = {
   start: startCommand,
+  backup: keeping('backup'),
+  restore: keeping('restore'),
   test: testCommand,
   benchmark: benchmarkCommand,
   build: () => (installPackages() && build() ? 0 : 1),

@@ -1,5 +1,5 @@
 /** The whole application as a user starts it: parts that die, starts that are killed, data whose password is gone. */
-import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
+import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
@@ -173,6 +173,83 @@ describe('a second start', () => {
     expect(second.said()).toMatch(/Kelbo runs already, at http:\/\/127\.0\.0\.1:\d+ \(process \d+, since /)
     expect(await answers(first)).toBe(true)
   }, 90000)
+})
+
+const kelboRun = (state: string, ...args: string[]) =>
+  spawnSync(kelbo, args, {
+    env: { ...process.env, KELBO_DATABASE_URL: '', KELBO_STATE: state, KELBO_DEMO: 'off' },
+    encoding: 'utf8',
+  })
+
+describe('backups', () => {
+  test('made while it runs, put back elsewhere and over what is there, which is set aside', async () => {
+    const state = newState()
+    const file = join(state, 'all.kelbo-backup')
+    const first = await begin(state, 'on')
+    await isUp(first)
+    await importCube(first, 'Pennant')
+    await until('the import', async () => (await assetNames(first)).includes('Pennant'))
+    const made = kelboRun(state, 'backup', file)
+    expect([made.status, made.stderr]).toEqual([0, ''])
+    expect(await answers(first)).toBe(true)
+    await importCube(first, 'Burgee')
+    await until('what came later', async () => (await assetNames(first)).includes('Burgee'))
+    const refused = kelboRun(state, 'restore', file)
+    expect(refused.status).toBe(2)
+    expect(refused.stderr).toMatch(/Kelbo runs at http.* Stop it first/)
+    first.process.kill('SIGTERM')
+    await first.ended
+
+    for (const target of [state, newState()]) {
+      const back = kelboRun(target, 'restore', file)
+      expect([back.status, back.stderr]).toEqual([0, ''])
+      expect(back.stdout).toMatch(/Put back and checked: 4 assets, 4 versions, 2 trips, \d+ contents/)
+      const again = await begin(target)
+      await isUp(again)
+      expect((await assetNames(again)).sort()).toEqual([
+        'Courier heron',
+        'Mooring bollard',
+        'Pennant',
+        'Storm lantern',
+      ])
+      again.process.kill('SIGTERM')
+      await again.ended
+    }
+    expect(readdirSync(join(state, 'postgres')).some((name) => name.startsWith('data-before-restore-'))).toBe(
+      true,
+    )
+  }, 180000)
+
+  test('one that is cut off, changed or something else is refused, and nothing changes', async () => {
+    const state = newState()
+    const file = join(state, 'all.kelbo-backup')
+    const first = await begin(state)
+    await isUp(first)
+    await importCube(first, 'Pennant')
+    await until('the import', async () => (await assetNames(first)).includes('Pennant'))
+    first.process.kill('SIGTERM')
+    await first.ended
+    expect(kelboRun(state, 'backup', file).status).toBe(0)
+    const whole = readFileSync(file)
+    const changed = Buffer.from(whole)
+    changed[whole.length >> 1]! ^= 1
+    const cases: [string, Buffer, RegExp][] = [
+      ['cut', whole.subarray(0, whole.length - 100), /is not whole: it ends too early/],
+      ['changed', changed, /was changed since it was made/],
+      ['other', Buffer.from('o sail\nv 0 0 0\n'), /is not a backup of Kelbo/],
+      ['empty', Buffer.alloc(0), /is not a backup of Kelbo/],
+    ]
+    for (const [name, bytes, words] of cases) {
+      writeFileSync(join(state, name), bytes)
+      const refused = kelboRun(state, 'restore', join(state, name))
+      expect([name, refused.status]).toEqual([name, 2])
+      expect(refused.stderr).toMatch(words)
+    }
+    expect(kelboRun(state, 'restore', join(state, 'nowhere')).stderr).toMatch(/can’t be opened \(ENOENT\)/)
+    const again = await begin(state)
+    await isUp(again)
+    expect(await assetNames(again)).toEqual(['Pennant'])
+  }, 120000)
 })
 
 describe('data are never removed', () => {

@@ -36,7 +36,10 @@ export async function addVersion(
     .insert(versions)
     .values({
       ...version,
-      note: newest && newest.id !== basedOn.id ? `${version.note} (beside version ${newest.number})` : version.note,
+      note:
+        newest && newest.id !== basedOn.id
+          ? `${version.note} (beside version ${newest.number})`
+          : version.note,
       number,
       basedOn: basedOn?.id ?? null,
     })
