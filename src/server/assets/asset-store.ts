@@ -199,7 +199,7 @@ export async function listAssets(db: Db): Promise<AssetSummary[]> {
 }
 
 /** One asset with all its versions and trips; null where there is none. */
-export async function getAsset(db: Db, id: string): Promise<AssetDocument | null> {
+export async function getAsset(db: Db | Tx, id: string): Promise<AssetDocument | null> {
   const [row] = await db.select().from(assets).where(eq(assets.id, id))
   if (!row) return null
   const versionRows = await db

@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream'
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
 import {
   assetSchema,
@@ -7,9 +8,11 @@ import {
   renameBodySchema,
   startedJobSchema,
 } from '../../contract/api.ts'
+import { z } from 'zod'
 import { partMarksBodySchema } from '../../contract/recipes.ts'
 import { KelboError } from '../../core/base/messages/collector.ts'
 import type { ReadOptions } from '../../core/formats/descriptor.ts'
+import { fileWord } from '../../core/trips/split.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
 import { isModelName } from '../../core/formats/package/read-package.ts'
 import { keepUpload, prepareSpooledFile, putFile } from '../content/file-store.ts'
@@ -19,6 +22,7 @@ import type { JobInputs } from '../jobs/inputs.ts'
 import { createJob } from '../jobs/job-store.ts'
 import { changedMeanwhile, notFound } from '../plugins/errors.ts'
 import { checkReadOptions, parseField, parseFields, type Services } from '../plugins/services.ts'
+import { ARCHIVE_ENDING, exportAsset, importAsset } from './archive.ts'
 import { getAsset, hasAsset, listAssets, markParts, removeAsset, renameAsset } from './asset-store.ts'
 
 export const assetRoutes =
@@ -65,6 +69,31 @@ export const assetRoutes =
       })
       return reply.code(202).send({ jobId })
     })
+
+    app.get('/assets/:id/archive', { schema: { params: idSchema } }, async (request, reply) => {
+      const archive = await exportAsset(db, request.params.id)
+      if (!archive) throw notFound('This asset')
+      const name = `${fileWord(archive.name).toLowerCase()}${ARCHIVE_ENDING}`
+      return reply
+        .header('content-type', 'application/octet-stream')
+        .header(
+          'content-disposition',
+          `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`,
+        )
+        .send(Readable.from(archive.bytes, { objectMode: false }))
+    })
+
+    app.post(
+      '/assets/archive',
+      { schema: { response: { 201: z.object({ assetId: z.uuid() }) } } },
+      async (request, reply) => {
+        const assetId = await withUpload(request, ({ files: [file] }) => {
+          if (!file) throw new KelboError('archive.broken')
+          return importAsset(db, file.path)
+        })
+        return reply.code(201).send({ assetId })
+      },
+    )
 
     app.patch(
       '/assets/:id',

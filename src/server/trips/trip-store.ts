@@ -163,7 +163,7 @@ export async function getMatching(db: Db | Tx, tripId: string): Promise<PackedSc
 }
 
 /** Trips as pages show them, by their numbers. */
-export async function tripDocuments(db: Db, where: SQL | undefined): Promise<TripDocument[]> {
+export async function tripDocuments(db: Db | Tx, where: SQL | undefined): Promise<TripDocument[]> {
   const rows = await db
     .select({
       id: trips.id,
@@ -225,7 +225,7 @@ export async function tripDocuments(db: Db, where: SQL | undefined): Promise<Tri
   }))
 }
 
-export async function getTripDetail(db: Db, id: string): Promise<TripDetail | null> {
+export async function getTripDetail(db: Db | Tx, id: string): Promise<TripDetail | null> {
   const [trip] = await tripDocuments(db, eq(trips.id, id))
   if (!trip) return null
   const [row] = await db

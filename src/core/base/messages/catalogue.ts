@@ -166,6 +166,16 @@ export const BASE_MESSAGES = {
     'Another file came back from this trip meanwhile. It was not replaced.',
     'Look at what came back; bring your own back again to put it in its place.',
   ),
+  'archive.broken': entry(
+    'error',
+    'This is no whole file of an asset: it was cut off or changed. Nothing was brought in.',
+    'Export the asset again where it came from.',
+  ),
+  'archive.newer': entry(
+    'error',
+    'This file was made by a newer Kelbo than this one. Nothing was brought in.',
+    'Bring it in with the newer one.',
+  ),
   'job.stalled': entry(
     'error',
     'The work showed no progress for {minutes} minutes and was ended. Nothing was saved.',

@@ -1,0 +1,133 @@
+/** An asset with all its versions and trips as one file, brought in beside itself and into another database. */
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { assetSchema, tripDetailSchema, type AssetDocument } from '../../src/contract/api.ts'
+import { checkContents } from '../../src/server/content/check-contents.ts'
+import { chanceOf } from '../chance.ts'
+import { countRows, importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
+
+let harness: Harness
+let other: Harness
+let asset: AssetDocument
+let archive: Buffer
+const assetOf = async (from: Harness, id: string): Promise<AssetDocument> =>
+  assetSchema.parse((await from.call('GET', `/assets/${id}`)).body)
+const bringIn = (into: Harness, bytes: Uint8Array) =>
+  into.upload('/assets/archive', [{ name: 'lantern.kelbo-asset', bytes }])
+
+beforeAll(async () => {
+  harness = await startHarness()
+  other = await startHarness({ worker: true })
+  const job = await importFiles(harness, [lanternZip()])
+  const assetId = String(job.result!.assetId)
+  const start = async (path: string, body: object) => {
+    const answer = await harness.call('POST', path, body)
+    const done = await harness.finished((answer.body as { jobId: string }).jobId)
+    expect([done.state, done.error]).toEqual(['done', null])
+    return done
+  }
+  const sent = await start(`/assets/${assetId}/trips`, {
+    versionId: job.result!.versionId,
+    destination: 'sculpting',
+    options: {},
+    selection: null,
+    withRecipe: true,
+  })
+  const tripId = String(sent.result!.tripId)
+  const practised = await start(`/trips/${tripId}/practise`, {
+    standIn: 'sculptor',
+    options: { strength: 0.01 },
+    from: null,
+  })
+  await harness.finished(String(practised.result!.nextJob))
+  await start(`/trips/${tripId}/reconcile`, { take: ['points'], from: await harness.returnOf(tripId) })
+  asset = await assetOf(harness, assetId)
+  archive = (await harness.call('GET', `/assets/${assetId}/archive`)).raw
+})
+afterAll(async () => {
+  await harness.close()
+  await other.close()
+})
+
+/** Without ids and what follows from them. */
+const plain = (document: unknown): unknown =>
+  JSON.parse(
+    JSON.stringify(document, (key, value: unknown) =>
+      /id$|ids$|^sceneId$/i.test(key) && typeof value === 'string' ? 'id' : value,
+    ),
+  )
+
+describe('an asset as one file', () => {
+  test('is the same in another database: versions, trips, ledgers, files, every array', async () => {
+    const answer = await bringIn(other, archive)
+    expect(answer.status).toBe(201)
+    const copy = await assetOf(other, (answer.body as { assetId: string }).assetId)
+    expect(plain(copy)).toEqual(plain(asset))
+    expect(copy.id).not.toBe(asset.id)
+    for (const [at, trip] of copy.trips.entries()) {
+      const detail = tripDetailSchema.parse((await other.call('GET', `/trips/${trip.id}`)).body)
+      const original = tripDetailSchema.parse(
+        (await harness.call('GET', `/trips/${asset.trips[at]!.id}`)).body,
+      )
+      expect(plain(detail)).toEqual(plain(original))
+      const file = await other.call('GET', `/files/${trip.sentFileId}`)
+      expect(file.raw.equals((await harness.call('GET', `/files/${asset.trips[at]!.sentFileId}`)).raw)).toBe(
+        true,
+      )
+    }
+    expect((await checkContents(other.database)).problems).toEqual([])
+    const { rows } = await other.database.pool.query<{ count: string }>(
+      'select count(*) from blobs where uses = 0',
+    )
+    expect(rows[0]!.count).toBe('0')
+  })
+  test('stands beside itself where it came from, and shares its contents', async () => {
+    const blobs = await countRows(harness.database, 'blobs')
+    const answer = await bringIn(harness, archive)
+    const { assetId } = answer.body as { assetId: string }
+    expect(await countRows(harness.database, 'blobs')).toBe(blobs)
+    expect((await harness.call('DELETE', `/assets/${assetId}`)).status).toBe(204)
+    expect((await checkContents(harness.database)).problems).toEqual([])
+    expect(plain(await assetOf(harness, asset.id))).toEqual(plain(asset))
+  })
+  test('goes on where it is: it is sent and prepared there', async () => {
+    const { body } = await bringIn(other, archive)
+    const copy = await assetOf(other, (body as { assetId: string }).assetId)
+    const answer = await other.call('POST', `/assets/${copy.id}/prepare`, {
+      versionId: copy.versions.at(-1)!.id,
+      recipe: { name: 'x', steps: [{ step: 'to-floor', params: {} }] },
+    })
+    const done = await other.finished((answer.body as { jobId: string }).jobId)
+    expect(done.state).toBe('done')
+  })
+})
+
+test('whatever is cut off or changed in it, nothing is brought in, and it is told', async () => {
+  const before = await countRows(other.database, 'assets')
+  const blobs = await countRows(other.database, 'blobs')
+  const lines = archive.indexOf(10, archive.indexOf(10) + 1)
+  const cases: Buffer[] = [
+    Buffer.alloc(0),
+    Buffer.from('o sail\n'),
+    Buffer.from('null\n'),
+    archive.subarray(0, lines),
+    archive.subarray(0, archive.length - 20),
+    Buffer.from(archive.toString('latin1').replace('"kind":"kelbo-asset"', '"kind":"other-asset"'), 'latin1'),
+    Buffer.from(archive.toString('latin1').replace('"scene_id"', '"scene_xx"'), 'latin1'),
+    Buffer.from(archive.toString('latin1').replace('"vertex_count":', '"vertex_count":"x","y":'), 'latin1'),
+  ]
+  for (let seed = 1; seed <= 25; seed++) {
+    const chance = chanceOf(seed)
+    const changed = Buffer.from(archive)
+    // in the contents, where every bit counts
+    const at = lines + Math.floor(chance() * (archive.length - lines))
+    changed[at]! ^= 1 << Math.floor(chance() * 8)
+    cases.push(changed)
+  }
+  for (const bytes of cases) {
+    const answer = await bringIn(other, bytes)
+    expect(answer.status).toBe(422)
+    expect((answer.body as { code: string }).code).toMatch(/^archive\.(broken|newer)$/)
+  }
+  expect(await countRows(other.database, 'assets')).toBe(before)
+  expect(await countRows(other.database, 'blobs')).toBe(blobs)
+})
