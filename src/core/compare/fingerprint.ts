@@ -12,19 +12,27 @@ import { TRAIT_DESCRIPTORS, TRAITS, type Trait } from './traits/registry.ts'
 
 export type Fingerprints = Readonly<Record<Trait, string>>
 
+/** The fingerprint of one trait of a node with a mesh. */
+export function fingerprintTrait(
+  trait: Trait,
+  scene: Scene,
+  node: number,
+  worlds: readonly Matrix[] = worldMatrices(scene),
+): string {
+  const hash = createContentHash()
+  const mesh = scene.meshes[scene.nodes[node]!.mesh]!
+  TRAIT_DESCRIPTORS[trait].fingerprint({ scene, node, mesh, world: worlds[node]! }, hash)
+  return hash.digest()
+}
+
 /** The fingerprint of each trait of one node with a mesh. 'scene' covers the whole scene's settings. */
 export function fingerprintPart(
   scene: Scene,
   node: number,
   worlds: readonly Matrix[] = worldMatrices(scene),
 ): Fingerprints {
-  const source = { scene, node, mesh: scene.meshes[scene.nodes[node]!.mesh]!, world: worlds[node]! }
   const prints: Partial<Record<Trait, string>> = {}
-  for (const trait of TRAITS) {
-    const hash = createContentHash()
-    TRAIT_DESCRIPTORS[trait].fingerprint(source, hash)
-    prints[trait] = hash.digest()
-  }
+  for (const trait of TRAITS) prints[trait] = fingerprintTrait(trait, scene, node, worlds)
   return prints as Fingerprints
 }
 

@@ -1,7 +1,9 @@
 import type { Finding } from '../base/messages/catalogue.ts'
 import { collectMessages, KelboError } from '../base/messages/collector.ts'
 import { matchScenes, type SceneMatching } from '../compare/match-scenes.ts'
+import { fingerprintTrait } from '../compare/fingerprint.ts'
 import { isTaken } from '../compare/ledger.ts'
+import { pairSurfaces } from '../compare/traits/surfaces/pair-surfaces.ts'
 import { TRAIT_DESCRIPTORS, type Trait } from '../compare/traits/registry.ts'
 import type { MatchedPart } from '../compare/traits/trait.ts'
 import { sharedSurface } from '../surfaces/wording.ts'
@@ -10,6 +12,7 @@ import { completeIds } from '../scene/ids.ts'
 import { mergeMaterials } from '../scene/merge-materials.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene, SceneImage, SceneNode } from '../scene/scene.ts'
+import { worldMatrices } from '../scene/world.ts'
 import { sameSpace } from '../scene/space.ts'
 import { dropStaleLayers } from '../mesh/rebuilding/stale-layers.ts'
 import { carryPart } from './carry-part.ts'
@@ -81,13 +84,15 @@ export function reconcile(
 
   const results = new Map<number, Mesh>()
   const surfaceTakers: number[] = []
+  const surfacePairs = new Map<number, number>()
+  const takenBy = new Map<number, ReadonlySet<Trait>>()
   matched.forEach((part, index) => {
     progress(0.6 + (0.4 * index) / matched.length)
     const { masterNode: node, returnedNode } = part.match
     const wanted = options.takeByPart?.[master.nodes[node]!.id] ?? options.take
     const take = new Set(wanted.filter((trait) => differs(trait, part, master, returned)))
-    for (const trait of take) count(trait)
     if (take.size === 0) return
+    takenBy.set(node, take)
     const onMesh = [...take].some((trait) => {
       const { kind } = TRAIT_DESCRIPTORS[trait].carry
       return kind === 'elements' || kind === 'base'
@@ -97,7 +102,17 @@ export function reconcile(
       const { carry } = TRAIT_DESCRIPTORS[trait]
       if (carry.kind !== 'part') continue
       if (carry.take === 'name') nodes[node] = { ...nodes[node]!, name: returned.nodes[returnedNode]!.name }
-      else if (carry.take === 'surfaces') surfaceTakers.push(node)
+      else if (carry.take === 'surfaces') {
+        surfaceTakers.push(node)
+        for (const [own, other] of pairSurfaces(
+          master,
+          part.master,
+          returned,
+          part.returned,
+          part.correspondence,
+        ))
+          if (other >= 0 && !surfacePairs.has(own)) surfacePairs.set(own, other)
+      }
       // a size or place that the file has on its points is taken with them, never on top of them
       else if (!part.placedOtherwise) nodes[node] = withTransform(nodes[node]!, part, master, returned)
     }
@@ -110,6 +125,10 @@ export function reconcile(
     assigned.materials(),
     returned,
     takers,
+    // one of the returned file's own goes by its own name
+    (material) =>
+      surfacePairs.get(material) ??
+      returned.materials.findIndex(({ name }) => name === assigned.materials()[material]!.name),
     master.nodes.flatMap(({ mesh }, node) => (mesh < 0 || takers.has(node) ? [] : [meshOf(node)])),
     messages,
   )
@@ -183,7 +202,27 @@ export function reconcile(
     scene = takeSpace({ ...scene, ...attributes }, returned.space, messages)
     if (scene.space !== before.space || attributesDiffer(master, scene)) count('scene')
   }
-  return { scene: completeIds(dropStaleLayers(master, scene)), findings: messages.list(), taken }
+  const result = completeIds(dropStaleLayers(master, scene))
+  countTaken(master, result, takenBy, count)
+  return { scene: result, findings: messages.list(), taken }
+}
+
+/** Counts a trait for every part on which it is another one than before: what was only asked for is not taken. */
+function countTaken(
+  before: Scene,
+  after: Scene,
+  takenBy: ReadonlyMap<number, ReadonlySet<Trait>>,
+  count: (trait: Trait) => void,
+): void {
+  const worldsBefore = worldMatrices(before)
+  const worldsAfter = worldMatrices(after)
+  for (const [node, traits] of takenBy)
+    for (const trait of traits)
+      if (
+        fingerprintTrait(trait, before, node, worldsBefore) !==
+        fingerprintTrait(trait, after, node, worldsAfter)
+      )
+        count(trait)
 }
 
 const attributesDiffer = (a: Scene, b: Scene): boolean =>

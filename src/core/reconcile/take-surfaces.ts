@@ -19,6 +19,7 @@ export interface SurfacesTaken {
  * material for these, under a name that is free, so that the others keep theirs; that is told.
  *
  * @param takers the master's nodes that take surfaces, with the mesh each has now; materials by the result's numbers.
+ * @param pairOf the returned material that stands for one of the master's; -1 for none.
  * @param others meshes of the nodes that don't.
  * @param messages gets `reconcile.own-material`.
  */
@@ -27,15 +28,11 @@ export function takeSurfaces(
   materialsBefore: readonly Material[],
   returned: Scene,
   takers: ReadonlyMap<number, Mesh>,
+  pairOf: (material: number) => number,
   others: readonly Mesh[],
   messages: MessageCollector,
 ): SurfacesTaken {
   const materials = [...materialsBefore]
-  const described = new Map(
-    returned.materials.flatMap((material) =>
-      isBare(material) ? [] : ([[material.name, material]] as const),
-    ),
-  )
   const usedBy = (meshes: Iterable<Mesh>): Set<number> => {
     const used = new Set<number>()
     for (const mesh of meshes) for (const material of mesh.faceMaterials ?? []) used.add(material)
@@ -48,8 +45,8 @@ export function takeSurfaces(
   for (const material of usedBy(takers.values())) {
     if (material < 0) continue
     const own = materials[material]!
-    const found = described.get(own.name)
-    if (!found || surfaceText(found) === surfaceText(own)) continue
+    const found = returned.materials[pairOf(material)]
+    if (!found || isBare(found) || surfaceText(found) === surfaceText(own)) continue
     for (const map of found.maps) files.add(map.file)
     const taken: Material = { ...found, id: own.id, name: own.name }
     if (!elsewhere.has(material)) {

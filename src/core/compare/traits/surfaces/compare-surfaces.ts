@@ -1,43 +1,56 @@
-import { type Mesh } from '../../../scene/mesh.ts'
-import type { Scene } from '../../../scene/scene.ts'
+import type { Material } from '../../../scene/material.ts'
+import { isBare, surfaceText } from '../../../scene/material-text.ts'
 import { sharedSurface } from '../../../surfaces/wording.ts'
-import { usedMaterials } from '../materials/used-materials.ts'
-import { surfaceText } from '../../../scene/material-text.ts'
-import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, type PartComparison, type TraitComparison } from '../trait.ts'
+import { pairSurfaces } from './pair-surfaces.ts'
 
-/** Parameters and maps of the materials that a part uses, paired by name. */
-export function compareSurfaces(masterScene: Scene, master: Mesh, returnedScene: Scene): TraitComparison {
-  const materials = usedMaterials(master).map((index) => masterScene.materials[index]!)
-  const described = materials.filter((material) => material.properties.length || material.maps.length)
-  if (described.length === 0) return NOTHING
-  const others = new Map(returnedScene.materials.map((material) => [material.name, material]))
-  let changed = 0
-  let bare = 0
-  for (const material of described) {
-    const other = others.get(material.name)
-    if (!other || (other.properties.length === 0 && other.maps.length === 0)) bare++
-    if (!other || surfaceText(other) !== surfaceText(material)) changed++
-  }
+/** Parameters and maps of the materials that a part uses, each held against the one that stands for it. */
+export function compareSurfaces({
+  masterScene,
+  master,
+  returnedScene,
+  returned,
+  correspondence,
+}: Pick<
+  PartComparison,
+  'masterScene' | 'master' | 'returnedScene' | 'returned' | 'correspondence'
+>): TraitComparison {
+  const pairs = [...pairSurfaces(masterScene, master, returnedScene, returned, correspondence)].map(
+    ([own, other]): { material: Material; other: Material | null } => ({
+      material: masterScene.materials[own]!,
+      other: returnedScene.materials[other] ?? null,
+    }),
+  )
+  /** Those of which either side says what they are like. */
+  const described = pairs.filter(
+    ({ material, other }) => !isBare(material) || (other !== null && !isBare(other)),
+  )
   const total = described.length
-  const reworded = described.map((material) => {
-    const other = others.get(material.name)
+  if (total === 0) return NOTHING
+  if (described.every(({ material }) => isBare(material)))
+    return compared('gained', 'gained', { changedCount: total, totalCount: total })
+  const changed = described.filter(
+    ({ material, other }) => !other || surfaceText(other) !== surfaceText(material),
+  )
+  if (changed.length === 0) return compared('same', 'same', { totalCount: total })
+  if (described.every(({ other }) => !other || isBare(other)))
+    return compared('lost', 'lost', { changedCount: total, totalCount: total })
+  const reworded = described.map(({ material, other }) => {
     if (!other || other.model === material.model) return null
     const [a, b] = [sharedSurface(material), sharedSurface(other)]
     return a.text === b.text ? Math.max(0, a.own - b.own) : null
   })
-  if (changed > 0 && reworded.every((own) => own !== null)) {
+  if (reworded.every((own) => own !== null)) {
     const own = reworded.reduce((sum, more) => sum + more, 0)
     return compared(own ? 'changed' : 'within', own ? 'surfaces-partly' : 'surfaces-reworded', {
-      changedCount: changed,
+      changedCount: changed.length,
       totalCount: total,
       parameters: { own },
     })
   }
-  if (changed === 0) return compared('same', 'same', { totalCount: total })
-  if (bare === total) return compared('lost', 'lost', { changedCount: total, totalCount: total })
   return compared('changed', 'surfaces-changed', {
-    changedCount: changed,
+    changedCount: changed.length,
     totalCount: total,
-    parameters: { changed, total },
+    parameters: { changed: changed.length, total },
   })
 }

@@ -23,6 +23,6 @@ export const surfaces: PartTraitDescriptor = {
   fingerprint({ scene, mesh }, hash) {
     for (const material of usedMaterials(mesh)) hash.text(surfaceText(scene.materials[material]!))
   },
-  compare: ({ masterScene, master, returnedScene }) => compareSurfaces(masterScene, master, returnedScene),
+  compare: compareSurfaces,
   carry: { kind: 'part', take: 'surfaces' },
 }
