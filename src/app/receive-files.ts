@@ -1,6 +1,8 @@
 import type { Finding } from '../core/base/messages/catalogue.ts'
 import { compareScenes } from '../core/compare/compare-scenes.ts'
-import type { Ledger } from '../core/compare/ledger.ts'
+import { rowsOf, type Ledger } from '../core/compare/ledger.ts'
+import type { NamingRules } from '../core/trips/destinations/destination.ts'
+import { applyNaming, undoNaming } from '../core/trips/naming.ts'
 import { keepMatching, matchScenes, type KeptMatching } from '../core/compare/match-scenes.ts'
 import type { Scene } from '../core/scene/scene.ts'
 import { BARE_HOST, QUIET, type Host, type Progress } from './host.ts'
@@ -14,16 +16,28 @@ export interface Received {
   readonly matching: KeptMatching
 }
 
+export interface ReturnRequest extends ReadRequest {
+  /** Names that the files were sent with; null: the master's own. */
+  readonly naming?: NamingRules | null
+  /** Parts that left, by the ids of their nodes; null: all. */
+  readonly selection?: readonly string[] | null
+}
+
 /** What came back from a trip, read and held against the version that left. */
 export function receiveFiles(
   master: Scene,
-  request: ReadRequest,
+  request: ReturnRequest,
   progress: Progress = QUIET,
   host: Host = BARE_HOST,
 ): Received {
-  const { scene, findings } = readFiles(request, (share, stage) => progress(share * 0.42, stage), host)
+  const { scene: read, findings } = readFiles(request, (share, stage) => progress(share * 0.42, stage), host)
+  const scene = request.naming ? undoNaming(read, applyNaming(master, request.naming).renames) : read
   const matching = matchScenes(master, scene, (share) => progress(0.42 + share * 0.28, 'Matching'))
-  const ledger = compareScenes(master, scene, (share) => progress(0.55 + share * 0.35, 'Comparing'), matching)
+  const whole = compareScenes(master, scene, (share) => progress(0.55 + share * 0.35, 'Comparing'), matching)
+  const left = request.selection && new Set(request.selection)
+  const ledger = left
+    ? rowsOf(whole, new Set(master.nodes.flatMap(({ id }, node) => (left.has(id) ? [node] : []))))
+    : whole
   // tools send no maps back; those that are at home are not missed
   const atHome = new Set(master.images.flatMap((image) => (image.bytes ? [image.file] : [])))
   return {

@@ -21,7 +21,7 @@ import { runRecipe, type StepRecord } from '../core/steps/run-steps.ts'
 import { describeScene, type DescribedScene } from './describe.ts'
 import { BARE_HOST, type Host, type Progress } from './host.ts'
 import { readFiles, type ReadRequest } from './read-files.ts'
-import { receiveFiles } from './receive-files.ts'
+import { receiveFiles, type ReturnRequest } from './receive-files.ts'
 import { refusable, sendVersion, type SendRequest, type SendResult } from './send-version.ts'
 
 const DEMO = { heron: buildCourierHeron, lantern: buildStormLantern, bollard: buildMooringBollard } as const
@@ -40,7 +40,7 @@ export const TASKS = {
   ): SendResult => sendVersion(unpackScene(request.scene), request, progress, host),
 
   receive: (
-    request: ReadRequest & { readonly master: PackedScene },
+    request: ReturnRequest & { readonly master: PackedScene },
     progress: Progress,
     host: Host = BARE_HOST,
   ): { returned: DescribedScene; ledger: Ledger; matching: PackedScene } => {

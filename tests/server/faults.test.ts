@@ -4,6 +4,7 @@ import { isConnectionLost, isDiskFull } from '../../src/server/db/faults.ts'
 import { openDatabase } from '../../src/server/db/connection.ts'
 import { createJob, getJob, takeJob } from '../../src/server/jobs/job-store.ts'
 import { startWorker } from '../../src/server/jobs/worker.ts'
+import { describeError } from '../../src/server/plugins/error-documents.ts'
 import { HANDLERS } from '../../src/server/jobs/handlers/registry.ts'
 import { buildApp } from '../../src/server/app.ts'
 import { HOST, importFiles, lanternZip, PORT, startHarness, type Harness } from './harness.ts'
@@ -182,6 +183,7 @@ test('faults of the disk and of connections are known by their codes, wherever t
   const coded = (code: string): Error => Object.assign(new Error('x'), { code })
   expect(isDiskFull(new Error('failed query', { cause: coded('53100') }))).toBe(true)
   expect(isDiskFull(coded('ENOSPC'))).toBe(true)
+  expect(describeError(coded('ENOSPC')).code).toBe('store.disk-full')
   expect(isDiskFull(coded('23505'))).toBe(false)
   expect(isConnectionLost(new Error('failed query', { cause: coded('57P01') }))).toBe(true)
   expect(isConnectionLost(new Error('Connection terminated unexpectedly'))).toBe(true)

@@ -21,5 +21,13 @@ export interface Ledger {
   readonly whole: WholeChange | null
 }
 
+/** The ledger of some of the master's parts, and of what is new: of others, that never left, there is nothing to say. */
+export const rowsOf = (ledger: Ledger, nodes: ReadonlySet<number>): Ledger => ({
+  ...ledger,
+  rows: ledger.rows.filter(
+    ({ match }) => match.masterNode < 0 || match.returnedNode >= 0 || nodes.has(match.masterNode),
+  ),
+})
+
 /** Whether there is something to take: it is neither the same nor the same within tolerance. */
 export const isTaken = (cell: TraitComparison): boolean => cell.state !== 'same' && cell.state !== 'within'

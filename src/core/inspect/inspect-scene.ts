@@ -1,4 +1,5 @@
 /** What a scene holds, in numbers: the object that `kelbo inspect --json` prints and the Bench lists. */
+import type { Slot } from '../scene/material.ts'
 import { boundsOf, joinBoxes, type Box } from '../base/math/box.ts'
 import { transformPoints, isIdentity } from '../base/math/matrix.ts'
 import { messagePlace, type Finding, type Severity } from '../base/messages/catalogue.ts'
@@ -53,7 +54,7 @@ export interface SceneInspection {
     id: string
     name: string
     model: string
-    maps: readonly { slot: string; file: string; found: boolean }[]
+    maps: readonly { slot: Slot; file: string; found: boolean }[]
   }[]
   readonly cameras: number
   readonly lights: number

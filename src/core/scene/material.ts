@@ -28,6 +28,9 @@ export type Slot =
   | 'normal'
   | 'displacement'
   | 'decal'
+  | 'occlusion'
+  /** What no name tells. */
+  | 'other'
   | 'reflection'
   | 'roughness'
   | 'metalness'

@@ -12,7 +12,7 @@ import {
   type Destination,
 } from './destinations/destination.ts'
 import { fateOf, type Fate } from './fate.ts'
-import { applyNaming, nameByRules } from './naming.ts'
+import { applyNaming, nameByRules, undoNaming } from './naming.ts'
 import { DESTINATIONS, destinationOf } from './destinations/registry.ts'
 import { heightOf, measureSize, scaleForHeight } from './size.ts'
 import { CHECKS } from '../checks/registry.ts'
@@ -85,10 +85,10 @@ describe('names that a tool takes', () => {
   ])('“%s” becomes “%s”', (name, wanted) => expect(nameByRules(name, plain)).toBe(wanted))
   test('clashes get a number, and materials no prefix', () => {
     const twins = withNodes(crate, () => ({ name: 'wing' }))
-    const named = applyNaming(twins, { letters: 'plain', longest: null, prefix: 'p_', suffix: '' })
+    const { scene: named } = applyNaming(twins, { letters: 'plain', longest: null, prefix: 'p_', suffix: '' })
     expect(named.nodes.map((node) => node.name)).toEqual(['p_wing', 'p_wing_2'])
     expect(named.materials.map((material) => material.name)).toEqual(['tin', 'zinc_plate'])
-    expect(applyNaming(twins, DESTINATION_DEFAULTS.naming)).toBe(twins)
+    expect(applyNaming(twins, DESTINATION_DEFAULTS.naming).scene).toBe(twins)
   })
   test('the forecast finds every part again under its new name', () => {
     const destination = workshop({ naming: { letters: 'plain', longest: 6, prefix: 'm_', suffix: '' } })
@@ -98,6 +98,37 @@ describe('names that a tool takes', () => {
       ['part_2', 'renamed'],
     ])
     expect(fateOf('names', forecast.rows[0]!.cells.names!, destination, TRAIT_KINDS)).toBe('otherwise')
+  })
+  test('a material that Kelbo itself names otherwise is no loss: it is said, and known again on return', () => {
+    const naming = { letters: 'plain', longest: 4, prefix: '', suffix: '' } as const
+    const destination = workshop({ naming })
+    const { forecast, files, findings } = send(crate, destination)
+    const cells = forecast.rows.map((row) => row.cells.materials!)
+    expect(
+      cells.filter((cell) => !cell.empty).map(({ note, parameters }) => [note, parameters.count]),
+    ).toContainEqual(['materials-renamed', 1])
+    for (const row of forecast.rows) {
+      expect(fateOf('materials', row.cells.materials!, destination, TRAIT_KINDS)).not.toBe('lost')
+      expect(row.cells.surfaces!.state).toBe('same')
+    }
+    expect(
+      findings.filter(({ code }) => code === 'delivery.renamed').map(({ parameters }) => parameters.what),
+    ).toEqual(['parts', 'materials'])
+    const { renames } = applyNaming(crate, naming)
+    const back = undoNaming(readPackage(files).scene, renames)
+    expect(back.materials.map(({ name }) => name).sort()).toEqual(
+      crate.materials.map(({ name }) => name).sort(),
+    )
+    expect(back.nodes.map(({ name }) => name)).toEqual(crate.nodes.map(({ name }) => name))
+  })
+  test('materials that a rule would call alike get a number', () => {
+    const alike = {
+      ...crate,
+      materials: crate.materials.map((material, at) => ({ ...material, name: `größe ${'!?'[at] ?? at}` })),
+    }
+    const { scene, renames } = applyNaming(alike, { letters: 'plain', longest: null, prefix: '', suffix: '' })
+    expect(new Set(scene.materials.map(({ name }) => name)).size).toBe(alike.materials.length)
+    expect(undoNaming(scene, renames).materials).toEqual(alike.materials)
   })
 })
 

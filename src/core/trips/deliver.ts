@@ -19,10 +19,11 @@ import { nodePaths } from '../scene/world.ts'
 import { runRecipe, type StepRecord } from '../steps/run-steps.ts'
 import { compareSceneSettings } from '../compare/traits/scene/compare-scene-settings.ts'
 import { compareScenes } from '../compare/compare-scenes.ts'
-import { type Ledger } from '../compare/ledger.ts'
+import { rowsOf, type Ledger } from '../compare/ledger.ts'
+import { usedMaterials } from '../compare/traits/materials/used-materials.ts'
 import { compared } from '../compare/traits/trait.ts'
 import { checkSettingsOf, type Destination } from './destinations/destination.ts'
-import { applyNaming } from './naming.ts'
+import { applyNaming, undoNaming, type Renames } from './naming.ts'
 import { measureSize, type SizeReport } from './size.ts'
 import { fileWord, joinSplitParts, splitScene } from './split.ts'
 
@@ -69,14 +70,6 @@ function chosenParts(scene: Scene, selection: readonly number[] | null, visibleO
   return scene.nodes.flatMap((node, index) =>
     node.mesh >= 0 && (!wanted || wanted.has(index)) && (!visible || visible[index]) ? [index] : [],
   )
-}
-
-/** What of the version the forecast is held against: rows of parts that were never to leave are none. */
-function withoutOthers(ledger: Ledger, chosen: ReadonlySet<number>): Ledger {
-  return {
-    ...ledger,
-    rows: ledger.rows.filter((row) => row.match.masterNode < 0 || chosen.has(row.match.masterNode)),
-  }
 }
 
 /** It was read back in the unit that it was written in, which the file itself doesn't say. */
@@ -143,7 +136,7 @@ export function deliver(
     scene === version ? selection : followSelection(version, scene, selection),
     visibleOnly,
   )
-  const named = applyNaming(scene, destination.naming)
+  const { scene: named, renames } = applyNaming(scene, destination.naming)
   progress(0.05, 'Writing')
   const files: PackageFile[] = []
   const findings: Finding[] = []
@@ -163,7 +156,9 @@ export function deliver(
   }
   progress(0.3, 'Reading back')
   const read = readPackage(files, { ...readBackOptions(space, options), codec }).scene
-  const back = destination.split === 'materials' && modelCount > 1 ? joinSplitParts(read) : read
+  const joined = destination.split === 'materials' && modelCount > 1 ? joinSplitParts(read) : read
+  // materials that are called as the tool takes it are compared as what they are
+  const back = undoNaming(joined, { nodes: new Map(), materials: renames.materials })
   progress(0.55, 'Comparing')
   const forecast = compareUnscaled(version, back, scale, (share) =>
     progress(0.55 + 0.25 * share, 'Comparing'),
@@ -180,8 +175,12 @@ export function deliver(
     files,
     modelCount,
     space,
-    forecast: withoutOthers(statesSpace ? forecast : withoutUnit(version, forecast), leavingOfVersion),
-    findings: distinct([...findings, ...wishesOf(destination, back)]),
+    forecast: withRenamed(
+      rowsOf(statesSpace ? forecast : withoutUnit(version, forecast), leavingOfVersion),
+      version,
+      renames,
+    ),
+    findings: distinct([...findings, ...renamesTold(renames), ...wishesOf(destination, back)]),
     checks,
     size: measureSize(version, (node) => leavingOfVersion.has(node), back, stated, destination.size),
     records,
@@ -211,6 +210,39 @@ function compareUnscaled(
     match.masterNode >= 0 && match.returnedNode >= 0 ? [[match.masterNode, match.returnedNode] as const] : [],
   )
   return { ...ledger, whole, scene: compareSceneSettings(version, written, whole, pairs) }
+}
+
+/** Rows whose materials are all there and go under other names. */
+function withRenamed(ledger: Ledger, version: Scene, { materials }: Renames): Ledger {
+  if (materials.size === 0) return ledger
+  const renamed = new Set(materials.values())
+  return {
+    ...ledger,
+    rows: ledger.rows.map((row) => {
+      const mesh = version.meshes[version.nodes[row.match.masterNode]?.mesh ?? -1]
+      const cell = row.cells.materials
+      if (!mesh || cell?.state !== 'same' || cell.empty) return row
+      const count = usedMaterials(mesh).filter((at) => renamed.has(version.materials[at]!.name)).length
+      if (count === 0) return row
+      const told = compared('changed', 'materials-renamed', {
+        totalCount: cell.totalCount,
+        parameters: { count },
+      })
+      return { ...row, cells: { ...row.cells, materials: told } }
+    }),
+  }
+}
+
+function renamesTold({ nodes, materials }: Renames): Finding[] {
+  const messages = collectMessages(null)
+  for (const [what, names] of [
+    ['parts', nodes],
+    ['materials', materials],
+  ] as const) {
+    const [first] = names
+    if (first) messages.add('delivery.renamed', { count: names.size, what, from: first[1], to: first[0] })
+  }
+  return messages.list()
 }
 
 /** What a destination wishes for and the files don't give it. */

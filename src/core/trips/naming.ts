@@ -16,28 +16,64 @@ export function nameByRules(name: string, rules: NamingRules): string {
   return `${rules.prefix}${letters.slice(0, Math.max(1, room))}${rules.suffix}`
 }
 
-/** The scene with the names that a tool takes: of parts, groups and materials. Clashes get a number. */
-export function applyNaming(scene: Scene, rules: NamingRules): Scene {
-  const isFree = rules.letters === 'any' && rules.longest === null && !rules.prefix && !rules.suffix
-  if (isFree) return scene
+/** What parts and materials are called here, by what they are called where they go. Only names that differ. */
+export interface Renames {
+  readonly nodes: ReadonlyMap<string, string>
+  readonly materials: ReadonlyMap<string, string>
+}
+
+const NO_RENAMES: Renames = { nodes: new Map(), materials: new Map() }
+
+/** Gives each name its own by the rules; clashes get a number. */
+function createNamer(rules: NamingRules): { nameOf: (name: string) => string; renames: Map<string, string> } {
   const taken = new Set<string>()
-  const unique = (name: string): string => {
-    let free = nameByRules(name, rules)
-    for (let number = 2; taken.has(free.toLowerCase()); number++)
-      free = nameByRules(name, { ...rules, suffix: `_${number}${rules.suffix}` })
-    taken.add(free.toLowerCase())
-    return free
+  const renames = new Map<string, string>()
+  return {
+    renames,
+    nameOf(name) {
+      let free = nameByRules(name, rules)
+      for (let number = 2; taken.has(free.toLowerCase()); number++)
+        free = nameByRules(name, { ...rules, suffix: `_${number}${rules.suffix}` })
+      taken.add(free.toLowerCase())
+      if (free !== name) renames.set(free, name)
+      return free
+    },
   }
-  const nodes = scene.nodes.map((node) => ({ ...node, name: unique(node.name) }))
+}
+
+/** The scene with the names that a tool takes: of parts, groups and materials. Clashes get a number. */
+export function applyNaming(scene: Scene, rules: NamingRules): { scene: Scene; renames: Renames } {
+  const isFree = rules.letters === 'any' && rules.longest === null && !rules.prefix && !rules.suffix
+  if (isFree) return { scene, renames: NO_RENAMES }
+  const nodeNames = createNamer(rules)
+  const materialNames = createNamer({ ...rules, prefix: '', suffix: '' })
+  const nodes = scene.nodes.map((node) => ({ ...node, name: nodeNames.nameOf(node.name) }))
   // a mesh is called as its first part
   const meshes = scene.meshes.map((mesh, index) => {
     const first = nodes.find((node) => node.mesh === index)
     return first ? { ...mesh, name: first.name } : mesh
   })
-  const plainRules = { ...rules, prefix: '', suffix: '' }
   const materials = scene.materials.map((material) => ({
     ...material,
-    name: nameByRules(material.name, plainRules),
+    name: materialNames.nameOf(material.name),
   }))
-  return { ...scene, nodes, meshes, materials }
+  return {
+    scene: { ...scene, nodes, meshes, materials },
+    renames: { nodes: nodeNames.renames, materials: materialNames.renames },
+  }
+}
+
+/** The scene with parts and materials called as they are here. What a tool named otherwise stays. */
+export function undoNaming(scene: Scene, { nodes, materials }: Renames): Scene {
+  if (nodes.size === 0 && materials.size === 0) return scene
+  const called = <Named extends { readonly name: string }>(
+    entry: Named,
+    names: ReadonlyMap<string, string>,
+  ): Named => (names.has(entry.name) ? { ...entry, name: names.get(entry.name)! } : entry)
+  return {
+    ...scene,
+    nodes: scene.nodes.map((node) => called(node, nodes)),
+    meshes: scene.meshes.map((mesh) => called(mesh, nodes)),
+    materials: scene.materials.map((material) => called(material, materials)),
+  }
 }

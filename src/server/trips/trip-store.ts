@@ -30,6 +30,8 @@ export interface TripRow {
   readonly returnedFileIds: readonly string[]
   readonly returnedSceneId: string | null
   readonly log: readonly string[]
+  /** Parts that left, by the ids of their nodes; null: all. */
+  readonly selection: readonly string[] | null
 }
 
 type StoredTrip = typeof trips.$inferSelect
@@ -150,6 +152,7 @@ export async function getTrip(db: Db | Tx, id: string): Promise<TripRow | null> 
     returnedFileIds: trip.returnedFileIds,
     returnedSceneId: trip.returnedSceneId,
     log: trip.log as string[],
+    selection: trip.selection as readonly string[] | null,
   }
 }
 

@@ -176,6 +176,11 @@ export const BASE_MESSAGES = {
     'This file was made by a newer Kelbo than this one. Nothing was brought in.',
     'Bring it in with the newer one.',
   ),
+  'delivery.renamed': entry(
+    'info',
+    'Names of {count} {what} are written as the tool takes them: “{from}” as “{to}”. They are known by their own again on return.',
+    'Nothing to do; other rules of names are set with the destination.',
+  ),
   'job.stalled': entry(
     'error',
     'The work showed no progress for {minutes} minutes and was ended. Nothing was saved.',

@@ -8,7 +8,7 @@ export const islandDistance: CheckDescriptor = {
   scope: 'part',
   title: 'Islands closer than the padding',
   why: 'A map that is made smaller blends neighbouring pixels, and colour bleeds from one island into the next.',
-  reads: ['faceVertices', 'faceOffsets', 'uvSets'],
+  reads: ['faceVertices', 'faceOffsets', 'uvSets', 'faceMaterials'],
   problems: {
     close: {
       severity: 'info',
@@ -20,10 +20,15 @@ export const islandDistance: CheckDescriptor = {
     if (!set || settings.paddingPixels <= 0) return
     const islands = findIslands(mesh, set)
     if (islands.islandCount < 2) return
-    const { pairs } = closeIslands(
+    // islands of different materials lie on different maps
+    const materialsOf = Array.from({ length: islands.islandCount }, () => new Set<number>())
+    islands.faceIslands.forEach((island, face) => {
+      if (island >= 0) materialsOf[island]!.add(mesh.faceMaterials?.[face] ?? -1)
+    })
+    const pairs = closeIslands(
       islandBorders(facts, set, islands),
       settings.paddingPixels / settings.mapSize,
-    )
+    ).pairs.filter(({ a, b }) => [...materialsOf[a]!].some((material) => materialsOf[b]!.has(material)))
     if (pairs.length === 0) return
     const faces = facesByIsland(islands.faceIslands, islands.islandCount)
     const least = Math.min(...pairs.slice(0, 10000).map((pair) => pair.distance)) * settings.mapSize

@@ -1,8 +1,6 @@
 import { findOverlaps, type OverlapPart } from '../../uv/find-overlaps.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
 
-const percent = (area: number): number => Number((100 * area).toPrecision(3))
-
 export const uvOverlaps: CheckDescriptor = {
   id: 'uv-overlaps',
   area: 'uvs',
@@ -14,7 +12,7 @@ export const uvOverlaps: CheckDescriptor = {
     own: { severity: 'warning', text: '{count} [polygon|polygons] [overlaps|overlap] within the part.' },
     between: {
       severity: 'warning',
-      text: '{count} [polygon|polygons] [overlaps|overlap] with other parts of the material “{material}”; {area} % of a tile is covered twice in all.',
+      text: '{count} [polygon|polygons] [overlaps|overlap] with other parts of the material “{material}”.',
     },
     unfinished: {
       severity: 'warning',
@@ -56,7 +54,7 @@ export const uvOverlaps: CheckDescriptor = {
             problem: together.complete ? 'own' : 'unfinished',
             node,
             count: own.faces[0]!.length,
-            parameters: { material: name, area: percent(own.ownArea) },
+            parameters: { material: name },
             places: eachElement('faces', own.faces[0]!),
           })
         if (entries.length > 1 && together.betweenArea > 0) {
@@ -68,7 +66,7 @@ export const uvOverlaps: CheckDescriptor = {
               node,
               nodes: entries.map((entry) => entry.node).filter((other) => other !== node),
               count: between.length,
-              parameters: { material: name, area: percent(together.betweenArea) },
+              parameters: { material: name },
               places: eachElement('faces', between),
             })
         }

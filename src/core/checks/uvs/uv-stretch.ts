@@ -11,11 +11,11 @@ export const uvStretch: CheckDescriptor = {
   problems: {
     area: {
       severity: 'info',
-      text: '{count} [polygon|polygons] [has|have] more than {limit} times too much or too little room (the worst {worst} times).',
+      text: '{count} [polygon|polygons] [has|have] more than {limit} times too much or too little room (the worst {worst}).',
     },
     angle: {
       severity: 'info',
-      text: '{count} [polygon|polygons] [is|are] drawn out more than {limit} times one way (the worst {worst} times).',
+      text: '{count} [polygon|polygons] [is|are] drawn out more than {limit} times one way (the worst {worst}).',
     },
   },
   run({ mesh, facts, settings }, report) {
@@ -23,22 +23,25 @@ export const uvStretch: CheckDescriptor = {
     if (!set) return
     const { area, angle } = measureStretch(facts, set)
     const limit = settings.stretchLimit
-    const say = (problem: string, title: string, values: Float64Array): void => {
+    const say = (problem: string, title: string, values: Float64Array, endless: string): void => {
       const found: number[] = []
-      let worst = 1
+      let worst = 0
       for (let face = 0; face < values.length; face++) {
         const value = values[face]!
         if (Number.isNaN(value)) continue
         const off = value < 1 ? 1 / value : value
         if (off <= limit) continue
         found.push(face)
-        if (Number.isFinite(off)) worst = Math.max(worst, off)
+        worst = Math.max(worst, off)
       }
       if (found.length === 0) return
       report({
         problem,
         count: found.length,
-        parameters: { limit, worst: Number(worst.toPrecision(3)) },
+        parameters: {
+          limit,
+          worst: Number.isFinite(worst) ? `${Number(worst.toPrecision(3))} times` : endless,
+        },
         places: eachElement('faces', found),
         distribution: {
           title,
@@ -49,7 +52,7 @@ export const uvStretch: CheckDescriptor = {
         heat: Float32Array.from(values),
       })
     }
-    say('area', 'Room in the UVs by that of the part', area)
-    say('angle', 'Longer by shorter way', angle)
+    say('area', 'Room in the UVs by that of the part', area, 'has none at all')
+    say('angle', 'Longer by shorter way', angle, 'is a line')
   },
 }

@@ -19,7 +19,8 @@ import { childOf, childrenOf, numbersOf, numberValue, type FbxRecord } from './t
 
 /** Words that the last part of a property's name holds, and the parameter they mean; the first that fits. */
 const SLOT_WORDS: readonly (readonly [RegExp, Slot])[] = [
-  [/normal/i, 'normal'],
+  [/normal|^nrm$/i, 'normal'],
+  [/occlusion|^ao$|ambient_?occ/i, 'occlusion'],
   [/bump/i, 'bump'],
   [/displace/i, 'displacement'],
   [/emis|emit/i, 'emissive'],
@@ -39,7 +40,7 @@ const SLOT_WORDS: readonly (readonly [RegExp, Slot])[] = [
 /** The slot that a property’s map belongs to, by the last part of its name. */
 export const slotOf = (property: string): Slot => {
   const last = property.split('|').pop() ?? property
-  return SLOT_WORDS.find(([pattern]) => pattern.test(last))?.[1] ?? 'decal'
+  return SLOT_WORDS.find(([pattern]) => pattern.test(last))?.[1] ?? 'other'
 }
 
 export interface MaterialContext {

@@ -24,6 +24,7 @@ export const MTL_MAP_SLOTS: Readonly<Record<string, Slot>> = {
   disp: 'displacement',
   map_disp: 'displacement',
   decal: 'decal',
+  map_ao: 'occlusion',
   refl: 'reflection',
   map_refl: 'reflection',
   map_pr: 'roughness',

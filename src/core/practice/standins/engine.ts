@@ -13,6 +13,7 @@ import { readColorSpace } from '../../image/read-color-space.ts'
 import { computeNormals } from '../../mesh/normals/compute-normals.ts'
 import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import { plainNode, type Scene } from '../../scene/scene.ts'
+import { SLOT_WORDS } from '../../surfaces/slot-words.ts'
 import type { Slot } from '../../scene/material.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import type { StandInDescriptor } from './standin.ts'
@@ -29,6 +30,7 @@ const DATA_SLOTS: ReadonlySet<Slot> = new Set([
   'anisotropy',
   'anisotropyRotation',
   'clearcoatRoughness',
+  'occlusion',
 ])
 
 /** A point for every corner that differs from the others at its place in UV or normal. */
@@ -108,11 +110,11 @@ export function engineLog(scene: Scene, materialLimit: number): string[] {
       const says = readColorSpace(image.bytes)
       if (DATA_SLOTS.has(map.slot) && says === 'sRGB')
         log.push(
-          `warning: ${scene.materials[index]!.name}: “${map.file}” holds numbers (${map.slot}) and says it is sRGB`,
+          `warning: ${scene.materials[index]!.name}: “${map.file}” holds numbers (${SLOT_WORDS[map.slot]}) and says it is sRGB`,
         )
       if (!DATA_SLOTS.has(map.slot) && says === 'linear')
         log.push(
-          `warning: ${scene.materials[index]!.name}: “${map.file}” holds colours (${map.slot}) and says it is linear`,
+          `warning: ${scene.materials[index]!.name}: “${map.file}” holds colours (${SLOT_WORDS[map.slot]}) and says it is linear`,
         )
     }
   return log

@@ -113,7 +113,7 @@ describe('the engine', () => {
       'warning: 3 materials, each is drawn apart; 2 are meant for a prop',
       'warning: tin: “rough.png” holds numbers (roughness) and says it is sRGB',
       'error: tin: the map “gone.png” is missing',
-      'warning: zinc: “plain.png” holds colours (baseColor) and says it is linear',
+      'warning: zinc: “plain.png” holds colours (base colour) and says it is linear',
     ])
     expect(engineLog(runStep(sceneOf([cubeOf()]), { step: 'triangulate', params: {} }).scene, 2)).toEqual([])
   })

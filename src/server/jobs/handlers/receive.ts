@@ -32,6 +32,8 @@ export const receive: Handler<JobInputs['receive']> = async (context, input) => 
       files,
       options: { ...returnOptions(trip), ...input.options },
       limits: zipLimits(),
+      naming: trip.destination.naming,
+      selection: trip.selection,
     },
     (share, stage) => progress(share * 0.9, stage),
     signal,

@@ -4,6 +4,7 @@ import type { AssetDocument, VersionSummary } from '../../../contract/api.ts'
 import type { PartLabel, PartMark, PartRole } from '../../../contract/recipes.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import type { BenchFinding } from '../../../app/bench.ts'
+import { SLOT_WORDS } from '../../../core/surfaces/slot-words.ts'
 import { api, isConflict } from '../../api.ts'
 import { formatSize, formatTime } from '../../kit/format.ts'
 import MessageList from '../../kit/MessageList.vue'
@@ -100,7 +101,7 @@ async function setMark(change: { role?: PartRole; label?: PartLabel }): Promise<
           {{ material.name }}
           <span class="soft">
             <template v-if="material.maps.length">
-              {{ material.maps.map((map) => (map.found ? map.slot : `${map.slot} (missing)`)).join(', ') }}
+              {{ material.maps.map((map) => (map.found ? SLOT_WORDS[map.slot] : `${SLOT_WORDS[map.slot]} (missing)`)).join(', ') }}
             </template>
             <template v-else>no maps</template>
           </span>

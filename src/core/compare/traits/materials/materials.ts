@@ -10,7 +10,13 @@ export const materials: PartTraitDescriptor = {
   title: 'materials',
   scope: 'part',
   ofThePart: false,
-  notes: { 'materials-changed': { ledger: '{changed} of {total} polygons have another material.' } },
+  notes: {
+    'materials-changed': { ledger: '{changed} of {total} polygons have another material.' },
+    'materials-renamed': {
+      ledger: 'The same polygons have the same materials, {count} of them under another name.',
+      otherForm: 'They are known by their own names again on return.',
+    },
+  },
   fingerprint({ scene, mesh }, hash) {
     const used = usedMaterials(mesh)
     hash.text(canonicalText(used.map((material) => scene.materials[material]!.name)))

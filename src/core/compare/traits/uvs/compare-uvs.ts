@@ -19,6 +19,7 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
   const { pairs, gained } = pairSets(master.uvSets, returned.uvSets)
   const changed = new Set<number>()
   let largest = 0
+  let missing = 0
   let renamed: { from: string; to: string } | null = null
   for (const { from, to } of pairs) {
     if (!to) continue
@@ -29,6 +30,7 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
       const otherUv = other < 0 ? -2 : to.indices[other]!
       if (uv < 0 && otherUv === -1) continue
       if (uv < 0 || otherUv < 0) {
+        if (!changed.has(corner)) missing++
         changed.add(corner)
         continue
       }
@@ -55,10 +57,17 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
       parameters: { lost: lost.length, total: master.uvSets.length, names: setNames(lost) },
       places,
     })
+  if (changed.size && missing === changed.size)
+    return compared('changed', 'uvs-missing', { ...common, parameters: { missing, total }, places })
   if (changed.size)
     return compared('changed', 'uvs-moved', {
       ...common,
-      parameters: { changed: changed.size, total, deviation: largest },
+      parameters: {
+        changed: changed.size - missing,
+        total,
+        deviation: largest,
+        also: missing ? `; ${missing} more have none on one side` : '',
+      },
       places,
     })
   if (gained.length)

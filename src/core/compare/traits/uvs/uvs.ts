@@ -11,7 +11,10 @@ export const uvs: PartTraitDescriptor = {
   ofThePart: false,
   notes: {
     'uvs-moved': {
-      ledger: '{changed} of {total} corners have another UV, the farthest by {deviation}.',
+      ledger: '{changed} of {total} corners have another UV, the farthest by {deviation}{also}.',
+    },
+    'uvs-missing': {
+      ledger: '{missing} of {total} corners have a UV on one side only, or no counterpart to compare with.',
     },
     'uv-sets-lost': {
       ledger: '{lost} of {total} UV sets did not come back: {names}.',
