@@ -4,7 +4,13 @@ import type { SceneInspection } from '../core/inspect/inspect-scene.ts'
 import { ledgerSchema } from './ledger.ts'
 import { partMarksSchema } from './recipes.ts'
 import { destinationSchema } from './destinations.ts'
-import { nodeIdSchema, optionValuesSchema, readOptionsSchema, reconcileOptionsSchema } from './options.ts'
+import {
+  nodeIdSchema,
+  optionValuesSchema,
+  readOptionsSchema,
+  reconcileOptionsSchema,
+  nameSchema,
+} from './options.ts'
 
 export const idSchema = z.object({ id: z.uuid() })
 
@@ -124,7 +130,7 @@ export type TripDetail = z.infer<typeof tripDetailSchema>
 export const startedJobSchema = z.object({ jobId: z.uuid() })
 
 export const importFieldsSchema = z.object({
-  name: z.string().trim().min(1).max(120).optional(),
+  name: nameSchema.optional(),
   options: readOptionsSchema,
 })
 export const sendBodySchema = z
@@ -155,9 +161,7 @@ export const reconcileBodySchema = reconcileOptionsSchema.extend({
 export const practiseBodySchema = z
   .object({ standIn: z.string().max(60), options: optionValuesSchema, ...fromReturn })
   .strict()
-export const renameBodySchema = z
-  .object({ name: z.string().trim().min(1).max(120), from: z.string().max(200) })
-  .strict()
+export const renameBodySchema = z.object({ name: nameSchema, from: z.string().max(200) }).strict()
 
 export const sizeSchema = z.object({
   meters: z.number().nullable(),

@@ -3,7 +3,7 @@ import { z } from 'zod'
 import type { CheckSettings } from '../core/checks/settings.ts'
 import { DESTINATION_KINDS, type Destination } from '../core/trips/destinations/destination.ts'
 import { traitSchema } from './ledger.ts'
-import { optionValuesSchema } from './options.ts'
+import { nameSchema, optionValuesSchema } from './options.ts'
 import { recipeSchema } from './recipes.ts'
 
 const traits = z.array(traitSchema).max(60)
@@ -41,7 +41,7 @@ export const checkSettingsSchema = z
 /** A destination without its id, as an artist writes it and as JSON files hold it. */
 export const destinationFieldsSchema = z
   .object({
-    name: z.string().trim().min(1, 'A destination needs a name.').max(80),
+    name: nameSchema,
     kind: z.enum(DESTINATION_KINDS),
     description: z.string().max(600),
     format: z.string().max(40),

@@ -5,6 +5,13 @@
 import { z } from 'zod'
 import { traitSchema } from './ledger.ts'
 
+/** What people call something: at least one letter that can be seen. */
+export const nameSchema = z
+  .string()
+  .trim()
+  .max(120, 'A name has at most 120 letters.')
+  .refine((name) => /[^\p{White_Space}\p{Cf}\p{Cc}]/u.test(name), 'A name of at least one letter is needed.')
+
 export const optionValueSchema = z.union([z.string().max(2000), z.number(), z.boolean(), z.null()])
 
 export const optionValuesSchema = z

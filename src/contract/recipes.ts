@@ -1,6 +1,6 @@
 /** Recipes and what an artist notes of parts. */
 import { z } from 'zod'
-import { nodeIdSchema, optionValuesSchema } from './options.ts'
+import { nameSchema, nodeIdSchema, optionValuesSchema } from './options.ts'
 
 export const recipeStepSchema = z
   .object({
@@ -22,7 +22,7 @@ export const recipeStepSchema = z
   .strict()
 
 export const recipeSchema = z
-  .object({ name: z.string().trim().min(1).max(120), steps: z.array(recipeStepSchema).min(1).max(200) })
+  .object({ name: nameSchema, steps: z.array(recipeStepSchema).min(1).max(200) })
   .strict()
 
 export const savedRecipeSchema = z.object({

@@ -7,10 +7,11 @@ import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify'
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod'
 import type { Database } from './db/connection.ts'
 import { listenToJobs } from './jobs/listen-to-jobs.ts'
+import { soundValue } from './plugins/sound-text.ts'
 import { createLog } from './plugins/logging.ts'
 import { handleErrors, notFound } from './plugins/errors.ts'
 import { allowedHosts, guardOrigin } from './plugins/guard.ts'
-import { fileLimit } from './content/uploads.ts'
+import { fileLimit, MOST_FILES } from './content/uploads.ts'
 import { assetRoutes } from './assets/routes.ts'
 import { jobRoutes } from './jobs/routes.ts'
 import { destinationRoutes } from './destinations/routes.ts'
@@ -50,6 +51,9 @@ export async function buildApp(database: Database, pageFolder: string | null, po
   })
   // who reports a fault can say which request it was
   server.addHook('onSend', async (request, reply) => void reply.header('x-request-id', request.id))
+  server.addHook('preValidation', async (request) => {
+    if (request.body !== undefined && request.body !== null) request.body = soundValue(request.body)
+  })
   server.setValidatorCompiler(validatorCompiler)
   server.setSerializerCompiler(serializerCompiler)
   handleErrors(server, `${Math.round(fileLimit() / 2 ** 20)} MB`)
@@ -76,7 +80,7 @@ export async function buildApp(database: Database, pageFolder: string | null, po
     strictTransportSecurity: false,
   })
   await server.register(multipart, {
-    limits: { fileSize: fileLimit(), files: 500, fields: 10, fieldSize: 2 ** 16 },
+    limits: { fileSize: fileLimit(), files: MOST_FILES, fields: 10, fieldSize: 2 ** 16 },
   })
   await server.register(
     async (api) => {

@@ -68,7 +68,7 @@ test('a destination of one’s own: copied, changed, exported, imported, removed
   await page.getByRole('button', { name: 'Copy and edit' }).click()
   await expect(page.getByRole('heading', { name: 'Modelling tool, ours' })).toBeVisible()
   await page.getByLabel('Name', { exact: true }).fill('')
-  await expect(page.getByRole('alert')).toContainText('A destination needs a name.')
+  await expect(page.getByRole('alert')).toContainText('A name of at least one letter is needed.')
   await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled()
   await page.getByLabel('Name', { exact: true }).fill('The bench upstairs')
   await page.getByLabel('Scale of creases').click({ force: true })

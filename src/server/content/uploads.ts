@@ -8,6 +8,7 @@ import { pipeline } from 'node:stream/promises'
 import type { FastifyRequest } from 'fastify'
 import { KelboError } from '../../core/base/messages/collector.ts'
 import type { SpooledFile } from './file-store.ts'
+import { soundFileName, soundText } from '../plugins/sound-text.ts'
 import { createPacker } from './pack-content.ts'
 
 /** Bytes of one uploaded file, unless KELBO_FILE_LIMIT says otherwise. */
@@ -19,10 +20,15 @@ export interface Upload {
   readonly fields: Readonly<Record<string, string>>
 }
 
-/** A name without folders or control characters; the bytes never touch a path that a user names. */
-const safeName = (name: string): string =>
-  (name.replace(/\\/g, '/').split('/').pop() ?? '').replace(/[\u0000-\u001f\u007f]/g, '').slice(0, 200) ||
-  'file'
+/** Bytes of all files of one request, unless KELBO_REQUEST_LIMIT says otherwise. */
+const REQUEST_LIMIT_DEFAULT = 6 * 2 ** 30
+const requestLimit = (): number => Number(process.env.KELBO_REQUEST_LIMIT ?? REQUEST_LIMIT_DEFAULT)
+export const MOST_FILES = 500
+
+/** Milliseconds without a byte after which an upload is given up, unless KELBO_UPLOAD_PATIENCE says otherwise. */
+const patience = (): number => Number(process.env.KELBO_UPLOAD_PATIENCE ?? 120) * 1000
+
+const megabytes = (bytes: number): string => `${Math.round(bytes / 2 ** 20)} MB`
 
 /** How folders of uploads are called, before the number of the process that they belong to. */
 const FOLDERS = 'kelbo-upload-'
@@ -60,12 +66,17 @@ export async function withUpload<Result>(
 ): Promise<Result> {
   const folder = join(tmpdir(), `${FOLDERS}${process.pid}-${randomUUID()}`)
   await mkdir(folder, { mode: 0o700 })
+  let received = 0
+  const stalled = setTimeout(
+    () => request.raw.destroy(new KelboError('upload.stalled', { seconds: patience() / 1000 })),
+    patience(),
+  )
   try {
     const files: SpooledFile[] = []
     const fields: Record<string, string> = {}
     for await (const part of request.parts()) {
       if (part.type === 'field') {
-        if (typeof part.value === 'string') fields[part.fieldname] = part.value
+        if (typeof part.value === 'string') fields[part.fieldname] = soundText(part.value)
         continue
       }
       const path = join(folder, String(files.length))
@@ -74,6 +85,12 @@ export async function withUpload<Result>(
         part.file,
         new Transform({
           transform(chunk: Buffer, _encoding, done) {
+            received += chunk.length
+            stalled.refresh()
+            if (received > requestLimit())
+              return done(
+                new KelboError('upload.too-large', { limit: megabytes(requestLimit()), files: MOST_FILES }),
+              )
             packer.add(chunk).then(() => done(null, chunk), done)
           },
         }),
@@ -82,13 +99,15 @@ export async function withUpload<Result>(
       if (part.file.truncated)
         throw new KelboError(
           'file.too-large',
-          { limit: `${Math.round(fileLimit() / 2 ** 20)} MB` },
-          safeName(part.filename),
+          { limit: megabytes(fileLimit()) },
+          soundFileName(part.filename),
         )
-      files.push({ name: safeName(part.filename), path, content: await packer.end() })
+      files.push({ name: soundFileName(part.filename), path, content: await packer.end() })
     }
+    clearTimeout(stalled)
     return await use({ files, fields })
   } finally {
+    clearTimeout(stalled)
     await rm(folder, { recursive: true, force: true })
   }
 }

@@ -37,3 +37,9 @@ export function isDiskFull(error: unknown): boolean {
     if (at.code === '53100' || at.code === 'ENOSPC' || at.code === 'EDQUOT') return true
   return false
 }
+
+/** A value that the database has no room for (class 22: data exception), as a number or text out of its range. */
+export function isRefusedValue(error: unknown): boolean {
+  for (const at of chain(error)) if (/^22/.test(String(at.code ?? ''))) return true
+  return false
+}

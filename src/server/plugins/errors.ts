@@ -2,7 +2,8 @@ import type { FastifyError, FastifyInstance } from 'fastify'
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
 import type { ErrorDocument } from '../../contract/api.ts'
 import { KelboError } from '../../core/base/messages/collector.ts'
-import { isConnectionLost, isDiskFull } from '../db/faults.ts'
+import { isConnectionLost, isDiskFull, isRefusedValue } from '../db/faults.ts'
+import { MOST_FILES } from '../content/uploads.ts'
 import { describeError, errorDocument } from './error-documents.ts'
 
 /** Something asked for is not there, or can't be done in its present state. */
@@ -31,11 +32,16 @@ export const changedMeanwhile = (what: string): RequestRefused =>
 /** Statuses of messages that are no fault of a file's content. */
 const STATUS_OF: Readonly<Record<string, number>> = {
   'file.too-large': 413,
+  'upload.too-large': 413,
+  'upload.stalled': 408,
   'version.moved-on': 409,
   'trip.other-return': 409,
 }
 
 const LARGE_FILE_CODES = new Set(['FST_REQ_FILE_TOO_LARGE', 'FST_ERR_CTP_BODY_TOO_LARGE'])
+
+/** What is said of a form that breaks off or is none, by the library that reads it. */
+const BROKEN_FORM = /unexpected end of (form|file)|malformed part header|boundary not found|multipart/i
 
 /** The one place where errors become HTTP statuses. */
 export function handleErrors(app: FastifyInstance, fileLimit: string): void {
@@ -45,6 +51,14 @@ export function handleErrors(app: FastifyInstance, fileLimit: string): void {
       return reply.code(STATUS_OF[error.code] ?? 422).send(describeError(error))
     if (LARGE_FILE_CODES.has(error.code))
       return reply.code(413).send(errorDocument('file.too-large', { limit: fileLimit }))
+    if (error.code === 'FST_FILES_LIMIT')
+      return reply.code(413).send(errorDocument('upload.too-large', { limit: fileLimit, files: MOST_FILES }))
+    if (BROKEN_FORM.test(error.message))
+      return reply.code(400).send({
+        code: 'http.malformed',
+        message: 'The upload broke off, or is no form. Nothing was brought in.',
+        advice: 'Reload the page and try again.',
+      } satisfies ErrorDocument)
     if (hasZodFastifySchemaValidationErrors(error) || (error.statusCode ?? 500) < 500)
       return reply.code(error.statusCode ?? 400).send({
         code: 'http.malformed',
@@ -63,6 +77,12 @@ export function handleErrors(app: FastifyInstance, fileLimit: string): void {
         advice: 'Nothing was changed. It is tried again by itself; wait a moment and repeat what you did.',
       } satisfies ErrorDocument)
     }
+    if (isRefusedValue(error))
+      return reply.code(400).send({
+        code: 'http.malformed',
+        message: 'Something in the request can’t be stored as it is.',
+        advice: 'Look for unusual letters or numbers in what you gave, and try again.',
+      } satisfies ErrorDocument)
     request.log.error({ err: error }, 'a fault of our own')
     return reply.code(500).send({
       code: 'http.fault',

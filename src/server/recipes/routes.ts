@@ -1,6 +1,7 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
 import { fromQuerySchema, idSchema, startedJobSchema } from '../../contract/api.ts'
 import { prepareBodySchema, recipeSchema, recipesSchema, savedRecipeSchema } from '../../contract/recipes.ts'
+import { complainOfSteps } from '../../app/check-destination.ts'
 import { portableRecipe } from '../../core/steps/recipe.ts'
 import { getVersion, standsOnNewest } from '../assets/asset-store.ts'
 import { createJob } from '../jobs/job-store.ts'
@@ -11,6 +12,14 @@ import type { Services } from '../plugins/services.ts'
 
 /** What fits one model only is left out; a recipe of nothing else has nothing to save. */
 function savable(recipe: Parameters<typeof portableRecipe>[0]) {
+  const complaint = complainOfSteps(recipe.steps)
+  if (complaint)
+    throw new RequestRefused(
+      422,
+      'recipe.unsound',
+      `This can’t be saved as a recipe: ${complaint.replace(/\.$/, '')}.`,
+      'Mend the step, then save it.',
+    )
   const portable = portableRecipe(recipe)
   if (portable.steps.length === 0)
     throw new RequestRefused(

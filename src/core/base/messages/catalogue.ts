@@ -181,6 +181,16 @@ export const BASE_MESSAGES = {
     'Names of {count} {what} are written as the tool takes them: “{from}” as “{to}”. They are known by their own again on return.',
     'Nothing to do; other rules of names are set with the destination.',
   ),
+  'upload.too-large': entry(
+    'error',
+    'These files are more than {limit} together, or more than {files} of them. Nothing was brought in.',
+    'Bring them in one after the other, or without maps that the model does not need.',
+  ),
+  'upload.stalled': entry(
+    'error',
+    'Nothing came for {seconds} seconds, so the upload was given up. Nothing was brought in.',
+    'Look at the connection, then try again.',
+  ),
   'job.stalled': entry(
     'error',
     'The work showed no progress for {minutes} minutes and was ended. Nothing was saved.',

@@ -48,9 +48,12 @@ export function packagePath(path: string): string {
   return outside ? (parts[parts.length - 1] ?? '') : parts.join('/')
 }
 
+/** Names of one file as systems write it: a letter with its mark as one sign or two (Unicode NFC, NFD), any case. */
+const loosely = (name: string): string => name.normalize('NFC').toLowerCase()
+
 /**
  * Looks a path up inside the package only: relative to the naming file's folder, then from the package's
- * root, then by file name alone; letter case decides only between several. Never reads anything else.
+ * root, then by file name alone; letter case and how marks are written decide only between several. Never reads anything else.
  */
 export function findInPackage(files: readonly PackageFile[], from: string, path: string): FoundFile {
   const { parts, outside } = pathParts(path)
@@ -59,11 +62,11 @@ export function findInPackage(files: readonly PackageFile[], from: string, path:
   const near = pathParts(folderOf(from) + path.replace(/\\/g, '/')).parts.join('/')
   const exact = (wanted: string): PackageFile | undefined => files.find((file) => file.name === wanted)
   const loose = (wanted: string): PackageFile | undefined =>
-    files.find((file) => file.name.toLowerCase() === wanted.toLowerCase())
+    files.find((file) => loosely(file.name) === loosely(wanted))
   const name = parts[parts.length - 1]!
   const byName =
     files.find((file) => fileNameOf(file.name) === name) ??
-    files.find((file) => fileNameOf(file.name).toLowerCase() === name.toLowerCase())
+    files.find((file) => loosely(fileNameOf(file.name)) === loosely(name))
   const file = outside ? byName : (exact(near) ?? exact(relative) ?? loose(near) ?? loose(relative) ?? byName)
   return { file: file ?? null, outside }
 }

@@ -30,6 +30,20 @@ describe('paths are looked up inside the package only', () => {
     const result = findInPackage(files, 'model/a.mtl', path)
     expect([result.file?.name ?? null, result.outside]).toEqual([found, outside])
   })
+  test('names are the same however a system writes their marks', () => {
+    const composed = 'modèle.mtl'.normalize('NFC')
+    const parted = composed.normalize('NFD')
+    expect(composed).not.toBe(parted)
+    expect(findInPackage(names(`a/${parted}`), 'a/x.obj', composed).file?.name).toBe(`a/${parted}`)
+    expect(findInPackage(names(`a/${composed}`), 'a/x.obj', parted.toUpperCase()).file?.name).toBe(
+      `a/${composed}`,
+    )
+    const { findings } = readPackage([
+      file('x.obj', `mtllib ${composed}\n${CUBE.replace(/mtllib .*\n/, '')}`),
+      file(parted, CUBE_MTL),
+    ])
+    expect(codesOf(findings)).not.toContain('obj.missing-mtl')
+  })
   test('written maps stay inside', () => {
     expect(['a/b.png', '../../b.png', '/x/b.png', 'C:\\x\\b.png', 'a/../b.png'].map(packagePath)).toEqual([
       'a/b.png',
@@ -193,5 +207,44 @@ describe('several models in one package', () => {
       return material.properties.find(({ name }) => name === 'Kd')!.values[0]
     })
     expect(reds).toEqual([0.2, 0.9])
+  })
+})
+
+describe('what a ZIP says of its entries is held against them', () => {
+  const packed = (level: 0 | 6) =>
+    zipSync({ 'cube.obj': encodeUtf8(CUBE), 'cube.mtl': encodeUtf8(CUBE_MTL) }, { level })
+  test('whole entries are taken, stored and deflated', () => {
+    for (const level of [0, 6] as const)
+      expect(readZip({ name: 'x.zip', bytes: packed(level) }).files.map(({ name }) => name)).toEqual([
+        'cube.obj',
+        'cube.mtl',
+      ])
+  })
+  test('a changed byte of a stored entry is noticed by its checksum, told, and the entry left out', () => {
+    const bytes = packed(0)
+    const at = Buffer.from(bytes).indexOf('v ')
+    bytes[at + 2]! ^= 1
+    const { files, findings } = readZip({ name: 'x.zip', bytes })
+    expect(files.map(({ name }) => name)).toEqual(['cube.mtl'])
+    expect(findings).toMatchObject([{ code: 'zip.entry-unreadable', parameters: { entry: 'cube.obj' } }])
+  })
+  test('of any one bit that is changed in the contents nothing is taken in silently', () => {
+    const whole = packed(6)
+    const sound = readZip({ name: 'x.zip', bytes: whole }).files
+    for (let at = 30; at < whole.length - 120; at += 3) {
+      const bytes = whole.slice()
+      bytes[at]! ^= 1 << (at % 8)
+      let read: ReturnType<typeof readZip>
+      try {
+        read = readZip({ name: 'x.zip', bytes })
+      } catch {
+        continue
+      }
+      for (const entry of read.files) {
+        const original = sound.find(({ name }) => name === entry.name)
+        if (original) expect(Buffer.from(entry.bytes).equals(Buffer.from(original.bytes))).toBe(true)
+      }
+      expect(read.files.length + read.findings.length).toBeGreaterThanOrEqual(sound.length)
+    }
   })
 })

@@ -6,7 +6,9 @@
 import { unzipSync } from 'fflate'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, KelboError } from '../../base/messages/collector.ts'
+import { crc32 } from '../../base/bytes/crc32.ts'
 import type { PackageFile } from './package-file.ts'
+import { zipChecksums } from './zip-directory.ts'
 
 export interface ZipLimits {
   /** Bytes of all entries together, unpacked. */
@@ -14,7 +16,7 @@ export interface ZipLimits {
   readonly entryCount: number
 }
 
-export const ZIP_LIMITS_DEFAULTS: ZipLimits = { unpackedBytes: 4 * 2 ** 30, entryCount: 10000 }
+export const ZIP_LIMITS_DEFAULTS: ZipLimits = { unpackedBytes: 2 * 2 ** 30, entryCount: 10000 }
 
 const readableSize = (bytes: number): string =>
   bytes >= 2 ** 30 ? `${+(bytes / 2 ** 30).toFixed(1)} GB` : `${+(bytes / 2 ** 20).toFixed(1)} MB`
@@ -41,6 +43,8 @@ export function readZip(
   interface Entry {
     name: string
     ordinal: number
+    /** Bytes that it is said to have. */
+    size: number
   }
   const wanted: Entry[] = []
   const tooLarge = (): KelboError =>
@@ -63,7 +67,11 @@ export function readZip(
         if (entry.originalSize > entry.size * MOST_RATIO + 4096) throw tooLarge()
         stated += entry.originalSize
         if (stated > limits.unpackedBytes) throw tooLarge()
-        wanted.push({ ordinal: entries - 1, name: parts.filter((part) => part !== '.').join('/') })
+        wanted.push({
+          ordinal: entries - 1,
+          size: entry.originalSize,
+          name: parts.filter((part) => part !== '.').join('/'),
+        })
         return false
       },
     })
@@ -86,18 +94,30 @@ export function readZip(
     const cleaned = [...ordinals.values()]
     return names.map((name, index) => ({ name: cleaned[index]!, bytes: contents[name]! }))
   }
+  const checksums = zipChecksums(file.bytes)
+  /** Takes what is as long as it is said to be and has the checksum; tells the rest. */
+  const take = (unpacked: readonly PackageFile[], entriesOf: readonly Entry[]): void => {
+    unpacked.forEach((entry, at) => {
+      const { ordinal, size } = entriesOf[at]!
+      const isWhole = entry.bytes.length === size && (!checksums || crc32(entry.bytes) === checksums[ordinal])
+      if (isWhole) files.push(entry)
+      else messages.add('zip.entry-unreadable', { entry: entry.name.slice(0, 120) })
+    })
+  }
   const all = new Map(wanted.map((entry) => [entry.ordinal, entry.name]))
+  let together: PackageFile[] | null = null
   try {
-    return { files: unpack(all), findings: messages.list() }
+    together = unpack(all)
   } catch {
     // one entry is damaged: take them one by one to say which
     for (const entry of wanted)
       try {
-        files.push(...unpack(new Map([[entry.ordinal, entry.name]])))
+        take(unpack(new Map([[entry.ordinal, entry.name]])), [entry])
       } catch {
         messages.add('zip.entry-unreadable', { entry: entry.name.slice(0, 120) })
       }
   }
+  if (together) take(together, wanted)
   return { files, findings: messages.list() }
 }
 

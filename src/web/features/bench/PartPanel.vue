@@ -101,7 +101,11 @@ async function setMark(change: { role?: PartRole; label?: PartLabel }): Promise<
           {{ material.name }}
           <span class="soft">
             <template v-if="material.maps.length">
-              {{ material.maps.map((map) => (map.found ? SLOT_WORDS[map.slot] : `${SLOT_WORDS[map.slot]} (missing)`)).join(', ') }}
+              {{
+                material.maps
+                  .map((map) => (map.found ? SLOT_WORDS[map.slot] : `${SLOT_WORDS[map.slot]} (missing)`))
+                  .join(', ')
+              }}
             </template>
             <template v-else>no maps</template>
           </span>
