@@ -1,6 +1,7 @@
 import type { Finding } from '../core/base/messages/catalogue.ts'
 import { fingerprintScene, type Fingerprints } from '../core/compare/fingerprint.ts'
 import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
+import { drawPicture } from '../core/view/draw-picture.ts'
 import { packScene, type PackedScene } from '../core/scene/pack-scene.ts'
 import type { Scene } from '../core/scene/scene.ts'
 
@@ -9,10 +10,13 @@ export interface DescribedScene {
   readonly packed: PackedScene
   readonly inspection: SceneInspection
   readonly fingerprints: Fingerprints
+  /** A small PNG for lists; null where there is nothing to be seen. */
+  readonly picture: Uint8Array | null
 }
 
 export const describeScene = (scene: Scene, findings: readonly Finding[] = []): DescribedScene => ({
   packed: packScene(scene),
   inspection: inspectScene(scene, findings),
   fingerprints: fingerprintScene(scene),
+  picture: drawPicture(scene),
 })

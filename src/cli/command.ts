@@ -7,6 +7,7 @@ export interface Arguments {
   readonly for?: string
   readonly recipe?: string
   readonly list?: boolean
+  readonly anyway?: boolean
   readonly take?: string[]
   readonly option?: string[]
   readonly read?: string[]
@@ -24,6 +25,6 @@ export type Command = (paths: readonly string[], values: Arguments) => Outcome
 
 /** @throws UsageError where there are more or fewer paths than names. */
 export const wanted = (paths: readonly string[], ...names: string[]): string[] => {
-  if (paths.length !== names.length) throw new UsageError(`Expected ${names.join(' ')}.`)
+  if (paths.length !== names.length) throw new UsageError(`Expected ${names.join(' ')}.`, true)
   return [...paths]
 }

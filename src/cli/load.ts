@@ -10,8 +10,10 @@ import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../core/checks/sett
 import type { ReadOptions } from '../core/formats/descriptor.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
 import { anyReadOptions, FORMATS, formatOf } from '../core/formats/registry.ts'
+import { findParts } from '../core/scene/find-parts.ts'
 import type { Scene } from '../core/scene/scene.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
+import { saidNames } from '../core/steps/step.ts'
 import { parseRecipe } from '../core/steps/run-steps.ts'
 import type { Destination } from '../core/trips/destinations/destination.ts'
 import { DESTINATIONS, destinationOf } from '../core/trips/destinations/registry.ts'
@@ -80,20 +82,45 @@ export const parseReadOptions = (texts: readonly string[] = []): ReadOptions =>
   parseOptions(texts, anyReadOptions())
 
 /**
- * Options for the file to be written: each format has options of its own, and any takes `selection`, numbers of nodes
- * by commas.
+ * Options for the file to be written: each format has options of its own, and any takes `selection`, words for parts by
+ * commas.
  */
 export function parseWriteOptions(
   texts: readonly string[] = [],
   fileName: string,
-): { options: OptionValues; selection: number[] | null } {
+): { options: OptionValues; selection: string[] | null } {
   const format = formatOf(fileName) ?? FORMATS[0]!
   const own = texts.filter((text) => !text.startsWith('selection='))
   const [chosen] = texts.filter((text) => text.startsWith('selection='))
-  const selection = chosen === undefined ? null : chosen.slice('selection='.length).split(',').map(Number)
-  if (selection?.some((node) => !Number.isInteger(node) || node < 0))
-    throw new UsageError('“selection” takes numbers of nodes, by commas.')
+  const selection =
+    chosen === undefined
+      ? null
+      : chosen
+          .slice('selection='.length)
+          .split(',')
+          .map((word) => word.trim())
+          .filter(Boolean)
+  if (selection?.length === 0) throw new UsageError('“selection” names no part.')
   return { options: parseOptions(own, format.writeOptions), selection }
+}
+
+/**
+ * Nodes that words mean: paths, names, patterns with `*`, or numbers of nodes. Null: all.
+ * @throws UsageError where a word fits nothing.
+ */
+export function chosenNodes(scene: Scene, words: readonly string[] | null): number[] | null {
+  if (!words) return null
+  const chosen = new Set<number>()
+  for (const word of words) {
+    const { nodes } = findParts(scene, word)
+    const number = /^\d+$/.test(word) ? Number(word) : -1
+    if (nodes.length === 0 && !scene.nodes[number])
+      throw new UsageError(
+        `“${word}” fits no part; there are ${saidNames(scene.nodes.map(({ name }) => name))}.`,
+      )
+    for (const node of nodes.length ? nodes : [number]) chosen.add(node)
+  }
+  return [...chosen].sort((a, b) => a - b)
 }
 
 /** Limits of checks as options, by what their defaults are. */

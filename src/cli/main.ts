@@ -27,7 +27,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
 
 const USAGE = `Usage:
   ./kelbo inspect FILE [--json]
-  ./kelbo convert IN OUT [--to DESTINATION] [--option KEY=VALUE ...] [--json]
+  ./kelbo convert IN OUT [--to DESTINATION [--anyway]] [--option KEY=VALUE ...] [--json]
   ./kelbo compare A B [--json]
   ./kelbo reconcile MASTER RETURNED OUT [--take TRAIT,TRAIT ...] [--json]
   ./kelbo check FILE [--for DESTINATION] [--option KEY=VALUE ...] [--json]
@@ -38,6 +38,8 @@ Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
   .filter(hasValue)
   .map((option) => option.id)
   .join(', ')}).
+--option selection=WORD,WORD writes these parts only: names, paths, patterns with *, or numbers of nodes.
+What a destination wants clean has to be, or nothing is written; --anyway writes it all the same.
 A destination is one that ships (${DESTINATIONS.map((entry) => entry.id).join(', ')}) or the JSON file of one.
 Exit status: 0 done, 1 findings or differences, 2 a file or arguments that can't be used.`
 
@@ -58,6 +60,7 @@ async function main(): Promise<number> {
         for: { type: 'string' },
         recipe: { type: 'string' },
         list: { type: 'boolean', default: false },
+        anyway: { type: 'boolean', default: false },
         take: { type: 'string', multiple: true },
         option: { type: 'string', multiple: true },
         read: { type: 'string', multiple: true },
@@ -80,6 +83,10 @@ async function main(): Promise<number> {
       console.error(error.message)
       return 2
     }
+    if (error instanceof UsageError && !error.showsUsage) {
+      console.error(error.message)
+      return 2
+    }
     if (error instanceof UsageError || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS')) {
       console.error(`${(error as Error).message}\n\n${USAGE}`)
       return 2
@@ -88,4 +95,9 @@ async function main(): Promise<number> {
   }
 }
 
+// who reads no further, as `head`, ends us quietly
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error
+  process.exit(0)
+})
 process.exitCode = await main()

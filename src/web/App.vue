@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
-import { RouterLink, RouterView, useRoute } from 'vue-router'
+import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
+import { api } from './api.ts'
 import DropDialog from './features/bring-in/DropDialog.vue'
 import { onKeyStroke } from './kit/use-keys.ts'
 import { useAssets } from './stores/assets.ts'
@@ -10,6 +11,7 @@ import { useNotices } from './stores/notices.ts'
 import { useSettings } from './stores/settings.ts'
 
 const route = useRoute()
+const router = useRouter()
 const assets = useAssets()
 const descriptors = useDescriptors()
 const jobs = useJobs()
@@ -60,19 +62,37 @@ async function filesOf(transfer: DataTransfer): Promise<File[]> {
   return files
 }
 
+/** How files of whole assets end, as the server writes them. */
+const ARCHIVE_ENDING = '.kelbo-asset'
+/** Whole assets come in as they are; of anything else it is asked what it is. */
+async function take(files: File[]): Promise<void> {
+  if (files.length === 0 || !files.every((file) => file.name.toLowerCase().endsWith(ARCHIVE_ENDING))) {
+    dropped.value = files
+    return
+  }
+  for (const file of files) {
+    const assetId = await api.importArchive(file)
+    await assets.open(assetId)
+    notices.done(`“${assets.find(assetId)!.name}” is here with its whole history.`)
+    await router.push({ name: 'bench', params: { assetId } })
+  }
+  await assets.refresh()
+}
+
 async function onDrop(event: DragEvent): Promise<void> {
   dragging.value = false
   if (!event.dataTransfer) return
   try {
-    dropped.value = await filesOf(event.dataTransfer)
+    await take(await filesOf(event.dataTransfer))
   } catch (error) {
     notices.failed(error)
   }
 }
 function onChosen(event: Event): void {
   const input = event.target as HTMLInputElement
-  dropped.value = [...(input.files ?? [])]
+  const files = [...(input.files ?? [])]
   input.value = ''
+  take(files).catch(notices.failed)
 }
 onKeyStroke('?', () => (helpOpen.value = true))
 const SHORTCUTS = [

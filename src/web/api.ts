@@ -123,6 +123,8 @@ export interface SendRequest {
   readonly withRecipe: boolean
 }
 
+const archiveImportedSchema = z.object({ assetId: z.uuid() })
+
 const descriptorsSchema = z.custom<DescriptorsDocument>(
   (value) => value !== null && typeof value === 'object',
 )
@@ -199,6 +201,14 @@ export const api = {
     const answer = await fetch(`/api/blobs/${hash}`)
     if (!answer.ok) throw await failureOf(answer)
     return new Uint32Array(await answer.arrayBuffer())
+  },
+  pictureAddress: (sceneId: string) => `/api/scenes/${sceneId}/picture`,
+  /** An asset with all its versions and trips, as one file. */
+  archiveAddress: (assetId: string) => `/api/assets/${assetId}/archive`,
+  importArchive: async (file: File): Promise<string> => {
+    const form = new FormData()
+    form.append('file', file, file.name)
+    return (await ask(archiveImportedSchema, '/assets/archive', { method: 'POST', body: form })).assetId
   },
   fileAddress: (id: string) => `/api/files/${id}`,
 }

@@ -7,6 +7,7 @@ import { beforeAll, expect, test } from 'vitest'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
+import { destinationOf } from '../../src/core/trips/destinations/registry.ts'
 import { CUBE, CUBE_MTL } from '../meshes.ts'
 
 const program = resolve(import.meta.dirname, '../../dist/server/cli.js')
@@ -329,3 +330,84 @@ test('compare: a hundredfold FBX is told as one thing', () => {
   const { json } = kelbo('compare', at('out/small.fbx'), at('out/large.fbx'), '--json')
   expect((json() as { whole: unknown }).whole).toEqual({ factor: 100, turn: null })
 })
+
+test('a fault of a file or a word prints that fault and not the usage; arguments that don’t fit print it', () => {
+  for (const args of [
+    ['inspect', at('nowhere.obj')],
+    ['convert', at('crate.obj'), at('x.obj'), '--option', 'digits=many'],
+    ['convert', at('crate.obj'), at('x.obj'), '--to', 'nowhere'],
+    ['convert', at('crate.obj'), at('x.obj'), '--option', 'selection=sail'],
+  ]) {
+    const { status, err } = kelbo(...args)
+    expect([args, status]).toEqual([args, 2])
+    expect(err.trim().split('\n')).toHaveLength(1)
+    expect(err).not.toContain('Usage')
+  }
+  expect(kelbo('inspect').err).toContain('Usage:')
+  expect(kelbo('fly').err).toContain('Usage:')
+})
+
+test('a selection takes names, paths, patterns and numbers, and refuses what fits nothing', () => {
+  const parts = (selection: string): string[] => {
+    const { status, err } = kelbo(
+      'convert',
+      at('lantern.obj'),
+      at('some.obj'),
+      '--option',
+      `selection=${selection}`,
+    )
+    expect([selection, status === 2 ? err : '']).toEqual([selection, ''])
+    return kelbo('inspect', at('some.obj'), '--json')
+      .json()
+      .nodes.map((part: { name: string }) => part.name)
+  }
+  const all: string[] = kelbo('inspect', at('lantern.obj'), '--json')
+    .json()
+    .nodes.map((part: { name: string }) => part.name)
+  expect(parts('tank')).toEqual(['tank'])
+  expect(parts('tank, hood').sort()).toEqual(['hood', 'tank'])
+  expect(parts('*')).toEqual(all)
+  expect(parts('0')).toEqual([all[0]])
+  const refused = kelbo('convert', at('lantern.obj'), at('some.obj'), '--option', 'selection=tank,sail')
+  expect(refused.err).toMatch(/“sail” fits no part; there are “/)
+})
+
+test('what a destination wants clean has to be, unless it is written anyway', () => {
+  writeFileSync(at('wants.json'), JSON.stringify(wantsNoNgons()))
+  writeFileSync(at('five.obj'), 'o five\nv 0 0 0\nv 2 0 0\nv 2 2 0\nv 1 3 0\nv 0 2 0\nf 1 2 3 4 5\n')
+  const refused = kelbo('convert', at('five.obj'), at('written.obj'), '--to', at('wants.json'))
+  expect([refused.status, existsSync(at('written.obj'))]).toEqual([1, false])
+  expect(refused.out).toContain('Nothing was written; --anyway writes it all the same.')
+  kelbo('convert', at('five.obj'), at('written.obj'), '--to', at('wants.json'), '--anyway')
+  expect(existsSync(at('written.obj'))).toBe(true)
+})
+
+test('a unit that the model does not state is said where a format has to state one', () => {
+  const { err } = kelbo('convert', at('crate.obj'), at('crate.fbx'))
+  expect(err).toContain('The model states no unit, and FBX has to')
+  expect(kelbo('convert', at('crate.obj'), at('crate.fbx'), '--read', 'unitMeters=0.01').err).not.toContain(
+    'unit',
+  )
+})
+
+test('a reader that reads no further ends it quietly', () => {
+  const { status, stderr } = spawnSync('sh', ['-c', `"$0" "$1" prepare --list | head -1 >/dev/null`, process.execPath, program], { encoding: 'utf8' }) // prettier-ignore
+  expect([status, stderr]).toEqual([0, ''])
+})
+
+/** A destination like one that ships, which wants quads alone. */
+function wantsNoNgons(): object {
+  const { id: _id, ...fields } = destinationOf('modelling')!
+  return {
+    type: 'kelbo-destination',
+    version: 1,
+    destination: {
+      ...fields,
+      name: 'Quads alone',
+      format: 'obj',
+      mustBeClean: ['not-quads'],
+      writeOptions: {},
+      readOptions: {},
+    },
+  }
+}

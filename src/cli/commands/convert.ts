@@ -1,15 +1,16 @@
 import type { Ledger } from '../../core/compare/ledger.ts'
-import { noteText, TRAIT_KINDS, type Trait } from '../../core/compare/traits/registry.ts'
+import { TRAIT_KINDS, type Trait } from '../../core/compare/traits/registry.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
 import { formatOf } from '../../core/formats/registry.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
-import { deliver } from '../../core/trips/deliver.ts'
+import { deliver, type CheckResult } from '../../core/trips/deliver.ts'
 import type { Destination } from '../../core/trips/destinations/destination.ts'
-import { costOf, FATE_WORDS, fateOf } from '../../core/trips/fate.ts'
+import { FATE_WORDS, fateOf } from '../../core/trips/fate.ts'
+import { forecastText } from '../../core/trips/forecast-text.ts'
 import { NODE_CODEC } from '../../host/node-codec.ts'
 import { wanted, type Command } from '../command.ts'
 import { hasDifferences, ledgerDocument, ledgerText } from '../ledger-text.ts'
-import { destinationNamed, loadModel, parseReadOptions, parseWriteOptions } from '../load.ts'
+import { chosenNodes, destinationNamed, loadModel, parseReadOptions, parseWriteOptions } from '../load.ts'
 import { checkTarget, fileDocuments, outName, save, writeAndForecast } from '../save.ts'
 
 /** The forecast of a file for a destination: what each cell means for the trip. */
@@ -21,12 +22,19 @@ function deliveryText(ledger: Ledger, destination: Destination): string {
       const fate = fateOf(trait as Trait, cell!, destination, TRAIT_KINDS)
       if (fate !== 'carried')
         lines.push(
-          `  ${trait.padEnd(11)} ${FATE_WORDS[fate]}: ${costOf(cell!.note, TRAIT_KINDS) ?? noteText(cell!.note, cell!.parameters)}`,
+          `  ${trait.padEnd(11)} ${FATE_WORDS[fate]}: ${forecastText(trait as Trait, cell!, destination, TRAIT_KINDS)}`,
         )
     }
   }
   return lines.join('\n')
 }
+
+/** What has to be clean first. */
+const uncleanText = (checks: readonly CheckResult[], destination: Destination): string =>
+  [
+    `The ${destination.name.toLowerCase()} wants this clean. Nothing was written; --anyway writes it all the same.`,
+    ...checks.map(({ part, message }) => `  ${part ? `${part}: ` : ''}${message}`),
+  ].join('\n')
 
 /** A file in another format, with what it will carry. */
 export const convertCommand: Command = (paths, values) => {
@@ -35,21 +43,25 @@ export const convertCommand: Command = (paths, values) => {
   const destination = destinationNamed(values.to)
   const { scene, findings } = loadModel(from!, parseReadOptions(values.read))
   const { options, selection } = parseWriteOptions(values.option, outName(to!))
+  const chosen = chosenNodes(scene, selection)
   if (destination) {
     const format = formatOf(outName(to!))!
     const target = { ...destination, format: format.id }
     const delivery = deliver(scene, {
       destination: target,
       options,
+      selection: chosen,
       stem: stemOf(outName(to!)),
       withRecipe: true,
       codec: NODE_CODEC,
     })
-    save(to!, delivery.files)
+    const unclean = delivery.checks.filter(({ mustBeClean }) => mustBeClean)
+    const refused = unclean.length > 0 && !values.anyway
+    if (!refused) save(to!, delivery.files)
     const rows = ledgerDocument(delivery.forecast)
     return {
       output: {
-        files: fileDocuments(delivery.files),
+        files: refused ? [] : fileDocuments(delivery.files),
         destination: destination.id,
         size: delivery.size,
         checks: delivery.checks,
@@ -67,12 +79,12 @@ export const convertCommand: Command = (paths, values) => {
         },
         messages: describeFindings([...findings, ...delivery.findings]),
       },
-      text: deliveryText(delivery.forecast, destination),
+      text: refused ? uncleanText(unclean, destination) : deliveryText(delivery.forecast, destination),
       findings: [...findings, ...delivery.findings],
-      status: hasDifferences(delivery.forecast) ? 1 : 0,
+      status: refused || hasDifferences(delivery.forecast) ? 1 : 0,
     }
   }
-  const { written, forecast } = writeAndForecast(scene, to!, { ...options, selection })
+  const { written, forecast } = writeAndForecast(scene, to!, { ...options, selection: chosen })
   return {
     output: {
       files: fileDocuments(written.files),

@@ -4,7 +4,7 @@ import { parameterDocument } from '../../core/steps/bench-document.ts'
 import { STEPS } from '../../core/steps/registry.ts'
 import { runRecipe } from '../../core/steps/run-steps.ts'
 import { wanted, type Command } from '../command.ts'
-import { loadModel, loadRecipe, parseReadOptions, parseWriteOptions } from '../load.ts'
+import { chosenNodes, loadModel, loadRecipe, parseReadOptions, parseWriteOptions } from '../load.ts'
 import { checkTarget, fileDocuments, outName, writeAndForecast } from '../save.ts'
 import { UsageError } from '../usage-error.ts'
 
@@ -43,13 +43,16 @@ export const prepareCommand: Command = (paths, values) => {
     }
   }
   const [from, to] = wanted(paths, 'IN', 'OUT')
-  if (!values.recipe) throw new UsageError('“prepare” needs --recipe FILE, or --list.')
+  if (!values.recipe) throw new UsageError('“prepare” needs --recipe FILE, or --list.', true)
   checkTarget(to!)
   const recipe = loadRecipe(values.recipe)
   const { scene, findings } = loadModel(from!, parseReadOptions(values.read))
   const { scene: prepared, records } = runRecipe(scene, recipe)
   const { options, selection } = parseWriteOptions(values.option, outName(to!))
-  const { written } = writeAndForecast(prepared, to!, { ...options, selection })
+  const { written } = writeAndForecast(prepared, to!, {
+    ...options,
+    selection: chosenNodes(prepared, selection),
+  })
   return {
     output: {
       recipe: recipe.name,

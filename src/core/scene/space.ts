@@ -12,6 +12,9 @@ const AXIS_VECTORS: Readonly<Record<Axis, readonly [number, number, number]>> = 
   '-z': [0, 0, -1],
 }
 
+/** An axis as a vector of length 1. */
+export const axisVector = (axis: Axis): readonly [number, number, number] => AXIS_VECTORS[axis]
+
 const cross = (a: readonly number[], b: readonly number[]): [number, number, number] => [
   a[1]! * b[2]! - a[2]! * b[1]!,
   a[2]! * b[0]! - a[0]! * b[2]!,

@@ -6,7 +6,7 @@ import { notFound } from '../plugins/errors.ts'
 import type { Services } from '../plugins/services.ts'
 import { knownContents, readBlobChunks } from './blob-store.ts'
 import { getFileRow } from './file-store.ts'
-import { getSceneDocument, streamScene } from './scene-store.ts'
+import { getPicture, getSceneDocument, streamScene } from './scene-store.ts'
 
 /** What is named by its content, or never changes, is fetched once. */
 const FOREVER = 'private, max-age=31536000, immutable'
@@ -23,6 +23,12 @@ export const contentRoutes =
         return reply.header('cache-control', FOREVER).send(scene)
       },
     )
+
+    app.get('/scenes/:id/picture', { schema: { params: idSchema } }, async (request, reply) => {
+      const picture = await getPicture(db, request.params.id)
+      if (!picture) throw notFound('This picture')
+      return reply.header('content-type', 'image/png').header('cache-control', FOREVER).send(picture)
+    })
 
     // all that a view needs of a scene, in the order in which it is drawn
     app.get('/scenes/:id/stream', { schema: { params: idSchema } }, async (request, reply) => {

@@ -96,6 +96,7 @@ export async function putScene(tx: Tx, { scene, arrays }: PreparedScene): Promis
       manifest,
       inspection: scene.inspection,
       fingerprints: scene.fingerprints,
+      picture: scene.picture && Buffer.from(scene.picture),
       ...countScene(scene.inspection),
     })
     .returning({ id: scenes.id })
@@ -106,6 +107,12 @@ export async function putScene(tx: Tx, { scene, arrays }: PreparedScene): Promis
 export async function getSceneDocument(db: Db | Tx, id: string): Promise<SceneDocument | null> {
   const [row] = await db.select({ inspection: scenes.inspection }).from(scenes).where(eq(scenes.id, id))
   return row ? { id, inspection: row.inspection as SceneInspection } : null
+}
+
+/** The picture of a scene; null where there is none. */
+export async function getPicture(db: Db, id: string): Promise<Buffer | null> {
+  const [row] = await db.select({ picture: scenes.picture }).from(scenes).where(eq(scenes.id, id))
+  return row?.picture ?? null
 }
 
 async function sceneRow(db: Db | Tx, id: string) {

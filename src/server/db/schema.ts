@@ -67,6 +67,8 @@ export const scenes = pgTable(
     manifest: bytea('manifest').notNull(),
     inspection: jsonb('inspection').notNull(),
     fingerprints: jsonb('fingerprints').notNull(),
+    /** A small PNG for lists; null where there is nothing to be seen, and for scenes from before there were any. */
+    picture: bytea('picture'),
     /** What lists show, so that no document is opened for them. */
     vertexCount: integer('vertex_count').notNull(),
     polygonCount: integer('polygon_count').notNull(),

@@ -3,6 +3,9 @@ import {
   ElButton,
   ElCheckbox,
   ElDialog,
+  ElDropdown,
+  ElDropdownItem,
+  ElDropdownMenu,
   ElForm,
   ElInput,
   ElInputNumber,
@@ -17,6 +20,8 @@ import {
   ElSelect,
   ElSelectV2,
   ElSlider,
+  ElTable,
+  ElTableColumn,
 } from 'element-plus'
 import type { App } from 'vue'
 
@@ -24,6 +29,9 @@ const COMPONENTS = [
   ElButton,
   ElCheckbox,
   ElDialog,
+  ElDropdown,
+  ElDropdownItem,
+  ElDropdownMenu,
   ElForm,
   ElInput,
   ElInputNumber,
@@ -38,6 +46,8 @@ const COMPONENTS = [
   ElSelect,
   ElSelectV2,
   ElSlider,
+  ElTable,
+  ElTableColumn,
 ] as const
 
 export const element = {

@@ -90,6 +90,11 @@ export const BASE_MESSAGES = {
     'Nothing to do when it was found; else drop it together with the model.',
   ),
   'write.part-skipped': entry('info', 'The part “{name}” has nothing to write.', 'Nothing to do.'),
+  'write.unit-assumed': entry(
+    'warning',
+    'The model states no unit, and {format} has to: the file says that one is a centimetre.',
+    'Say the unit on reading, as unitMeters=0.01, or scale the file to its known size.',
+  ),
   'write.not-converted': entry(
     'warning',
     'Animation, poses and whatever else the file kept stay in the scene’s own unit and axes.',

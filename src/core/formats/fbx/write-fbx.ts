@@ -251,7 +251,8 @@ function* sourcesOf(scene: Scene): Generator<string> {
  * Writes what the options ask for, in their unit and axes; the result's `space` says what the numbers mean.
  * The same scene and options give the same bytes.
  *
- * Findings: `write.not-carried` for what was asked for and FBX has no words for.
+ * Findings: `write.not-carried` for what was asked for and FBX has no words for; `write.unit-assumed`;
+ * `write.not-converted`.
  */
 export function writeFbx(
   whole: Scene,
@@ -261,7 +262,9 @@ export function writeFbx(
   const settings: FbxWriteOptions = { ...FBX_WRITE_DEFAULTS, ...options }
   const messages = collectMessages(fileName)
   const scene = arrange(whole, settings)
-  if (scene.kept && (settings.scale !== 1 || !sameSpace(scene.space, whole.space)))
+  if (scene.space.unitMeters === null) messages.add('write.unit-assumed', { format: 'FBX' })
+  // settings alone have no size
+  if (scene.kept?.objects.length && (settings.scale !== 1 || !sameSpace(scene.space, whole.space)))
     messages.add('write.not-converted', {})
   const graph = createGraphWriter(sourcesOf(scene))
 

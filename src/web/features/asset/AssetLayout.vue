@@ -62,7 +62,7 @@ const current = computed(() => {
 <style scoped>
 .layout {
   display: grid;
-  grid-template-rows: 112px minmax(0, 1fr);
+  grid-template-rows: 72px minmax(0, 1fr);
   height: 100%;
 }
 .nothing {

@@ -1,8 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { AssetDocument, TripDocument } from '../../../contract/api.ts'
+import { formatTime } from '../../kit/format.ts'
+import { useWidth } from '../../kit/use-width.ts'
 import { placeOf } from './place.ts'
+import { layRoute, type Fold, type TripLoop } from './route-layout.ts'
 
 /**
  * The route: an asset's versions on a line, and a loop out and back for each trip. It says where the asset
@@ -10,59 +13,47 @@ import { placeOf } from './place.ts'
  */
 const props = defineProps<{ asset: AssetDocument; current: { kind: string; id: string | null } }>()
 
-const BASE = 74
-const TOP = 22
-const STEP = 150
-const LOOP = 104
+const BASE = 50
+const TOP = 19
 
-interface VersionStop {
-  x: number
-  id: string
-  number: number
-  newest: boolean
-}
-interface Loop {
-  trip: TripDocument
-  x0: number
-  x1: number
-  middle: number
-}
-
-/** Versions and trips in the order they came: a trip stands between the version sent and what it gave. */
-const layout = computed(() => {
-  const stops: VersionStop[] = []
-  const loops: Loop[] = []
-  let x = 44
-  const { versions, trips } = props.asset
-  const newest = versions[versions.length - 1]!
-  const shown = versions.length > 5 ? versions.slice(-5) : versions
-  const placed = new Set<string>()
-  for (const version of shown) {
-    stops.push({ x, id: version.id, number: version.number, newest: version.id === newest.id })
-    // the loops that left from this version, one behind the other
-    let from = x
-    for (const trip of trips.filter((candidate) => candidate.versionId === version.id)) {
-      if (placed.has(trip.id)) continue
-      placed.add(trip.id)
-      const x0 = from === x ? from : from + 14
-      loops.push({ trip, x0, x1: x0 + LOOP + 24, middle: x0 + LOOP / 2 + 12 })
-      from = x0 + LOOP + 24
-    }
-    x = from > x ? from + 30 : x + 76
-  }
-  return { stops, loops, end: x, width: x + STEP }
-})
+const line = ref<HTMLElement>()
+const room = useWidth(line)
+const layout = computed(() => layRoute(props.asset, room.value || 900))
+/** All versions and trips in the order they came, for whoever wants the whole history. */
+const history = computed(() =>
+  [
+    ...props.asset.versions.map((version) => ({
+      key: version.id,
+      at: version.createdAt,
+      title: `Version ${version.number}`,
+      text: version.note,
+      to: { name: 'version', params: { assetId: props.asset.id, versionId: version.id } },
+    })),
+    ...props.asset.trips.map((trip) => ({
+      key: trip.id,
+      at: trip.sentAt,
+      title: `Trip ${trip.number}`,
+      text: `version ${trip.versionNumber} to the ${trip.destination.name.toLowerCase()}, ${tripWords[trip.state]}`,
+      to: {
+        name: trip.state === 'out' ? 'sent' : 'return',
+        params: { assetId: props.asset.id, tripId: trip.id },
+      },
+    })),
+  ].sort((a, b) => b.at.localeCompare(a.at)),
+)
+const foldWords = (fold: Fold): string =>
+  fold.what === 'earlier' ? `${fold.count} earlier` : `${fold.count} ${fold.count === 1 ? 'trip' : 'trips'}`
 
 const place = computed(() => placeOf(props.asset))
-const arcOut = (loop: Loop): string =>
+const arcOut = (loop: TripLoop): string =>
   `M${loop.x0} ${BASE} C${loop.x0} ${TOP + 18} ${loop.middle - 30} ${TOP} ${loop.middle} ${TOP}`
-const arcBack = (loop: Loop): string =>
+const arcBack = (loop: TripLoop): string =>
   `M${loop.middle} ${TOP} C${loop.middle + 30} ${TOP} ${loop.x1} ${TOP + 18} ${loop.x1} ${BASE}`
 const isCurrent = (kind: string, id: string | null): boolean =>
   props.current.kind === kind && props.current.id === id
 const tripWords: Record<TripDocument['state'], string> = {
-  out: 'out, waiting',
-  back: 'back, to be looked at',
+  out: 'out',
+  back: 'back',
   settled: 'settled',
 }
 </script>
@@ -73,8 +64,8 @@ const tripWords: Record<TripDocument['state'], string> = {
       <h1>{{ asset.name }}</h1>
       <p class="soft" :class="place.state">{{ place.text }}</p>
     </div>
-    <div class="line">
-      <svg :width="layout.width" height="104" :viewBox="`0 0 ${layout.width} 104`">
+    <div ref="line" class="line">
+      <svg :width="layout.width" height="71" :viewBox="`0 0 ${layout.width} 71`">
         <path :d="`M20 ${BASE} H${layout.end + 6}`" class="base" />
         <g v-for="loop in layout.loops" :key="loop.trip.id">
           <RouterLink
@@ -89,7 +80,7 @@ const tripWords: Record<TripDocument['state'], string> = {
             >
               <path :d="`${arcOut(loop)} V${BASE - 4} Z`" class="hit" />
               <path :d="arcOut(loop)" class="arc" :class="{ current: isCurrent('sent', loop.trip.id) }" />
-              <text :x="loop.middle" :y="TOP - 9" text-anchor="middle" class="stop-name">
+              <text :x="loop.middle" :y="TOP - 8" text-anchor="middle" class="stop-name">
                 {{ loop.trip.destination.name }}
               </text>
             </a>
@@ -112,7 +103,7 @@ const tripWords: Record<TripDocument['state'], string> = {
               />
               <text
                 :x="loop.middle"
-                :y="BASE - 14"
+                :y="BASE - 10"
                 text-anchor="middle"
                 class="trip-state"
                 :class="loop.trip.state"
@@ -123,12 +114,14 @@ const tripWords: Record<TripDocument['state'], string> = {
           </RouterLink>
           <rect :x="loop.middle - 5" :y="TOP - 5" width="10" height="10" class="stop" />
           <!-- where the asset is now -->
-          <path
-            v-if="loop.trip.state === 'out'"
-            :d="`M${loop.middle} ${TOP + 9} l6 10 h-12 z`"
-            class="here"
-          />
+          <path v-if="loop.trip.state === 'out'" :d="`M${loop.middle} ${TOP + 7} l5 8 h-10 z`" class="here" />
           <path v-if="loop.trip.state === 'back'" :d="`M${loop.x1} ${BASE - 8} l6 -11 h-12 z`" class="here" />
+        </g>
+        <g v-for="fold in layout.folds" :key="`${fold.what} ${fold.x}`" class="fold" aria-hidden="true">
+          <path :d="`M${fold.x - 8} ${BASE} h5 m3 0 h4 m3 0 h5`" class="gap" />
+          <text :x="fold.x + 2" :y="BASE - 10" text-anchor="middle" class="trip-state">
+            {{ foldWords(fold) }}
+          </text>
         </g>
         <g v-for="stop in layout.stops" :key="stop.id">
           <RouterLink
@@ -148,7 +141,7 @@ const tripWords: Record<TripDocument['state'], string> = {
               <circle
                 :cx="stop.x"
                 :cy="BASE"
-                r="13"
+                r="12"
                 class="version"
                 :class="{ newest: stop.newest, current: isCurrent('version', stop.id) }"
               />
@@ -161,9 +154,7 @@ const tripWords: Record<TripDocument['state'], string> = {
               >
                 {{ stop.number }}
               </text>
-              <text v-if="stop.newest" :x="stop.x" :y="BASE + 27" text-anchor="middle" class="trip-state">
-                master
-              </text>
+              <title>Version {{ stop.number }}{{ stop.newest ? ', the master' : '' }}</title>
             </a>
           </RouterLink>
         </g>
@@ -171,18 +162,18 @@ const tripWords: Record<TripDocument['state'], string> = {
           <a :href="href" aria-label="Send the master on a new trip" @click="navigate">
             <rect :x="layout.end - 2" :y="TOP - 6" width="140" :height="BASE - TOP + 12" class="hit" />
             <path
-              :d="`M${layout.end + 6} ${BASE} c0 -34 22 -44 50 -44`"
+              :d="`M${layout.end + 6} ${BASE} c0 -22 22 -30 50 -30`"
               class="arc next"
               :class="{ current: isCurrent('send', null) }"
             />
             <path
-              :d="`M${layout.end + 50} ${BASE - 50} l8 6 -8 6`"
+              :d="`M${layout.end + 50} ${BASE - 36} l8 6 -8 6`"
               class="arc"
               :class="{ current: isCurrent('send', null) }"
             />
             <text
               :x="layout.end + 66"
-              :y="BASE - 40"
+              :y="BASE - 26"
               class="send"
               :class="{ current: isCurrent('send', null) }"
             >
@@ -192,24 +183,37 @@ const tripWords: Record<TripDocument['state'], string> = {
         </RouterLink>
       </svg>
     </div>
+    <el-popover v-if="history.length > 2" trigger="click" placement="bottom-end" :width="430">
+      <template #reference>
+        <el-button text size="small" class="all" aria-label="The whole history">History</el-button>
+      </template>
+      <ol class="history" aria-label="The whole history">
+        <li v-for="entry in history" :key="entry.key">
+          <RouterLink :to="entry.to">{{ entry.title }}</RouterLink>
+          <span>{{ entry.text }}</span>
+          <time class="soft">{{ formatTime(entry.at) }}</time>
+        </li>
+      </ol>
+    </el-popover>
   </nav>
 </template>
 
 <style scoped>
 .route {
   display: flex;
-  height: 112px;
+  height: 72px;
   border-bottom: 1px solid var(--hairline);
   background: var(--paper);
 }
 .title {
   width: 236px;
   flex: none;
-  padding: 24px 8px 0 20px;
+  padding: 10px 8px 0 20px;
 }
 .title p {
-  margin: 5px 0 0;
-  line-height: 1.3;
+  margin: 3px 0 0;
+  line-height: 1.15;
+  font-size: 12.5px;
 }
 .title p.back {
   color: var(--changed);
@@ -219,14 +223,40 @@ const tripWords: Record<TripDocument['state'], string> = {
 }
 .line {
   flex: 1;
+  min-width: 0;
   overflow: auto hidden;
 }
 svg {
   display: block;
-  margin-top: 4px;
 }
 path {
   fill: none;
+}
+.gap {
+  stroke: var(--paper);
+  stroke-width: 4;
+}
+.all {
+  flex: none;
+  align-self: center;
+  margin-right: 14px;
+}
+.history {
+  margin: 0;
+  padding: 0;
+  max-height: 60vh;
+  overflow: auto;
+  list-style: none;
+}
+.history li {
+  display: grid;
+  grid-template-columns: 84px 1fr auto;
+  gap: 10px;
+  padding: 5px 2px;
+  border-bottom: 1px solid var(--hairline);
+}
+.history span {
+  overflow-wrap: anywhere;
 }
 .base {
   stroke: var(--ink);

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { ElMessageBox } from 'element-plus'
 import { api } from '../../api.ts'
@@ -17,11 +17,44 @@ const notices = useNotices()
 onMounted(() => void assets.refresh().catch(notices.failed))
 
 const ORDER = { back: 0, out: 1, here: 2 }
-const rows = computed(() =>
+const STATES = [
+  { id: 'all', title: 'All' },
+  { id: 'back', title: 'Back' },
+  { id: 'out', title: 'Out' },
+  { id: 'here', title: 'Here' },
+] as const
+/** Assets from which on they are searched and sorted out, and not looked over. */
+const MANY = 8
+const words = ref('')
+const state = ref<(typeof STATES)[number]['id']>('all')
+const all = computed(() =>
   assets.assets
-    .map((asset) => ({ asset, place: placeOf(asset), master: asset.master }))
+    .map((asset) => {
+      const place = placeOf(asset)
+      const since = place.trip?.returnedAt ?? place.trip?.sentAt ?? asset.master.createdAt
+      return { asset, place, master: asset.master, since }
+    })
     .sort((a, b) => ORDER[a.place.state] - ORDER[b.place.state]),
 )
+const rows = computed(() => {
+  const wanted = words.value.trim().toLowerCase()
+  return all.value.filter(
+    ({ asset, place }) =>
+      (state.value === 'all' || place.state === state.value) && asset.name.toLowerCase().includes(wanted),
+  )
+})
+type Row = (typeof all.value)[number]
+const byName = (a: Row, b: Row): number => a.asset.name.localeCompare(b.asset.name)
+const byPlace = (a: Row, b: Row): number => ORDER[a.place.state] - ORDER[b.place.state]
+const bySince = (a: Row, b: Row): number => a.since.localeCompare(b.since)
+/** Scenes whose picture could not be had: those from before there were any. */
+const without = ref(new Set<string>())
+
+function act(command: string, asset: AssetSummary): void {
+  if (command === 'rename') void rename(asset)
+  else if (command === 'destroy') void remove(asset)
+  else location.assign(api.archiveAddress(asset.id))
+}
 
 async function remove(asset: AssetSummary): Promise<void> {
   try {
@@ -62,62 +95,97 @@ async function rename(asset: AssetSummary): Promise<void> {
       <h1>Assets</h1>
       <p class="soft">Every character and prop, and where it is now. Drop a model anywhere to bring it in.</p>
     </div>
-    <table v-if="rows.length">
-      <thead>
-        <tr>
-          <th>Asset</th>
-          <th>Where it is</th>
-          <th class="figure">Master</th>
-          <th class="figure">Parts</th>
-          <th class="figure">Vertices</th>
-          <th class="figure">Polygons</th>
-          <th class="figure">Since</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="{ asset, place, master } in rows" :key="asset.id">
-          <td class="asset">
-            <RouterLink :to="{ name: 'bench', params: { assetId: asset.id } }">{{ asset.name }}</RouterLink>
-          </td>
-          <td>
-            <RouterLink
-              class="place"
-              :class="place.state"
-              :to="
-                place.trip
-                  ? {
-                      name: place.state === 'back' ? 'return' : 'sent',
-                      params: { assetId: asset.id, tripId: place.trip.id },
-                    }
-                  : { name: 'bench', params: { assetId: asset.id } }
-              "
-            >
-              <svg width="74" height="30" viewBox="0 0 74 30" aria-hidden="true">
-                <path d="M4 24H70" class="base" />
-                <path d="M12 24C12 2 62 2 62 24" class="loop" :class="{ dashed: place.state === 'here' }" />
-                <circle cx="12" cy="24" r="4" class="end" />
-                <circle v-if="place.state === 'here'" cx="12" cy="24" r="4" class="now" />
-                <circle v-if="place.state === 'out'" cx="37" cy="7.5" r="4.6" class="now" />
-                <circle v-if="place.state === 'back'" cx="62" cy="24" r="4.6" class="now" />
-              </svg>
-              {{ place.text }}
-            </RouterLink>
-          </td>
-          <td class="figure">{{ master.number }}</td>
-          <td class="figure">{{ formatCount(master.parts) }}</td>
-          <td class="figure">{{ formatCount(master.vertices) }}</td>
-          <td class="figure">{{ formatCount(master.polygons) }}</td>
-          <td class="figure soft">
-            {{ formatTime(place.trip?.returnedAt ?? place.trip?.sentAt ?? master.createdAt) }}
-          </td>
-          <td class="figure">
-            <el-button size="small" text @click="rename(asset)">Rename</el-button>
-            <el-button size="small" text @click="remove(asset)">Destroy …</el-button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div v-if="all.length > MANY" class="tools">
+      <el-input
+        v-model="words"
+        placeholder="Find an asset"
+        aria-label="Find an asset"
+        clearable
+        class="find"
+      />
+      <el-radio-group v-model="state" aria-label="Where it is">
+        <el-radio-button v-for="{ id, title } in STATES" :key="id" :value="id">{{ title }}</el-radio-button>
+      </el-radio-group>
+      <span class="soft">{{
+        rows.length === all.length ? `${all.length} assets` : `${rows.length} of ${all.length}`
+      }}</span>
+    </div>
+    <el-table v-if="all.length" :data="rows" row-key="asset.id" class="list" empty-text="None of them fits.">
+      <el-table-column label="Asset" min-width="270" sortable :sort-method="byName">
+        <template #default="{ row }: { row: Row }">
+          <RouterLink class="asset" :to="{ name: 'bench', params: { assetId: row.asset.id } }">
+            <span class="frame">
+              <img
+                v-if="!without.has(row.master.sceneId)"
+                :src="api.pictureAddress(row.master.sceneId)"
+                width="84"
+                height="63"
+                alt=""
+                loading="lazy"
+                @error="without = new Set([...without, row.master.sceneId])"
+              />
+            </span>
+            {{ row.asset.name }}
+          </RouterLink>
+        </template>
+      </el-table-column>
+      <el-table-column label="Where it is" min-width="330" sortable :sort-method="byPlace">
+        <template #default="{ row: { asset, place } }: { row: Row }">
+          <RouterLink
+            class="place"
+            :class="place.state"
+            :to="
+              place.trip
+                ? {
+                    name: place.state === 'back' ? 'return' : 'sent',
+                    params: { assetId: asset.id, tripId: place.trip.id },
+                  }
+                : { name: 'bench', params: { assetId: asset.id } }
+            "
+          >
+            <svg width="74" height="30" viewBox="0 0 74 30" aria-hidden="true">
+              <path d="M4 24H70" class="base" />
+              <path d="M12 24C12 2 62 2 62 24" class="loop" :class="{ dashed: place.state === 'here' }" />
+              <circle cx="12" cy="24" r="4" class="end" />
+              <circle v-if="place.state === 'here'" cx="12" cy="24" r="4" class="now" />
+              <circle v-if="place.state === 'out'" cx="37" cy="7.5" r="4.6" class="now" />
+              <circle v-if="place.state === 'back'" cx="62" cy="24" r="4.6" class="now" />
+            </svg>
+            {{ place.text }}
+          </RouterLink>
+        </template>
+      </el-table-column>
+      <el-table-column label="Version" prop="master.number" width="106" align="right" sortable />
+      <el-table-column label="Parts" prop="master.parts" width="90" align="right" sortable>
+        <template #default="{ row }: { row: Row }">{{ formatCount(row.master.parts) }}</template>
+      </el-table-column>
+      <el-table-column label="Polygons" prop="master.polygons" width="122" align="right" sortable>
+        <template #default="{ row }: { row: Row }">
+          <span :title="`${formatCount(row.master.vertices)} vertices`">{{
+            formatCount(row.master.polygons)
+          }}</span>
+        </template>
+      </el-table-column>
+      <el-table-column label="Since" width="140" align="right" sortable :sort-method="bySince">
+        <template #default="{ row }: { row: Row }">
+          <span class="soft">{{ formatTime(row.since) }}</span>
+        </template>
+      </el-table-column>
+      <el-table-column width="64" align="right">
+        <template #default="{ row: { asset } }: { row: Row }">
+          <el-dropdown trigger="click" @command="(command: string) => act(command, asset)">
+            <el-button size="small" text :aria-label="`More for ${asset.name}`">…</el-button>
+            <template #dropdown>
+              <el-dropdown-menu>
+                <el-dropdown-item command="rename">Rename …</el-dropdown-item>
+                <el-dropdown-item command="export">Export with its history</el-dropdown-item>
+                <el-dropdown-item command="destroy" divided>Destroy …</el-dropdown-item>
+              </el-dropdown-menu>
+            </template>
+          </el-dropdown>
+        </template>
+      </el-table-column>
+    </el-table>
     <div v-else-if="assets.loaded" class="empty">
       <h2>Nothing here yet</h2>
       <p>
@@ -141,25 +209,43 @@ async function rename(asset: AssetSummary): Promise<void> {
 .head p {
   margin: 4px 0 0;
 }
-th {
-  padding: 6px 14px 6px 0;
-  border-bottom: 1px solid var(--ink);
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  margin-bottom: 12px;
 }
-th.figure {
-  text-align: right;
+.find {
+  width: 260px;
 }
-td {
-  padding: 12px 14px 12px 0;
-  border-bottom: 1px solid var(--hairline);
+.list {
+  --el-table-bg-color: transparent;
+  --el-table-tr-bg-color: transparent;
+  --el-table-header-bg-color: transparent;
+  --el-table-border-color: var(--hairline);
+  --el-table-header-text-color: var(--ink-soft);
+  --el-table-text-color: var(--ink);
+  --el-table-row-hover-bg-color: color-mix(in srgb, var(--accent) 5%, transparent);
 }
-.asset a {
+.asset {
+  display: flex;
+  align-items: center;
+  gap: 14px;
   font-size: 16px;
   font-weight: 600;
   color: var(--ink);
   text-decoration: none;
 }
-.asset a:hover {
+.asset:hover {
   text-decoration: underline;
+}
+.frame {
+  flex: none;
+  width: 84px;
+  height: 63px;
+}
+.frame img {
+  display: block;
 }
 .place {
   display: flex;

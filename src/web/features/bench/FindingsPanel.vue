@@ -73,6 +73,19 @@ const groups = computed(() => {
     }))
     .sort((a, b) => RANK[a.severity] - RANK[b.severity])
 })
+/** Notes seldom need anything done: they are folded until they are asked for, or looked for by words. */
+const notesOpen = ref(false)
+const unfolded = computed(
+  () => notesOpen.value || words.value.trim() !== '' || !wanted.value.includes('info'),
+)
+const listed = computed(() =>
+  unfolded.value ? groups.value : groups.value.filter(({ severity }) => severity !== 'info'),
+)
+const foldedNotes = computed(() =>
+  groups.value
+    .filter(({ severity }) => severity === 'info')
+    .reduce((sum, { findings }) => sum + findings.length, 0),
+)
 const opened = ref<Set<string>>(new Set())
 const isOpen = (key: string, size: number): boolean => size === 1 || opened.value.has(key)
 const open = (key: string): void => {
@@ -156,7 +169,8 @@ watch(
         <template v-if="findings.length === 0">Nothing found: the model is ready.</template>
         <template v-else>Nothing of this kind.</template>
       </li>
-      <li v-for="group in groups" :key="group.key">
+      <li v-if="groups.length > 0 && listed.length === 0 && !busy" class="none">No faults and no doubts.</li>
+      <li v-for="group in listed" :key="group.key">
         <div class="row kind">
           <button
             class="plain title"
@@ -214,6 +228,12 @@ watch(
             >{{ (group.findings.length - mostOf(group.key)).toLocaleString('en-US') }} more</el-button
           >
         </template>
+      </li>
+      <li v-if="foldedNotes > 0 && words.trim() === '' && wanted.includes('info')" class="fold">
+        <el-button size="small" text :aria-expanded="notesOpen" @click="notesOpen = !notesOpen">{{
+          notesOpen ? 'Fold the notes' : `Show ${foldedNotes} more ${foldedNotes === 1 ? 'note' : 'notes'}`
+        }}</el-button>
+        <span v-if="!notesOpen" class="soft">what may well be meant so</span>
       </li>
     </ul>
     <div v-if="detail && detailCheck" class="detail">
@@ -306,6 +326,12 @@ watch(
 .list > li {
   border-bottom: 1px solid var(--hairline);
   padding: 3px 6px 3px 12px;
+}
+.fold {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 8px 4px;
 }
 .none {
   padding: 18px 12px !important;

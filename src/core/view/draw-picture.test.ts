@@ -1,0 +1,45 @@
+import { decode } from 'fast-png'
+import { describe, expect, test } from 'vitest'
+import { cubeOf, sceneOf } from '../../../tests/solids.ts'
+import { EMPTY_MESH } from '../scene/mesh.ts'
+import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
+import { drawPicture } from './draw-picture.ts'
+
+const coverage = (png: Uint8Array): number => {
+  const { data, width, height } = decode(png)
+  let covered = 0
+  for (let at = 3; at < data.length; at += 4) if (data[at]! > 0) covered++
+  return covered / (width * height)
+}
+
+describe('a picture of a scene', () => {
+  test('fills its frame with the model, whatever its size, and shows its faces in different light', () => {
+    for (const size of [1e-6, 1, 1e9]) {
+      const png = drawPicture(sceneOf([cubeOf({}, size)]))!
+      expect(coverage(png)).toBeGreaterThan(0.3)
+      const { data } = decode(png)
+      const lights = new Set<number>()
+      for (let at = 0; at < data.length; at += 4) if (data[at + 3] === 255) lights.add(data[at]!)
+      expect(lights.size).toBeGreaterThanOrEqual(3)
+    }
+  })
+  test('leaves a margin on every side', () => {
+    const { data, width, height } = decode(drawPicture(buildCourierHeron())!)
+    const clear = (x: number, y: number): boolean => data[4 * (y * width + x) + 3] === 0
+    for (let x = 0; x < width; x++) expect(clear(x, 0) && clear(x, height - 1)).toBe(true)
+    for (let y = 0; y < height; y++) expect(clear(0, y) && clear(width - 1, y)).toBe(true)
+  })
+  test('a hidden part is not in it; of nothing there is none', () => {
+    const two = sceneOf([cubeOf(), cubeOf({}, 1)])
+    const hidden = { ...two, nodes: two.nodes.map((node) => ({ ...node, visible: false })) }
+    expect(drawPicture(hidden)).toBeNull()
+    expect(drawPicture(sceneOf([{ ...EMPTY_MESH, name: 'nothing' }]))).toBeNull()
+  })
+  test('numbers that are none end in no picture and no fault', () => {
+    const wild = cubeOf({})
+    const scene = sceneOf([
+      { ...wild, points: wild.points.map((value, at) => (at === 4 ? 1e308 : value * -1e308)) },
+    ])
+    expect(() => drawPicture(scene)).not.toThrow()
+  })
+})

@@ -1,0 +1,132 @@
+/** First impressions and two people at once: the list of assets, shortcuts, a master that has moved on, whole assets. */
+import { readFileSync } from 'node:fs'
+import { expect, test, type Page } from '@playwright/test'
+import type { AssetDocument } from '../../src/contract/api.ts'
+import { fits, watchConsole } from './helpers.ts'
+
+const CUBE = `o crate
+v 0 0 0
+v 1 0 0
+v 1 1 0
+v 0 1 0
+v 0 0 1
+v 1 0 1
+v 1 1 1
+v 0 1 1
+f 1 4 3 2
+f 5 6 7 8
+f 1 2 6 5
+f 2 3 7 6
+f 3 4 8 7
+f 4 1 5 8
+`
+
+async function bringIn(page: Page, name: string): Promise<string> {
+  await page.goto('/')
+  await page.setInputFiles('[data-test=chooser]', {
+    name: 'crate.obj',
+    mimeType: 'text/plain',
+    buffer: Buffer.from(CUBE),
+  })
+  await page.getByLabel('Name of the asset').fill(name)
+  await page.getByRole('button', { name: 'Bring it in' }).click()
+  await expect(page.getByRole('heading', { name })).toBeVisible()
+  return /asset\/([0-9a-f-]{36})/.exec(page.url())![1]!
+}
+const assetOf = async (page: Page, id: string): Promise<AssetDocument> =>
+  (await page.request.get(`/api/assets/${id}`)).json() as Promise<AssetDocument>
+
+async function prepareElsewhere(page: Page, asset: AssetDocument): Promise<void> {
+  const before = asset.versions.length
+  await page.request.post(`/api/assets/${asset.id}/prepare`, {
+    data: { versionId: asset.versions.at(-1)!.id, recipe: { name: 'Theirs', steps: [{ step: 'to-floor', params: {} }, { step: 'triangulate', params: {} }] } }, // prettier-ignore
+  })
+  await expect
+    .poll(async () => (await assetOf(page, asset.id)).versions.length, { timeout: 30000 })
+    .toBe(before + 1)
+}
+
+test('shortcuts work on a fresh page, before anything was clicked', async ({ page }) => {
+  await page.goto('/')
+  await expect(page.getByRole('heading', { name: 'Assets' })).toBeVisible()
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Shortcuts' })).toBeVisible()
+})
+
+test('every asset has a picture; a list of many is searched, sorted and narrowed by where they are', async ({
+  page,
+}) => {
+  const complaints = watchConsole(page)
+  for (let at = 1; at <= 8; at++) await bringIn(page, `Crate ${at}`)
+  await page.goto('/')
+  const pictures = page.locator('.frame img')
+  await expect.poll(() => pictures.count()).toBeGreaterThan(8)
+  for (const width of await pictures.evaluateAll((images) =>
+    images.map((image) => (image as HTMLImageElement).naturalWidth),
+  ))
+    expect(width).toBeGreaterThan(100)
+  await page.getByLabel('Find an asset').fill('crate 3')
+  await expect(page.getByRole('link', { name: /Crate/ })).toHaveCount(1)
+  await page.getByLabel('Find an asset').fill('')
+  await page.getByRole('radiogroup', { name: 'Where it is' }).getByText('Out').click()
+  await expect(page.getByRole('link', { name: 'Crate 3' })).toHaveCount(0)
+  await page.getByRole('radiogroup', { name: 'Where it is' }).getByText('All').click()
+  expect(await fits(page)).toBe(true)
+  expect(complaints).toEqual([])
+})
+
+test('a master that has moved on is told, and the artist chooses what becomes of both', async ({ page }) => {
+  const id = await bringIn(page, 'Shared crate')
+  await page.getByRole('tab', { name: /Steps/ }).click()
+  await page.getByText('Add a step').first().click()
+  await page.getByText('Subdivide', { exact: true }).first().click()
+  await page.getByRole('button', { name: /^Apply/ }).click()
+  await prepareElsewhere(page, await assetOf(page, id))
+  await page
+    .getByRole('button', { name: /Keep as version|Keep/ })
+    .first()
+    .click()
+  const dialog = page.getByRole('dialog', { name: 'The master has moved on' })
+  await expect(dialog).toContainText('Version 2 was made meanwhile')
+  await expect(dialog.getByRole('button', { name: 'Look at version 2' })).toBeVisible()
+  await dialog.getByRole('button', { name: 'Do the steps on version 2' }).click()
+  await expect(page.getByText('Version 3 is the new master.')).toBeVisible({ timeout: 60000 })
+  const { versions } = await assetOf(page, id)
+  expect(versions[2]!.note).toContain('on version 2')
+  // twelve triangles of theirs, each cut in three by ours
+  expect(versions[2]!.polygons).toBe(36)
+})
+
+test('a long life fits the route, and its whole history is a click away', async ({ page }) => {
+  const id = await bringIn(page, 'Old crate')
+  for (let at = 0; at < 14; at++) await prepareElsewhere(page, await assetOf(page, id))
+  await page.goto(`/asset/${id}`)
+  await expect(page.getByRole('link', { name: 'Send the master on a new trip' })).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Version 15, the master, on the bench' })).toBeVisible()
+  await expect(page.getByText(/\d+ earlier/)).toBeVisible()
+  expect(await fits(page)).toBe(true)
+  const route = (await page.getByRole('navigation', { name: 'The asset’s route' }).boundingBox())!
+  expect(route.height).toBeLessThanOrEqual(72)
+  await page.getByRole('button', { name: 'The whole history' }).click()
+  await expect(page.getByRole('list', { name: 'The whole history' }).getByRole('link')).toHaveCount(15)
+})
+
+test('an asset is exported with its history and comes in again by a drop', async ({ page }) => {
+  const id = await bringIn(page, 'Travelling crate')
+  await prepareElsewhere(page, await assetOf(page, id))
+  await page.goto('/')
+  const download = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'More for Travelling crate' }).click()
+  await page.getByText('Export with its history').click()
+  const file = await download
+  expect(file.suggestedFilename()).toBe('travelling_crate.kelbo-asset')
+  await page.setInputFiles('[data-test=chooser]', {
+    name: file.suggestedFilename(),
+    mimeType: 'application/octet-stream',
+    buffer: readFileSync(await file.path()),
+  })
+  await expect(page.getByText('“Travelling crate” is here with its whole history.')).toBeVisible()
+  const copy = /asset\/([0-9a-f-]{36})/.exec(page.url())![1]!
+  expect(copy).not.toBe(id)
+  expect((await assetOf(page, copy)).versions).toHaveLength(2)
+})
