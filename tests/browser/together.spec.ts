@@ -78,9 +78,9 @@ test('every asset has a picture; a list of many is searched, sorted and narrowed
 test('a master that has moved on is told, and the artist chooses what becomes of both', async ({ page }) => {
   const id = await bringIn(page, 'Shared crate')
   await page.getByRole('tab', { name: /Steps/ }).click()
-  await page.getByText('Add a step').first().click()
-  await page.getByText('Subdivide', { exact: true }).first().click()
-  await page.getByRole('button', { name: /^Apply/ }).click()
+  await page.getByRole('combobox', { name: 'Add a step' }).click()
+  await page.getByRole('option', { name: 'Subdivide', exact: true }).click()
+  await page.getByRole('button', { name: 'Apply' }).click()
   await prepareElsewhere(page, await assetOf(page, id))
   await page
     .getByRole('button', { name: /Keep as version|Keep/ })
@@ -88,7 +88,11 @@ test('a master that has moved on is told, and the artist chooses what becomes of
     .click()
   const dialog = page.getByRole('dialog', { name: 'The master has moved on' })
   await expect(dialog).toContainText('Version 2 was made meanwhile')
-  await expect(dialog.getByRole('button', { name: 'Look at version 2' })).toBeVisible()
+  await expect(dialog.getByRole('button', { name: 'Look at version 2, without these steps' })).toBeVisible()
+  // put away, the question leaves everything as it was
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('list', { name: 'Steps of the draft' }).getByRole('listitem')).toHaveCount(1)
+  await page.getByRole('button', { name: 'Keep as version 2' }).click()
   await dialog.getByRole('button', { name: 'Do the steps on version 2' }).click()
   await expect(page.getByText('Version 3 is the new master.')).toBeVisible({ timeout: 60000 })
   const { versions } = await assetOf(page, id)
@@ -116,8 +120,8 @@ test('an asset is exported with its history and comes in again by a drop', async
   await prepareElsewhere(page, await assetOf(page, id))
   await page.goto('/')
   const download = page.waitForEvent('download')
-  await page.getByRole('button', { name: 'More for Travelling crate' }).click()
-  await page.getByText('Export with its history').click()
+  await page.getByRole('button', { name: 'More for Travelling crate' }).first().click()
+  await page.getByRole('menuitem', { name: 'Export with its history' }).click()
   const file = await download
   expect(file.suggestedFilename()).toBe('travelling_crate.kelbo-asset')
   await page.setInputFiles('[data-test=chooser]', {

@@ -2,7 +2,6 @@
 
 /** Control characters but tab and line ends; halves of a pair of surrogates on their own. */
 const UNSOUND =
-  // eslint-disable-next-line no-control-regex
   /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g
 
 /** Without what no letter is, and with marks as most systems write them (Unicode NFC). */

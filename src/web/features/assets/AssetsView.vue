@@ -173,7 +173,11 @@ async function rename(asset: AssetSummary): Promise<void> {
       </el-table-column>
       <el-table-column width="64" align="right">
         <template #default="{ row: { asset } }: { row: Row }">
-          <el-dropdown trigger="click" @command="(command: string) => act(command, asset)">
+          <el-dropdown
+            trigger="click"
+            :persistent="false"
+            @command="(command: string) => act(command, asset)"
+          >
             <el-button size="small" text :aria-label="`More for ${asset.name}`">…</el-button>
             <template #dropdown>
               <el-dropdown-menu>

@@ -105,6 +105,7 @@ async function keepVersion(): Promise<void> {
       props.asset.id,
       (beside) => api.prepare(props.asset.id, props.version.id, recipe, beside),
       fitsAnother ? (newest) => api.prepare(props.asset.id, newest, recipe, null) : null,
+      ', without these steps',
     )
     if (!started) return
     keepJob.value = started.jobId
