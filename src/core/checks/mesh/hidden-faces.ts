@@ -1,4 +1,5 @@
 import { findHiddenFaces } from '../../mesh/visibility/find-hidden-faces.ts'
+import { seeThroughFaces } from '../../surfaces/see-through.ts'
 import { eachElement, type CheckDescriptor, type SceneContext } from '../check.ts'
 
 /** Nodes that carry a mesh and can be seen. */
@@ -11,7 +12,7 @@ export const hiddenFaces: CheckDescriptor = {
   scope: 'scene',
   title: 'Polygons nobody can see',
   why: 'Insides that no view from outside reaches take room in the UV tile and weight in the file for nothing.',
-  reads: ['meshes', 'nodes'],
+  reads: ['meshes', 'nodes', 'materials'],
   problems: {
     hidden: { severity: 'info', text: '{count} [polygon|polygons] can’t be seen from any side.' },
     unfinished: {
@@ -25,6 +26,7 @@ export const hiddenFaces: CheckDescriptor = {
       nodes.map((node) => ({
         facts: context.factsOf(context.scene.meshes[context.scene.nodes[node]!.mesh]!),
         world: context.worlds[node]!,
+        seeThrough: seeThroughFaces(context.scene, context.scene.meshes[context.scene.nodes[node]!.mesh]!),
       })),
     )
     faces.forEach((hidden, index) => {

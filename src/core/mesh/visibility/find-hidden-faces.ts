@@ -8,14 +8,56 @@ import { computeFaceNormals } from '../relations/face-normals.ts'
 /** Directions in which a face is looked for, on either side of it. */
 const DIRECTIONS = 40
 
+/** Directions from near each corner, every other one of them from each. */
+const FINE_DIRECTIONS = 160
+/** Share of the way from the middle to a corner. */
+const NEAR_CORNER = 0.9
+
 /** Rays beyond two a face; a model whose faces are mostly hidden would else take minutes. */
-const SPARE_RAYS = 1000000
+const SPARE_RAYS = 2_000_000
+
+export interface VisiblePart {
+  readonly facts: MeshFacts
+  readonly world: Matrix
+  /** faceCount flags of faces that hide nothing, as those of glass; null: none. */
+  readonly seeThrough: Uint8Array | null
+}
 
 export interface HiddenFaces {
   /** One list of faces for each given part. */
   readonly faces: readonly (readonly number[])[]
   /** False where the rays ran out: faces not looked at count as seen. */
   readonly complete: boolean
+}
+
+/** The faces that hide what is behind them, with their numbers among all. */
+function opaqueFaces(
+  parts: readonly VisiblePart[],
+  faceOffsets: Uint32Array,
+  faceVertices: Uint32Array,
+): { faces: Uint32Array; faceOffsets: Uint32Array; faceVertices: Uint32Array } {
+  const faceTotal = faceOffsets.length - 1
+  if (parts.every(({ seeThrough }) => !seeThrough))
+    return { faces: Uint32Array.from({ length: faceTotal }, (_face, at) => at), faceOffsets, faceVertices }
+  const faces: number[] = []
+  const offsets = [0]
+  const vertices: number[] = []
+  let first = 0
+  for (const { facts, seeThrough } of parts) {
+    for (let face = 0; face < facts.faceCount; face++) {
+      if (seeThrough?.[face]) continue
+      faces.push(first + face)
+      for (let corner = faceOffsets[first + face]!; corner < faceOffsets[first + face + 1]!; corner++)
+        vertices.push(faceVertices[corner]!)
+      offsets.push(vertices.length)
+    }
+    first += facts.faceCount
+  }
+  return {
+    faces: Uint32Array.from(faces),
+    faceOffsets: Uint32Array.from(offsets),
+    faceVertices: Uint32Array.from(vertices),
+  }
 }
 
 /** Points spread evenly over the sphere (a Fibonacci lattice). */
@@ -34,11 +76,11 @@ function spherePoints(count: number): Float64Array {
 
 /**
  * What is nearest along an axis is seen. From the middle of every other face rays look outwards, first straight
- * off its front and back, then in 40 directions: a face from which no ray leaves the model is hidden. A face that can
- * be seen only through a gap narrower
- * than the directions lie apart may be taken for hidden.
+ * off its front and back, then in 40 directions, and in twice as many from near each of its corners: a face from which
+ * no ray leaves the model is hidden. Faces that one sees through stop no ray. A face that can be seen only through a
+ * gap narrower than the directions lie apart may still be taken for hidden.
  */
-export function findHiddenFaces(parts: readonly { facts: MeshFacts; world: Matrix }[]): HiddenFaces {
+export function findHiddenFaces(parts: readonly VisiblePart[]): HiddenFaces {
   let pointTotal = 0
   let faceTotal = 0
   let cornerTotal = 0
@@ -66,14 +108,22 @@ export function findHiddenFaces(parts: readonly { facts: MeshFacts; world: Matri
     cornerBase += mesh.faceVertices.length
   }
   const normals = computeFaceNormals({ faceOffsets, faceVertices, points })
-  const seen = markSeenFaces(points, faceOffsets, faceVertices)
+  const opaque = opaqueFaces(parts, faceOffsets, faceVertices)
+  const seen = new Uint8Array(faceTotal)
+  markSeenFaces(points, opaque.faceOffsets, opaque.faceVertices).forEach((flag, at) => {
+    seen[opaque.faces[at]!] = flag
+  })
+  const placeOf = new Int32Array(faceTotal).fill(-1)
+  opaque.faces.forEach((face, at) => (placeOf[face] = at))
   // where everything is seen at once no tree is needed
   let bvh: Bvh | null = null
   const directions = spherePoints(DIRECTIONS)
+  const fine = spherePoints(FINE_DIRECTIONS)
   let rays = 0
   let complete = true
   const isHidden = (face: number): boolean => {
-    bvh ??= buildBvh({ points, faceOffsets, faceVertices })
+    bvh ??= buildBvh({ points, faceOffsets: opaque.faceOffsets, faceVertices: opaque.faceVertices })
+    const own = placeOf[face]!
     let x = 0
     let y = 0
     let z = 0
@@ -93,11 +143,22 @@ export function findHiddenFaces(parts: readonly { facts: MeshFacts; world: Matri
     const nz = normals[3 * face + 2]!
     if (nx === 0 && ny === 0 && nz === 0) return false
     rays += 2
-    if (!bvh.hits(x, y, z, nx, ny, nz, face) || !bvh.hits(x, y, z, -nx, -ny, -nz, face)) return false
+    if (!bvh.hits(x, y, z, nx, ny, nz, own) || !bvh.hits(x, y, z, -nx, -ny, -nz, own)) return false
     for (let at = 0; at < DIRECTIONS; at++) {
       rays++
-      if (!bvh.hits(x, y, z, directions[3 * at]!, directions[3 * at + 1]!, directions[3 * at + 2]!, face))
+      if (!bvh.hits(x, y, z, directions[3 * at]!, directions[3 * at + 1]!, directions[3 * at + 2]!, own))
         return false
+    }
+    // what is hidden at its middle may show at a corner, through a slit
+    for (let corner = start; corner < start + size; corner++) {
+      const point = 3 * faceVertices[corner]!
+      const cx = x + (points[point]! - x) * NEAR_CORNER
+      const cy = y + (points[point + 1]! - y) * NEAR_CORNER
+      const cz = z + (points[point + 2]! - z) * NEAR_CORNER
+      for (let at = corner % 2; at < FINE_DIRECTIONS; at += 2) {
+        rays++
+        if (!bvh.hits(cx, cy, cz, fine[3 * at]!, fine[3 * at + 1]!, fine[3 * at + 2]!, own)) return false
+      }
     }
     return true
   }

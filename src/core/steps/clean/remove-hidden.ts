@@ -1,6 +1,7 @@
 import { removeFaces } from '../../mesh/rebuilding/edit-faces.ts'
 import { findHiddenFaces } from '../../mesh/visibility/find-hidden-faces.ts'
 import { worldMatrices } from '../../scene/world.ts'
+import { seeThroughFaces } from '../../surfaces/see-through.ts'
 import { changeMeshes, type StepDescriptor } from '../step.ts'
 
 export const removeHidden: StepDescriptor = {
@@ -19,6 +20,7 @@ export const removeHidden: StepDescriptor = {
       shown.map((node) => ({
         facts: context.factsOf(scene.meshes[scene.nodes[node]!.mesh]!),
         world: worlds[node]!,
+        seeThrough: seeThroughFaces(scene, scene.meshes[scene.nodes[node]!.mesh]!),
       })),
     )
     const nodesOfMesh = new Map<number, number>()
