@@ -4,6 +4,7 @@ import type { Severity } from '../../../core/base/messages/catalogue.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
 import type { BenchFinding } from '../../../app/bench.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
+import { groupOf, RANK, stepsFor } from './finding-groups.ts'
 import HistogramChart from '../../kit/HistogramChart.vue'
 import SeverityMark from '../../kit/SeverityMark.vue'
 
@@ -42,7 +43,6 @@ const toggle = (severity: Severity): void => {
     : [...wanted.value, severity]
 }
 
-const RANK: Record<Severity, number> = { error: 0, warning: 1, info: 2 }
 const partName = (finding: BenchFinding): string =>
   finding.node === null ? '' : (props.names[finding.node] ?? '')
 
@@ -60,17 +60,7 @@ const groups = computed(() => {
     else byCheck.set(finding.check, [finding])
   }
   return [...byCheck]
-    .map(([key, list]) => ({
-      key,
-      check: descriptors.check(list[0]!.check)!,
-      severity: list.reduce<Severity>(
-        (worst, one) => (RANK[one.severity] < RANK[worst] ? one.severity : worst),
-        'info',
-      ),
-      findings: [...list].sort((a, b) => RANK[a.severity] - RANK[b.severity]),
-      parts: new Set(list.map((finding) => finding.node)).size,
-      fixes: list.filter((finding) => finding.fix),
-    }))
+    .map(([key, list]) => ({ ...groupOf(list), key, check: descriptors.check(list[0]!.check)! }))
     .sort((a, b) => RANK[a.severity] - RANK[b.severity])
 })
 /** Notes seldom need anything done: they are folded until they are asked for, or looked for by words. */
@@ -103,18 +93,8 @@ const listMore = (key: string): void => {
 const detail = computed(() => props.findings.find((finding) => finding.index === props.shown?.index) ?? null)
 const detailCheck = computed(() => (detail.value ? descriptors.check(detail.value.check) : null))
 
-/** One step for all of a kind: what differs between parts (a distance, say) stays apart. */
 function mendAll(list: readonly BenchFinding[]): void {
-  const steps = new Map<string, RecipeStep>()
-  for (const { fix } of list) {
-    if (!fix) continue
-    const key = JSON.stringify([fix.step, fix.params])
-    const known = steps.get(key)
-    if (!known) steps.set(key, fix)
-    else if (known.nodes && fix.nodes)
-      steps.set(key, { ...known, nodes: [...new Set([...known.nodes, ...fix.nodes])] })
-  }
-  emit('mend', [...steps.values()])
+  emit('mend', stepsFor(list))
 }
 const step = (by: number): void => {
   if (!detail.value || detail.value.placeCount === 0) return

@@ -1,0 +1,30 @@
+import { orientFaces, type Orientation } from '../orientation/orient-faces.ts'
+import { createMeshFacts, type MeshFacts } from '../relations/mesh-facts.ts'
+import { countWelds, findWelds } from './find-welds.ts'
+
+/** Edges with more than two polygons. */
+function crowdedEdges(facts: MeshFacts): number {
+  let count = 0
+  for (const sides of facts.edges().edgeSides) if (sides > 2) count++
+  return count
+}
+
+/**
+ * Which way polygons are turned, over points that lie on one spot as if they were one: polygons that only lie side by
+ * side have no inside of their own. Where welding would join more than two polygons at an edge, as those of a sheet
+ * with two sides, every polygon is judged as it stands.
+ *
+ * @param distance within which points are one, in the mesh's unit.
+ */
+export function orientOverWelds(facts: MeshFacts, distance: number): Orientation {
+  const target = findWelds(facts.points(), distance)
+  if (countWelds(target) === 0) return orientFaces(facts)
+  const { mesh } = facts
+  const joined = createMeshFacts({
+    ...mesh,
+    faceVertices: mesh.faceVertices.map((point) => target[point]!),
+    creases: null,
+    smoothing: null,
+  })
+  return crowdedEdges(joined) > crowdedEdges(facts) ? orientFaces(facts) : orientFaces(joined)
+}
