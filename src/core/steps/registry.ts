@@ -17,6 +17,9 @@ import { removeDoubles } from './clean/remove-doubles.ts'
 import { removeHiddenParts } from './parts/remove-hidden-parts.ts'
 import { removeHidden } from './clean/remove-hidden.ts'
 import { removeLoose } from './clean/remove-loose.ts'
+import { removeParts } from './parts/remove-parts.ts'
+import { removePolygons } from './polygons/remove-polygons.ts'
+import { replaceMaterial } from './materials/replace-material.ts'
 import { removeUnusedMaterials } from './materials/remove-unused-materials.ts'
 import { removeZeroSize } from './clean/remove-zero-size.ts'
 import { renameParts } from './parts/rename-parts.ts'
@@ -51,6 +54,7 @@ export const STEPS: readonly StepDescriptor[] = [
   splitNonManifold,
   dissolveTwoEdgePointsStep,
   // polygons
+  removePolygons,
   turnFacesStep,
   subdivide,
   supportLoops,
@@ -74,6 +78,7 @@ export const STEPS: readonly StepDescriptor[] = [
   renameParts,
   cleanNames,
   removeHiddenParts,
+  removeParts,
   // scene
   bakeTransforms,
   changeSpace,
@@ -84,6 +89,7 @@ export const STEPS: readonly StepDescriptor[] = [
   // materials
   oneMaterial,
   assignMaterial,
+  replaceMaterial,
   removeUnusedMaterials,
 ]
 

@@ -32,6 +32,7 @@ import { compareScenes } from '../compare/compare-scenes.ts'
 import { fingerprintScene } from '../compare/fingerprint.ts'
 import { portableRecipe, type RecipeStep } from './recipe.ts'
 import { STEPS } from './registry.ts'
+import { StepRefusal } from './step.ts'
 import { parseRecipe, runRecipe, runStep } from './run-steps.ts'
 import { restorePolygons } from '../mesh/cutting/restore-polygons.ts'
 
@@ -534,7 +535,12 @@ describe('steps and recipes', () => {
     })
   })
   test('every step takes its defaults on the demo, and a second time finds nothing left or does the same again', () => {
+    const needChoice = new Set(['remove-parts', 'remove-polygons', 'replace-material'])
     for (const step of STEPS) {
+      if (needChoice.has(step.id)) {
+        expect(() => apply(buildStormLantern(), step.id)).toThrow(StepRefusal)
+        continue
+      }
       const params: RecipeStep['params'] = step.id === 'scale-to-size' ? { height: 1 } : {}
       const done = apply(buildStormLantern(), step.id, params)
       expect([step.id, done.of.length > 0]).toEqual([step.id, true])
