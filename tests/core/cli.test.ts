@@ -384,6 +384,7 @@ test('what a destination wants clean has to be, unless it is written anyway', ()
 
 test('a unit that the model does not state is said where a format has to state one', () => {
   const { err } = kelbo('convert', at('crate.obj'), at('crate.fbx'))
+  // 'write.unit-assumed'
   expect(err).toContain('The model states no unit, and FBX has to')
   expect(kelbo('convert', at('crate.obj'), at('crate.fbx'), '--read', 'unitMeters=0.01').err).not.toContain(
     'unit',

@@ -117,6 +117,7 @@ describe('forms', () => {
       [1, 2, 3].map((at) => ({ name: `${at}.obj`, bytes: large })),
     )
     expect(answer.status).toBe(413)
+    expect((answer.body as { code: string }).code).toBe('upload.too-large')
     expect((answer.body as { message: string }).message).toMatch(/more than 3 MB together, or more than 500/)
   })
   test('that stop coming are given up', async () => {
@@ -127,8 +128,12 @@ describe('forms', () => {
     socket.write(
       `POST /api/assets HTTP/1.1\r\nhost: ${HOST}\r\ncontent-type: multipart/form-data; boundary=kelbo\r\ncontent-length: 1000\r\n\r\n--kelbo\r\n`,
     )
+    let answered = ''
+    socket.on('data', (text) => (answered += String(text)))
     const before = Date.now()
     await ended
+    // a connection that says nothing is ended; where it still listens it is told 'upload.stalled'
+    if (answered) expect(answered).toContain('upload.stalled')
     expect(Date.now() - before).toBeLessThan(20000)
   })
   test('of random bytes never end in a fault of our own', async () => {
