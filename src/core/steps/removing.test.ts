@@ -73,3 +73,29 @@ describe('one material in place of another', () => {
     expect(() => replace('oak', ' ')).toThrow('Say both materials')
   })
 })
+
+describe('keeping one of twins', () => {
+  const uvs = (shift: number) => ({
+    uvSets: [
+      {
+        name: 'uv',
+        values: Float64Array.of(shift, 0, shift + 1, 0, shift + 1, 1, shift, 1),
+        depths: null,
+        indices: Int32Array.from({ length: 24 }, (_value, corner) => corner % 4),
+      },
+    ],
+  })
+  const pair = (second: object): Scene =>
+    completeIds({
+      ...sceneOf([cubeOf({ name: 'ear_left', ...uvs(0) }), cubeOf({ name: 'ear_right', ...second })]),
+      nodes: [plainNode('ear_left', { mesh: 0 }), plainNode('ear_right', { mesh: 1, local: moved(4, 0, 0) })],
+    })
+  const notesOf = (scene: Scene): string =>
+    runStep(scene, { step: 'keep-one-twin', params: {} }).notes.join(' ')
+  test('says that UVs of its own go with a twin', () => {
+    expect(notesOf(pair(uvs(2)))).toMatch(
+      /“ear_\w+” had UVs of its own: they go, and those of “ear_\w+” take their place/,
+    )
+  })
+  test('says nothing of what is the same', () => expect(notesOf(pair(uvs(0)))).not.toContain('of its own'))
+})

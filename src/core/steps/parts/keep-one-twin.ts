@@ -1,11 +1,29 @@
 import { dropUnusedMeshes, placeNodes } from '../../scene/edit-nodes.ts'
 import { findTwins } from '../../compare/match/find-twins.ts'
+import { equalData } from '../../base/math/equal-data.ts'
+import type { Mesh } from '../../scene/mesh.ts'
 import { multiplyMatrices } from '../../base/math/matrix.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { outcome, type StepDescriptor } from '../step.ts'
 
 /** Custom property of a node that stands for a twin: the name of the part it follows. */
 export const TWIN_PROPERTY = 'twinOf'
+
+/** What a twin has besides its shape that may be another than the kept one's, whatever the order of its elements. */
+const TRAITS_OF_ITS_OWN: readonly (readonly [string, (mesh: Mesh) => unknown])[] = [
+  [
+    'UVs',
+    ({ uvSets }) =>
+      uvSets.map(({ values, indices }) =>
+        Array.from(indices, (uv) => (uv < 0 ? '' : `${values[2 * uv]!} ${values[2 * uv + 1]!}`)).sort(),
+      ),
+  ],
+  ['materials', ({ faceMaterials }) => faceMaterials && Int32Array.from(faceMaterials).sort()],
+  ['colours', ({ colorSets }) => colorSets.map(({ values }) => Float64Array.from(values).sort())],
+]
+
+const ownTraits = (kept: Mesh, follower: Mesh): string[] =>
+  TRAITS_OF_ITS_OWN.filter(([, of]) => !equalData(of(kept), of(follower))).map(([name]) => name)
 
 export const keepOneTwin: StepDescriptor = {
   id: 'keep-one-twin',
@@ -48,10 +66,18 @@ export const keepOneTwin: StepDescriptor = {
       }),
     }
     return outcome(dropUnusedMeshes(placeNodes(pointing, worlds)), twins.length, 'parts', {
-      notes: twins.map(
-        ({ node, twin, mirrored }) =>
-          `“${scene.nodes[twin]!.name}” follows “${scene.nodes[node]!.name}”${mirrored ? ', mirrored' : ''}.`,
-      ),
+      notes: twins.flatMap(({ node, twin, mirrored }) => {
+        const [kept, follower] = [scene.nodes[node]!, scene.nodes[twin]!]
+        const own = ownTraits(scene.meshes[kept.mesh]!, scene.meshes[follower.mesh]!)
+        return [
+          `“${follower.name}” follows “${kept.name}”${mirrored ? ', mirrored' : ''}.`,
+          ...(own.length
+            ? [
+                `“${follower.name}” had ${own.join(', ')} of its own: they go, and those of “${kept.name}” take their place.`,
+              ]
+            : []),
+        ]
+      }),
     })
   },
 }
