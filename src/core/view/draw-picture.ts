@@ -18,6 +18,8 @@ const MARGIN = 0.06
 const PLAIN_BEND = Math.PI / 4
 /** Faces beyond which shading is taken from the faces alone: at this size nobody sees the difference. */
 const SMOOTH_FACES = 200_000
+/** Samples looked at for one picture; what is stacked higher over itself than that is not drawn to its end. */
+const MOST_SAMPLES = 60_000_000
 /** Clay, sRGB. */
 const CLAY = [206, 198, 186] as const
 
@@ -102,13 +104,14 @@ export function drawPicture(scene: Scene, width = 168, height = 126): Uint8Array
   if (!Number.isFinite(scale)) return null
   const depths = new Float64Array(columns * rows).fill(-Infinity)
   const light = new Float32Array(columns * rows).fill(-1)
+  const canvas: Canvas = { depths, light, columns, rows, samplesLeft: MOST_SAMPLES }
   const middle = [(low[0]! + high[0]!) / 2, (low[1]! + high[1]!) / 2] as const
   for (const { seen, mesh } of placed) {
     for (let at = 0; at < seen.length; at += 3) {
       seen[at] = columns / 2 + (seen[at]! - middle[0]) * scale
       seen[at + 1] = rows / 2 - (seen[at + 1]! - middle[1]) * scale
     }
-    drawMesh(mesh, seen, axes, { depths, light, columns, rows })
+    drawMesh(mesh, seen, axes, canvas)
   }
   return writePng({ width, height, channels: 4, pixels: blend(light, width, height), colorSpace: 'sRGB' })
 }
@@ -118,6 +121,7 @@ interface Canvas {
   readonly light: Float32Array
   readonly columns: number
   readonly rows: number
+  samplesLeft: number
 }
 
 function drawMesh(mesh: Mesh, seen: Float64Array, axes: readonly Vector[], canvas: Canvas): void {
@@ -138,11 +142,11 @@ function drawMesh(mesh: Mesh, seen: Float64Array, axes: readonly Vector[], canva
   const cut: number[] = []
   const shades = [0, 0, 0]
   const corners = [0, 0, 0]
-  for (let face = 0; face < faceCount; face++) {
+  for (let face = 0; face < faceCount && canvas.samplesLeft > 0; face++) {
     cut.length = 0
     triangulateFace(mesh, face, faceNormals, cut)
     const start = mesh.faceOffsets[face]!
-    for (let at = 0; at < cut.length; at += 3) {
+    for (let at = 0; at < cut.length && canvas.samplesLeft > 0; at += 3) {
       for (let k = 0; k < 3; k++) {
         const corner = start + cut[at + k]!
         corners[k] = 3 * mesh.faceVertices[corner]!
@@ -159,8 +163,9 @@ function drawTriangle(
   seen: Float64Array,
   [a, b, c]: readonly number[],
   shades: readonly number[],
-  { depths, light, columns, rows }: Canvas,
+  canvas: Canvas,
 ): void {
+  const { depths, light, columns, rows } = canvas
   const [ax, ay] = [seen[a!]!, seen[a! + 1]!]
   const [bx, by] = [seen[b!]!, seen[b! + 1]!]
   const [cx, cy] = [seen[c!]!, seen[c! + 1]!]
@@ -170,6 +175,8 @@ function drawTriangle(
   const x1 = Math.min(columns - 1, Math.floor(Math.max(ax, bx, cx) - 0.5))
   const y0 = Math.max(0, Math.ceil(Math.min(ay, by, cy) - 0.5))
   const y1 = Math.min(rows - 1, Math.floor(Math.max(ay, by, cy) - 0.5))
+  if (x1 < x0 || y1 < y0) return
+  canvas.samplesLeft -= (x1 - x0 + 1) * (y1 - y0 + 1)
   for (let row = y0; row <= y1; row++)
     for (let column = x0; column <= x1; column++) {
       const x = column + 0.5

@@ -30,6 +30,35 @@ describe('cutting a polygon', () => {
     expect(triangles.faceOffsets).toHaveLength(4)
     expect(ring(restorePolygons(triangles).mesh)).toEqual([0, 1, 2, 3, 4])
   })
+  test('that goes round over the same three points two hundred thousand times ends', () => {
+    const corners = Array.from({ length: 600000 }, (_corner, at) => at % 3)
+    const triangles = cut(polygon([[0, 0, 0], [1, 0, 0], [1, 1, 0]], corners)) // prettier-ignore
+    expect(triangles.faceOffsets.length - 1).toBe(599998)
+  })
+  test.each([5, 7, 12])('that crosses itself as a star of %i points, round after round, ends', (points) => {
+    const count = 30000
+    const star = Array.from({ length: count }, (_corner, at) => {
+      const angle = (at * 4 * Math.PI) / points
+      return [(1 + at * 1e-6) * Math.cos(angle), (1 + at * 1e-6) * Math.sin(angle), 0]
+    })
+    const triangles = cut(polygon(star, star.map((_point, at) => at))) // prettier-ignore
+    expect(triangles.faceOffsets.length - 1).toBe(count - 2)
+  })
+  test('that turns often and never crosses itself is cut by ear clipping, without a flip', () => {
+    // a spiral out and back beside itself: it turns as much one way as the other, but for once
+    const arm = Array.from({ length: 400 }, (_corner, at) => [
+      at * Math.cos(at / 12),
+      at * Math.sin(at / 12),
+      0,
+    ])
+    const back = [...arm].reverse().map(([x, y], at) => [x! + 0.4 * Math.cos((399 - at) / 12), y! + 0.4 * Math.sin((399 - at) / 12), 0]) // prettier-ignore
+    const spiral = [...arm.slice(20), ...back.slice(0, 380)]
+    const whole = polygon(spiral, spiral.map((_point, at) => at)) // prettier-ignore
+    const triangles = cut(whole)
+    const areaOf = (mesh: Mesh): number =>
+      [...createMeshFacts(mesh).faceAreas()].reduce((sum, area) => sum + area, 0)
+    expect(areaOf(triangles)).toBeCloseTo(areaOf(whole), 6)
+  })
   const PLACES: Record<string, (chance: () => number) => number> = {
     'whole numbers': (chance) => Math.floor(chance() * 3),
     'one line': (chance) => Math.floor(chance() * 3) * 2,

@@ -2,6 +2,35 @@
 import earcut from 'earcut'
 import type { Mesh } from '../../scene/mesh.ts'
 
+/** Up to here ear clipping is quick, whatever the polygon. */
+const FEW_CORNERS = 48
+/**
+ * A polygon that does not cross itself turns once. Ear clipping takes with the third power of the corners on one that
+ * turns many times, and what it gives means nothing then.
+ */
+const MANY_TURNS = 3
+
+/** How many times a flat polygon turns round on its way, whichever way; corners at one place are passed over. */
+function turnsOf(flat: readonly number[]): number {
+  let sum = 0
+  let before: [number, number] | null = null
+  let first: [number, number] | null = null
+  const add = (x: number, y: number): void => {
+    if (before) sum += Math.atan2(before[0] * y - before[1] * x, before[0] * x + before[1] * y)
+    first ??= [x, y]
+    before = [x, y]
+  }
+  for (let at = 0; at < flat.length; at += 2) {
+    const next = (at + 2) % flat.length
+    const x = flat[next]! - flat[at]!
+    const y = flat[next + 1]! - flat[at + 1]!
+    const length = Math.hypot(x, y)
+    if (length > 0 && Number.isFinite(length)) add(x / length, y / length)
+  }
+  if (first) add(...(first as [number, number]))
+  return Math.abs(sum) / (2 * Math.PI)
+}
+
 /**
  * Triangles of one face as corner numbers within it; concave polygons and bent ones are cut by ear clipping. There
  * are two fewer than corners, and every corner is in one: a corner on a straight side, or at the same place as the
@@ -22,7 +51,7 @@ export function triangulateFace(mesh: Mesh, face: number, faceNormals: Float64Ar
     const point = 3 * mesh.faceVertices[start + corner]!
     flat.push(mesh.points[point + first]!, mesh.points[point + second]!)
   }
-  const cut = takeInLeftOut(earcut(flat), size)
+  const cut = size > FEW_CORNERS && turnsOf(flat) >= MANY_TURNS ? null : takeInLeftOut(earcut(flat), size)
   if (!cut) for (let corner = 1; corner + 1 < size; corner++) into.push(0, corner, corner + 1)
   else {
     // ear clipping does not keep the winding
@@ -52,6 +81,13 @@ function takeInLeftOut(cut: readonly number[], size: number): number[] | null {
   for (const corner of cut) used[corner] = 1
   const first = used.indexOf(1)
   if (first < 0) return null
+  /** For each corner the next one behind it that ear clipping kept, the way round. */
+  const nextKept = new Int32Array(size)
+  for (let step = size, kept = first; step > 0; step--) {
+    const corner = (first + step) % size
+    nextKept[corner] = kept
+    if (used[corner]) kept = corner
+  }
   const triangles = [...cut]
   /** The triangle on a side, by the side's corners the way round that the triangle has them. */
   const onSide = new Map<number, number>()
@@ -63,8 +99,7 @@ function takeInLeftOut(cut: readonly number[], size: number): number[] | null {
   for (let step = 1; step < size; step++) {
     const corner = (first + step) % size
     if (!used[corner]) {
-      let after = (corner + 1) % size
-      while (!used[after]) after = (after + 1) % size
+      const after = nextKept[corner]!
       const forward = onSide.get(before * size + after)
       const at = forward ?? onSide.get(after * size + before)
       if (at === undefined) return null
