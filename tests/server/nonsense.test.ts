@@ -10,7 +10,7 @@ let harness: Harness
 let asset: AssetDocument
 beforeAll(async () => {
   process.env.KELBO_REQUEST_LIMIT = '3000000'
-  process.env.KELBO_UPLOAD_PATIENCE = '1'
+  process.env.KELBO_UPLOAD_PATIENCE = '3'
   harness = await startHarness()
   const job = await importFiles(harness, [lanternZip()])
   asset = (await harness.call('GET', `/assets/${String(job.result!.assetId)}`)).body as AssetDocument
