@@ -9,7 +9,7 @@ import { computeFaceNormals } from '../relations/face-normals.ts'
 const DIRECTIONS = 40
 
 /** Directions from near each corner, every other one of them from each. */
-const FINE_DIRECTIONS = 160
+const FINE_DIRECTIONS = 24
 /** Share of the way from the middle to a corner. */
 const NEAR_CORNER = 0.9
 
@@ -76,7 +76,7 @@ function spherePoints(count: number): Float64Array {
 
 /**
  * What is nearest along an axis is seen. From the middle of every other face rays look outwards, first straight
- * off its front and back, then in 40 directions, and in twice as many from near each of its corners: a face from which
+ * off its front and back, then in 40 directions, and in some from near each of its corners: a face from which
  * no ray leaves the model is hidden. Faces that one sees through stop no ray. A face that can be seen only through a
  * gap narrower than the directions lie apart may still be taken for hidden.
  */
