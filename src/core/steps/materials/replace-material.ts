@@ -3,7 +3,7 @@ import { changeMeshes, chosenFaces, StepRefusal, type StepDescriptor } from '../
 export const replaceMaterial: StepDescriptor = {
   id: 'replace-material',
   area: 'materials',
-  title: 'One material in place of another',
+  title: 'Replace a material',
   description:
     'Gives the polygons of one material another one. It is made, with nothing but its name, where there is none of that name.',
   changes: ['materials', 'surfaces'],

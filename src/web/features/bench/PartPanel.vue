@@ -51,15 +51,16 @@ const marks = computed(() => props.asset.partMarks)
 const mark = computed((): PartMark =>
   props.part ? (marks.value[props.part.id] ?? DEFAULT_MARK) : DEFAULT_MARK,
 )
-async function setMark(change: { role?: PartRole; label?: PartLabel }): Promise<void> {
-  if (!props.part) return
+/** One mark after the other: each says from which it starts, and the one before has to be there by then. */
+let writing: Promise<void> = Promise.resolve()
+function setMark(change: { role?: PartRole; label?: PartLabel }): void {
+  const { part } = props
+  if (part) writing = writing.then(() => writeMark(part.id, change))
+}
+async function writeMark(id: string, change: { role?: PartRole; label?: PartLabel }): Promise<void> {
+  const own = marks.value[id] ?? null
   try {
-    const { id } = props.part
-    await api.markParts(
-      props.asset.id,
-      { [id]: { ...mark.value, ...change } },
-      { [id]: marks.value[id] ?? null },
-    )
+    await api.markParts(props.asset.id, { [id]: { ...(own ?? DEFAULT_MARK), ...change } }, { [id]: own })
     await assets.open(props.asset.id)
   } catch (error) {
     notices.failed(error)
