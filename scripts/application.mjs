@@ -40,7 +40,7 @@ export function keepRunning(name, first, launch, say) {
       since = Date.now()
       try {
         current = await launch()
-        say(`The ${name} is running again.`)
+        say(`Kelbo’s ${name} is running again.`)
         watch()
       } catch (error) {
         failed(error.message)
@@ -50,7 +50,7 @@ export function keepRunning(name, first, launch, say) {
   const failed = (how) => {
     if (stopped) return
     if (Date.now() - since > WELL_AFTER) pause = FIRST_PAUSE
-    say(`The ${name} ${how}; it is started again ${inWords(pause)}.`)
+    say(`Kelbo’s ${name} ${how}; it is started again ${inWords(pause)}.`)
     again()
     pause = Math.min(LONGEST_PAUSE, pause * 2)
   }
@@ -122,12 +122,19 @@ export async function startApplication({
     )
   const keeping = []
   try {
-    for (const { name, launch: begin } of parts) {
-      const first = await begin().catch((error) => {
-        throw new Error(`The ${name} ${error.message}.`)
+    // the server brings the tables up to date, then the workers start side by side
+    const begin = async ({ name, launch: first }) => {
+      const begun = await first().catch((error) => {
+        throw new Error(`Kelbo’s ${name} ${error.message}.`)
       })
-      keeping.push(keepRunning(name, first, begin, say))
+      keeping.push(keepRunning(name, begun, first, say))
     }
+    const [server, ...others] = parts
+    await begin(server)
+    // all of them are known before any is ended
+    const begun = await Promise.allSettled(others.map(begin))
+    const failure = begun.find(({ status }) => status === 'rejected')
+    if (failure) throw failure.reason
   } catch (error) {
     for (const stop of keeping) stop()
     await endAll()
@@ -135,8 +142,6 @@ export async function startApplication({
   }
   return {
     address: `http://127.0.0.1:${port}`,
-    /** Process ids of the server and the workers that run now. */
-    processIds: () => [...children].map((child) => child.pid),
     /** Ends all parts politely, then for good. */
     async stop() {
       for (const stop of keeping) stop()

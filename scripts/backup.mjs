@@ -19,10 +19,10 @@ import {
 } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { pipeline } from 'node:stream/promises'
-import { clusterFolder, startDatabase } from './database.mjs'
+import { clusterFolder, dated, startDatabase } from './database.mjs'
 import { capture, root } from './run.mjs'
 import { postgresFolder } from './setup.mjs'
-import { whatRuns } from './running.mjs'
+import { claimRunning, inTheWay } from './running.mjs'
 
 const KIND = 'kelbo-backup'
 /** Bytes at the end of the file within which its last line lies. */
@@ -45,9 +45,6 @@ function programOf(name, programs) {
   if (!existsSync(path)) throw new Error(`${name} is not installed (Debian package postgresql-client).`)
   return path
 }
-
-/** Something goes wrong with the file or its place: words instead of a stack. */
-export class BackupRefusal extends Error {}
 
 async function writeDump(databaseUrl, programs, path) {
   const { address, env } = withoutPassword(databaseUrl)
@@ -81,7 +78,7 @@ async function writeDump(databaseUrl, programs, path) {
       { end: false },
     )
     const [status] = await ended
-    if (status !== 0) throw new BackupRefusal(`The database could not be read:\n${complaint}`)
+    if (status !== 0) throw new Error(`The database could not be read:\n${complaint}`)
     out.end(`\n${JSON.stringify({ bytes, sha256: hash.digest('hex') })}\n`)
     await once(out, 'finish')
     renameSync(half, path)
@@ -103,7 +100,7 @@ export async function checkBackup(path) {
   try {
     file = openSync(path)
   } catch (error) {
-    throw new BackupRefusal(`${path} can’t be opened (${error.code}).`)
+    throw new Error(`${path} can’t be opened (${error.code}).`)
   }
   try {
     const { size } = fstatSync(file)
@@ -116,9 +113,9 @@ export async function checkBackup(path) {
     } catch {
       // told below
     }
-    if (lineEnd < 0 || first?.kind !== KIND) throw new BackupRefusal(`${path} is not a backup of Kelbo.`)
+    if (lineEnd < 0 || first?.kind !== KIND) throw new Error(`${path} is not a backup of Kelbo.`)
     if (first.version !== 1 || first.form > knownForm())
-      throw new BackupRefusal(`${path} was made by a newer Kelbo than this one; restore it with that.`)
+      throw new Error(`${path} was made by a newer Kelbo than this one; restore it with that.`)
     const tail = Buffer.alloc(Math.min(size, LAST_LINE_WITHIN))
     readSync(file, tail, 0, tail.length, size - tail.length)
     const lines = tail.toString('latin1').split('\n')
@@ -131,14 +128,12 @@ export async function checkBackup(path) {
     const start = lineEnd + 1
     const lastLength = last ? Buffer.byteLength(lines.at(-2)) + 2 : 0
     if (!last || start + last.bytes + lastLength !== size)
-      throw new BackupRefusal(`${path} is not whole: it ends too early. Nothing was changed.`)
+      throw new Error(`${path} is not whole: it ends too early. Nothing was changed.`)
     const hash = createHash('sha256')
     for await (const chunk of createReadStream(path, { start, end: start + last.bytes - 1 }))
       hash.update(chunk)
     if (hash.digest('hex') !== last.sha256)
-      throw new BackupRefusal(
-        `${path} was changed since it was made, or the disk has a fault. Nothing was changed.`,
-      )
+      throw new Error(`${path} was changed since it was made, or the disk has a fault. Nothing was changed.`)
     return { start, bytes: last.bytes, made: first.made }
   } finally {
     closeSync(file)
@@ -159,7 +154,7 @@ async function readDump(databaseUrl, programs, path, { start, bytes }) {
     () => undefined,
   )
   const [status] = await ended
-  if (status !== 0) throw new BackupRefusal(`The backup could not be put back:\n${complaint}`)
+  if (status !== 0) throw new Error(`The backup could not be put back:\n${complaint}`)
 }
 
 /** Every content by its hash, every array that is named. @returns what was counted. */
@@ -172,10 +167,10 @@ function checkDatabase(databaseUrl) {
   try {
     found = JSON.parse(output.trim().split('\n').at(-1))
   } catch {
-    throw new BackupRefusal(`What was put back could not be checked:\n${output}`)
+    throw new Error(`What was put back could not be checked:\n${output}`)
   }
   if (status !== 0)
-    throw new BackupRefusal(`What was put back is not whole: ${found.problems.slice(0, 5).join('; ')}.`)
+    throw new Error(`What was put back is not whole: ${found.problems.slice(0, 5).join('; ')}.`)
   return found
 }
 
@@ -187,9 +182,12 @@ export async function backup(file) {
   const path = resolve(file)
   const own = !process.env.KELBO_DATABASE_URL
   if (own && !existsSync(join(clusterFolder(), 'PG_VERSION')))
-    throw new BackupRefusal('There is no database here yet; there is nothing to back up.')
-  const runs = own && whatRuns()
-  const database = own ? await startDatabase('postgres', { shared: Boolean(runs) }) : null
+    throw new Error('There is no database here yet; there is nothing to back up.')
+  // of a start that runs the database is used; else nobody else may begin meanwhile
+  const other = own ? claimRunning({ doing: 'a backup' }) : null
+  if (other && !other.address) throw new Error(inTheWay(other))
+  const runs = Boolean(other)
+  const database = own ? await startDatabase('postgres', { shared: runs }) : null
   try {
     const bytes = await writeDump(database?.url ?? process.env.KELBO_DATABASE_URL, database?.programs, path)
     console.log(`${path} holds all of it: ${(bytes / 1e6).toFixed(1)} MB.`)
@@ -207,12 +205,10 @@ export async function restore(file) {
     console.log(`Put back and checked: ${counted(checkDatabase(process.env.KELBO_DATABASE_URL))}.`)
     return
   }
-  const runs = whatRuns()
-  if (runs) throw new BackupRefusal(`Kelbo runs at ${runs.address}. Stop it first; then restore.`)
+  const other = claimRunning({ doing: 'a restore' })
+  if (other) throw new Error(inTheWay(other))
   const data = clusterFolder()
-  const aside = existsSync(join(data, 'PG_VERSION'))
-    ? `${data}-before-restore-${new Date().toISOString().replace(/[:.]/g, '-').slice(0, 19)}`
-    : null
+  const aside = existsSync(join(data, 'PG_VERSION')) ? `${data}-before-restore-${dated()}` : null
   if (existsSync(join(data, 'postmaster.pid'))) (await startDatabase()).stop()
   if (aside) renameSync(data, aside)
   let database = null

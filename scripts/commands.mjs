@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { keepRunning, startApplication } from './application.mjs'
 import { startDatabase } from './database.mjs'
 import { node, root, run } from './run.mjs'
-import { claimRunning } from './running.mjs'
+import { claimRunning, inTheWay } from './running.mjs'
 import {
   build,
   FOR_START,
@@ -53,11 +53,8 @@ async function startCommand() {
   const ownDatabase = !process.env.KELBO_DATABASE_URL
   const port = Number(process.env.KELBO_PORT ?? 4780)
   if (ownDatabase) {
-    const other = claimRunning(`http://127.0.0.1:${port}`)
-    if (other)
-      return fail(
-        `Kelbo runs already, at ${other.address} (process ${other.processId}, since ${other.since}). Stop it there with Ctrl-C, or by: kill ${other.processId}`,
-      )
+    const other = claimRunning({ address: `http://127.0.0.1:${port}` })
+    if (other) return fail(inTheWay(other))
   }
   if (ownDatabase && !installDebianPackages(FOR_START))
     return fail(
@@ -108,13 +105,14 @@ const keeping = (name) => async (args) => {
   if (!file || more.length) return fail(`Say which file: ./kelbo ${name} FILE`)
   const prepared = prepare()
   if (prepared) return prepared
-  const module = await import('./backup.mjs')
+  const commands = await import('./backup.mjs')
   try {
-    await module[name](file)
+    await commands[name](file)
     return 0
   } catch (error) {
-    if (error instanceof module.BackupRefusal || error.code) return fail(error.message)
-    throw error
+    // a mistake of our own is shown as one
+    if (error instanceof TypeError || error instanceof ReferenceError) throw error
+    return fail(error.message)
   }
 }
 

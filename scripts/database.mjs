@@ -51,7 +51,8 @@ function dataFolder(name) {
   return far
 }
 
-const dated = () => new Date().toISOString().replace(/[:.]/g, '-').slice(0, 19)
+/** The moment, as part of a folder's name. */
+export const dated = () => new Date().toISOString().replace(/[:.]/g, '-').slice(0, 19)
 
 /** A file that the server's user may read, for as long as `use` takes. */
 function withHandedFile(folder, name, text, use) {

@@ -1,4 +1,4 @@
-/** Which start of this installation runs: a second one tells of it and leaves it alone. */
+/** What works on this installation's data: a start, a backup, a restore. A second one tells of it and leaves it alone. */
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { stateFolder } from './run.mjs'
@@ -20,8 +20,8 @@ function isAlive(processId) {
   }
 }
 
-/** What runs already: its process and address; null where nothing does. */
-export function whatRuns() {
+/** What is done already: by which process, and where it answers if it is a start; null where nothing is. */
+function whatRuns() {
   try {
     const note = JSON.parse(readFileSync(noteFile, 'utf8'))
     return Number.isInteger(note.processId) && note.processId !== process.pid && isAlive(note.processId)
@@ -33,12 +33,13 @@ export function whatRuns() {
 }
 
 /**
- * Notes that this process runs Kelbo; of two that try at once one gets it.
- * @returns what runs already; null where this one may go on.
+ * Notes what this process does; of two that try at once one gets it.
+ * @param what `{ address }` of a start, or `{ doing }` in words.
+ * @returns what is done already; null where this one may go on.
  */
-export function claimRunning(address) {
+export function claimRunning(what) {
   mkdirSync(stateFolder, { recursive: true })
-  const note = JSON.stringify({ processId: process.pid, address, since: new Date().toISOString() })
+  const note = JSON.stringify({ processId: process.pid, ...what, since: new Date().toISOString() })
   for (let attempt = 0; attempt < 2; attempt++)
     try {
       writeFileSync(noteFile, note, { flag: 'wx' })
@@ -53,3 +54,9 @@ export function claimRunning(address) {
     }
   return whatRuns()
 }
+
+/** Why one has to wait, in words. */
+export const inTheWay = ({ address, doing, processId, since }) =>
+  address
+    ? `Kelbo runs already, at ${address} (process ${processId}, since ${since}). Stop it there with Ctrl-C, or by: kill ${processId}`
+    : `Wait for what is being done with the data: ${doing} (process ${processId}, since ${since}).`

@@ -196,7 +196,7 @@ describe('backups', () => {
     await until('what came later', async () => (await assetNames(first)).includes('Burgee'))
     const refused = kelboRun(state, 'restore', file)
     expect(refused.status).toBe(2)
-    expect(refused.stderr).toMatch(/Kelbo runs at http.* Stop it first/)
+    expect(refused.stderr).toMatch(/Kelbo runs already, at http.* Stop it there/)
     first.process.kill('SIGTERM')
     await first.ended
 

@@ -17,7 +17,7 @@ import { stemOf } from '../../core/formats/package/package-file.ts'
 import { isModelName } from '../../core/formats/package/read-package.ts'
 import { keepUpload, prepareSpooledFile, putFile } from '../content/file-store.ts'
 import { sweepUnused } from '../content/sweep.ts'
-import { withUpload } from '../content/uploads.ts'
+import { withPlainUpload, withUpload } from '../content/uploads.ts'
 import type { JobInputs } from '../jobs/inputs.ts'
 import { createJob } from '../jobs/job-store.ts'
 import { changedMeanwhile, notFound } from '../plugins/errors.ts'
@@ -87,7 +87,7 @@ export const assetRoutes =
       '/assets/archive',
       { schema: { response: { 201: z.object({ assetId: z.uuid() }) } } },
       async (request, reply) => {
-        const assetId = await withUpload(request, ({ files: [file] }) => {
+        const assetId = await withPlainUpload(request, ([file]) => {
           if (!file) throw new KelboError('archive.broken')
           return importAsset(db, file.path)
         })

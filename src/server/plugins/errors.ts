@@ -3,7 +3,7 @@ import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod'
 import type { ErrorDocument } from '../../contract/api.ts'
 import { KelboError } from '../../core/base/messages/collector.ts'
 import { isConnectionLost, isDiskFull, isRefusedValue } from '../db/faults.ts'
-import { MOST_FILES } from '../content/uploads.ts'
+import { MOST_FILES, requestLimitWords } from '../content/uploads.ts'
 import { describeError, errorDocument } from './error-documents.ts'
 
 /** Something asked for is not there, or can't be done in its present state. */
@@ -47,12 +47,17 @@ const BROKEN_FORM = /unexpected end of (form|file)|malformed part header|boundar
 export function handleErrors(app: FastifyInstance, fileLimit: string): void {
   app.setErrorHandler((error: FastifyError, request, reply) => {
     if (error instanceof RequestRefused) return reply.code(error.status).send(error.document)
-    if (error instanceof KelboError)
+    if (error instanceof KelboError) {
+      // the rest of an upload that was given up is not listened to
+      if (error.code === 'upload.stalled') reply.header('connection', 'close')
       return reply.code(STATUS_OF[error.code] ?? 422).send(describeError(error))
+    }
     if (LARGE_FILE_CODES.has(error.code))
       return reply.code(413).send(errorDocument('file.too-large', { limit: fileLimit }))
     if (error.code === 'FST_FILES_LIMIT')
-      return reply.code(413).send(errorDocument('upload.too-large', { limit: fileLimit, files: MOST_FILES }))
+      return reply
+        .code(413)
+        .send(errorDocument('upload.too-large', { limit: requestLimitWords(), files: MOST_FILES }))
     if (BROKEN_FORM.test(error.message))
       return reply.code(400).send({
         code: 'http.malformed',

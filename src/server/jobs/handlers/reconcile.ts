@@ -1,3 +1,4 @@
+import { KelboError } from '../../../core/base/messages/collector.ts'
 import { addVersion, getVersion } from '../../assets/asset-store.ts'
 import { getScene, prepareScene, putScene } from '../../content/scene-store.ts'
 import { getMatching, getTrip, holdReturn, settleTrip } from '../../trips/trip-store.ts'
@@ -11,6 +12,9 @@ export const reconcile: Handler<JobInputs['reconcile']> = async (context, input)
   const trip = await getTrip(db, input.tripId)
   if (!trip) throw missing('the trip')
   if (!trip.returnedSceneId) throw missing('the returned file')
+  // another file came back since the artist looked
+  if (input.from !== undefined && input.from !== trip.returnedSceneId)
+    throw new KelboError('trip.other-return')
   const sent = await getVersion(db, trip.versionId)
   if (!sent) throw missing('the version that was sent')
   const { result, taken, messages } = await context.runTask(
