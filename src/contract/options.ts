@@ -5,9 +5,15 @@
 import { z } from 'zod'
 import { traitSchema } from './ledger.ts'
 
+const CONTROLS = /[\u0000-\u001f\u007f]/g
+
+/** A name without control characters, and with marks as most systems write them (Unicode NFC). */
+export const soundName = (name: string): string => name.replace(CONTROLS, '').normalize('NFC')
+
 /** What people call something: at least one letter that can be seen. */
 export const nameSchema = z
   .string()
+  .overwrite(soundName)
   .trim()
   .max(120, 'A name has at most 120 letters.')
   .refine((name) => /[^\p{White_Space}\p{Cf}\p{Cc}]/u.test(name), 'A name of at least one letter is needed.')

@@ -7,7 +7,7 @@ import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify'
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod'
 import type { Database } from './db/connection.ts'
 import { listenToJobs } from './jobs/listen-to-jobs.ts'
-import { soundValue } from './plugins/sound-text.ts'
+import { storableValue } from './plugins/sound-text.ts'
 import { createLog } from './plugins/logging.ts'
 import { handleErrors, notFound } from './plugins/errors.ts'
 import { allowedHosts, guardOrigin } from './plugins/guard.ts'
@@ -52,7 +52,7 @@ export async function buildApp(database: Database, pageFolder: string | null, po
   // who reports a fault can say which request it was
   server.addHook('onSend', async (request, reply) => void reply.header('x-request-id', request.id))
   server.addHook('preValidation', async (request) => {
-    if (request.body !== undefined && request.body !== null) request.body = soundValue(request.body)
+    if (request.body !== undefined && request.body !== null) request.body = storableValue(request.body)
   })
   server.setValidatorCompiler(validatorCompiler)
   server.setSerializerCompiler(serializerCompiler)

@@ -108,6 +108,14 @@ const assetNames = async (started: Started): Promise<string[]> => {
   }
   return assets.map((entry) => entry.asset?.name ?? entry.name!)
 }
+/** One that is up and has an asset called Pennant. */
+async function beginWithPennant(state: string, demo = 'off'): Promise<Started> {
+  const started = await begin(state, demo)
+  await isUp(started)
+  await importCube(started, 'Pennant')
+  await until('the import', async () => (await assetNames(started)).includes('Pennant'))
+  return started
+}
 const clusterOf = (state: string): string => join(state, 'postgres', 'data')
 
 afterEach(async () => {
@@ -124,10 +132,7 @@ afterEach(async () => {
 describe('parts that die', () => {
   test('a killed worker, server and database are started again, told, and nothing is lost', async () => {
     const state = newState()
-    const started = await begin(state)
-    await isUp(started)
-    await importCube(started, 'Pennant')
-    await until('the first import', async () => (await assetNames(started)).includes('Pennant'))
+    const started = await beginWithPennant(state)
 
     for (const worker of processesOf(state, 'worker-main')) process.kill(worker, 'SIGKILL')
     await until('the workers are back', () => processesOf(state, 'worker-main').length === 2, 10)
@@ -146,10 +151,7 @@ describe('parts that die', () => {
 
   test('a killed start leaves no child behind, and the next one has all data', async () => {
     const state = newState()
-    const first = await begin(state)
-    await isUp(first)
-    await importCube(first, 'Pennant')
-    await until('the import', async () => (await assetNames(first)).includes('Pennant'))
+    const first = await beginWithPennant(state)
     first.process.kill('SIGKILL')
     await until(
       'all children are gone',
@@ -185,10 +187,7 @@ describe('backups', () => {
   test('made while it runs, put back elsewhere and over what is there, which is set aside', async () => {
     const state = newState()
     const file = join(state, 'all.kelbo-backup')
-    const first = await begin(state, 'on')
-    await isUp(first)
-    await importCube(first, 'Pennant')
-    await until('the import', async () => (await assetNames(first)).includes('Pennant'))
+    const first = await beginWithPennant(state, 'on')
     const made = kelboRun(state, 'backup', file)
     expect([made.status, made.stderr]).toEqual([0, ''])
     expect(await answers(first)).toBe(true)
@@ -223,10 +222,7 @@ describe('backups', () => {
   test('one that is cut off, changed or something else is refused, and nothing changes', async () => {
     const state = newState()
     const file = join(state, 'all.kelbo-backup')
-    const first = await begin(state)
-    await isUp(first)
-    await importCube(first, 'Pennant')
-    await until('the import', async () => (await assetNames(first)).includes('Pennant'))
+    const first = await beginWithPennant(state)
     first.process.kill('SIGTERM')
     await first.ended
     expect(kelboRun(state, 'backup', file).status).toBe(0)
@@ -255,10 +251,7 @@ describe('backups', () => {
 describe('data are never removed', () => {
   test('a missing password file gets a new password, and all data are there', async () => {
     const state = newState()
-    const first = await begin(state)
-    await isUp(first)
-    await importCube(first, 'Pennant')
-    await until('the import', async () => (await assetNames(first)).includes('Pennant'))
+    const first = await beginWithPennant(state)
     first.process.kill('SIGTERM')
     await first.ended
     rmSync(join(state, 'postgres-password'))

@@ -2,7 +2,8 @@
 import { connect } from 'node:net'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { AssetDocument } from '../../src/contract/api.ts'
-import { soundFileName, soundText } from '../../src/server/plugins/sound-text.ts'
+import { storableText } from '../../src/server/db/storable-text.ts'
+import { soundFileName } from '../../src/server/plugins/sound-text.ts'
 import { chanceOf } from '../chance.ts'
 import { HOST, importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
 
@@ -54,14 +55,16 @@ describe('names', () => {
     expect(soundFileName(`${'ä'.repeat(300)}.obj`)).toBe(`${'ä'.repeat(196)}.obj`)
     expect(soundFileName('..\\..\\etc/pass\u0000wd.obj')).toBe('passwd.obj')
     expect(soundFileName('')).toBe('file')
-    expect(soundText('e\u0301')).toBe('\u00e9')
+    expect(soundFileName('e\u0301.obj')).toBe('\u00e9.obj')
+    // what may name something of a model stays as it is
+    expect(storableText('e\u0301\u0007\u0000')).toBe('e\u0301\u0007')
   })
   test('of an import and its files are mended too', async () => {
     const job = await importFiles(harness, [{ ...cube, name: `${'long'.repeat(100)}\u0001.obj` }], {})
     expect(job.state).toBe('done')
     const answer = await harness.upload('/assets', [cube], { name: 'A\u0000B', options: '{}' })
     expect(answer.status).toBe(202)
-    expect((await harness.upload('/assets', [cube], { name: '\u0001', options: '{}' })).status).toBe(202)
+    expect((await harness.upload('/assets', [cube], { name: '\u0001', options: '{}' })).status).toBe(400)
   })
 })
 

@@ -2,6 +2,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { AssetDocument, TripDetail } from '../../src/contract/api.ts'
 import type { SavedRecipe } from '../../src/contract/recipes.ts'
+import { startWorker } from '../../src/server/jobs/worker.ts'
 import { importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
 
 let harness: Harness
@@ -113,6 +114,40 @@ describe('a trip that left before', () => {
     const jobs = await Promise.all(answers.map((answer) => done(answer)))
     expect(jobs.map((job) => job.error?.code ?? job.state).sort()).toEqual(['done', 'trip.other-return'])
   })
+})
+
+test('what is taken is of the return that was looked at, also where another came back before the work began', async () => {
+  const waiting = await startHarness({ worker: false })
+  const worker = await startWorker(waiting.database)
+  const job = await importFiles(waiting, [lanternZip()])
+  const ask = async (path: string, body: object) => {
+    const { body: answer } = await waiting.call('POST', path, body)
+    return (answer as { jobId: string }).jobId
+  }
+  const sent = await waiting.finished(
+    await ask(`/assets/${String(job.result!.assetId)}/trips`, {
+      versionId: job.result!.versionId,
+      destination: 'sculpting',
+      options: {},
+      selection: null,
+      withRecipe: true,
+    }),
+  )
+  const tripId = String(sent.result!.tripId)
+  const practise = { standIn: 'sculptor', options: {}, from: null }
+  const practised = await waiting.finished(await ask(`/trips/${tripId}/practise`, practise))
+  await waiting.finished(String(practised.result!.nextJob))
+  await worker.close()
+  const from = await waiting.returnOf(tripId)
+  const taking = await ask(`/trips/${tripId}/reconcile`, { take: ['points'], from })
+  // another file came back meanwhile
+  await waiting.database.pool.query(
+    'update trips set returned_scene_id = (select scene_id from versions where id = trips.version_id)',
+  )
+  const again = await startWorker(waiting.database)
+  expect((await waiting.finished(taking)).error!.code).toBe('trip.other-return')
+  await again.close()
+  await waiting.close()
 })
 
 describe('recipes, destinations, marks and names', () => {

@@ -9,7 +9,8 @@ import type { MultipartFile } from '@fastify/multipart'
 import type { FastifyRequest } from 'fastify'
 import { KelboError } from '../../core/base/messages/collector.ts'
 import type { SpooledFile } from './file-store.ts'
-import { soundFileName, soundText } from '../plugins/sound-text.ts'
+import { storableText } from '../db/storable-text.ts'
+import { soundFileName } from '../plugins/sound-text.ts'
 import { createPacker } from './pack-content.ts'
 
 /** Bytes of one uploaded file, unless KELBO_FILE_LIMIT says otherwise. */
@@ -115,7 +116,7 @@ async function withSpooled<Content, Result>(
     for await (const part of request.parts()) {
       waiting.seen()
       if (part.type === 'field') {
-        if (typeof part.value === 'string') fields[part.fieldname] = soundText(part.value)
+        if (typeof part.value === 'string') fields[part.fieldname] = storableText(part.value)
         continue
       }
       const name = soundFileName(part.filename)

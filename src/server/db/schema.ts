@@ -14,17 +14,16 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core'
+import { storableText } from './storable-text.ts'
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' })
-/** Letters that PostgreSQL's JSON has no room for are shown as what they are: unknown. */
-const soundText = (text: string): string =>
-  text
-    .replaceAll('\0', '\ufffd')
-    .replace(/[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g, '\ufffd')
+/** Letters that can't be stored are shown as what they are: unknown. */
 const jsonb = customType<{ data: unknown; driverData: string }>({
   dataType: () => 'jsonb',
   toDriver: (value) =>
-    JSON.stringify(value, (_key, entry: unknown) => (typeof entry === 'string' ? soundText(entry) : entry)),
+    JSON.stringify(value, (_key, entry: unknown) =>
+      typeof entry === 'string' ? storableText(entry, '\ufffd') : entry,
+    ),
 })
 const time = (name: string) => timestamp(name, { withTimezone: true })
 

@@ -1,4 +1,4 @@
-import { and, asc, eq, sql } from 'drizzle-orm'
+import { asc, eq, sql } from 'drizzle-orm'
 import {
   asDestination,
   destinationSchema,
@@ -9,6 +9,7 @@ import type { Destination } from '../../core/trips/destinations/destination.ts'
 import { DESTINATIONS, destinationOf } from '../../core/trips/destinations/registry.ts'
 import type { Db, Tx } from '../db/connection.ts'
 import { destinations } from '../db/schema.ts'
+import { unchangedSince } from '../db/unchanged.ts'
 
 type DestinationRow = typeof destinations.$inferSelect
 
@@ -49,13 +50,6 @@ export async function addDestination(db: Db | Tx, fields: DestinationFields): Pr
   return ownDocument(row!)
 }
 
-/** True of a row that was not changed since `from`. */
-const unchanged = (id: string, from: string) =>
-  and(
-    eq(destinations.id, id),
-    sql`date_trunc('milliseconds', ${destinations.updatedAt}) = ${from}::timestamptz`,
-  )
-
 export const hasDestination = async (db: Db, id: string): Promise<boolean> =>
   (await db.select({ id: destinations.id }).from(destinations).where(eq(destinations.id, id))).length > 0
 
@@ -69,13 +63,16 @@ export async function changeDestination(
   const [row] = await db
     .update(destinations)
     .set({ name: fields.name, document: fields, updatedAt: sql`now()` })
-    .where(unchanged(id, from))
+    .where(unchangedSince(destinations, id, from))
     .returning()
   return row ? ownDocument(row) : null
 }
 
 /** @returns false where there is no such own destination that was not changed since `from`. */
 export async function removeDestination(db: Db, id: string, from: string): Promise<boolean> {
-  const gone = await db.delete(destinations).where(unchanged(id, from)).returning({ id: destinations.id })
+  const gone = await db
+    .delete(destinations)
+    .where(unchangedSince(destinations, id, from))
+    .returning({ id: destinations.id })
   return gone.length > 0
 }

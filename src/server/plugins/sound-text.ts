@@ -1,22 +1,17 @@
-/** Text as it can be stored and shown: what no letter is goes before anything else sees a request. */
+/** Text as it can be stored: what the database has no room for goes before anything else sees a request. */
+import { soundName } from '../../contract/options.ts'
+import { storableText } from '../db/storable-text.ts'
 
-/** Control characters but tab and line ends; halves of a pair of surrogates on their own. */
-const UNSOUND =
-  /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g
-
-/** Without what no letter is, and with marks as most systems write them (Unicode NFC). */
-export const soundText = (text: string): string => text.replace(UNSOUND, '').normalize('NFC')
-
-/** The same value with sound text throughout, names of its fields too. */
-export function soundValue(value: unknown): unknown {
-  if (typeof value === 'string') return soundText(value)
+/** The same value with storable text throughout, names of its fields too. */
+export function storableValue(value: unknown): unknown {
+  if (typeof value === 'string') return storableText(value)
   if (Array.isArray(value)) {
     // lists of numbers may be millions
-    return value.every((entry) => typeof entry === 'number') ? value : value.map(soundValue)
+    return value.every((entry) => typeof entry === 'number') ? value : value.map(storableValue)
   }
   if (value !== null && typeof value === 'object' && Object.getPrototypeOf(value) === Object.prototype)
     return Object.fromEntries(
-      Object.entries(value).map(([name, entry]) => [soundText(name), soundValue(entry)]),
+      Object.entries(value).map(([name, entry]) => [storableText(name), storableValue(entry)]),
     )
   return value
 }
@@ -26,7 +21,7 @@ const LONGEST_NAME = 200
 
 /** A file's name without folders; one that is too long loses letters before its ending. */
 export function soundFileName(name: string): string {
-  const last = soundText(name.replace(/\\/g, '/').split('/').pop() ?? '').trim()
+  const last = soundName(storableText(name.replace(/\\/g, '/').split('/').pop() ?? '')).trim()
   const letters = [...last]
   if (letters.length <= LONGEST_NAME) return last || 'file'
   const dot = last.lastIndexOf('.')

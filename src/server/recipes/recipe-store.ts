@@ -1,8 +1,9 @@
-import { and, asc, eq, sql } from 'drizzle-orm'
+import { asc, eq, sql } from 'drizzle-orm'
 import type { SavedRecipe } from '../../contract/recipes.ts'
 import type { Recipe } from '../../core/steps/recipe.ts'
 import type { Db, Tx } from '../db/connection.ts'
 import { recipes } from '../db/schema.ts'
+import { unchangedSince } from '../db/unchanged.ts'
 
 type RecipeRow = typeof recipes.$inferSelect
 
@@ -21,10 +22,6 @@ export async function addRecipe(db: Db | Tx, recipe: Recipe): Promise<SavedRecip
   return document(row!)
 }
 
-/** True of a row that was not changed since `from`. */
-const unchanged = (id: string, from: string) =>
-  and(eq(recipes.id, id), sql`date_trunc('milliseconds', ${recipes.updatedAt}) = ${from}::timestamptz`)
-
 export const hasRecipe = async (db: Db, id: string): Promise<boolean> =>
   (await db.select({ id: recipes.id }).from(recipes).where(eq(recipes.id, id))).length > 0
 
@@ -38,12 +35,19 @@ export async function changeRecipe(
   const [row] = await db
     .update(recipes)
     .set({ name: recipe.name, steps: recipe.steps, updatedAt: sql`now()` })
-    .where(unchanged(id, from))
+    .where(unchangedSince(recipes, id, from))
     .returning()
   return row ? document(row) : null
 }
 
 /** @returns false where there is no such recipe that was not changed since `from`. */
 export async function removeRecipe(db: Db, id: string, from: string): Promise<boolean> {
-  return (await db.delete(recipes).where(unchanged(id, from)).returning({ id: recipes.id })).length > 0
+  return (
+    (
+      await db
+        .delete(recipes)
+        .where(unchangedSince(recipes, id, from))
+        .returning({ id: recipes.id })
+    ).length > 0
+  )
 }
