@@ -14,9 +14,14 @@ export interface DescribedScene {
   readonly picture: Uint8Array | null
 }
 
-export const describeScene = (scene: Scene, findings: readonly Finding[] = []): DescribedScene => ({
+/** @param isListed lists show it; what came back from a trip is in none and needs no picture. */
+export const describeScene = (
+  scene: Scene,
+  findings: readonly Finding[] = [],
+  isListed = true,
+): DescribedScene => ({
   packed: packScene(scene),
   inspection: inspectScene(scene, findings),
   fingerprints: fingerprintScene(scene),
-  picture: drawPicture(scene),
+  picture: isListed ? drawPicture(scene) : null,
 })

@@ -51,7 +51,7 @@ export const TASKS = {
       host,
     )
     return {
-      returned: describeScene(returned, findings),
+      returned: describeScene(returned, findings, false),
       ledger,
       matching: packPlain(matching),
     }

@@ -1,5 +1,5 @@
 /** A small picture of a scene, drawn without a graphics card: for lists, where nobody waits for a view. */
-import { transformNormals, transformPoints } from '../base/math/matrix.ts'
+import { isIdentity, transformNormals, transformPoints } from '../base/math/matrix.ts'
 import { writePng } from '../image/codecs/write-png.ts'
 import { computeNormals } from '../mesh/normals/compute-normals.ts'
 import { computeFaceNormals } from '../mesh/relations/face-normals.ts'
@@ -76,11 +76,16 @@ export function drawPicture(scene: Scene, width = 168, height = 126): Uint8Array
     const own = scene.meshes[node.mesh]!
     if (faceCountOf(own) === 0) return
     const world = worlds[index]!
-    const mesh: Mesh = {
-      ...own,
-      points: transformPoints(own.points, world),
-      normals: own.normals && { ...own.normals, values: transformNormals(own.normals.values, world) },
-    }
+    const mesh: Mesh = isIdentity(world)
+      ? own
+      : {
+          ...own,
+          points: transformPoints(own.points, world),
+          normals: own.normals && {
+            ...own.normals,
+            values: transformNormals(own.normals.values, world),
+          },
+        }
     const seen = new Float64Array(mesh.points.length)
     for (let point = 0; point < seen.length; point += 3)
       for (let axis = 0; axis < 3; axis++) {
@@ -143,6 +148,8 @@ function drawMesh(mesh: Mesh, seen: Float64Array, axes: readonly Vector[], canva
   const shades = [0, 0, 0]
   const corners = [0, 0, 0]
   for (let face = 0; face < faceCount && canvas.samplesLeft > 0; face++) {
+    // of a fine mesh most faces lie between the samples
+    if (!holdsSample(mesh, face, seen)) continue
     cut.length = 0
     triangulateFace(mesh, face, faceNormals, cut)
     const start = mesh.faceOffsets[face]!
@@ -156,6 +163,24 @@ function drawMesh(mesh: Mesh, seen: Float64Array, axes: readonly Vector[], canva
       drawTriangle(seen, corners, shades, canvas)
     }
   }
+}
+
+/** Whether the middle of some sample lies within the box round a face. */
+function holdsSample(mesh: Mesh, face: number, seen: Float64Array): boolean {
+  let x0 = Infinity
+  let x1 = -Infinity
+  let y0 = Infinity
+  let y1 = -Infinity
+  for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
+    const point = 3 * mesh.faceVertices[corner]!
+    const x = seen[point]!
+    const y = seen[point + 1]!
+    if (x < x0) x0 = x
+    if (x > x1) x1 = x
+    if (y < y0) y0 = y
+    if (y > y1) y1 = y
+  }
+  return Math.ceil(x0 - 0.5) <= Math.floor(x1 - 0.5) && Math.ceil(y0 - 0.5) <= Math.floor(y1 - 0.5)
 }
 
 /** Fills what is nearer to the eye than what is there. */
