@@ -1,5 +1,5 @@
 import { orientOverWelds } from '../../mesh/welds/orient-over-welds.ts'
-import { eachElement, groupedElements, weldDistanceOf, type CheckDescriptor } from '../check.ts'
+import { eachElement, groupedElements, type CheckDescriptor } from '../check.ts'
 
 export const turnedFaces: CheckDescriptor = {
   id: 'turned-faces',
@@ -19,11 +19,8 @@ export const turnedFaces: CheckDescriptor = {
       text: '{count} [shell|shells] [is|are] twisted into one side: their polygons can’t all agree.',
     },
   },
-  run(context, report) {
-    const { against, faceShells, shellCount, inward, oneSided } = orientOverWelds(
-      context.facts,
-      weldDistanceOf(context),
-    )
+  run({ facts }, report) {
+    const { against, faceShells, shellCount, inward, oneSided } = orientOverWelds(facts)
     const turned: number[] = []
     for (let face = 0; face < against.length; face++) if (against[face]) turned.push(face)
     const fix = { step: 'turn-faces', params: { mode: 'outward' } }

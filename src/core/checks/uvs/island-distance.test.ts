@@ -1,3 +1,5 @@
+import { expect, test } from 'vitest'
+import { runChecks } from '../run-checks.ts'
 import { tryProblems } from '../../../../tests/checks.ts'
 import { uvsOf } from '../../../../tests/solids.ts'
 import { one, pair, cellUvs } from '../../../../tests/check-shapes.ts'
@@ -8,4 +10,12 @@ tryProblems('island-distance', {
     count: 1,
     near: one(pair(true, 0, { uvSets: [uvsOf([...cellUvs(0, 0, 0.4), ...cellUvs(0.403, 0, 0.4)])] })),
   },
+})
+
+test('islands of different materials lie on different maps and are never too close', () => {
+  const near = { uvSets: [uvsOf([...cellUvs(0, 0, 0.4), ...cellUvs(0.401, 0, 0.4)])] }
+  const found = (faceMaterials: Int32Array): number =>
+    runChecks(one(pair(true, 0, { ...near, faceMaterials })), { checks: ['island-distance'] }).length
+  expect(found(Int32Array.of(0, 0))).toBe(1)
+  expect(found(Int32Array.of(0, 1))).toBe(0)
 })

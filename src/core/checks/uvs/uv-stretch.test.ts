@@ -1,3 +1,5 @@
+import { expect, test } from 'vitest'
+import { findingText, runChecks } from '../run-checks.ts'
 import { tryProblems } from '../../../../tests/checks.ts'
 import { uvsOf } from '../../../../tests/solids.ts'
 import { one, square, pair, cellUvs } from '../../../../tests/check-shapes.ts'
@@ -35,4 +37,11 @@ tryProblems('uv-stretch', {
       }),
     ),
   },
+})
+
+test('what has no room at all, or is drawn out to a line, is said to be the worst and not “1 times”', () => {
+  const line = { uvSets: [uvsOf([...cellUvs(0, 0, 0.4), [0.5, 0.5], [0.9, 0.5], [0.9, 0.5], [0.5, 0.5]])] }
+  const texts = runChecks(one(pair(true, 0, line)), { checks: ['uv-stretch'] }).map(findingText)
+  expect(texts.join(' ')).not.toMatch(/worst 1 times|Infinity|NaN/)
+  expect(texts.join(' ')).toMatch(/the worst (has none at all|is a line)/)
 })

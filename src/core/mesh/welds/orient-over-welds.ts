@@ -1,6 +1,6 @@
 import { orientFaces, type Orientation } from '../orientation/orient-faces.ts'
 import { createMeshFacts, type MeshFacts } from '../relations/mesh-facts.ts'
-import { countWelds, findWelds } from './find-welds.ts'
+import { countWelds, findWelds, WELD_SHARE } from './find-welds.ts'
 
 /** Edges with more than two polygons. */
 function crowdedEdges(facts: MeshFacts): number {
@@ -14,10 +14,10 @@ function crowdedEdges(facts: MeshFacts): number {
  * side have no inside of their own. Where welding would join more than two polygons at an edge, as those of a sheet
  * with two sides, every polygon is judged as it stands.
  *
- * @param distance within which points are one, in the mesh's unit.
+ * Points are one within `WELD_SHARE` of the diagonal, for whoever finds and whoever mends.
  */
-export function orientOverWelds(facts: MeshFacts, distance: number): Orientation {
-  const target = findWelds(facts.points(), distance)
+export function orientOverWelds(facts: MeshFacts): Orientation {
+  const target = findWelds(facts.points(), facts.diagonal() * WELD_SHARE)
   if (countWelds(target) === 0) return orientFaces(facts)
   const { mesh } = facts
   const joined = createMeshFacts({

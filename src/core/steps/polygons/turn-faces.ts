@@ -1,5 +1,4 @@
 import { turnFlaggedFaces } from '../../mesh/rebuilding/turn-flagged-faces.ts'
-import { WELD_SHARE } from '../../mesh/welds/find-welds.ts'
 import { orientOverWelds } from '../../mesh/welds/orient-over-welds.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor, wordChoices } from '../step.ts'
 
@@ -26,7 +25,7 @@ export const turnFacesStep: StepDescriptor = {
       const flags = new Uint8Array(facts.faceCount)
       if (mode === 'all') flags.fill(1)
       else {
-        const { against, faceShells, inward } = orientOverWelds(facts, facts.diagonal() * WELD_SHARE)
+        const { against, faceShells, inward } = orientOverWelds(facts)
         for (let face = 0; face < flags.length; face++)
           flags[face] = against[face]! ^ (mode === 'outward' ? inward[faceShells[face]!]! : 0)
       }
