@@ -101,6 +101,26 @@ test('a master that has moved on is told, and the artist chooses what becomes of
   expect(versions[2]!.polygons).toBe(36)
 })
 
+test('a newer master that comes to light while the artist works leaves their steps before them', async ({
+  page,
+}) => {
+  const id = await bringIn(page, 'Marked crate')
+  await page.getByRole('row', { name: /crate/ }).click()
+  await page.getByRole('tab', { name: /Steps/ }).click()
+  await page.getByRole('combobox', { name: 'Add a step' }).click()
+  await page.getByRole('option', { name: 'Subdivide', exact: true }).click()
+  await page.getByRole('button', { name: 'Apply' }).click()
+  const steps = page.getByRole('list', { name: 'Steps of the draft' }).getByRole('listitem')
+  await expect(steps).toHaveCount(1)
+  await prepareElsewhere(page, await assetOf(page, id))
+  // marking a part asks for the asset anew
+  await page.getByText('stays home').click()
+  await expect(page.getByRole('link', { name: 'Version 2, the master, on the bench' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Version 1, with 1 step' })).toBeVisible({ timeout: 60000 })
+  await page.getByRole('tab', { name: 'Steps (1)' }).click()
+  await expect(steps).toHaveCount(1)
+})
+
 test('a long life fits the route, and its whole history is a click away', async ({ page }) => {
   const id = await bringIn(page, 'Old crate')
   for (let at = 0; at < 14; at++) await prepareElsewhere(page, await assetOf(page, id))

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import { onKeyStroke } from '../../kit/use-keys.ts'
 import type { AssetDocument } from '../../../contract/api.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
@@ -24,6 +25,7 @@ import WorkPanel from './WorkPanel.vue'
 
 /** Look at a version, find what is wrong with it, make it ready. */
 const props = defineProps<{ asset: AssetDocument; versionId?: string }>()
+const router = useRouter()
 const notices = useNotices()
 const failed = (error: unknown): void => {
   if (!(error instanceof Stopped)) notices.failed(error)
@@ -31,8 +33,22 @@ const failed = (error: unknown): void => {
 const bench = useBench()
 const draft = useDraft(bench, failed)
 
-const version = computed(
-  () => props.asset.versions.find((candidate) => candidate.id === props.versionId) ?? masterOf(props.asset),
+/** A version that is no longer the master and has steps of the artist's: until the page's address says so too. */
+const held = ref<string | null>(null)
+const version = computed(() => {
+  const wanted = props.versionId ?? held.value
+  return props.asset.versions.find((candidate) => candidate.id === wanted) ?? masterOf(props.asset)
+})
+// somebody made a newer master: what is worked on stays before the artist
+watch(
+  () => masterOf(props.asset).id,
+  async (_newest, before) => {
+    if (props.versionId || draft.leftSteps().length === 0) return
+    held.value = before
+    await router.replace({ name: 'version', params: { assetId: props.asset.id, versionId: before } })
+    held.value = null
+  },
+  { flush: 'sync' },
 )
 const isMaster = computed(() => version.value.id === masterOf(props.asset).id)
 const views = ref<InstanceType<typeof ModelViews>>()

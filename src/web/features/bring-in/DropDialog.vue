@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { TripDocument } from '../../../contract/api.ts'
 import { suggestedOf, type OptionValues } from '../../../core/base/options/option.ts'
-import { api } from '../../api.ts'
+import { api, isConflict } from '../../api.ts'
 import { formatBytes } from '../../kit/format.ts'
 import { useAssets } from '../../stores/assets.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
@@ -86,6 +86,8 @@ async function bringIn(): Promise<void> {
     }
     emit('done')
   } catch (error) {
+    // what came back meanwhile is known from here on: to bring this in again is to put it in that one's place
+    if (isConflict(error) && props.trip) await assets.open(props.trip.assetId).catch(notices.failed)
     const document = (error as { document?: { message: string; advice: string } }).document
     if (document) problem.value = document
     else notices.failed(error)

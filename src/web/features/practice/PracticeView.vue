@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { suggestedOf, type OptionValues } from '../../../core/base/options/option.ts'
-import { api } from '../../api.ts'
+import { api, isConflict } from '../../api.ts'
 import JobProgress from '../../kit/JobProgress.vue'
 import OptionsForm from '../../kit/form/OptionsForm.vue'
 import { formatTime } from '../../kit/format.ts'
@@ -73,6 +73,7 @@ async function practise(): Promise<void> {
     await router.push({ name: 'return', params: { assetId: entry.asset.id, tripId: entry.trip.id } })
   } catch (error) {
     notices.failed(error)
+    if (isConflict(error)) await assets.refresh().catch(notices.failed)
   } finally {
     job.value = null
   }
