@@ -105,7 +105,6 @@ test('a newer master that comes to light while the artist works leaves their ste
   page,
 }) => {
   const id = await bringIn(page, 'Marked crate')
-  await page.getByRole('row', { name: /crate/ }).click()
   await page.getByRole('tab', { name: /Steps/ }).click()
   await page.getByRole('combobox', { name: 'Add a step' }).click()
   await page.getByRole('option', { name: 'Subdivide', exact: true }).click()
@@ -114,6 +113,7 @@ test('a newer master that comes to light while the artist works leaves their ste
   await expect(steps).toHaveCount(1)
   await prepareElsewhere(page, await assetOf(page, id))
   // marking a part asks for the asset anew
+  await page.getByRole('row', { name: /crate/ }).click()
   await page.getByText('stays home').click()
   await expect(page.getByRole('link', { name: 'Version 2, the master, on the bench' })).toBeVisible()
   await expect(page.getByRole('heading', { name: 'Version 1, with 1 step' })).toBeVisible({ timeout: 60000 })
