@@ -17,13 +17,21 @@ export interface KeptRecord {
   /** Whole numbers that a double can't hold, and numbers that are none, stand as text. */
   readonly values: readonly (string | number | boolean | Float64Array | Int32Array | Uint8Array)[]
   readonly children: readonly KeptRecord[]
+  /** It has a list of its own that is empty: other readers ask for it. */
+  readonly opens?: boolean
 }
 
 /** Objects of a file that Kelbo has no use for, with what ties them to the rest; written back unchanged. */
 export interface KeptContent {
   readonly format: string
   readonly objects: readonly { readonly id: string; readonly record: KeptRecord }[]
-  readonly links: readonly { readonly from: string; readonly to: string; readonly property: string | null }[]
+  readonly links: readonly {
+    readonly from: string
+    readonly to: string
+    readonly property: string | null
+    /** What ties to what, where it is not an object to an object or to its property. */
+    readonly kind?: string
+  }[]
   /** Sections of the file beside its objects. */
   readonly sections: readonly KeptRecord[]
   readonly settings: readonly KeptProperty[]

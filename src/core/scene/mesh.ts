@@ -172,6 +172,8 @@ export interface Mesh {
   /** Only as long as points, polygons and their numbers stay as they are. */
   readonly layers?: readonly KeptLayer[] | null
   readonly source?: string
+  /** What its file called the polygons, where that is another name than the part's. */
+  readonly ownName?: string
   /** Properties that Kelbo doesn't use, as they came. */
   readonly kept?: readonly KeptProperty[]
 }

@@ -1,5 +1,6 @@
 /** Objects of an FBX and what ties them: a graph by the numbers (7.x) or names (6.x) that the file gives them. */
 import type { MessageCollector } from '../../base/messages/collector.ts'
+import type { KeptContent } from '../../scene/kept.ts'
 import { objectName, type FbxRecord, type FbxTree } from './tree.ts'
 
 export interface FbxObject {
@@ -21,7 +22,7 @@ export interface FbxGraph {
   readonly below: (id: string) => readonly Link[]
   readonly above: (id: string) => readonly Link[]
   /** All ties in file order. */
-  readonly links: readonly { readonly from: string; readonly to: string; readonly property: string | null }[]
+  readonly links: KeptContent['links']
 }
 
 /** Names of the root that nothing stands for. */
@@ -57,7 +58,7 @@ export function readGraph(tree: FbxTree, messages: MessageCollector): FbxGraph {
       }
   const below = new Map<string, Link[]>()
   const above = new Map<string, Link[]>()
-  const links: { from: string; to: string; property: string | null }[] = []
+  const links: KeptContent['links'][number][] = []
   const put = (map: Map<string, Link[]>, key: string, link: Link): void => {
     const held = map.get(key)
     if (held) held.push(link)
@@ -70,8 +71,15 @@ export function readGraph(tree: FbxTree, messages: MessageCollector): FbxGraph {
         const [kind, child, parent, name] = record.values
         if (child === undefined || parent === undefined) continue
         const [from, to] = [String(child), String(parent)]
-        const property = String(kind).startsWith('O') && String(kind) === 'OP' ? String(name ?? '') : null
-        links.push({ from, to, property })
+        const property = kind === 'OP' ? String(name ?? '') : null
+        // a tie that begins at a property (PO, PP) is kept by its own words
+        const isOther = kind !== 'OO' && kind !== 'OP'
+        links.push({
+          from,
+          to,
+          property: isOther && typeof name === 'string' ? name : property,
+          ...(isOther ? { kind: String(kind) } : {}),
+        })
         put(below, to, { id: from, property })
         put(above, from, { id: to, property })
       }

@@ -230,7 +230,14 @@ export function readBinaryTree(bytes: Uint8Array, messages: MessageCollector, co
       child = read.next
     }
     return {
-      record: { name: readName(at + headLength, nameLength), values, kinds, children, place: at },
+      record: {
+        name: readName(at + headLength, nameLength),
+        values,
+        kinds,
+        children,
+        opens: valuesEnd < end,
+        place: at,
+      },
       next: end,
     }
   }

@@ -1,7 +1,7 @@
 /** FBX to a scene: hierarchy with transforms, meshes with their layers, materials with maps, and the rest kept. */
 import { PURE_CODEC } from '../../base/bytes/zlib.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
-import { collectMessages, KelboError, type MessageCollector } from '../../base/messages/collector.ts'
+import { collectMessages, KelboError } from '../../base/messages/collector.ts'
 import { isIdentity, multiplyMatrices } from '../../base/math/matrix.ts'
 import type { Material } from '../../scene/material.ts'
 import type { Mesh } from '../../scene/mesh.ts'
@@ -16,11 +16,11 @@ import {
   type Space,
   type TransformParts,
 } from '../../scene/scene.ts'
-import type { KeptContent } from '../../scene/kept.ts'
 import { axesFit, targetSpace } from '../../scene/space.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import type { PackageFile } from '../package/package-file.ts'
-import { isRoot, orderModels, readGraph, type FbxGraph, type FbxObject } from './objects.ts'
+import { keepRest } from './keep-rest.ts'
+import { orderModels, readGraph, type FbxObject } from './objects.ts'
 import { FBX_READ_DEFAULTS, type FbxReadOptions } from './options.ts'
 import {
   keptOf,
@@ -44,20 +44,9 @@ import {
   type ParentSpace,
   type TransformChain,
 } from './transform-chain.ts'
-import { childOf, keepRecord, numberValue, type FbxRecord, type FbxTree } from './tree.ts'
+import { childOf, numberValue, type FbxRecord, type FbxTree } from './tree.ts'
 
 const AXES: readonly Axis[] = ['x', 'y', 'z']
-
-/** Settings that a scene's space is made from; the rest is kept. */
-const SPACE_SETTINGS = new Set([
-  'UpAxis',
-  'UpAxisSign',
-  'FrontAxis',
-  'FrontAxisSign',
-  'CoordAxis',
-  'CoordAxisSign',
-  'UnitScaleFactor',
-])
 
 const settingsRecord = (tree: FbxTree): FbxRecord | null =>
   tree.records.find((entry) => entry.name === 'GlobalSettings') ??
@@ -150,75 +139,6 @@ function plainProperties(table: PropertyTable, wanted: (isUser: boolean) => bool
   return properties
 }
 
-/** What objects that are kept are, in an artist's words; other kinds go by the file's own name. */
-const KEPT_WORDS: Readonly<Record<string, string>> = {
-  AnimationCurve: 'animation curves',
-  AnimationCurveNode: 'animation curves',
-  AnimationLayer: 'animation',
-  AnimationStack: 'animation',
-  Pose: 'poses',
-  Constraint: 'constraints',
-  Deformer: 'deformers that no mesh of it uses',
-  Geometry: 'curves and surfaces that are no polygons',
-  NodeAttribute: 'attributes of nodes',
-  Texture: 'textures that no material uses',
-  Video: 'images that no material uses',
-  Implementation: 'shader descriptions',
-  BindingTable: 'shader descriptions',
-  DisplayLayer: 'display layers',
-  CollectionExclusive: 'display layers',
-  SelectionSet: 'selection sets',
-  Cache: 'caches',
-}
-
-/** Sections of a file that the writer makes anew. */
-const OWN_SECTIONS = new Set([
-  'FBXHeaderExtension',
-  'FileId',
-  'CreationTime',
-  'Creator',
-  'GlobalSettings',
-  'Documents',
-  'References',
-  'Definitions',
-  'Objects',
-  'Connections',
-])
-
-/** Objects that found no place in the scene, and what ties them to it. */
-function keepRest(
-  tree: FbxTree,
-  graph: FbxGraph,
-  used: ReadonlySet<string>,
-  settings: PropertyTable,
-  messages: MessageCollector,
-): KeptContent | null {
-  const objects: { id: string; record: KeptContent['objects'][number]['record'] }[] = []
-  const counts = new Map<string, number>()
-  for (const object of graph.objects.values()) {
-    if (used.has(object.id) || object.record.name === 'GlobalSettings') continue
-    objects.push({ id: object.id, record: keepRecord(object.record) })
-    const words = KEPT_WORDS[object.record.name] ?? object.record.name
-    counts.set(words, (counts.get(words) ?? 0) + 1)
-  }
-  for (const [what, count] of counts) messages.add('fbx.kept', { what, objects: count })
-  const kept = new Set(objects.map((object) => object.id))
-  const sections = tree.records.filter((record) => !OWN_SECTIONS.has(record.name)).map(keepRecord)
-  const rest = keptOf(settings, SPACE_SETTINGS).kept ?? []
-  if (objects.length + sections.length + rest.length === 0) return null
-  return {
-    format: 'fbx',
-    objects,
-    // a tie to the root says nothing that the writer doesn't say again, unless it holds a kept object
-    links: graph.links.filter(
-      ({ from, to }) =>
-        (kept.has(from) && (kept.has(to) || used.has(to) || isRoot(to))) || (kept.has(to) && used.has(from)),
-    ),
-    sections,
-    settings: rest,
-  }
-}
-
 /**
  * Reads an FBX, binary or text, versions 6.1 and later. Crease weights become sharpness by the options' scale.
  *
@@ -297,6 +217,7 @@ export function readFbx(
             ...placed,
             faceMaterials: sceneMaterials(placed.faceMaterials, own, read.faceOffsets.length - 1),
             ...(holder === model || repeated ? {} : { source: holder.id }),
+            ...(holder === model || holder.name === model.name ? {} : { ownName: holder.name }),
           }) - 1
         meshOf.set(key, mesh)
         skinned.push({ mesh, geometry: holder })
@@ -379,7 +300,9 @@ function tellingParts(parts: TransformParts): TransformParts | null {
     none(parts.scaleOffset) &&
     none(parts.preRotation) &&
     none(parts.postRotation) &&
-    parts.inherits === 'scale-then-turn'
+    parts.inherits === 'scale-then-turn' &&
+    // of a mirrored part the matrix doesn't say along which axis
+    parts.scale.every((value) => value > 0)
   return isPlain ? null : parts
 }
 

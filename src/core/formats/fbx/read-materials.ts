@@ -2,8 +2,6 @@
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { MapPlacement, Material, MaterialMap, Slot } from '../../scene/material.ts'
 import type { SceneImage } from '../../scene/scene.ts'
-import { decodeBase64 } from '../../base/bytes/base64.ts'
-import { joinBytes } from '../../base/bytes/byte-writer.ts'
 import { fileNameOf, findInPackage, type PackageFile } from '../package/package-file.ts'
 import type { FbxGraph, FbxObject } from './objects.ts'
 import {
@@ -15,7 +13,7 @@ import {
   tripleProperty,
   type FbxProperty,
 } from './properties.ts'
-import { childOf, childrenOf, numbersOf, numberValue, type FbxRecord } from './tree.ts'
+import { childOf, childrenOf, contentOf, numbersOf, numberValue, type FbxRecord } from './tree.ts'
 
 /** Words that the last part of a property's name holds, and the parameter they mean; the first that fits. */
 const SLOT_WORDS: readonly (readonly [RegExp, Slot])[] = [
@@ -59,21 +57,8 @@ const textOf = (record: FbxRecord | null, name: string): string => {
   return typeof value === 'string' ? value : ''
 }
 
-/** An embedded image: raw bytes, or text in base 64 (RFC 4648); in one piece or several. */
-function readContent(video: FbxRecord | null): Uint8Array | null {
-  const pieces: Uint8Array[] = []
-  for (const record of video ? childrenOf(video, 'Content') : [])
-    for (const value of record.values) {
-      if (value instanceof Uint8Array) pieces.push(value)
-      if (typeof value === 'string' && value) {
-        const decoded = decodeBase64(value)
-        if (!decoded) return null
-        pieces.push(decoded)
-      }
-    }
-  const whole = pieces.length ? joinBytes(pieces) : null
-  return whole?.length ? whole : null
-}
+const readContent = (video: FbxRecord | null): Uint8Array | null =>
+  contentOf(video ? childrenOf(video, 'Content') : [])
 
 const PLACED = new Set(['UVSet', 'WrapModeU', 'WrapModeV', 'Translation', 'Scaling'])
 

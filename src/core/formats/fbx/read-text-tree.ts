@@ -29,6 +29,7 @@ interface OpenRecord {
   readonly values: FbxValue[]
   readonly kinds: ''
   readonly children: FbxRecord[]
+  opens: boolean
   readonly place: number
 }
 
@@ -193,7 +194,7 @@ export function readTextTree(bytes: Uint8Array, messages: MessageCollector): Fbx
     return probe
   }
 
-  const root: OpenRecord = { name: '', values: [], kinds: '', children: [], place: 1 }
+  const root: OpenRecord = { name: '', values: [], kinds: '', children: [], opens: true, place: 1 }
   const stack: OpenRecord[] = [root]
   let current: OpenRecord | null = null
   let unknownBytes = 0
@@ -219,6 +220,7 @@ export function readTextTree(bytes: Uint8Array, messages: MessageCollector): Fbx
         damaged('records are nested too deeply')
         break
       }
+      current.opens = true
       stack.push(current)
       current = null
     } else if (byte === COMMA) at++
@@ -244,7 +246,7 @@ export function readTextTree(bytes: Uint8Array, messages: MessageCollector): Fbx
           damaged('there are too many records')
           break
         }
-        current = { name: word, values: [], kinds: '', children: [], place: line }
+        current = { name: word, values: [], kinds: '', children: [], opens: false, place: line }
         stack[stack.length - 1]!.children.push(current)
         if (word === 'a') current.values.push(readNumbers())
         else {

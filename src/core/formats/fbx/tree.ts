@@ -1,4 +1,6 @@
 /** An FBX file as it stands: named records with values, in a tree. What they mean is decided elsewhere. */
+import { decodeBase64 } from '../../base/bytes/base64.ts'
+import { joinBytes } from '../../base/bytes/byte-writer.ts'
 import type { KeptRecord } from '../../scene/kept.ts'
 
 /** Integers beyond what a double holds exactly stay bigint. */
@@ -10,6 +12,8 @@ export interface FbxRecord {
   /** The letter of each value's kind as the binary form has it; empty in the text form, which doesn't say. */
   readonly kinds: string
   readonly children: readonly FbxRecord[]
+  /** It opens a list of its own, were it an empty one; a record of values alone has none. */
+  readonly opens: boolean
   /** Byte offset (binary) or line (text) where it begins. */
   readonly place: number
 }
@@ -86,22 +90,52 @@ const binaryText = (text: string): string => {
 const WHOLE_TYPES = /^(int|integer|enum|bool|visibility inheritance|short)$/i
 const LONG_TYPES = /^(ktime|time|ulonglong|longlong|long)$/i
 
-/** Arrays of the animation's that binary files have in other kinds than their numbers would suggest. From memory. */
+/** Arrays that binary files have in other kinds than their numbers would suggest. From memory. */
 const ARRAY_KINDS: Readonly<Record<string, string>> = {
   KeyTime: 'l',
   KeyValueFloat: 'f',
   KeyAttrDataFloat: 'f',
 }
+/** Records whose numbers are real in binary files, however whole they are in a text; other readers insist. From memory. */
+const REAL_RECORDS = new Set([
+  'ModelUVTranslation',
+  'ModelUVScaling',
+  'Default',
+  'Position',
+  'Up',
+  'LookAt',
+  'DeformPercent',
+  'Link_DeformAcuracy',
+  'FullWeights',
+  'Alphas',
+  'Matrix',
+  'Transform',
+  'TransformLink',
+  'TransformAssociateModel',
+  'Weights',
+  'Vertices',
+  'Normals',
+  'NormalsW',
+  'Binormals',
+  'Tangents',
+  'Colors',
+  'UV',
+  'Points',
+  'KnotVector',
+  'KnotVectorU',
+  'KnotVectorV',
+])
 
 /** The kinds of a text record's values, as a binary file would have them. */
 function guessKinds(record: FbxRecord): string {
+  const isReal = REAL_RECORDS.has(record.name)
   const type = record.name === 'P' && typeof record.values[1] === 'string' ? record.values[1] : ''
   return record.values
     .map((value, at) => {
       if (value instanceof Float64Array) {
         const byName = ARRAY_KINDS[record.name]
         if (byName) return byName
-        if (!value.every((number) => Number.isInteger(number))) return 'd'
+        if (isReal || !value.every((number) => Number.isInteger(number))) return 'd'
         return value.every((number) => Math.abs(number) < 2 ** 31) ? 'i' : 'l'
       }
       if (value instanceof Int32Array) return 'i'
@@ -111,9 +145,42 @@ function guessKinds(record: FbxRecord): string {
       if (typeof value === 'bigint') return 'L'
       if (record.name === 'P' && at > 3)
         return WHOLE_TYPES.test(type) ? 'I' : LONG_TYPES.test(type) ? 'L' : 'D'
-      return !Number.isInteger(value) ? 'D' : Math.abs(value) < 2 ** 31 ? 'I' : 'L'
+      return isReal || !Number.isInteger(value) ? 'D' : Math.abs(value) < 2 ** 31 ? 'I' : 'L'
     })
     .join('')
+}
+
+/**
+ * The bytes of an embedded file: raw, or text in base 64 (RFC 4648), in one piece or several; null where the text is
+ * none.
+ */
+export function contentOf(records: readonly FbxRecord[]): Uint8Array | null {
+  const pieces: Uint8Array[] = []
+  for (const { values } of records)
+    for (const value of values) {
+      if (value instanceof Uint8Array) pieces.push(value)
+      if (typeof value === 'string' && value) {
+        const decoded = decodeBase64(value)
+        if (!decoded) return null
+        pieces.push(decoded)
+      }
+    }
+  const whole = pieces.length ? joinBytes(pieces) : null
+  return whole?.length ? whole : null
+}
+
+/** Several records of a text file that hold one embedded file become the one of the binary form. */
+function joinContent(records: readonly FbxRecord[]): readonly FbxRecord[] {
+  const parts = records.filter((record) => record.name === 'Content' && record.kinds === '')
+  const bytes = parts.length ? contentOf(parts) : null
+  if (!bytes) return records
+  return records.flatMap((record) =>
+    record === parts[0]
+      ? [{ ...record, values: [bytes], kinds: 'R' }]
+      : parts.includes(record)
+        ? []
+        : [record],
+  )
 }
 
 /** A record as it is kept: plain data that can be stored. */
@@ -131,6 +198,7 @@ export function keepRecord(record: FbxRecord): KeptRecord {
       if (typeof value === 'string') return record.kinds ? value : binaryText(value)
       return value
     }),
-    children: flat.children.map(keepRecord),
+    children: joinContent(flat.children).map(keepRecord),
+    ...(flat.opens && flat.children.length === 0 && !list ? { opens: true } : {}),
   }
 }

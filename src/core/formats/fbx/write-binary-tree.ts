@@ -183,21 +183,20 @@ export function writeBinaryTree(
   const wide = version >= 7500
   const headLength = wide ? 25 : 13
   const arrays = packArrays(records, codec, packAll)
-  const encode = ({ name, values, children }: WriteRecord): Encoded => {
+  const encode = ({ name, values, children, opens }: WriteRecord): Encoded => {
     const encodedName = encodeUtf8(name)
     const pieces = values.flatMap((value) => encodeValue(value, arrays))
     const encodedChildren = children.map(encode)
     const valueBytes = pieces.reduce((sum, piece) => sum + piece.length, 0)
     const below = encodedChildren.reduce((sum, child) => sum + child.length, 0)
-    // a list of children ends with a record of nothing; so does a record without anything in it
-    const ends = encodedChildren.length > 0 || values.length === 0
     return {
       name: encodedName,
       valueCount: values.length,
       pieces,
       valueBytes,
       children: encodedChildren,
-      length: headLength + encodedName.length + valueBytes + below + (ends ? headLength : 0),
+      // a list of children ends with a record of nothing
+      length: headLength + encodedName.length + valueBytes + below + (opens ? headLength : 0),
     }
   }
   const all = records.map(encode)

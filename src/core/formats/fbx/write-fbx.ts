@@ -11,7 +11,6 @@ import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-s
 import { groupsToMaterials } from '../arrange/groups-to-materials.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import { decompose } from './decompose.ts'
-import { isRoot } from './objects.ts'
 import { FBX_WRITE_DEFAULTS, type FbxWriteOptions } from './options.ts'
 import {
   chainOf,
@@ -24,6 +23,7 @@ import { writeBinaryTree } from './write-binary-tree.ts'
 import { writeShapes, writeSkin } from './write-deformers.ts'
 import { lossesOf, writeGeometry } from './write-geometry.ts'
 import { createGraphWriter, definitionRecords, type GraphWriter } from './write-graph.ts'
+import { keptChildren, keptSection, keptSections, templatesOf, writeKept } from './write-kept.ts'
 import { writeMaterials } from './write-materials.ts'
 import { writeTextTree } from './write-text-tree.ts'
 import {
@@ -31,7 +31,6 @@ import {
   int,
   integerRow,
   keptRow,
-  keptToWrite,
   long,
   numberRow,
   propertyRow,
@@ -156,52 +155,6 @@ function chainRows(chain: TransformChain): WriteRecord[] {
   ]
 }
 
-/** Objects of the file that it came from and that Kelbo has no use for, with their ties. */
-function writeKept(scene: Scene, graph: GraphWriter, messages: MessageCollector): void {
-  const { kept } = scene
-  if (kept?.format !== 'fbx') return
-  for (const { id, record: own } of kept.objects) {
-    const { name, values, children } = keptToWrite(own)
-    // 6.x: name and type; 7.x: number, name and type
-    const isOld = typeof values[0] === 'string'
-    const title = String(values[isOld ? 0 : 1] ?? '')
-    const [objectName] = title.split('\0\x01')
-    graph.add(
-      name,
-      objectName!,
-      String(values[isOld ? 1 : 2] ?? ''),
-      children.flatMap((child) => (name === 'Pose' ? poseNode(child, graph) : [child])),
-      id,
-    )
-  }
-  let missing = 0
-  for (const { from, to, property } of kept.links) {
-    const child = graph.numberOf(from)
-    const parent = isRoot(to) ? 0n : graph.numberOf(to)
-    if (child === null || parent === null) missing++
-    else graph.link(child, parent, property)
-  }
-  if (missing)
-    messages.add('write.not-carried', { format: 'FBX', what: `${missing} ties to parts that are gone` })
-}
-
-/** A pose names nodes by number: those that are gone go from it. */
-function poseNode(child: WriteRecord, graph: GraphWriter): WriteRecord[] {
-  if (child.name !== 'PoseNode') return [child]
-  const node = child.children.find((entry) => entry.name === 'Node')
-  const [value] = node?.values ?? []
-  const source = typeof value === 'object' && 'value' in value ? String(value.value) : String(value)
-  const number = graph.numberOf(source)
-  if (number === null) return []
-  return [
-    record(
-      child.name,
-      child.values,
-      child.children.map((entry) => (entry === node ? record('Node', [long(number)]) : entry)),
-    ),
-  ]
-}
-
 /** Cameras and lights hang on their node. */
 function writeAttributes(scene: Scene, graph: GraphWriter, nodeIds: readonly bigint[]): void {
   for (const [list, kind] of [
@@ -271,7 +224,7 @@ export function writeFbx(
   const files: PackageFile[] = []
   const materialIds = settings.materials === 'none' ? [] : writeMaterials(scene, graph, settings, files)
   const geometryIds = scene.meshes.map((mesh) =>
-    graph.add('Geometry', mesh.name, 'Mesh', writeGeometry(mesh, settings), mesh.source),
+    graph.add('Geometry', mesh.ownName ?? mesh.name, 'Mesh', writeGeometry(mesh, settings), mesh.source),
   )
   const cameraNodes = new Set(scene.cameras.map((camera) => camera.node))
   const lightNodes = new Set(scene.lights.map((light) => light.node))
@@ -338,6 +291,7 @@ export function writeFbx(
         record('FBXVersion', [int(settings.version)]),
         record('EncryptionType', [int(0)]),
         record('Creator', ['Kelbo']),
+        ...keptChildren(scene, 'FBXHeaderExtension'),
       ],
     ),
     record('FileId', [FILE_ID]),
@@ -348,19 +302,20 @@ export function writeFbx(
       [],
       [record('Version', [int(1000)]), record('Properties70', [], settingsRows(scene, whole.space))],
     ),
-    record(
-      'Documents',
-      [],
-      [
-        record('Count', [int(1)]),
-        record('Document', [long(999999), '', 'Scene'], [record('RootNode', [long(0)])]),
-      ],
-    ),
-    record('References'),
-    record('Definitions', [], definitionRecords(graph.counts)),
+    keptSection(scene, 'Documents') ??
+      record(
+        'Documents',
+        [],
+        [
+          record('Count', [int(1)]),
+          record('Document', [long(999999), '', 'Scene'], [record('RootNode', [long(0)])]),
+        ],
+      ),
+    record('References', [], keptChildren(scene, 'References'), true),
+    record('Definitions', [], definitionRecords(graph.counts, templatesOf(scene))),
     record('Objects', [], graph.objects),
     record('Connections', [], graph.links),
-    ...(scene.kept?.format === 'fbx' ? scene.kept.sections.map(keptToWrite) : []),
+    ...keptSections(scene),
   ]
   const bytes =
     settings.form === 'text'

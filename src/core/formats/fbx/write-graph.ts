@@ -1,5 +1,5 @@
 /** The objects and ties of a file in the making, with numbers for each. */
-import { int, long, objectTitle, record, type WriteRecord } from './write-tree.ts'
+import { int, long, objectTitle, record, type WriteRecord, type WriteValue } from './write-tree.ts'
 
 export interface GraphWriter {
   /**
@@ -14,7 +14,15 @@ export interface GraphWriter {
     children: readonly WriteRecord[],
     source?: string,
   ) => bigint
-  readonly link: (child: bigint, parent: bigint, property?: string | null) => void
+  /** An object as its file had it: `values` are what stands behind its number. */
+  readonly addAsItCame: (
+    kind: string,
+    values: readonly WriteValue[],
+    children: readonly WriteRecord[],
+    source: string,
+  ) => bigint
+  /** @param kind what ties to what, as the format says it; by itself an object to an object or to its property. */
+  readonly link: (child: bigint, parent: bigint, property?: string | null, kind?: string) => void
   /** The number that stands for what a file called `source`; null where it is not written. */
   readonly numberOf: (source: string) => bigint | null
   readonly objects: readonly WriteRecord[]
@@ -53,43 +61,65 @@ export function createGraphWriter(sources: Iterable<string>): GraphWriter {
   const links: WriteRecord[] = []
   const counts = new Map<string, number>()
   let next = FIRST_NUMBER
+  function put(
+    kind: string,
+    values: readonly WriteValue[],
+    children: readonly WriteRecord[],
+    source: string | undefined,
+  ): bigint {
+    const own = source === undefined ? null : wholeNumber(source)
+    let id: bigint
+    if (own !== null && !taken.has(own)) id = own
+    else {
+      while (reserved.has(next) || taken.has(next)) next++
+      id = next++
+    }
+    taken.add(id)
+    // of copies of one object the first is meant
+    if (source !== undefined && !numbers.has(source)) numbers.set(source, id)
+    // an object without a list of its own is refused by others, and with it what is tied to it
+    objects.push(record(kind, [long(id), ...values], children, true))
+    counts.set(kind, (counts.get(kind) ?? 0) + 1)
+    return id
+  }
   return {
     objects,
     links,
     counts,
     numberOf: (source) => numbers.get(source) ?? null,
     add(kind, name, type, children, source) {
-      const own = source === undefined ? null : wholeNumber(source)
-      let id: bigint
-      if (own !== null && !taken.has(own)) id = own
-      else {
-        while (reserved.has(next) || taken.has(next)) next++
-        id = next++
-      }
-      taken.add(id)
-      // of copies of one object the first is meant
-      if (source !== undefined && !numbers.has(source)) numbers.set(source, id)
       const isSub = kind === 'Deformer' && (type === 'Cluster' || type === 'BlendShapeChannel')
       const title = kind === 'Deformer' && !isSub ? 'Deformer' : (CLASSES[kind] ?? kind)
-      objects.push(record(kind, [long(id), objectTitle(name, title), type], children))
-      counts.set(kind, (counts.get(kind) ?? 0) + 1)
-      return id
+      return put(kind, [objectTitle(name, title), type], children, source)
     },
-    link(child, parent, property) {
+    addAsItCame: put,
+    link(child, parent, property, kind) {
       links.push(
-        record(
-          'C',
-          property ? ['OP', long(child), long(parent), property] : ['OO', long(child), long(parent)],
-        ),
+        record('C', [
+          kind ?? (property ? 'OP' : 'OO'),
+          long(child),
+          long(parent),
+          ...(property ? [property] : []),
+        ]),
       )
     },
   }
 }
 
-/** How many objects of each kind there are, as files tell at their beginning. */
-export const definitionRecords = (counts: ReadonlyMap<string, number>): WriteRecord[] => [
-  record('Version', [int(100)]),
-  record('Count', [int([...counts.values()].reduce((sum, count) => sum + count, 1))]),
-  record('ObjectType', ['GlobalSettings'], [record('Count', [int(1)])]),
-  ...[...counts].map(([kind, count]) => record('ObjectType', [kind], [record('Count', [int(count)])])),
-]
+/**
+ * How many objects of each kind there are, as files tell at their beginning, with the templates that a file had for
+ * them: what an object doesn't say goes by its template.
+ */
+export function definitionRecords(
+  counts: ReadonlyMap<string, number>,
+  templates: ReadonlyMap<string, readonly WriteRecord[]>,
+): WriteRecord[] {
+  const all = new Map([['GlobalSettings', 1], ...counts])
+  return [
+    record('Version', [int(100)]),
+    record('Count', [int([...all.values()].reduce((sum, count) => sum + count, 0))]),
+    ...[...all].map(([kind, count]) =>
+      record('ObjectType', [kind], [record('Count', [int(count)]), ...(templates.get(kind) ?? [])]),
+    ),
+  ]
+}

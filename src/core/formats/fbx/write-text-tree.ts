@@ -32,7 +32,7 @@ export function writeTextTree(records: readonly WriteRecord[], version: 7400 | 7
       else putNumber(value.value)
     } else throw new Error('An array stands alone in its record.')
   }
-  function putRecord({ name, values, children }: WriteRecord, indent: string): void {
+  function putRecord({ name, values, children, opens }: WriteRecord, indent: string): void {
     const [first] = values
     out.text(`${indent}${name}: `)
     const list =
@@ -58,7 +58,7 @@ export function writeTextTree(records: readonly WriteRecord[], version: 7400 | 7
       if (at) out.text(typeof value === 'string' ? ', ' : ',')
       putValue(value)
     }
-    if (children.length || values.length === 0) {
+    if (opens) {
       out.text(' {\n')
       for (const child of children) putRecord(child, `${indent}\t`)
       out.text(`${indent}}`)

@@ -16,6 +16,8 @@ export interface WriteRecord {
   readonly name: string
   readonly values: readonly WriteValue[]
   readonly children: readonly WriteRecord[]
+  /** Has a list, were it an empty one. */
+  readonly opens: boolean
 }
 
 /** A record of the tree that is going to be written. */
@@ -23,11 +25,8 @@ export const record = (
   name: string,
   values: readonly WriteValue[] = [],
   children: readonly WriteRecord[] = [],
-): WriteRecord => ({
-  name,
-  values,
-  children,
-})
+  opens: boolean = children.length > 0 || values.length === 0,
+): WriteRecord => ({ name, values, children, opens })
 /** A value of 64 bits. */
 export const long = (value: number | bigint): TypedValue => ({ kind: 'long', value })
 /** A value of 32 bits. */
@@ -129,5 +128,6 @@ export function keptToWrite(kept: KeptRecord): WriteRecord {
     kept.name,
     kept.values.map((value, at) => keptValue(value, kept.kinds[at] ?? '')),
     kept.children.map(keptToWrite),
+    kept.opens === true || kept.children.length > 0 || kept.values.length === 0,
   )
 }
