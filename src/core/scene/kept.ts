@@ -35,4 +35,6 @@ export interface KeptContent {
   /** Sections of the file beside its objects. */
   readonly sections: readonly KeptRecord[]
   readonly settings: readonly KeptProperty[]
+  /** How the scene's numbers have been changed since they stood beside these; absent: not at all. */
+  readonly since?: { readonly scale: number; readonly turned: boolean }
 }

@@ -97,8 +97,8 @@ export const BASE_MESSAGES = {
   ),
   'write.not-converted': entry(
     'warning',
-    'Animation, poses and whatever else the file kept stay in the scene’s own unit and axes.',
-    'Write the file in the scene’s own unit and axes where they matter.',
+    'The model was turned or scaled since it was read; this stays as it stood in its file: {what}.',
+    'Write the file in the unit and axes that it came in where these matter.',
   ),
   'write.not-carried': entry(
     'warning',

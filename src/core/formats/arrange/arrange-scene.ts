@@ -1,11 +1,11 @@
 /** What leaves of a scene and in which space: done before a format's writer sees it, the same for every format. */
 import { cutPolygons } from '../../mesh/cutting/cut-polygons.ts'
 import { removeNodes } from '../../scene/edit-nodes.ts'
-import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
-import { isIdentity, multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
+import { scaleRoots, transformScene } from '../../mesh/rebuilding/transform-scene.ts'
+import { isIdentity } from '../../base/math/matrix.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
-import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
-import type { Scene, SceneNode, Space, TransformParts } from '../../scene/scene.ts'
+import { faceCountOf } from '../../scene/mesh.ts'
+import type { Scene, Space } from '../../scene/scene.ts'
 import { spaceMatrix, targetSpace, type SpaceWish } from '../../scene/space.ts'
 
 export interface ChoiceOptions {
@@ -87,63 +87,6 @@ export interface TargetSpace extends SpaceWish {
   readonly scale: number
 }
 
-/** A matrix seen from turned axes and another unit: exact for a turn by axes and a scale by powers of two. */
-function conjugate(local: Matrix, turn: Matrix, ratio: number): Matrix {
-  const back = [
-    turn[0]!, turn[4]!, turn[8]!, 0,
-    turn[1]!, turn[5]!, turn[9]!, 0,
-    turn[2]!, turn[6]!, turn[10]!, 0,
-    0, 0, 0, 1,
-  ] // prettier-ignore
-  const turned = isIdentity(turn) ? [...local] : multiplyMatrices(multiplyMatrices(turn, local), back)
-  for (let at = 12; at < 15; at++) turned[at] = turned[at]! * ratio + 0
-  return turned.map((value) => value + 0)
-}
-
-const times = (triple: readonly [number, number, number], ratio: number): [number, number, number] => [
-  triple[0] * ratio,
-  triple[1] * ratio,
-  triple[2] * ratio,
-]
-
-/** Parts of a transform in another unit; null where axes turn, since rotations then mean others. */
-function partsIn(parts: TransformParts | null, turn: Matrix, ratio: number): TransformParts | null {
-  if (!parts || !isIdentity(turn)) return null
-  return {
-    ...parts,
-    translation: times(parts.translation, ratio),
-    rotationPivot: times(parts.rotationPivot, ratio),
-    scalePivot: times(parts.scalePivot, ratio),
-    rotationOffset: times(parts.rotationOffset, ratio),
-    scaleOffset: times(parts.scaleOffset, ratio),
-  }
-}
-
-const scaled = (ratio: number): number[] => [ratio, 0, 0, 0, 0, ratio, 0, 0, 0, 0, ratio, 0, 0, 0, 0, 1]
-
-/** @param changeJoint for where joints stand in the world, @param change for the mesh seen from a joint. */
-function convertSkin(
-  mesh: Mesh,
-  changeJoint: (matrix: Matrix) => Matrix,
-  change: (matrix: Matrix) => Matrix,
-): Mesh {
-  const { skin } = mesh
-  if (!skin?.jointBinds || !skin.meshBinds) return mesh
-  const all = (matrices: Float64Array, by: (matrix: Matrix) => Matrix): Float64Array => {
-    const changed = new Float64Array(matrices.length)
-    for (let at = 0; at < matrices.length; at += 16) changed.set(by([...matrices.subarray(at, at + 16)]), at)
-    return changed
-  }
-  return {
-    ...mesh,
-    skin: {
-      ...skin,
-      jointBinds: all(skin.jointBinds, changeJoint),
-      meshBinds: all(skin.meshBinds, change),
-    },
-  }
-}
-
 /**
  * The scene's numbers in another space. `space` of the result says what the numbers then mean.
  *
@@ -170,27 +113,6 @@ export function moveToSpace(scene: Scene, target: TargetSpace): Scene {
       ? { ...axes, unitMeters: own.unitMeters === null ? null : own.unitMeters * target.scale }
       : { ...axes, unitMeters: wanted.unitMeters }
   if (isIdentity(turn) && inPoints === 1 && onRoots === 1) return { ...scene, space }
-  const matrix = inPoints === 1 ? turn : multiplyMatrices(scaled(inPoints), turn)
-  const change = (local: Matrix): Matrix => conjugate(local, turn, inPoints)
-  const rooted = (local: Matrix): Matrix => (onRoots === 1 ? local : multiplyMatrices(scaled(onRoots), local))
-  return {
-    ...scene,
-    space,
-    meshes: scene.meshes.map((mesh) =>
-      convertSkin(transformMesh(mesh, matrix), (bind) => rooted(change(bind)), change),
-    ),
-    nodes: scene.nodes.map((node): SceneNode => {
-      const local = change(node.local)
-      const parts = partsIn(node.transform, turn, inPoints)
-      if (node.parent >= 0 || onRoots === 1) return { ...node, local, transform: parts }
-      // a scale in front of a pivot can't be said by the same parts
-      const isPlain = parts?.scalePivot.every((value) => value === 0)
-      const scaledParts = isPlain ? partsIn(parts, scaled(1), onRoots)! : null
-      return {
-        ...node,
-        local: rooted(local),
-        transform: scaledParts && { ...scaledParts, scale: times(scaledParts.scale, onRoots) },
-      }
-    }),
-  }
+  const moved = transformScene(scene, turn, inPoints)
+  return { ...(onRoots === 1 ? moved : scaleRoots(moved, onRoots)), space }
 }

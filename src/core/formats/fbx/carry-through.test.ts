@@ -385,14 +385,6 @@ test('one mesh of several nodes is one geometry', () => {
   expect([again.meshes.length, again.nodes.map((node) => node.mesh)]).toEqual([1, [0, 0]])
 })
 
-test('kept things stay in the scene’s own unit, and that is said', () => {
-  const { scene } = readFbx({ name: 'a.fbx', bytes: readFileSync(join(MODELS, 'huesitos.fbx')) })
-  const { written } = back(scene, { unitMeters: 1, unitAs: 'points' })
-  expect(written.map((finding) => finding.code)).toEqual(['write.not-converted'])
-  expect(back(scene, { scale: 2 }).written.map((finding) => finding.code)).toEqual(['write.not-converted'])
-  expect(back(scene).written).toEqual([])
-})
-
 test('a pose without some of its nodes', () => {
   const { scene } = readFbx({ name: 'a.fbx', bytes: readFileSync(join(MODELS, 'huesitos.fbx')) })
   const bones = scene.nodes.flatMap((node, at) => (node.role ? [at] : []))

@@ -37,6 +37,9 @@ const KEPT_WORDS: Readonly<Record<string, string>> = {
   Cache: 'caches',
 }
 
+/** A kind of object in an artist's words. */
+export const keptWords = (kind: string): string => KEPT_WORDS[kind] ?? kind
+
 /** Sections of a file that the writer makes anew. */
 const OWN_SECTIONS = new Set([
   'FBXHeaderExtension',
@@ -94,7 +97,7 @@ export function keepRest(
   for (const object of graph.objects.values()) {
     if (used.has(object.id) || object.record.name === 'GlobalSettings') continue
     objects.push({ id: object.id, record: keepRecord(object.record) })
-    const words = KEPT_WORDS[object.record.name] ?? object.record.name
+    const words = keptWords(object.record.name)
     counts.set(words, (counts.get(words) ?? 0) + 1)
   }
   for (const [what, count] of counts) messages.add('fbx.kept', { what, objects: count })

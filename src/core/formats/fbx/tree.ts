@@ -183,6 +183,29 @@ function joinContent(records: readonly FbxRecord[]): readonly FbxRecord[] {
   )
 }
 
+/** The third and fourth of every four hold two numbers of 16 bits each; texts have them as whole numbers. From memory. */
+export const PACKED_WEIGHTS = 'KeyAttrDataFloat'
+const isPacked = (at: number): boolean => at % 4 >= 2
+
+function weightsFromText(value: Float64Array | Int32Array): Float64Array {
+  const bits = new DataView(new ArrayBuffer(4))
+  return Float64Array.from(value, (number, at) => {
+    // one that was written as a real number is one already
+    if (!isPacked(at) || !Number.isInteger(number)) return number
+    bits.setInt32(0, number)
+    return bits.getFloat32(0)
+  })
+}
+/** The same the other way. */
+export function weightsToText(values: ArrayLike<number>): Float64Array {
+  const bits = new DataView(new ArrayBuffer(4))
+  return Float64Array.from(values, (number, at) => {
+    if (!isPacked(at)) return number
+    bits.setFloat32(0, number)
+    return bits.getInt32(0)
+  })
+}
+
 /** A record as it is kept: plain data that can be stored. */
 export function keepRecord(record: FbxRecord): KeptRecord {
   // an array of the text form is a record of its own inside the one it belongs to
@@ -193,6 +216,12 @@ export function keepRecord(record: FbxRecord): KeptRecord {
     name: flat.name,
     kinds: flat.kinds || guessKinds(flat),
     values: flat.values.map((value) => {
+      if (
+        flat.name === PACKED_WEIGHTS &&
+        !record.kinds &&
+        (value instanceof Float64Array || value instanceof Int32Array)
+      )
+        return weightsFromText(value)
       if (typeof value === 'bigint') return String(value)
       if (typeof value === 'number') return Number.isFinite(value) ? value : String(value)
       if (typeof value === 'string') return record.kinds ? value : binaryText(value)

@@ -5,7 +5,6 @@ import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, type MessageCollector } from '../../base/messages/collector.ts'
 import type { KeptProperty } from '../../scene/kept.ts'
 import type { Axis, CustomProperties, Scene, SceneNode, Space } from '../../scene/scene.ts'
-import { sameSpace } from '../../scene/space.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-scene.ts'
 import { groupsToMaterials } from '../arrange/groups-to-materials.ts'
@@ -19,6 +18,7 @@ import {
   type ParentSpace,
   type TransformChain,
 } from './transform-chain.ts'
+import { rescaleKept } from './rescale-kept.ts'
 import { writeBinaryTree } from './write-binary-tree.ts'
 import { writeShapes, writeSkin } from './write-deformers.ts'
 import { lossesOf, writeGeometry } from './write-geometry.ts'
@@ -214,11 +214,11 @@ export function writeFbx(
 ): { files: PackageFile[]; findings: readonly Finding[]; space: Space } {
   const settings: FbxWriteOptions = { ...FBX_WRITE_DEFAULTS, ...options }
   const messages = collectMessages(fileName)
-  const scene = arrange(whole, settings)
-  if (scene.space.unitMeters === null) messages.add('write.unit-assumed', { format: 'FBX' })
-  // settings alone have no size
-  if (scene.kept?.objects.length && (settings.scale !== 1 || !sameSpace(scene.space, whole.space)))
-    messages.add('write.not-converted', {})
+  const arranged = arrange(whole, settings)
+  if (arranged.space.unitMeters === null) messages.add('write.unit-assumed', { format: 'FBX' })
+  const rescaled = arranged.kept?.format === 'fbx' ? rescaleKept(arranged.kept) : null
+  const scene = rescaled ? { ...arranged, kept: rescaled.kept } : arranged
+  if (rescaled?.left.length) messages.add('write.not-converted', { what: rescaled.left.join(', ') })
   const graph = createGraphWriter(sourcesOf(scene))
 
   const files: PackageFile[] = []

@@ -6,6 +6,7 @@
  */
 import { encodeBase64 } from '../../base/bytes/base64.ts'
 import { createByteWriter, joinBytes } from '../../base/bytes/byte-writer.ts'
+import { PACKED_WEIGHTS, weightsToText } from './tree.ts'
 import { isTyped, isTypedArray, SEPARATOR, type WriteRecord, type WriteValue } from './write-tree.ts'
 
 function stringText(value: string): string {
@@ -42,11 +43,12 @@ export function writeTextTree(records: readonly WriteRecord[], version: 7400 | 7
           ? first.values
           : null
     if (list) {
+      const told = name === PACKED_WEIGHTS ? weightsToText(list) : list
       // on one line: some readers don't go on in the next
       out.text(`*${list.length} {\n${indent}\ta: `)
       for (let at = 0; at < list.length; at++) {
         if (at) out.byte(44)
-        putNumber(list[at]!)
+        putNumber(told[at]!)
       }
       out.text(`\n${indent}}\n`)
       return

@@ -1,5 +1,4 @@
-import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
-import { invertAffine, multiplyMatrices } from '../../base/math/matrix.ts'
+import { transformScene } from '../../mesh/rebuilding/transform-scene.ts'
 import type { Axis } from '../../scene/scene.ts'
 import { axesFit, spaceMatrix, targetSpace } from '../../scene/space.ts'
 import { outcome, StepRefusal, type StepDescriptor, wordChoices } from '../step.ts'
@@ -49,15 +48,10 @@ export const changeSpace: StepDescriptor = {
       throw new StepRefusal('Up and front can’t be the same axis.')
     const to = targetSpace(from, wish)
     if (JSON.stringify(to) === JSON.stringify(from)) return outcome(scene, 0, 'parts')
-    const matrix = spaceMatrix(from, to)
-    const inverse = invertAffine(matrix)!
-    const meshes = scene.meshes.map((mesh) => transformMesh(mesh, matrix))
-    const nodes = scene.nodes.map((node) => ({
-      ...node,
-      local: exactIdentity(multiplyMatrices(multiplyMatrices(matrix, node.local), inverse)),
-      transform: null,
-    }))
-    return outcome({ ...scene, space: to, meshes, nodes }, Math.max(1, scene.meshes.length), 'parts', {
+    const turn = spaceMatrix(from, { ...to, unitMeters: from.unitMeters })
+    const ratio = from.unitMeters !== null && to.unitMeters !== null ? from.unitMeters / to.unitMeters : 1
+    const moved = transformScene(scene, turn, ratio)
+    return outcome({ ...moved, space: to }, Math.max(1, scene.meshes.length), 'parts', {
       notes:
         from.unitMeters === null && to.unitMeters !== null
           ? ['The unit was not known before, so the numbers stay as they are.']
@@ -65,10 +59,3 @@ export const changeSpace: StepDescriptor = {
     })
   },
 }
-
-/** Scaling to and back leaves rests of 1e-16 where there was nothing. */
-const exactIdentity = (matrix: readonly number[]): number[] =>
-  matrix.map((value) => {
-    const whole = Math.round(value)
-    return Math.abs(value - whole) < 1e-12 ? whole + 0 : value
-  })

@@ -1,5 +1,6 @@
 import { sceneHeight } from '../../scene/scene-size.ts'
-import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
+import { transformScene } from '../../mesh/rebuilding/transform-scene.ts'
+import { IDENTITY_MATRIX } from '../../scene/scene.ts'
 import { outcome, StepRefusal, type StepDescriptor } from '../step.ts'
 
 export const scaleToSize: StepDescriptor = {
@@ -26,25 +27,11 @@ export const scaleToSize: StepDescriptor = {
       factor = wanted / (height * scene.space.unitMeters)
     }
     if (factor === null || factor === 1) return outcome(scene, 0, 'parts')
-    const f = factor
-    const matrix = [f, 0, 0, 0, 0, f, 0, 0, 0, 0, f, 0, 0, 0, 0, 1]
     return outcome(
-      {
-        ...scene,
-        meshes: scene.meshes.map((mesh) => ({
-          ...transformMesh(mesh, matrix),
-          // a uniform scale turns no normal
-          normals: mesh.normals,
-        })),
-        nodes: scene.nodes.map((node) => ({
-          ...node,
-          local: node.local.map((value, at) => (at >= 12 && at < 15 ? value * f : value)),
-          transform: null,
-        })),
-      },
+      transformScene(scene, IDENTITY_MATRIX, factor),
       Math.max(1, scene.meshes.length),
       'parts',
-      { notes: [`Scaled by ${Number(f.toPrecision(6))}.`] },
+      { notes: [`Scaled by ${Number(factor.toPrecision(6))}.`] },
     )
   },
 }
