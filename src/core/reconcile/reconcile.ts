@@ -9,7 +9,7 @@ import type { MatchedPart } from '../compare/traits/trait.ts'
 import { sharedSurface } from '../surfaces/wording.ts'
 import { createNodeBringer, pairBareNodes } from '../scene/bring-nodes.ts'
 import { completeIds } from '../scene/ids.ts'
-import { mergeMaterials } from '../scene/merge-materials.ts'
+import { mergeMaterials, withTilesOf } from '../scene/merge-materials.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene, SceneImage, SceneNode } from '../scene/scene.ts'
 import { worldMatrices } from '../scene/world.ts'
@@ -155,6 +155,7 @@ export function reconcile(
       const own = all.findIndex((candidate) => candidate.file === file)
       if (image && own < 0) all.push(image)
       else if (image?.bytes && !all[own]!.bytes) all[own] = image
+      else if (image) all[own] = withTilesOf(all[own]!, image)
     }
     return all
   }

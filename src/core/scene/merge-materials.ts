@@ -19,6 +19,23 @@ function sameBytes(a: Uint8Array | null, b: Uint8Array | null): boolean {
   return a.length === b.length && a.every((byte, at) => byte === b[at])
 }
 
+/** Tiles that only one side has are no difference: they come together. */
+const sameImage = (a: SceneImage, b: SceneImage): boolean =>
+  a.tiles && b.tiles
+    ? a.tiles.every(({ label, bytes }) => {
+        const other = b.tiles!.find((tile) => tile.label === label)
+        return !other || sameBytes(bytes, other.bytes)
+      })
+    : sameBytes(a.bytes, b.bytes)
+
+/** An image with the tiles that another has beside its own. */
+export function withTilesOf(image: SceneImage, more: SceneImage): SceneImage {
+  if (!image.tiles || !more.tiles) return image
+  const known = new Set(image.tiles.map(({ label }) => label))
+  const added = more.tiles.filter(({ label }) => !known.has(label))
+  return added.length ? { ...image, tiles: [...image.tiles, ...added] } : image
+}
+
 /** `maps/wood.png` as `maps/wood_2.png`, with the first number that no image has. */
 function freeFile(file: string, taken: ReadonlySet<string>): string {
   const dot = file.lastIndexOf('.')
@@ -57,7 +74,7 @@ export function mergeMaterials(
     const image = more.images.find((candidate) => candidate.file === file)
     const own = imageOf.get(file)
     let placed = file
-    if (image && own && !sameBytes(image.bytes, own.bytes)) placed = freeFile(file, new Set(imageOf.keys()))
+    if (image && own && !sameImage(image, own)) placed = freeFile(file, new Set(imageOf.keys()))
     files.set(file, placed)
     if (image && (!own || placed !== file)) {
       const brought = { ...image, file: placed }
@@ -67,6 +84,10 @@ export function mergeMaterials(
       // one side only knew its name
       images[images.indexOf(own)] = image
       imageOf.set(file, image)
+    } else if (image && own) {
+      const whole = withTilesOf(own, image)
+      images[images.indexOf(own)] = whole
+      imageOf.set(file, whole)
     }
     return placed
   }

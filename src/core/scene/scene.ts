@@ -74,6 +74,8 @@ export interface SceneImage {
   readonly bytes: Uint8Array | null
   /** Its bytes lay in the model file itself. */
   readonly embedded?: boolean
+  /** The tiles that lie there, where the path names tiles (see image-tiles.ts); `bytes` are those of the first. */
+  readonly tiles?: readonly { readonly label: string; readonly entry: string; readonly bytes: Uint8Array }[]
 }
 
 export interface SceneCamera {

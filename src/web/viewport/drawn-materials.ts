@@ -1,7 +1,8 @@
 /** How a scene's materials are drawn: a few looks that many materials share, and their maps. */
 import * as THREE from 'three'
 import type { Material } from '../../core/scene/material.ts'
-import type { Scene } from '../../core/scene/scene.ts'
+import { tilePattern } from '../../core/scene/image-tiles.ts'
+import type { Scene, SceneImage } from '../../core/scene/scene.ts'
 
 /** Names by which the formats call a material's own colour. */
 const COLOR_NAMES = ['kd', 'diffusecolor', 'diffuse']
@@ -12,6 +13,54 @@ const numberOf = (material: Material, name: string, fallback: number): number =>
 
 const baseColorFile = (material: Material): string | null =>
   material.maps.find((candidate) => candidate.slot === 'baseColor')?.file ?? null
+
+/** Pixels along the longer side of a picture that all tiles of a map are drawn into. */
+const MOST_PIXELS = 4096
+
+/** Squares along a side of it. */
+const MOST_SQUARES = 100
+
+const bitmapOf = (bytes: Uint8Array): Promise<ImageBitmap> =>
+  createImageBitmap(new Blob([bytes.slice()]), { imageOrientation: 'flipY' })
+
+/** Tiles side by side; squares without one stay white. */
+async function drawTiles(image: SceneImage): Promise<THREE.Texture> {
+  const { tileOf } = tilePattern(image.file)!
+  const tiles = image.tiles!.map(({ label, bytes }) => ({ ...tileOf(label), bytes }))
+  const columns = 1 + Math.max(...tiles.map(({ column }) => column))
+  const rows = 1 + Math.max(...tiles.map(({ row }) => row))
+  if (Math.max(columns, rows) > MOST_SQUARES)
+    throw new RangeError('These tiles lie too far apart for a picture.')
+  const [first] = tiles
+  const size = Math.max(
+    1,
+    Math.min((await bitmapOf(first!.bytes)).width, Math.floor(MOST_PIXELS / Math.max(columns, rows))),
+  )
+  const canvas = new OffscreenCanvas(columns * size, rows * size)
+  const context = canvas.getContext('2d')!
+  context.fillStyle = 'white'
+  context.fillRect(0, 0, canvas.width, canvas.height)
+  for (const { column, row, bytes } of tiles)
+    context.drawImage(await bitmapOf(bytes), column * size, row * size, size, size)
+  const texture = new THREE.Texture(canvas.transferToImageBitmap())
+  texture.repeat.set(1 / columns, 1 / rows)
+  return texture
+}
+
+/** Null for what this browser can't show. */
+async function drawImage(image: SceneImage): Promise<THREE.Texture | null> {
+  let texture: THREE.Texture
+  try {
+    texture = image.tiles ? await drawTiles(image) : new THREE.Texture(await bitmapOf(image.bytes!))
+  } catch {
+    return null
+  }
+  texture.flipY = false
+  texture.colorSpace = THREE.SRGBColorSpace
+  texture.wrapS = texture.wrapT = THREE.RepeatWrapping
+  texture.needsUpdate = true
+  return texture
+}
 
 export interface DrawnMaterials {
   /** Number of the look that a material (-1: none) is drawn with. */
@@ -115,20 +164,9 @@ export function createDrawnMaterials(outline: Scene): DrawnMaterials {
       for (const [look, file] of files.entries()) {
         const image = file === null ? null : scene.images.find((candidate) => candidate.file === file)
         if (!image?.bytes) continue
-        let texture: THREE.Texture
-        try {
-          const bitmap = await createImageBitmap(new Blob([image.bytes.slice()]), {
-            imageOrientation: 'flipY',
-          })
-          texture = new THREE.Texture(bitmap)
-        } catch {
-          // a format this browser can't show; the material keeps its colour
-          continue
-        }
-        texture.flipY = false
-        texture.colorSpace = THREE.SRGBColorSpace
-        texture.wrapS = texture.wrapT = THREE.RepeatWrapping
-        texture.needsUpdate = true
+        const texture = await drawImage(image)
+        // a format this browser can't show; the material keeps its colour
+        if (!texture) continue
         looks[look]!.userData.texture = texture
         numbers.forEach((own, material) => {
           if (own === look) textures.set(material, texture)

@@ -123,11 +123,16 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     const [material] = [...counts].sort((a, b) => b[1] - a[1])[0] ?? [-1]
     const texture = model.materials.textures.get(material)
     if (!texture) return
+    // a map of several tiles covers as many squares
+    const [columns, rows] = [Math.round(1 / texture.repeat.x), Math.round(1 / texture.repeat.y)]
+    const geometry = new THREE.PlaneGeometry(columns, rows)
+    const { uv } = geometry.attributes
+    for (let at = 0; at < uv!.count; at++) uv!.setXY(at, uv!.getX(at) * columns, uv!.getY(at) * rows)
     const plane = new THREE.Mesh(
-      new THREE.PlaneGeometry(1, 1),
+      geometry,
       new THREE.MeshBasicMaterial({ map: texture, transparent: true, opacity: 0.85, depthTest: false }),
     )
-    plane.position.set(0.5, 0.5, 0)
+    plane.position.set(columns / 2, rows / 2, 0)
     plane.renderOrder = 0
     content.add(plane)
   }

@@ -1,4 +1,5 @@
 import { readImageSize } from '../../image/read-image-size.ts'
+import { imageFiles } from '../../scene/image-tiles.ts'
 import { nodesWithMaterial } from '../../scene/material-use.ts'
 import type { CheckDescriptor } from '../check.ts'
 
@@ -26,21 +27,24 @@ export const mapSizes: CheckDescriptor = {
       const nodes = nodesWithMaterial(scene, index)
       for (const map of material.maps) {
         const image = scene.images.find((candidate) => candidate.file === map.file)
-        const size = image?.bytes ? readImageSize(image.bytes) : null
-        if (!size) continue
-        sizes.add(`${size.width} x ${size.height}`)
-        if (said.has(map.file)) continue
+        const isNew = !said.has(map.file)
         said.add(map.file)
-        const parameters = { file: map.file, width: size.width, height: size.height }
-        if (!isPowerOfTwo(size.width) || !isPowerOfTwo(size.height))
-          report({ problem: 'odd', count: 1, parameters, nodes })
-        if (Math.max(size.width, size.height) < settings.leastMapSize)
-          report({
-            problem: 'small',
-            count: 1,
-            parameters: { ...parameters, least: settings.leastMapSize },
-            nodes,
-          })
+        for (const { path, bytes } of imageFiles(image)) {
+          const size = readImageSize(bytes)
+          if (!size) continue
+          sizes.add(`${size.width} x ${size.height}`)
+          if (!isNew) continue
+          const parameters = { file: path, width: size.width, height: size.height }
+          if (!isPowerOfTwo(size.width) || !isPowerOfTwo(size.height))
+            report({ problem: 'odd', count: 1, parameters, nodes })
+          if (Math.max(size.width, size.height) < settings.leastMapSize)
+            report({
+              problem: 'small',
+              count: 1,
+              parameters: { ...parameters, least: settings.leastMapSize },
+              nodes,
+            })
+        }
       }
       if (sizes.size > 1)
         report({

@@ -1,4 +1,5 @@
 import { isMapped } from '../../uv/uv-measures.ts'
+import { isTiled } from '../../scene/image-tiles.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
 
 /** UVs on a tile's border belong to either side; this much beyond is still on it. */
@@ -10,16 +11,19 @@ export const outsideTiles: CheckDescriptor = {
   scope: 'part',
   title: 'UVs outside the tile or across its border',
   why: 'A map covers one tile. What lies outside repeats the map or is cut off; what crosses a border is torn.',
-  reads: ['faceVertices', 'faceOffsets', 'uvSets'],
+  reads: ['faceVertices', 'faceOffsets', 'uvSets', 'faceMaterials', 'materials'],
   problems: {
     outside: { severity: 'warning', text: '{count} [polygon|polygons] [lies|lie] outside the {where}.' },
     across: { severity: 'error', text: '{count} [polygon|polygons] [crosses|cross] the border of a tile.' },
   },
-  run({ mesh, facts, settings }, report) {
+  run({ scene, mesh, facts, settings }, report) {
     const set = mesh.uvSets[0]
     if (!set) return
     const outside: number[] = []
     const across: number[] = []
+    // a map that names tiles says itself that they are used
+    const tiled = scene.materials.map(({ maps }) => maps.some(({ file }) => isTiled(file)))
+    let numbered = settings.tiles
     for (let face = 0; face < facts.faceCount; face++) {
       if (!isMapped(mesh, set, face)) continue
       let u0 = Infinity
@@ -38,9 +42,11 @@ export const outsideTiles: CheckDescriptor = {
         Math.floor(u0 + ON_BORDER) < Math.ceil(u1 - ON_BORDER) - 1 ||
         Math.floor(v0 + ON_BORDER) < Math.ceil(v1 - ON_BORDER) - 1
       // UDIM numbers have ten tiles a row and start at the unit tile
-      const most = settings.tiles ? 10 : 1
+      const tiles = settings.tiles || tiled[mesh.faceMaterials?.[face] ?? -1] === true
+      const most = tiles ? 10 : 1
       const leaves =
-        u0 < -ON_BORDER || v0 < -ON_BORDER || u1 > most + ON_BORDER || (!settings.tiles && v1 > 1 + ON_BORDER)
+        u0 < -ON_BORDER || v0 < -ON_BORDER || u1 > most + ON_BORDER || (!tiles && v1 > 1 + ON_BORDER)
+      if (leaves && tiles) numbered = true
       if (crosses) across.push(face)
       else if (leaves) outside.push(face)
     }
@@ -48,7 +54,7 @@ export const outsideTiles: CheckDescriptor = {
       report({
         problem: 'outside',
         count: outside.length,
-        parameters: { where: settings.tiles ? 'tiles that have a number' : 'unit tile' },
+        parameters: { where: numbered ? 'tiles that have a number' : 'unit tile' },
         places: eachElement('faces', outside),
       })
     if (across.length)

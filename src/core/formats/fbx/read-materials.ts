@@ -2,7 +2,8 @@
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { MapPlacement, Material, MaterialMap, Slot } from '../../scene/material.ts'
 import type { SceneImage } from '../../scene/scene.ts'
-import { fileNameOf, findInPackage, type PackageFile } from '../package/package-file.ts'
+import { findImage } from '../package/find-image.ts'
+import { fileNameOf, type PackageFile } from '../package/package-file.ts'
 import type { FbxGraph, FbxObject } from './objects.ts'
 import {
   keepProperty,
@@ -112,16 +113,15 @@ function readTexture(
   if (video) used.add(video.id)
   if (!images.has(file)) {
     const embedded = readContent(video?.record ?? null)
-    const found = embedded ? null : findInPackage(context.beside, context.fileName, file)
-    if (found?.outside) messages.add('image.outside', { file })
-    if (!embedded && !found?.file) messages.add('image.missing', { file })
-    images.set(file, {
-      file,
+    if (embedded) {
       // what lay in the file is as good as lying beside it
-      entry: embedded ? fileNameOf(file) : (found?.file?.name ?? null),
-      bytes: embedded ?? found?.file?.bytes ?? null,
-      ...(embedded ? { embedded: true } : {}),
-    })
+      images.set(file, { file, entry: fileNameOf(file), bytes: embedded, embedded: true })
+    } else {
+      const { image, outside } = findImage(context.beside, context.fileName, file)
+      if (outside) messages.add('image.outside', { file })
+      if (!image.bytes) messages.add('image.missing', { file })
+      images.set(file, image)
+    }
   }
   const placement = readPlacement(texture, context)
   return {

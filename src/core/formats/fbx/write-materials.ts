@@ -1,5 +1,6 @@
 /** Materials, textures and images as objects. */
 import type { MapPlacement, Material, MaterialMap, MaterialProperty } from '../../scene/material.ts'
+import { imageFiles } from '../../scene/image-tiles.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { SURFACE_MODELS, surfaceModelNamed } from '../../surfaces/registry.ts'
 import { mapWordIn, wordIn } from '../../surfaces/wording.ts'
@@ -95,9 +96,8 @@ export function writeMaterials(
     const known = textures.get(key)
     if (known !== undefined) return known
     const image = scene.images.find((candidate) => candidate.file === map.file)
-    const path = packagePath(map.file) || fileNameOf(map.file)
-    // what lay in the file goes back into it
-    const embeds = (settings.embedMaps || image?.embedded) && image?.bytes
+    // what lay in the file goes back into it; tiles have no place in one
+    const embeds = (settings.embedMaps || image?.embedded) && image?.bytes && !image.tiles
     const videoTitle = stemOf(map.file)
     const video = graph.add('Video', videoTitle, 'Clip', [
       record('Type', ['Clip']),
@@ -124,8 +124,11 @@ export function writeMaterials(
       placement?.source,
     )
     graph.link(video, texture)
-    if (settings.maps && !embeds && image?.bytes && !files.some((file) => file.name === path))
-      files.push({ name: path, bytes: image.bytes })
+    if (settings.maps && !embeds)
+      for (const { path, bytes } of imageFiles(image)) {
+        const name = packagePath(path) || fileNameOf(path)
+        if (!files.some((file) => file.name === name)) files.push({ name, bytes })
+      }
     textures.set(key, texture)
     return texture
   }

@@ -6,6 +6,7 @@ import type { Material } from '../../scene/material.ts'
 import { faceCountOf } from '../../scene/mesh.ts'
 import { DEFAULT_SPACE, rootNodes, type Scene, type SceneImage } from '../../scene/scene.ts'
 import { readMtl } from './read-mtl.ts'
+import { findImage } from '../package/find-image.ts'
 import { findInPackage, stemOf, type PackageFile } from '../package/package-file.ts'
 import type { PieceReader } from '../descriptor.ts'
 import { readStatementsInPieces } from './pieces.ts'
@@ -117,10 +118,10 @@ function addImages(
   for (const material of materials)
     for (const map of material.maps) {
       if (images.some((image) => image.file === map.file)) continue
-      const found = findInPackage(beside, mtl.name, map.file)
-      if (found.outside) messages.add('image.outside', { file: map.file })
-      if (!found.file) messages.add('image.missing', { file: map.file })
-      images.push({ file: map.file, entry: found.file?.name ?? null, bytes: found.file?.bytes ?? null })
+      const { image, outside } = findImage(beside, mtl.name, map.file)
+      if (outside) messages.add('image.outside', { file: map.file })
+      if (!image.bytes) messages.add('image.missing', { file: map.file })
+      images.push(image)
     }
   findings.push(...messages.list())
   return images

@@ -6,6 +6,7 @@ import { collectMessages, type MessageCollector } from '../../base/messages/coll
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { nodeMatricesIn, targetSpace } from '../../scene/space.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { imageFiles } from '../../scene/image-tiles.ts'
 import type { Scene, Space } from '../../scene/scene.ts'
 import { inMtlWords } from './mtl-words.ts'
 import { triangulateScene, visibleNodes } from '../arrange/arrange-scene.ts'
@@ -95,10 +96,9 @@ export function writeObj(
   if (withMaterials) {
     files.push({ name: mtlName, bytes: writeMtl(scene.materials, settings.materials === 'names') })
     if (settings.materials === 'full' && settings.maps)
-      for (const image of scene.images) {
-        const name = packagePath(image.file)
-        if (image.bytes && name && !files.some((file) => file.name === name))
-          files.push({ name, bytes: image.bytes })
+      for (const { path, bytes } of scene.images.flatMap(imageFiles)) {
+        const name = packagePath(path)
+        if (name && !files.some((file) => file.name === name)) files.push({ name, bytes })
       }
   }
   return { files, findings: messages.list(), space }
