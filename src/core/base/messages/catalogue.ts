@@ -95,6 +95,11 @@ export const BASE_MESSAGES = {
     'The model states no unit, and {format} has to: the file says that one is a centimetre.',
     'Say the unit on reading, as unitMeters=0.01, or scale the file to its known size.',
   ),
+  'write.stays': entry(
+    'warning',
+    'The {what} stays as the scene has it: into the file’s settings alone goes what is stated, nothing is converted.',
+    'To convert, let it go into the points, or for the unit into a scale on the roots.',
+  ),
   'write.not-converted': entry(
     'warning',
     'The model was turned or scaled since it was read; this stays as it stood in its file: {what}.',

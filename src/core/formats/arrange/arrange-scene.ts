@@ -116,3 +116,19 @@ export function moveToSpace(scene: Scene, target: TargetSpace): Scene {
   const moved = transformScene(scene, turn, inPoints)
   return { ...(onRoots === 1 ? moved : scaleRoots(moved, onRoots)), space }
 }
+
+/** What was asked for and is left as it is, since it goes into what the file states alone: nothing would be converted. */
+export function staysAsStated(own: Space, target: TargetSpace): string[] {
+  const wanted = targetSpace(own, target)
+  return [
+    ...(target.unitAs === 'metadata' && own.unitMeters !== null && wanted.unitMeters !== own.unitMeters
+      ? ['unit']
+      : []),
+    ...(target.axesAs === 'metadata' &&
+    (wanted.upAxis !== own.upAxis ||
+      wanted.frontAxis !== own.frontAxis ||
+      wanted.handedness !== own.handedness)
+      ? ['direction of the axes']
+      : []),
+  ]
+}

@@ -6,7 +6,7 @@ import { collectMessages, type MessageCollector } from '../../base/messages/coll
 import type { KeptProperty } from '../../scene/kept.ts'
 import type { Axis, CustomProperties, Scene, SceneNode, Space } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
-import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-scene.ts'
+import { chooseNodes, moveToSpace, staysAsStated, triangulateScene } from '../arrange/arrange-scene.ts'
 import { groupsToMaterials } from '../arrange/groups-to-materials.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import { decompose } from './decompose.ts'
@@ -215,6 +215,7 @@ export function writeFbx(
   const settings: FbxWriteOptions = { ...FBX_WRITE_DEFAULTS, ...options }
   const messages = collectMessages(fileName)
   const arranged = arrange(whole, settings)
+  for (const what of staysAsStated(whole.space, settings)) messages.add('write.stays', { what })
   if (arranged.space.unitMeters === null) messages.add('write.unit-assumed', { format: 'FBX' })
   const rescaled = arranged.kept?.format === 'fbx' ? rescaleKept(arranged.kept) : null
   const scene = rescaled ? { ...arranged, kept: rescaled.kept } : arranged

@@ -1,5 +1,6 @@
 /** A mesh as a geometry's records. */
 import { groupsFromHardEdges } from '../../mesh/smoothing/smoothing-groups.ts'
+import { computeNormals } from '../../mesh/normals/compute-normals.ts'
 import { meshTangents } from '../../mesh/normals/mesh-tangents.ts'
 import { edgeKey } from '../../mesh/relations/adjacency.ts'
 import { createMeshFacts, type MeshFacts } from '../../mesh/relations/mesh-facts.ts'
@@ -66,6 +67,16 @@ function normalsAreWhole({ indices }: CornerNormals): boolean {
 }
 
 /** What of a mesh the writer leaves out although it was asked for, in an artist's words. */
+/**
+ * The normals that are written: the part's own where every corner has one; where it has none at all and tangents are
+ * asked for, those of its smoothing, since tangents say nothing without them.
+ */
+function writtenNormals(mesh: Mesh, options: GeometryOptions): CornerNormals | null {
+  if (!options.normals) return null
+  if (mesh.normals) return normalsAreWhole(mesh.normals) ? mesh.normals : null
+  return options.tangents && mesh.uvSets.length ? computeNormals(mesh, null) : null
+}
+
 export function lossesOf(mesh: Mesh, options: GeometryOptions): string[] {
   const lost: string[] = []
   if (mesh.lines || mesh.pointElements) lost.push('loose lines and points')
@@ -75,6 +86,10 @@ export function lossesOf(mesh: Mesh, options: GeometryOptions): string[] {
     lost.push(`the subdivision scheme “${mesh.subdivision.scheme}”`)
   if (options.normals && mesh.normals && !normalsAreWhole(mesh.normals))
     lost.push('normals that only some corners have')
+  if (options.tangents && mesh.uvSets.length && !options.normals)
+    lost.push('tangents while normals are left out')
+  if (options.tangents && options.normals && mesh.normals && !normalsAreWhole(mesh.normals))
+    lost.push('tangents where only some corners have normals')
   if (options.colors && !mesh.colorSets.every(colorsTravel))
     lost.push('colours of other than 3 or 4 channels')
   if (options.smoothing && options.smoothingForm === 'polygons' && mesh.smoothing?.kind === 'edges') {
@@ -184,20 +199,22 @@ export function writeGeometry(mesh: Mesh, options: GeometryOptions): WriteRecord
     return flags
   }
 
-  const { normals, smoothing, creases } = mesh
-  if (options.normals && normals && normalsAreWhole(normals))
+  const { smoothing, creases } = mesh
+  const normals = writtenNormals(mesh, options)
+  if (normals)
     add(
       cornerLayer('LayerElementNormal', 0, '', 'Normals', 'NormalsIndex', normals.values, 3, normals.indices),
       0,
     )
-  const computed = options.tangents ? meshTangents(mesh, mesh.uvSets[0], facts) : null
+  // tangents lie on normals: without them they say nothing
+  const computed = options.tangents && normals ? meshTangents(mesh, mesh.uvSets[0], facts) : null
   const places = new Map<string, number>()
   for (const kept of [
     ...(computed ?? []),
     ...(mesh.layers ?? []).filter((kept) => !computed || computed.every(({ kind }) => kind !== kept.kind)),
   ]) {
     // normals, tangents and what hangs on them are left out together
-    if (!options.normals && kept.width === 3 && !computed) continue
+    if (!options.normals && kept.width === 3) continue
     const place = places.get(kept.kind) ?? (kept.kind === 'normals' ? 1 : 0)
     places.set(kept.kind, place + 1)
     add(carriedLayer(kept, place, byEdge), place)

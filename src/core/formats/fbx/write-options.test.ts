@@ -2,6 +2,7 @@
 import { describe, expect, test } from 'vitest'
 import { cubeOf, gridOf, materialOf, moved, scaled, sceneOf, withNodes } from '../../../../tests/solids.ts'
 import { multiplyMatrices, transformPoints } from '../../base/math/matrix.ts'
+import { computeNormals } from '../../mesh/normals/compute-normals.ts'
 import { boundsOf } from '../../base/math/box.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
@@ -163,6 +164,38 @@ describe('polygons and what lies on them', () => {
     expect(tangents!.values.length).toBe(3 * again.faceVertices.length)
     for (let at = 0; at < tangents!.values.length; at += 3)
       expect(Math.hypot(...tangents!.values.subarray(at, at + 3))).toBeCloseTo(1, 12)
+  })
+  test('tangents never without normals: those of the smoothing come along, or it is said', () => {
+    const plain = sceneOf([gridOf(3, 3)])
+    const again = back(plain, { tangents: true }).meshes[0]!
+    const computed = computeNormals(plain.meshes[0]!, null)
+    for (const [corner, normal] of again.normals!.indices.entries())
+      for (let axis = 0; axis < 3; axis++)
+        expect(again.normals!.values[3 * normal + axis]).toBeCloseTo(
+          computed.values[3 * computed.indices[corner]! + axis]!,
+          12,
+        )
+    expect(back(plain).meshes[0]!.normals).toBeNull()
+    const saidOf = (scene: Scene, options: Partial<FbxWriteOptions>) =>
+      writeFbx(scene, 'x.fbx', options).findings.map(({ parameters }) => parameters['what'])
+    expect(saidOf(plain, { tangents: true })).toEqual([])
+    expect(saidOf(plain, { tangents: true, normals: false })).toEqual(['tangents while normals are left out'])
+    expect(back(plain, { tangents: true, normals: false }).meshes[0]!.layers ?? []).toEqual([])
+    const some = Int32Array.from(computed.indices, (at, corner) => (corner < 4 ? at : -1))
+    const partly = sceneOf([gridOf(3, 3, { normals: { ...computed, indices: some } })])
+    expect(saidOf(partly, { tangents: true })).toContain('tangents where only some corners have normals')
+    expect(back(partly, { tangents: true }).meshes[0]!.layers ?? []).toEqual([])
+  })
+  test('a unit or axes that go into the settings alone convert nothing, and that is said', () => {
+    const said = (options: Partial<FbxWriteOptions>) =>
+      writeFbx(metric, 'x.fbx', options)
+        .findings.filter(({ code }) => code === 'write.stays')
+        .map(({ parameters }) => parameters['what'])
+    expect(said({ unitAs: 'metadata', unitMeters: 0.01 })).toEqual(['unit'])
+    expect(said({ unitAs: 'metadata', unitMeters: metric.space.unitMeters })).toEqual([])
+    expect(said({ unitAs: 'metadata', scale: 2 })).toEqual([])
+    expect(said({ axesAs: 'metadata', upAxis: 'z' })).toEqual(['direction of the axes'])
+    expect(said({ unitMeters: 0.01, upAxis: 'z' })).toEqual([])
   })
   test('names of UV sets, in their order', () => {
     const cube = cubeOf()
