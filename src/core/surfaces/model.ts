@@ -23,4 +23,6 @@ export interface SurfaceModelDescriptor {
   /** The value of `model` that a material of it carries. */
   readonly materialModel: string
   readonly parameters: readonly SurfaceParameter[]
+  /** Words that no other model shares: they travel through other files under their own name and are known again. */
+  readonly ownWords?: readonly string[]
 }

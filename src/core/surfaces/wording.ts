@@ -42,6 +42,11 @@ export function inWordsOf(
   const properties = new Map<string, MaterialProperty>()
   const lost: string[] = []
   for (const property of material.properties) {
+    const own = model.ownWords?.find((word) => word.toLowerCase() === lastPart(property.name))
+    if (own) {
+      properties.set(own, { name: own, values: property.values, text: property.text })
+      continue
+    }
     const slot = slotOfProperty(property.name)
     const parameter = slot && parameterOf(model, slot)
     if (!parameter?.name || property.values.length !== parameter.width) lost.push(property.name)

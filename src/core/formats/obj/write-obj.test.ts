@@ -4,13 +4,15 @@ import { CUBE, CUBE_MTL, file, readText } from '../../../../tests/meshes.ts'
 import { decodeLatin1 } from '../../base/bytes/text.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
-import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
+import { EMPTY_MESH, type ColorSet, type KeptLayer, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { compareScenes } from '../../compare/compare-scenes.ts'
 import { fingerprintScene } from '../../compare/fingerprint.ts'
 import { readPackage } from '../package/read-package.ts'
 import { FORMATS } from '../registry.ts'
 import { demoScene } from '../../practice/demo/demo-scene.ts'
+import { cubeOf, sceneOf, withNodes } from '../../../../tests/solids.ts'
+import type { ObjWriteOptions } from './options.ts'
 import { writeObj } from './write-obj.ts'
 import type { Trait } from '../../compare/traits/registry.ts'
 
@@ -211,4 +213,60 @@ test('a part without points is left out and told as write.part-skipped', () => {
   const { findings, files } = writeObj(scene, 'a.obj')
   expect(findings).toMatchObject([{ code: 'write.part-skipped', parameters: { name: 'nothing' } }])
   expect(decodeLatin1(files[0]!.bytes)).not.toContain('nothing')
+})
+
+test('whatever the format has no statements for is said, and nothing of a plain model', () => {
+  const plain = sceneOf([cubeOf()])
+  const said = (scene: Scene, options: Partial<ObjWriteOptions> = {}) =>
+    writeObj(scene, 'x.obj', options).findings.map(({ parameters }) => parameters['what'])
+  expect(said(plain)).toEqual([])
+  const cube = cubeOf()
+  const colors = (per: 'points' | 'corners'): ColorSet => ({
+    name: 'dirt',
+    components: 3,
+    values: new Float64Array(24).fill(1),
+    per,
+    indices: per === 'points' ? new Int32Array(0) : new Int32Array(24),
+  })
+  const tangents: KeptLayer = {
+    kind: 'tangents',
+    name: '',
+    per: 'corners',
+    width: 3,
+    values: new Float64Array(72),
+    indices: null,
+    edgePoints: null,
+    whole: false,
+  }
+  const cases: [string, Scene][] = [
+    ['that parts are hidden', withNodes(plain, () => ({ visible: false }))],
+    ['properties of parts', withNodes(plain, () => ({ properties: { weight: 3 } }))],
+    ['how parts are subdivided', sceneOf([{ ...cube, subdivision: { scheme: 'catmull-clark', levels: 2 } }])],
+    ['colours that corners of a point have apart', sceneOf([{ ...cube, colorSets: [colors('corners')] }])],
+    ['more than one set of colours', sceneOf([{ ...cube, colorSets: [colors('points'), colors('points')] }])],
+    [
+      'tangents and whatever else lies on polygons without Kelbo using it',
+      sceneOf([{ ...cube, layers: [tangents] }]),
+    ],
+    [
+      'nodes without polygons',
+      { ...plain, nodes: [...plain.nodes, { ...plain.nodes[0]!, id: 'b', name: 'empty', mesh: -1 }] },
+    ],
+    [
+      'animation, poses and whatever else its file held for itself',
+      {
+        ...plain,
+        kept: {
+          format: 'other',
+          objects: [{ id: '1', record: { name: 'Curve', kinds: '', values: [], children: [] } }],
+          links: [],
+          sections: [],
+          settings: [],
+        },
+      },
+    ],
+  ]
+  for (const [what, scene] of cases) expect(said(scene)).toEqual([what])
+  // what isn't written isn't lost by the format
+  expect(said(cases[0]![1], { visibleOnly: true })).toEqual([])
 })

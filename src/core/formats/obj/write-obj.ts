@@ -8,7 +8,7 @@ import { nodeMatricesIn, targetSpace } from '../../scene/space.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { imageFiles } from '../../scene/image-tiles.ts'
 import type { Scene, Space } from '../../scene/scene.ts'
-import { inMtlWords } from './mtl-words.ts'
+import { lossesOfPart, lossesOfScene } from './losses.ts'
 import { triangulateScene, visibleNodes } from '../arrange/arrange-scene.ts'
 import { writeMtl } from './write-mtl.ts'
 import { fileNameOf, packagePath, stemOf, type PackageFile } from '../package/package-file.ts'
@@ -70,7 +70,8 @@ export function writeObj(
 
   const state: FileState = { point: 1, uv: 1, normal: 1, smoothing: -1, groups: 'g', material: -1 }
   const chosen = settings.selection ? new Set(settings.selection) : null
-  const visible = settings.visibleOnly ? visibleNodes(scene) : null
+  const shown = visibleNodes(scene)
+  const visible = settings.visibleOnly ? shown : null
   const lost = new Set<string>()
   scene.nodes.forEach((node, index) => {
     if (node.mesh < 0 || (chosen && !chosen.has(index)) || (visible && !visible[index])) return
@@ -80,16 +81,11 @@ export function writeObj(
       return
     }
     const { matrix, mirrors } = matrices[index]!
-    if (mesh.uvSets.length > 1) lost.add('more than one UV set')
-    if (mesh.shapes.length) lost.add('blend shapes')
-    if (mesh.skin) lost.add('skin weights')
-    if (node.parent >= 0 || !isIdentity(node.local)) lost.add('transforms and hierarchy')
+    for (const what of lossesOfPart(node, mesh, settings)) lost.add(what)
+    if (!shown[index]) lost.add('that parts are hidden')
     writePart(out, scene, node.name, mesh, isIdentity(matrix) ? null : matrix, mirrors, settings, state)
   })
-  if (settings.materials === 'full' && scene.materials.some((material) => inMtlWords(material).lost.length))
-    lost.add('parameters of materials that MTL has no words for')
-  if (scene.cameras.length) lost.add('cameras')
-  if (scene.lights.length) lost.add('lights')
+  for (const what of lossesOfScene(scene, settings)) lost.add(what)
   for (const what of lost) messages.add('write.not-carried', { format: 'OBJ', what })
 
   const files: PackageFile[] = [{ name: fileNameOf(fileName), bytes: joinBytes(out.blocks()) }]
