@@ -20,8 +20,8 @@ export const looseElements: CheckDescriptor = {
         for (let at = mesh.lines.offsets[line]!; at + 1 < mesh.lines.offsets[line + 1]!; at++)
           edges.push(mesh.lines.points[at]!, mesh.lines.points[at + 1]!)
     for (const point of mesh.lines?.points ?? []) used[point] = 1
-    // a cloud of points that is meant as such is no rest
-    if (facts.faceCount === 0 && edges.length === 0) return
+    // a cloud of points or lines without polygons is meant as such
+    if (facts.faceCount === 0) return
     const loose: number[] = []
     for (let point = 0; point < used.length; point++) if (!used[point]) loose.push(point)
     const fix = { step: 'remove-loose', params: {} }

@@ -1,3 +1,5 @@
+import { DEFAULT_SKEW, pairTriangles } from '../../mesh/cutting/pair-triangles.ts'
+import { findSeams } from '../../uv/uv-measures.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
 
 export const notQuads: CheckDescriptor = {
@@ -6,9 +8,21 @@ export const notQuads: CheckDescriptor = {
   scope: 'part',
   title: 'Triangles and n-gons',
   why: 'Sculpting and subdividing tools make the cleanest surface of quads; triangles pinch and n-gons ripple.',
-  reads: ['faceOffsets'],
+  reads: [
+    'points',
+    'faceVertices',
+    'faceOffsets',
+    'faceMaterials',
+    'groups',
+    'smoothing',
+    'creases',
+    'uvSets',
+  ],
   problems: {
-    triangles: { severity: 'info', text: '{count} [triangle|triangles], {share} % of the polygons.' },
+    triangles: {
+      severity: 'info',
+      text: '{count} [triangle|triangles], {share} % of the polygons; {pairable} can be paired to quads.',
+    },
     ngons: {
       severity: 'info',
       text: '{count} [polygon|polygons] with more than four corners; the largest has {largest}.',
@@ -27,13 +41,25 @@ export const notQuads: CheckDescriptor = {
         largest = Math.max(largest, size)
       }
     }
+    const radians = Math.PI / 180
+    const pairable = triangles.length
+      ? pairTriangles(facts, {
+          chosen: null,
+          borders: mesh.uvSets.map((set) => findSeams(facts, set)),
+          mostBend: settings.bendLimit * radians,
+          mostSkew: DEFAULT_SKEW * radians,
+        }).joined.length
+      : 0
     if (triangles.length)
       report({
         problem: 'triangles',
         count: triangles.length,
-        parameters: { share: Math.round((100 * triangles.length) / facts.faceCount) },
+        parameters: {
+          share: Math.round((100 * triangles.length) / facts.faceCount),
+          pairable: pairable || 'none',
+        },
         places: eachElement('faces', triangles),
-        fix: { step: 'pair-triangles', params: {} },
+        ...(pairable ? { fix: { step: 'pair-triangles', params: { bend: settings.bendLimit } } } : {}),
       })
     if (ngons.length)
       report({

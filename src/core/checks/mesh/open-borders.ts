@@ -1,4 +1,5 @@
 import { findBorderLoops } from '../../mesh/relations/border-loops.ts'
+import { BORDER_SHARE, weldBorders } from '../../mesh/welds/weld-borders.ts'
 import { groupedElements, type CheckDescriptor } from '../check.ts'
 
 export const openBorders: CheckDescriptor = {
@@ -7,7 +8,7 @@ export const openBorders: CheckDescriptor = {
   scope: 'part',
   title: 'Open borders',
   why: 'A hole lets light in and remeshing leak out. Cloth and leaves are open on purpose; a closed prop is not.',
-  reads: ['faceVertices', 'faceOffsets'],
+  reads: ['points', 'faceVertices', 'faceOffsets'],
   problems: { open: { severity: 'info', text: '{count} [open border|open borders], {edges} edges in all.' } },
   run({ facts }, report) {
     const { loops } = findBorderLoops(facts)
@@ -22,7 +23,10 @@ export const openBorders: CheckDescriptor = {
       count: loops.length,
       parameters: { edges },
       places: groupedElements('edges', groups),
-      ...(loops.length > 1 ? { fix: { step: 'weld-borders', params: {} } } : {}),
+      // a mend is offered where it would close something
+      ...(loops.length > 1 && weldBorders(facts, facts.diagonal() * BORDER_SHARE, null)
+        ? { fix: { step: 'weld-borders', params: {} } }
+        : {}),
     })
   },
 }

@@ -11,7 +11,7 @@ export const turnedFaces: CheckDescriptor = {
   problems: {
     turned: {
       severity: 'error',
-      text: '{count} [polygon|polygons] [is|are] turned against their neighbours.',
+      text: '{count} [polygon|polygons] [is|are] turned against [its|their] neighbours.',
     },
     inward: { severity: 'error', text: '{count} [shell|shells] [is|are] inside out ({faces} polygons).' },
     onesided: {

@@ -1,4 +1,4 @@
-import { findTwins } from '../../compare/match/find-twins.ts'
+import { findTwins, TWIN_PROPERTY } from '../../compare/match/find-twins.ts'
 import type { CheckDescriptor } from '../check.ts'
 
 export const twins: CheckDescriptor = {
@@ -16,6 +16,8 @@ export const twins: CheckDescriptor = {
     for (const { node, twin, mirrored } of findTwins(scene)) {
       // one mesh in several places is no copy
       if (scene.nodes[node]!.mesh === scene.nodes[twin]!.mesh) continue
+      // it follows already, though its transform was baked since
+      if (scene.nodes[twin]!.properties[TWIN_PROPERTY] === scene.nodes[node]!.name) continue
       report({
         problem: mirrored ? 'mirrored' : 'moved',
         count: 1,

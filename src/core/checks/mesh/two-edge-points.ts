@@ -1,4 +1,5 @@
 import { findTwoEdgePoints } from '../../mesh/faults/find-two-edge-points.ts'
+import { dissolvablePoints } from '../../mesh/rebuilding/dissolve-points.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
 
 export const twoEdgePoints: CheckDescriptor = {
@@ -16,7 +17,8 @@ export const twoEdgePoints: CheckDescriptor = {
         problem: 'between',
         count: found.length,
         places: eachElement('points', found),
-        fix: { step: 'dissolve-two-edge-points', params: {} },
+        // of a triangle no corner can be spared
+        ...(dissolvablePoints(facts).length ? { fix: { step: 'dissolve-two-edge-points', params: {} } } : {}),
       })
   },
 }

@@ -1,3 +1,4 @@
+import { MOST_PIECES } from '../../mesh/cutting/split-long.ts'
 import { neighborRatios, polygonAspects } from '../../mesh/relations/polygon-shapes.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
 
@@ -11,14 +12,14 @@ export const unevenPolygons: CheckDescriptor = {
   problems: {
     long: {
       severity: 'info',
-      text: '{count} [polygon|polygons] [is|are] more than {limit} times as long as they are wide.',
+      text: '{count} [polygon|polygons] [is|are] more than {limit} times as long as [it is|they are] wide.',
     },
     uneven: {
       severity: 'info',
-      text: '{count} [polygon|polygons] [is|are] more than {limit} times larger or smaller than those around them.',
+      text: '{count} [polygon|polygons] [is|are] more than {limit} times larger or smaller than those around [it|them].',
     },
   },
-  run({ facts, settings }, report) {
+  run({ mesh, facts, settings }, report) {
     if (facts.faceCount === 0) return
     const aspects = polygonAspects(facts)
     const long: number[] = []
@@ -36,7 +37,14 @@ export const unevenPolygons: CheckDescriptor = {
           of: 'polygons',
           limit: settings.aspectLimit,
         },
-        fix: { step: 'split-long-polygons', params: { aspect: settings.aspectLimit } },
+        // quads can be cut across, along their ring, as long as they have some width
+        ...(long.some(
+          (face) =>
+            mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]! === 4 &&
+            aspects[face]! <= settings.aspectLimit * MOST_PIECES,
+        )
+          ? { fix: { step: 'split-long-polygons', params: { aspect: settings.aspectLimit } } }
+          : {}),
       })
     const ratios = neighborRatios(facts)
     const uneven: number[] = []

@@ -12,7 +12,7 @@ export const pivots: CheckDescriptor = {
   problems: {
     away: {
       severity: 'info',
-      text: '{count} [part|parts] [has|have] their pivot farther away than they are large.',
+      text: '{count} [part|parts] [has its|have their] pivot farther away than [it is|they are] large.',
     },
   },
   run({ scene, worlds }, report) {

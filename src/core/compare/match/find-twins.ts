@@ -14,6 +14,9 @@ import type { Scene } from '../../scene/scene.ts'
 import { turnFaces } from '../../mesh/orientation/turn-faces.ts'
 import { worldMatrices } from '../../scene/world.ts'
 
+/** Custom property of a node that stands for a twin: the name of the part it follows. */
+export const TWIN_PROPERTY = 'twinOf'
+
 export interface Twin {
   /** The part that is kept, and its twin. */
   readonly node: number

@@ -51,16 +51,31 @@ export interface PairTrianglesOptions {
   readonly mostSkew: number
 }
 
+/** Degrees that corners may be off square where nothing else is said. */
+export const DEFAULT_SKEW = 45
+
+/** Why a triangle was not joined, from what came nearest to a quad to what was farthest from one. */
+export const LEFT_REASONS = ['taken', 'shape', 'bend', 'marked', 'bordered', 'alone'] as const
+export type LeftReason = (typeof LEFT_REASONS)[number]
+
+export interface PairedTriangles {
+  readonly mesh: Mesh
+  /** The triangles that were joined, in rising order. */
+  readonly joined: number[]
+  /** How many of the others stay for which reason. */
+  readonly left: ReadonlyMap<LeftReason, number>
+}
+
 /**
  * Joins neighbouring triangles to quads, the squarest first; never over a hard or creased edge, or where
  * material or groups change, and never to a concave quad.
  *
- * @returns the mesh and the triangles that were joined, in rising order; null where no pair was found.
+ * @returns `mesh` is the one that was given where no pair was found.
  */
 export function pairTriangles(
   facts: MeshFacts,
   { chosen, borders: seams, mostBend, mostSkew }: PairTrianglesOptions,
-): { mesh: Mesh; joined: number[] } | null {
+): PairedTriangles {
   const { mesh } = facts
   const edges = facts.edges()
   const cornerFaces = facts.cornerFaces()
@@ -78,6 +93,8 @@ export function pairTriangles(
   const saysHard = (a: number, b: number): boolean =>
     smoothing?.kind !== 'groups' || smoothing.faceGroups[a]! > 0 || smoothing.faceGroups[b]! > 0
   const pairs: Pair[] = []
+  /** The reason of each face, by its place in the list. */
+  const nearest = new Uint8Array(facts.faceCount).fill(LEFT_REASONS.indexOf('alone'))
   for (let edge = 0; edge < edges.edgeCount; edge++) {
     if (edges.edgeSides[edge] !== 2) continue
     const first = edges.edgeCorners[2 * edge]!
@@ -85,17 +102,34 @@ export function pairTriangles(
     const a = cornerFaces[first]!
     const b = cornerFaces[second]!
     if (a === b || !isTriangle(a) || !isTriangle(b)) continue
-    if (hard[edge] && saysHard(a, b)) continue
+    const stays = (reason: LeftReason): void => {
+      const rank = LEFT_REASONS.indexOf(reason)
+      for (const face of [a, b]) if (rank < nearest[face]!) nearest[face] = rank
+    }
     if (mesh.faceVertices[first] === mesh.faceVertices[second]) continue
-    if (mesh.faceMaterials && mesh.faceMaterials[a] !== mesh.faceMaterials[b]) continue
-    if (mesh.groups && mesh.groups.faceSets[a] !== mesh.groups.faceSets[b]) continue
-    if (seams.some((flags) => flags[edge])) continue
-    if (creased.has(edgeKey(edges.edgePoints[2 * edge]!, edges.edgePoints[2 * edge + 1]!))) continue
+    if (
+      (mesh.faceMaterials && mesh.faceMaterials[a] !== mesh.faceMaterials[b]) ||
+      (mesh.groups && mesh.groups.faceSets[a] !== mesh.groups.faceSets[b])
+    ) {
+      stays('bordered')
+      continue
+    }
+    if (
+      (hard[edge] && saysHard(a, b)) ||
+      seams.some((flags) => flags[edge]) ||
+      creased.has(edgeKey(edges.edgePoints[2 * edge]!, edges.edgePoints[2 * edge + 1]!))
+    ) {
+      stays('marked')
+      continue
+    }
     const dot =
       normals[3 * a]! * normals[3 * b]! +
       normals[3 * a + 1]! * normals[3 * b + 1]! +
       normals[3 * a + 2]! * normals[3 * b + 2]!
-    if (!(dot >= least * 4 * areas[a]! * areas[b]!)) continue
+    if (!(dot >= least * 4 * areas[a]! * areas[b]!)) {
+      stays('bend')
+      continue
+    }
     const corners = [
       first,
       previousCorner(mesh, b, second),
@@ -103,7 +137,9 @@ export function pairTriangles(
       previousCorner(mesh, a, first),
     ]
     const badness = quadBadness(facts, corners)
-    if (badness !== null && badness <= mostSkew) pairs.push({ a, b, corners, badness })
+    const fits = badness !== null && badness <= mostSkew
+    stays(fits ? 'taken' : 'shape')
+    if (fits) pairs.push({ a, b, corners, badness })
   }
   pairs.sort((x, y) => x.badness - y.badness || x.a - y.a || x.b - y.b)
   const partner = new Map<number, Pair>()
@@ -112,7 +148,13 @@ export function pairTriangles(
     partner.set(pair.a, pair)
     partner.set(pair.b, pair)
   }
-  if (partner.size === 0) return null
+  const left = new Map<LeftReason, number>()
+  for (let face = 0; face < facts.faceCount; face++) {
+    if (!isTriangle(face) || partner.has(face)) continue
+    const reason = LEFT_REASONS[nearest[face]!]!
+    left.set(reason, (left.get(reason) ?? 0) + 1)
+  }
+  if (partner.size === 0) return { mesh, joined: [], left }
   const faces: NewFace[] = []
   for (let face = 0; face < facts.faceCount; face++) {
     const pair = partner.get(face)
@@ -125,5 +167,6 @@ export function pairTriangles(
   return {
     mesh: { ...replaceFaces(mesh, faces), cutFrom: null },
     joined: [...partner.keys()].sort((x, y) => x - y),
+    left,
   }
 }

@@ -3,6 +3,25 @@ import { nextCorner, previousCorner, type MeshFacts } from '../relations/mesh-fa
 import type { Mesh } from '../../scene/mesh.ts'
 import { invert, plainSources, rebuildMesh } from './rebuild-mesh.ts'
 
+/** Points of two edges that can go: of a triangle no corner can be spared. */
+export function dissolvablePoints(facts: MeshFacts, chosen: Uint8Array | null = null): number[] {
+  const { mesh } = facts
+  const cornerFaces = facts.cornerFaces()
+  const { offsets, corners } = facts.pointCorners()
+  const left = new Int32Array(facts.faceCount)
+  for (let face = 0; face < left.length; face++)
+    left[face] = mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]!
+  return findTwoEdgePoints(facts).filter((point) => {
+    if (chosen && !chosen[point]) return false
+    const faces = [...corners.subarray(offsets[point]!, offsets[point + 1]!)].map(
+      (corner) => cornerFaces[corner]!,
+    )
+    if (faces.some((face) => left[face]! <= 3)) return false
+    for (const face of faces) left[face]!--
+    return true
+  })
+}
+
 /**
  * The mesh without points of two edges that lie between two polygons; creases along them stay. A triangle keeps
  * all its corners.
@@ -18,20 +37,8 @@ export function dissolveTwoEdgePoints(
   const gone = new Uint8Array(facts.pointCount)
   const cornerFaces = facts.cornerFaces()
   const { offsets, corners } = facts.pointCorners()
-  // of a triangle no corner can be spared
-  const left = new Int32Array(facts.faceCount)
-  for (let face = 0; face < left.length; face++)
-    left[face] = mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]!
-  const points = findTwoEdgePoints(facts).filter((point) => {
-    if (chosen && !chosen[point]) return false
-    const faces = [...corners.subarray(offsets[point]!, offsets[point + 1]!)].map(
-      (corner) => cornerFaces[corner]!,
-    )
-    if (faces.some((face) => left[face]! <= 3)) return false
-    for (const face of faces) left[face]!--
-    gone[point] = 1
-    return true
-  })
+  const points = dissolvablePoints(facts, chosen)
+  for (const point of points) gone[point] = 1
   if (points.length === 0) return null
   const keptCorners: number[] = []
   const faceOffsets = [0]

@@ -3,10 +3,15 @@ import { createMeshFacts, type MeshFacts } from '../relations/mesh-facts.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import { findBorderWelds } from './find-border-welds.ts'
 import { countWelds, weldedPoints } from './find-welds.ts'
+import { refineWelds } from './refine-welds.ts'
+
+/** Share of the diagonal within which borders are taken to belong together where no distance is given. */
+export const BORDER_SHARE = 1e-3
 
 /**
  * Welds points of different open borders within a distance (in the points' unit), until there are none: what one
- * round closes makes new borders, so that welding again at the same distance would otherwise find more.
+ * round closes makes new borders, so that welding again at the same distance would otherwise find more. Surfaces that
+ * would only touch stay apart.
  *
  * @param chosen n flags; points that are not chosen neither move nor take others. Null: all.
  * @returns null where nothing is to be welded; `points` are those that went to another, in the numbers before.
@@ -22,7 +27,7 @@ export function weldBorders(
   let origin = Uint32Array.from({ length: facts.pointCount }, (_value, point) => point)
   const gone: number[] = []
   for (;;) {
-    const target = findBorderWelds(current, distance, open)
+    const target = refineWelds(current, findBorderWelds(current, distance, open))
     if (countWelds(target) === 0) break
     for (const point of weldedPoints(target)) gone.push(origin[point]!)
     const stays = (_value: number, point: number): boolean => target[point] === point

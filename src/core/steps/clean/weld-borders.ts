@@ -1,8 +1,5 @@
-import { weldBorders as weldBordersOf } from '../../mesh/welds/weld-borders.ts'
+import { BORDER_SHARE, weldBorders as weldBordersOf } from '../../mesh/welds/weld-borders.ts'
 import { changeMeshes, chosenPoints, type StepDescriptor } from '../step.ts'
-
-/** Share of the diagonal within which borders are taken to belong together where no distance is given. */
-const BORDER_SHARE = 1e-3
 
 export const weldBorders: StepDescriptor = {
   id: 'weld-borders',

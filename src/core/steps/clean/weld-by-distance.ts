@@ -1,6 +1,7 @@
 import { countCollapses } from '../../mesh/welds/count-collapses.ts'
 import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
 import { countWelds, findWelds, weldedPoints } from '../../mesh/welds/find-welds.ts'
+import { refineWelds } from '../../mesh/welds/refine-welds.ts'
 import { WELD_SHARE } from '../../mesh/welds/find-welds.ts'
 import { changeMeshes, chosenPoints, type StepDescriptor } from '../step.ts'
 
@@ -8,7 +9,8 @@ export const weldByDistance: StepDescriptor = {
   id: 'weld-by-distance',
   area: 'clean',
   title: 'Weld by distance',
-  description: 'Points closer than the distance become one. The first of them stays where it is.',
+  description:
+    'Points closer than the distance become one, the first of them stays where it is. Surfaces that would only touch stay apart.',
   changes: ['topology', 'points'],
   parameters: [
     {
@@ -24,7 +26,10 @@ export const weldByDistance: StepDescriptor = {
   run: (context) =>
     changeMeshes(context, 'points', (mesh, facts, node) => {
       const distance = context.numberOrNull('distance') ?? facts.diagonal() * WELD_SHARE
-      const target = findWelds(facts.points(), distance, chosenPoints(context, node, mesh))
+      const target = refineWelds(
+        facts,
+        findWelds(facts.points(), distance, chosenPoints(context, node, mesh)),
+      )
       const changedCount = countWelds(target)
       if (changedCount === 0) return null
       const { faces, edges } = countCollapses(facts, target)

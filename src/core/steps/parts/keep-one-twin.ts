@@ -1,13 +1,10 @@
 import { dropUnusedMeshes, placeNodes } from '../../scene/edit-nodes.ts'
-import { findTwins } from '../../compare/match/find-twins.ts'
+import { findTwins, TWIN_PROPERTY } from '../../compare/match/find-twins.ts'
 import { equalData } from '../../base/math/equal-data.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import { multiplyMatrices } from '../../base/math/matrix.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { outcome, type StepDescriptor } from '../step.ts'
-
-/** Custom property of a node that stands for a twin: the name of the part it follows. */
-export const TWIN_PROPERTY = 'twinOf'
 
 /** What a twin has besides its shape that may be another than the kept one's, whatever the order of its elements. */
 const TRAITS_OF_ITS_OWN: readonly (readonly [string, (mesh: Mesh) => unknown])[] = [
