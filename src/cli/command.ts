@@ -11,6 +11,10 @@ export interface Arguments {
   readonly take?: string[]
   readonly option?: string[]
   readonly read?: string[]
+  readonly 'read-a'?: string[]
+  readonly 'read-b'?: string[]
+  readonly 'undo-whole'?: boolean
+  readonly all?: boolean
 }
 
 export interface Outcome {

@@ -2,6 +2,7 @@
 import { isTaken, type Ledger } from '../core/compare/ledger.ts'
 import { noteText } from '../core/compare/traits/registry.ts'
 import type { TraitComparison } from '../core/compare/traits/trait.ts'
+import { foldLines, type FoldedLine } from './fold.ts'
 
 const cellDocument = (cell: TraitComparison) => ({
   state: cell.state,
@@ -31,14 +32,35 @@ export const ledgerDocument = (ledger: Ledger) => ({
 export const hasDifferences = (ledger: Ledger): boolean =>
   isTaken(ledger.scene) || ledger.rows.some((row) => Object.values(row.cells).some(isTaken))
 
-export function ledgerText(ledger: Ledger): string {
-  const lines: string[] = []
-  for (const row of ledger.rows) {
-    const cells = Object.entries(row.cells).filter(([, cell]) => isTaken(cell))
-    lines.push(`${row.name}: ${cells.length ? '' : 'everything the same'}`)
-    for (const [trait, cell] of cells)
-      lines.push(`  ${trait.padEnd(11)} ${cell.state.padEnd(12)} ${noteText(cell.note, cell.parameters)}`)
+/** Parts of which nothing differs are one line, and the same line of many parts is counted, unless all are wanted. */
+export function ledgerText(ledger: Ledger, all: boolean): string {
+  const taken = ledger.rows.map((row) => ({
+    row,
+    cells: Object.entries(row.cells).filter(([, cell]) => isTaken(cell)),
+  }))
+  const same = taken.filter(({ cells }) => cells.length === 0)
+  const lines: FoldedLine[] = []
+  for (const { row, cells } of taken) {
+    if (cells.length === 0) {
+      if (all || same.length === 1) lines.push({ kind: row.name, text: `${row.name}: everything the same` })
+      continue
+    }
+    const told = cells.map(([trait, cell]) => ({
+      trait,
+      text: `  ${trait.padEnd(11)} ${cell.state.padEnd(12)} ${noteText(cell.note, cell.parameters)}`,
+      kind: `${trait} ${cell.state} ${cell.note}`,
+    }))
+    lines.push({
+      kind: told.map(({ kind }) => kind).join(', '),
+      text: [`${row.name}:`, ...told.map(({ text }) => text)].join('\n'),
+    })
   }
-  if (isTaken(ledger.scene)) lines.push(`scene: ${noteText(ledger.scene.note, ledger.scene.parameters)}`)
-  return lines.join('\n')
+  const folded = foldLines(
+    lines,
+    all,
+    (count, { text }) => `${count} more parts alike: ${text.split('\n').slice(1).map((line) => line.trim().split(/\s+/).slice(0, 2).join(' ')).join(', ')}  (--all lists them)`, // prettier-ignore
+  )
+  if (!all && same.length > 1) folded.push(`${same.length} parts: everything the same`)
+  if (isTaken(ledger.scene)) folded.push(`scene: ${noteText(ledger.scene.note, ledger.scene.parameters)}`)
+  return folded.join('\n')
 }

@@ -11,6 +11,7 @@ import type { Command } from './command.ts'
 import { checkCommand } from './commands/check.ts'
 import { compareCommand } from './commands/compare.ts'
 import { convertCommand } from './commands/convert.ts'
+import { destinationsCommand } from './commands/destinations.ts'
 import { inspectCommand } from './commands/inspect.ts'
 import { prepareCommand } from './commands/prepare.ts'
 import { reconcileCommand } from './commands/reconcile.ts'
@@ -23,21 +24,26 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   reconcile: reconcileCommand,
   check: checkCommand,
   prepare: prepareCommand,
+  destinations: destinationsCommand,
 }
 
 const USAGE = `Usage:
   ./kelbo inspect FILE [--json]
   ./kelbo convert IN OUT [--to DESTINATION [--anyway]] [--option KEY=VALUE ...] [--json]
-  ./kelbo compare A B [--json]
-  ./kelbo reconcile MASTER RETURNED OUT [--take TRAIT,TRAIT ...] [--json]
+  ./kelbo compare A B [--undo-whole] [--json]
+  ./kelbo reconcile MASTER RETURNED OUT [--take TRAIT,TRAIT ...] [--undo-whole] [--json]
   ./kelbo check FILE [--for DESTINATION] [--option KEY=VALUE ...] [--json]
   ./kelbo prepare IN OUT --recipe FILE [--json]
   ./kelbo prepare --list [--json]
+  ./kelbo destinations [ID [FILE.json]] [--json]
 
 Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
   .filter(hasValue)
   .map((option) => option.id)
   .join(', ')}).
+Of two files --read-a KEY=VALUE is meant for the first, --read-b for the second.
+--undo-whole undoes a size or a turn that all parts of the second file share.
+--all lists what is counted otherwise: many lines of one kind.
 --option selection=WORD,WORD writes these parts only: names, paths, patterns with *, or numbers of nodes.
 What a destination wants clean has to be, or nothing is written; --anyway writes it all the same.
 A destination is one that ships (${DESTINATIONS.map((entry) => entry.id).join(', ')}) or the JSON file of one.
@@ -46,6 +52,15 @@ Exit status: 0 done, 1 findings or differences, 2 a file or arguments that can't
 async function main(): Promise<number> {
   const [command, ...rest] = process.argv.slice(2)
   const run = command ? COMMANDS[command] : undefined
+  if (
+    command === '--help' ||
+    command === '-h' ||
+    command === 'help' ||
+    (run && rest.some((word) => word === '--help' || word === '-h'))
+  ) {
+    process.stdout.write(`${USAGE}\n`)
+    return 0
+  }
   if (!run) {
     console.error(USAGE)
     return 2
@@ -64,6 +79,10 @@ async function main(): Promise<number> {
         take: { type: 'string', multiple: true },
         option: { type: 'string', multiple: true },
         read: { type: 'string', multiple: true },
+        'read-a': { type: 'string', multiple: true },
+        'read-b': { type: 'string', multiple: true },
+        'undo-whole': { type: 'boolean', default: false },
+        all: { type: 'boolean', default: false },
       },
     })
     const outcome = run(positionals, values)

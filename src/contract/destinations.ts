@@ -90,6 +90,12 @@ export const destinationFileSchema = z
   .object({ type: z.literal(DESTINATION_FILE), version: z.literal(1), destination: destinationFieldsSchema })
   .strict()
 
+/** A destination as a file of its own. */
+export const destinationFile = (destination: Destination): z.infer<typeof destinationFileSchema> => {
+  const { id: _id, ...fields } = destination
+  return { type: DESTINATION_FILE, version: 1, destination: destinationFieldsSchema.parse(fields) }
+}
+
 /** The core's destination from one that has passed the schema. */
 export const asDestination = (document: z.infer<typeof destinationSchema>): Destination =>
   document as Destination

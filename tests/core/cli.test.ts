@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
-import { beforeAll, expect, test } from 'vitest'
+import { beforeAll, describe, expect, test } from 'vitest'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
@@ -412,3 +412,113 @@ function wantsNoNgons(): object {
     },
   }
 }
+
+describe('two files, each read in its own way', () => {
+  /** The lantern ten times as large and lying, as a tool with another unit and Z up would send it. */
+  const changed = (): string => {
+    const text = readFileSync(at('lantern.obj'), 'utf8').replace(
+      /^(v|vn) (\S+) (\S+) (\S+)/gm,
+      (_line, word: string, x: string, y: string, z: string) => {
+        const by = word === 'v' ? 10 : 1
+        return `${word} ${by * Number(x)} ${-by * Number(z)} ${by * Number(y)}`
+      },
+    )
+    writeFileSync(at('changed.obj'), text)
+    return at('changed.obj')
+  }
+  test('--undo-whole takes back what happened to all of it, and says so', () => {
+    const other = changed()
+    const plain = kelbo('compare', at('lantern.obj'), other)
+    expect(plain.out).toContain('10 times as large as it was sent')
+    expect(plain.out).toContain('--undo-whole undoes it first')
+    expect(plain.status).toBe(1)
+    const undone = kelbo('compare', at('lantern.obj'), other, '--undo-whole')
+    expect(undone.out).toContain('that is undone here')
+    expect(undone.out).not.toContain('points ')
+    const json = kelbo('compare', at('lantern.obj'), other, '--undo-whole', '--json').json()
+    expect(json.undone).toContain('10 times')
+    expect(json.whole).toBeNull()
+    expect(kelbo('compare', at('lantern.obj'), other, '--json').json().undone).toBeNull()
+    const taken = kelbo('reconcile', at('lantern.obj'), other, at('undone.obj'), '--undo-whole')
+    expect(taken.out).toContain('nothing: no chosen trait differs')
+    // without it, the points of the large one are taken
+    const large = kelbo('reconcile', at('lantern.obj'), other, at('large.obj'), '--take', 'points', '--json')
+    expect(Object.values(large.json().taken as Record<string, number>)[0]).toBeGreaterThan(0)
+  })
+  test('--read-a and --read-b are each for one of them', () => {
+    const units = (...args: string[]) =>
+      kelbo('compare', at('lantern.obj'), at('lantern.obj'), '--json', ...args).json()
+    expect(units('--read', 'unitMeters=0.01').whole).toBeNull()
+    expect(units('--read', 'unitMeters=0.01', '--read-b', 'unitMeters=0.1').whole.factor).toBeCloseTo(10)
+    expect(units('--read-a', 'unitMeters=0.1', '--read-b', 'unitMeters=0.01').whole.factor).toBeCloseTo(0.1)
+    expect(kelbo('compare', at('lantern.obj'), at('lantern.obj'), '--read-b', 'nothing=1').status).toBe(2)
+  })
+})
+
+describe('long lists are counted', () => {
+  test('parts of which nothing differs are one line, with --all a line each', () => {
+    const short = kelbo('compare', at('lantern.obj'), at('lantern.obj'))
+    expect(short.out).toMatch(/^\d+ parts: everything the same\n$/)
+    const count = Number(short.out.split(' ')[0])
+    const all = kelbo('compare', at('lantern.obj'), at('lantern.obj'), '--all')
+    expect(all.out.trim().split('\n')).toHaveLength(count)
+    expect(all.status).toBe(0)
+  })
+  test('findings of one kind: three, and how many more', () => {
+    const cube = (name: string) =>
+      `o ${name}\n${CUBE.split('\n')
+        .filter((line) => /^v /.test(line))
+        .join('\n')}\n`
+    const many = Array.from({ length: 9 }, (_value, at9) => {
+      const faces = 'f 1 2 3 4\nf 1 2 3 4\n'.replace(/\d/g, (point) => String(Number(point) + 8 * at9))
+      return cube(`part${at9}`) + faces
+    })
+    writeFileSync(at('many.obj'), many.join(''))
+    const doubled = (...args: string[]) =>
+      kelbo('check', at('many.obj'), ...args)
+        .out.split('\n')
+        .filter((line) => /same points|duplicate-faces/.test(line))
+    expect(doubled('--all')).toHaveLength(9)
+    const folded = doubled()
+    expect(folded).toHaveLength(4)
+    expect(folded[3]).toContain('6 more of this kind (duplicate-faces; --all lists them)')
+  })
+})
+
+test('destinations are listed, and written out to be given back', () => {
+  const list = kelbo('destinations', '--json').json() as { id: string }[]
+  expect(list.map(({ id }) => id)).toContain('engine')
+  expect(kelbo('destinations').out).toContain('engine')
+  for (const { id } of list) {
+    const path = at(`${id}-own.json`)
+    expect(kelbo('destinations', id, path).status).toBe(0)
+    expect(JSON.parse(readFileSync(path, 'utf8'))).toEqual(kelbo('destinations', id, '--json').json())
+    const told = (to: string) =>
+      kelbo('convert', at('crate.obj'), at('there.fbx'), '--to', to, '--anyway', '--json').json().forecast
+    expect(told(path)).toEqual(told(id))
+    const again = kelbo('destinations', id, path)
+    expect([again.status, again.err.trim()]).toEqual([2, `“${path}” is there already.`])
+  }
+  expect(kelbo('destinations', 'moon').status).toBe(2)
+  expect(kelbo('destinations', 'engine', at('engine.txt')).err).toContain('has to end in .json')
+})
+
+test('a step that would take features away is warned of', () => {
+  writeFileSync(
+    at('weld.json'),
+    JSON.stringify({ name: 'weld', steps: [{ step: 'weld-by-distance', params: { distance: 1.5 } }] }),
+  )
+  const welded = kelbo('prepare', at('crate.obj'), at('welded.obj'), '--recipe', at('weld.json'))
+  expect(welded.out).toContain('warning: ')
+  expect(welded.out).toContain('features would collapse')
+  expect(welded.status).toBe(1)
+})
+
+test.each([['--help'], ['-h'], ['help'], ['compare', '--help']])(
+  '%s %s prints how it is used, which is no fault',
+  (...args) => {
+    const help = kelbo(...args)
+    expect([help.status, help.err]).toEqual([0, ''])
+    expect(help.out).toContain('./kelbo compare A B')
+  },
+)

@@ -5,6 +5,7 @@ import { CHECK_SETTINGS_DEFAULTS } from '../../core/checks/settings.ts'
 import { nodePaths } from '../../core/scene/world.ts'
 import { checkSettingsOf } from '../../core/trips/destinations/destination.ts'
 import { wanted, type Command } from '../command.ts'
+import { foldLines } from '../fold.ts'
 import { destinationNamed, loadModel, parseCheckSettings, parseReadOptions } from '../load.ts'
 
 /** What is wrong with a model. */
@@ -41,12 +42,15 @@ export const checkCommand: Command = (paths, values) => {
       })),
     },
     text:
-      sorted
-        .map(
-          (finding) =>
-            `${finding.severity.padEnd(7)} ${finding.node === null ? '' : `${names[finding.node]!}: `}${findingText(finding)}${finding.fix ? `  (mended by ${finding.fix.step})` : ''}`,
-        )
-        .join('\n') || 'Nothing found.',
+      foldLines(
+        sorted.map((finding) => ({
+          kind: `${finding.check} ${finding.problem}`,
+          text: `${finding.severity.padEnd(7)} ${finding.node === null ? '' : `${names[finding.node]!}: `}${findingText(finding)}${finding.fix ? `  (mended by ${finding.fix.step})` : ''}`,
+        })),
+        values.all === true,
+        (count, { kind, text }) =>
+          `${text.slice(0, 7)} ${count} more of this kind (${kind.split(' ')[0]}; --all lists them)`,
+      ).join('\n') || 'Nothing found.',
     findings: said,
     // what is only worth knowing is no fault
     status: findings.some((finding) => finding.severity !== 'info') ? 1 : 0,

@@ -1,19 +1,15 @@
-import { compareScenes } from '../../core/compare/compare-scenes.ts'
 import { wanted, type Command } from '../command.ts'
 import { hasDifferences, ledgerDocument, ledgerText } from '../ledger-text.ts'
-import { loadModel, parseReadOptions } from '../load.ts'
+import { readPair, wholeLine } from '../read-pair.ts'
 
 /** The ledger of one file against another. */
 export const compareCommand: Command = (paths, values) => {
   const [a, b] = wanted(paths, 'A', 'B')
-  const options = parseReadOptions(values.read)
-  const master = loadModel(a!, options)
-  const returned = loadModel(b!, options)
-  const ledger = compareScenes(master.scene, returned.scene)
+  const pair = readPair(a!, b!, values)
   return {
-    output: ledgerDocument(ledger),
-    text: ledgerText(ledger),
-    findings: [...master.findings, ...returned.findings],
-    status: hasDifferences(ledger) ? 1 : 0,
+    output: { ...ledgerDocument(pair.ledger), undone: pair.whole?.undone ? pair.whole.text : null },
+    text: [...wholeLine(pair), ledgerText(pair.ledger, values.all === true)].join('\n'),
+    findings: pair.findings,
+    status: pair.whole || hasDifferences(pair.ledger) ? 1 : 0,
   }
 }

@@ -9,24 +9,38 @@ import { FATE_WORDS, fateOf } from '../../core/trips/fate.ts'
 import { forecastText } from '../../core/trips/forecast-text.ts'
 import { NODE_CODEC } from '../../host/node-codec.ts'
 import { wanted, type Command } from '../command.ts'
+import { foldLines } from '../fold.ts'
 import { hasDifferences, ledgerDocument, ledgerText } from '../ledger-text.ts'
 import { chosenNodes, destinationNamed, loadModel, parseReadOptions, parseWriteOptions } from '../load.ts'
 import { checkTarget, fileDocuments, outName, save, writeAndForecast } from '../save.ts'
 
+/** The text without the words that stand before it already. */
+const withoutFate = (text: string): string => text.replace(/^In another form\. /, '')
+
 /** The forecast of a file for a destination: what each cell means for the trip. */
-function deliveryText(ledger: Ledger, destination: Destination): string {
-  const lines: string[] = []
-  for (const row of ledger.rows) {
-    lines.push(`${row.name}:`)
-    for (const [trait, cell] of Object.entries(row.cells)) {
+function deliveryText(ledger: Ledger, destination: Destination, all: boolean): string {
+  const lines = ledger.rows.map((row) => {
+    const told = Object.entries(row.cells).flatMap(([trait, cell]) => {
       const fate = fateOf(trait as Trait, cell!, destination, TRAIT_KINDS)
-      if (fate !== 'carried')
-        lines.push(
-          `  ${trait.padEnd(11)} ${FATE_WORDS[fate]}: ${forecastText(trait as Trait, cell!, destination, TRAIT_KINDS)}`,
-        )
+      return fate === 'carried'
+        ? []
+        : [
+            {
+              kind: `${trait} ${FATE_WORDS[fate]}`,
+              text: `  ${trait.padEnd(11)} ${FATE_WORDS[fate]}: ${withoutFate(forecastText(trait as Trait, cell!, destination, TRAIT_KINDS))}`,
+            },
+          ]
+    })
+    return {
+      kind: told.map(({ kind }) => kind).join(', ') || 'all carried',
+      text: [`${row.name}:${told.length ? '' : ' all carried'}`, ...told.map(({ text }) => text)].join('\n'),
     }
-  }
-  return lines.join('\n')
+  })
+  return foldLines(
+    lines,
+    all,
+    (count, { kind }) => `${count} more parts alike: ${kind}  (--all lists them)`,
+  ).join('\n')
 }
 
 /** What has to be clean first. */
@@ -79,7 +93,9 @@ export const convertCommand: Command = (paths, values) => {
         },
         messages: describeFindings([...findings, ...delivery.findings]),
       },
-      text: refused ? uncleanText(unclean, destination) : deliveryText(delivery.forecast, destination),
+      text: refused
+        ? uncleanText(unclean, destination)
+        : deliveryText(delivery.forecast, destination, values.all === true),
       findings: [...findings, ...delivery.findings],
       status: refused || hasDifferences(delivery.forecast) ? 1 : 0,
     }
@@ -91,7 +107,7 @@ export const convertCommand: Command = (paths, values) => {
       forecast: ledgerDocument(forecast),
       messages: describeFindings([...findings, ...written.findings]),
     },
-    text: ledgerText(forecast),
+    text: ledgerText(forecast, values.all === true),
     findings: [...findings, ...written.findings],
     status: hasDifferences(forecast) ? 1 : 0,
   }

@@ -68,11 +68,12 @@ export const prepareCommand: Command = (paths, values) => {
     },
     text: records
       .map(
-        ({ step, changedCount, of, notes }) =>
-          `${step.step}: ${changedCount} ${of}${notes.length ? `. ${notes.join(' ')}` : ''}`,
+        ({ step, changedCount, of, notes, warning }) =>
+          `${step.step}: ${changedCount} ${of}${notes.length ? `. ${notes.join(' ')}` : ''}${warning ? `\n  warning: ${warning}` : ''}`,
       )
       .join('\n'),
     findings: [...findings, ...written.findings],
-    status: 0,
+    // what a step warns of is done all the same, but not unseen
+    status: records.some(({ warning }) => warning) ? 1 : 0,
   }
 }

@@ -3,8 +3,8 @@ import { z } from 'zod'
 import { fromQuerySchema, idSchema } from '../../contract/api.ts'
 import {
   asDestination,
-  DESTINATION_FILE,
   destinationFieldsSchema,
+  destinationFile,
   destinationFileSchema,
   destinationsSchema,
   listedDestinationSchema,
@@ -89,14 +89,9 @@ export const destinationRoutes =
       async (request, reply) => {
         const destination = await findDestination(db, request.params.id)
         if (!destination) throw notFound('This destination')
-        const { id: _id, ...fields } = destination
         const name = `${fileWord(destination.name).toLowerCase()}.json`
         reply.header('content-disposition', `attachment; filename="${name}"`)
-        return {
-          type: DESTINATION_FILE as typeof DESTINATION_FILE,
-          version: 1 as const,
-          destination: destinationFieldsSchema.parse(fields),
-        }
+        return destinationFile(destination)
       },
     )
   }

@@ -1,4 +1,4 @@
-import { MOST_PIECES } from '../../mesh/cutting/split-long.ts'
+import { canSplitLong } from '../../mesh/cutting/split-long.ts'
 import { neighborRatios, polygonAspects } from '../../mesh/relations/polygon-shapes.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
 
@@ -19,7 +19,7 @@ export const unevenPolygons: CheckDescriptor = {
       text: '{count} [polygon|polygons] [is|are] more than {limit} times larger or smaller than those around [it|them].',
     },
   },
-  run({ mesh, facts, settings }, report) {
+  run({ facts, settings }, report) {
     if (facts.faceCount === 0) return
     const aspects = polygonAspects(facts)
     const long: number[] = []
@@ -37,12 +37,7 @@ export const unevenPolygons: CheckDescriptor = {
           of: 'polygons',
           limit: settings.aspectLimit,
         },
-        // quads can be cut across, along their ring, as long as they have some width
-        ...(long.some(
-          (face) =>
-            mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]! === 4 &&
-            aspects[face]! <= settings.aspectLimit * MOST_PIECES,
-        )
+        ...(canSplitLong(facts, settings.aspectLimit)
           ? { fix: { step: 'split-long-polygons', params: { aspect: settings.aspectLimit } } }
           : {}),
       })

@@ -1,4 +1,5 @@
 /** Two triangles as one quad, where nothing runs along the edge between them. */
+import { cornerFacing } from '../faults/find-bent-polygons.ts'
 import { edgeKey } from '../relations/adjacency.ts'
 import { nextCorner, previousCorner, type MeshFacts } from '../relations/mesh-facts.ts'
 import { faceCorners, replaceFaces, type NewFace } from '../rebuilding/edit-faces.ts'
@@ -81,6 +82,7 @@ export function pairTriangles(
   const cornerFaces = facts.cornerFaces()
   const normals = facts.faceNormals()
   const areas = facts.faceAreas()
+  const points = facts.points()
   const hard = facts.hardEdges()
   const creased = new Set<number>()
   for (let at = 0; at < (mesh.creases?.edgeSharpness.length ?? 0); at++)
@@ -136,7 +138,17 @@ export function pairTriangles(
       nextCorner(mesh, a, first),
       previousCorner(mesh, a, first),
     ]
-    const badness = quadBadness(facts, corners)
+    // the quad is held against what the check of bent polygons asks of it
+    const { hollow, least: facing } = cornerFacing(
+      points,
+      corners.map((corner) => 3 * mesh.faceVertices[corner]!),
+      [0, 1, 2].map((axis) => normals[3 * a + axis]! + normals[3 * b + axis]!) as [number, number, number],
+    )
+    if (!hollow && facing < least) {
+      stays('bend')
+      continue
+    }
+    const badness = hollow ? null : quadBadness(facts, corners)
     const fits = badness !== null && badness <= mostSkew
     stays(fits ? 'taken' : 'shape')
     if (fits) pairs.push({ a, b, corners, badness })

@@ -16,12 +16,15 @@ const isQuad = (mesh: Mesh, face: number): boolean =>
 const isCuttable = (aspect: number, limit: number): boolean =>
   aspect > limit && Math.ceil(aspect / limit) <= MOST_PIECES
 
-/** For long quads: the number of pieces of each marked edge, and how many faces that adds. Rings don't cross. */
+/**
+ * For long quads: the number of pieces of each marked edge, and how many faces that adds. Rings don't cross, and none
+ * is cut that would make other quads of it longer than the limit.
+ */
 function markRings(
   facts: MeshFacts,
   limit: number,
   chosen: Uint8Array | null,
-): { pieces: Map<number, number>; addedFaces: number } {
+): { pieces: Map<number, number>; addedFaces: number; cut: ReadonlySet<number> } {
   const { mesh } = facts
   const aspects = polygonAspects(facts)
   const { cornerEdges, edgePoints, edgeSides, edgeCorners } = facts.edges()
@@ -53,6 +56,13 @@ function markRings(
     const ring = new Map<number, number>([[face, side]])
     const edges = new Set<number>([cornerEdges[start + side]!, cornerEdges[start + side + 2]!])
     let crossing = false
+    // what is narrow already would be cut to slivers lying across: no polygon is mended by making others long
+    const makesLong = (quad: number, pair: number): boolean => {
+      const at = mesh.faceOffsets[quad]!
+      const along = length(cornerEdges[at + pair]!) + length(cornerEdges[at + pair + 2]!)
+      const across = length(cornerEdges[at + 1 - pair]!) + length(cornerEdges[at + (1 - pair) + 2]!)
+      return across * count > along * limit
+    }
     for (const first of [...edges]) {
       let edge = first
       let at = face
@@ -67,7 +77,7 @@ function markRings(
           if (ring.get(next) !== pair) crossing = true
           break
         }
-        if (cutAcross.has(next)) {
+        if (cutAcross.has(next) || makesLong(next, pair)) {
           crossing = true
           break
         }
@@ -83,7 +93,7 @@ function markRings(
     for (const edge of edges) pieces.set(edge, count)
     addedFaces += ring.size * (count - 1)
   }
-  return { pieces, addedFaces }
+  return { pieces, addedFaces, cut: new Set(cutAcross.keys()) }
 }
 
 function splitOnce(facts: MeshFacts, pieces: ReadonlyMap<number, number>): Mesh {
@@ -178,6 +188,10 @@ function splitOnce(facts: MeshFacts, pieces: ReadonlyMap<number, number>): Mesh 
   })
 }
 
+/** Whether some long quad can be cut with its ring. */
+export const canSplitLong = (facts: MeshFacts, limit: number): boolean =>
+  markRings(facts, limit, null).pieces.size > 0
+
 /** How many quads are so long that they are not cut: see `MOST_PIECES`. */
 export function countTooLong(facts: MeshFacts, limit: number, chosen: Uint8Array | null): number {
   const aspects = polygonAspects(facts)
@@ -196,20 +210,22 @@ export function countTooLong(facts: MeshFacts, limit: number, chosen: Uint8Array
 /**
  * @param limit longest side by width beyond which a quad is cut.
  * @param mayHave is told, before each pass, how many faces there would be; it throws where these are too many.
- * @returns the mesh, or null where nothing was to cut.
+ * @returns the mesh, and which of its faces were cut in the first pass; null where nothing was to cut.
  */
 export function splitLong(
   facts: MeshFacts,
   limit: number,
   chosen: Uint8Array | null,
   mayHave: (faceCount: number) => void = () => {},
-): Mesh | null {
+): { mesh: Mesh; cut: ReadonlySet<number> } | null {
   let current = facts
+  let cutOfThese: ReadonlySet<number> | null = null
   for (let pass = 0; pass < MOST_PASSES; pass++) {
-    const { pieces, addedFaces } = markRings(current, limit, pass === 0 ? chosen : null)
+    const { pieces, addedFaces, cut } = markRings(current, limit, pass === 0 ? chosen : null)
     if (pieces.size === 0) break
+    cutOfThese ??= cut
     mayHave(current.faceCount + addedFaces)
     current = createMeshFacts(splitOnce(current, pieces))
   }
-  return current === facts ? null : { ...current.mesh, cutFrom: null }
+  return current === facts ? null : { mesh: { ...current.mesh, cutFrom: null }, cut: cutOfThese! }
 }

@@ -1,5 +1,6 @@
 import { orientFaces, type Orientation } from '../orientation/orient-faces.ts'
 import { createMeshFacts, type MeshFacts } from '../relations/mesh-facts.ts'
+import { refineWelds } from './refine-welds.ts'
 import { countWelds, findWelds, WELD_SHARE } from './find-welds.ts'
 
 /** Edges with more than two polygons. */
@@ -17,8 +18,10 @@ function crowdedEdges(facts: MeshFacts): number {
  * Points are one within `WELD_SHARE` of the diagonal, for whoever finds and whoever mends.
  */
 export function orientOverWelds(facts: MeshFacts): Orientation {
-  const target = findWelds(facts.points(), facts.diagonal() * WELD_SHARE)
-  if (countWelds(target) === 0) return orientFaces(facts)
+  const near = findWelds(facts.points(), facts.diagonal() * WELD_SHARE)
+  if (countWelds(near) === 0) return orientFaces(facts)
+  // as welding would leave them: surfaces that only touch stay apart
+  const target = refineWelds(facts, near)
   const { mesh } = facts
   const joined = createMeshFacts({
     ...mesh,

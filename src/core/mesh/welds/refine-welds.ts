@@ -72,20 +72,20 @@ function fansOf(facts: MeshFacts, own: ArrayLike<number>): number[] {
   return Array.from(own, (_corner, at) => union.rootOf(at))
 }
 
-/**
- * A weld without what would make surfaces touch: where polygons of more than one surface would meet in a point, or
- * more than two in an edge, each surface is welded in itself alone. So what parts touching surfaces and what welds
- * don't undo each other. Polygons that the weld lays over each other count once: doubles are another fault.
- *
- * @param target n; the point each goes to, itself where it stays.
- * @returns the same kind of list; `target` itself where nothing would touch.
- */
-export function refineWelds(facts: MeshFacts, target: Uint32Array): Uint32Array {
-  const { mesh, corners } = standingFaces(facts.mesh, target)
-  const welded = createMeshFacts(mesh)
-  const { offsets, corners: around } = welded.pointCorners()
-  const { edgeSides, cornerEdges } = welded.edges()
-  const cornerFaces = welded.cornerFaces()
+interface Welded {
+  readonly facts: MeshFacts
+  /** The corner before the weld of each corner that is left. */
+  readonly corners: Int32Array
+  /** Points that others go to and at which surfaces would touch. */
+  readonly touching: readonly number[]
+}
+
+function weldAndLook(mesh: Mesh, target: Uint32Array): Welded {
+  const { mesh: welded, corners } = standingFaces(mesh, target)
+  const facts = createMeshFacts(welded)
+  const { offsets, corners: around } = facts.pointCorners()
+  const { edgeSides, cornerEdges } = facts.edges()
+  const cornerFaces = facts.cornerFaces()
   const isMet = new Uint8Array(target.length)
   for (let point = 0; point < target.length; point++) if (target[point] !== point) isMet[target[point]!] = 1
   const touching: number[] = []
@@ -96,41 +96,77 @@ export function refineWelds(facts: MeshFacts, target: Uint32Array): Uint32Array 
     const isFull = own.some(
       (corner) =>
         edgeSides[cornerEdges[corner]!]! > 2 ||
-        edgeSides[cornerEdges[previousCorner(mesh, cornerFaces[corner]!, corner)]!]! > 2,
+        edgeSides[cornerEdges[previousCorner(welded, cornerFaces[corner]!, corner)]!]! > 2,
     )
-    if (isFull || !isOneFan(welded, own[0]!, own.length)) touching.push(point)
+    if (isFull || !isOneFan(facts, own[0]!, own.length)) touching.push(point)
   }
-  if (touching.length === 0) return target
-  const members = new Map<number, number[]>(touching.map((point) => [point, []]))
+  return { facts, corners, touching }
+}
+
+/** The points of each of these groups, the one that the others go to among them. */
+function membersOf(target: Uint32Array, kept: readonly number[]): Map<number, number[]> {
+  const members = new Map<number, number[]>(kept.map((point) => [point, []]))
   for (let point = 0; point < target.length; point++) members.get(target[point]!)?.push(point)
+  return members
+}
+
+/** Welds of one group within each fan of polygons alone; a point that stands in two fans holds them together. */
+function partGroup(
+  mesh: Mesh,
+  { facts, corners }: Welded,
+  kept: number,
+  group: readonly number[],
+  refined: Uint32Array,
+): void {
+  const { offsets, corners: around } = facts.pointCorners()
+  const own = around.subarray(offsets[kept]!, offsets[kept + 1]!)
+  const fans = fansOf(facts, own)
+  const place = new Map(group.map((member, at) => [member, at]))
+  const placeOf = (corner: number): number | undefined => place.get(mesh.faceVertices[corners[corner]!]!)
+  const union = createUnion(group.length)
+  const firstOf = new Map<number, number>()
+  const spoken = new Set<number>()
+  own.forEach((corner, at) => {
+    const member = placeOf(corner)
+    if (member === undefined) return
+    spoken.add(member)
+    const first = firstOf.get(fans[at]!)
+    if (first === undefined) firstOf.set(fans[at]!, member)
+    else union.join(first, member)
+  })
+  // what no polygon of its own speaks for goes where it went
+  const home = place.get(kept)!
+  group.forEach((_member, at) => {
+    if (!spoken.has(at)) union.join(home, at)
+  })
+  const rootOf = new Map<number, number>([[union.rootOf(home), kept]])
+  group.forEach((member, at) => {
+    const root = union.rootOf(at)
+    if (!rootOf.has(root)) rootOf.set(root, member)
+    refined[member] = rootOf.get(root)!
+  })
+}
+
+/**
+ * A weld without what would make surfaces touch: where polygons of more than one surface would meet in a point, or
+ * more than two in an edge, each surface is welded in itself alone, and where that isn't enough nothing is. So what
+ * parts touching surfaces and what welds don't undo each other. Polygons that the weld lays over each other count once:
+ * doubles are another fault.
+ *
+ * @param target n; the point each goes to, itself where it stays.
+ * @returns the same kind of list; `target` itself where nothing would touch.
+ */
+export function refineWelds(facts: MeshFacts, target: Uint32Array): Uint32Array {
+  const whole = weldAndLook(facts.mesh, target)
+  if (whole.touching.length === 0) return target
   const refined = target.slice()
-  for (const point of touching) {
-    const own = around.subarray(offsets[point]!, offsets[point + 1]!)
-    const fans = fansOf(welded, own)
-    const group = members.get(point)!
-    const place = new Map(group.map((member, at) => [member, at]))
-    const union = createUnion(group.length)
-    // points of one fan are one; a point that is in two fans already holds them together
-    const firstOf = new Map<number, number>()
-    own.forEach((corner, at) => {
-      const member = place.get(facts.mesh.faceVertices[corners[corner]!]!)
-      if (member === undefined) return
-      const first = firstOf.get(fans[at]!)
-      if (first === undefined) firstOf.set(fans[at]!, member)
-      else union.join(first, member)
-    })
-    // what no polygon of its own speaks for goes where it went
-    const spoken = new Set([...own].map((corner) => place.get(facts.mesh.faceVertices[corners[corner]!]!)))
-    const home = place.get(point)!
-    group.forEach((_member, at) => {
-      if (!spoken.has(at)) union.join(home, at)
-    })
-    const rootOf = new Map<number, number>([[union.rootOf(home), point]])
-    group.forEach((member, at) => {
-      const root = union.rootOf(at)
-      if (!rootOf.has(root)) rootOf.set(root, member)
-      refined[member] = rootOf.get(root)!
-    })
+  for (const [kept, group] of membersOf(target, whole.touching))
+    partGroup(facts.mesh, whole, kept, group, refined)
+  // every round takes welds back, so there is an end
+  for (;;) {
+    const { touching } = weldAndLook(facts.mesh, refined)
+    if (touching.length === 0) return refined
+    for (const group of membersOf(refined, touching).values())
+      for (const member of group) refined[member] = member
   }
-  return refined
 }

@@ -50,8 +50,15 @@ export const splitLongPolygons: StepDescriptor = {
       const split = long.length
         ? splitLong(facts, limit, chosen, (faces) => refuseBeyond(mesh.name, faces, MOST_FACES))
         : null
+      // those whose ring isn't cut, since that would make others long
+      const left = split ? long.filter((face) => !split.cut.has(face)) : long
+      if (left.length)
+        notes.push(
+          `${left.length === 1 ? 'One long quad' : `${left.length} long quads`} of “${mesh.name}” ${left.length === 1 ? 'stays' : 'stay'}: cutting the ring would make others long.`,
+        )
+      const done = long.filter((face) => split?.cut.has(face))
       return split
-        ? { mesh: split, changedCount: long.length, element: 'faces', elements: long, notes }
+        ? { mesh: split.mesh, changedCount: done.length, element: 'faces', elements: done, notes }
         : { mesh, changedCount: 0, notes }
     }),
 }

@@ -5,6 +5,7 @@ import type { AssetDocument, TripDetail } from '../../../contract/api.ts'
 import type { LedgerCellDocument, LedgerRowDocument } from '../../../contract/ledger.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { readingThatUndoes } from '../../../core/compare/reading-that-undoes.ts'
+import { wholeText } from '../../../core/compare/whole-text.ts'
 import { overNewest } from '../asset/moved-on.ts'
 import { api, isConflict } from '../../api.ts'
 import DropDialog from '../bring-in/DropDialog.vue'
@@ -136,12 +137,7 @@ const expected = computed(() =>
 const whole = computed(() => {
   const change = detail.value?.ledger?.whole
   if (!change) return null
-  const { factor, turn } = change
-  const times = Number(factor.toPrecision(4))
-  const text = [factor === 1 ? '' : `${times} times as large as it was sent`, turn ? turn.text : '']
-    .filter(Boolean)
-    .join(', ')
-  return { text, options: readingThatUndoes(change, detail.value!.returnedUnitMeters) }
+  return { text: wholeText(change), options: readingThatUndoes(change, detail.value!.returnedUnitMeters) }
 })
 
 async function readAgain(): Promise<void> {
