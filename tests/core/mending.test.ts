@@ -42,7 +42,7 @@ describe('open models', () => {
 })
 
 describe('made models with mixes of faults', () => {
-  test.each(Array.from({ length: 150 }, (_value, seed) => [seed + 1]))('seed %i', (seed) => {
+  test.each(Array.from({ length: 400 }, (_value, seed) => [seed + 1]))('seed %i', (seed) => {
     expect(mendAll(faulty(seed)).left).toEqual([])
   })
 })

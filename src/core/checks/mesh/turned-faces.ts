@@ -13,7 +13,10 @@ export const turnedFaces: CheckDescriptor = {
       severity: 'error',
       text: '{count} [polygon|polygons] [is|are] turned against [its|their] neighbours.',
     },
-    inward: { severity: 'error', text: '{count} [shell|shells] [is|are] inside out ({faces} polygons).' },
+    inward: {
+      severity: 'error',
+      text: '{count} [shell|shells] [is|are] inside out ({faces} [polygon|polygons|faces]).',
+    },
     onesided: {
       severity: 'error',
       text: '{count} [shell|shells] [is|are] twisted into one side: their polygons can’t all agree.',

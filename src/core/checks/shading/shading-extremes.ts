@@ -1,5 +1,7 @@
 import type { CheckDescriptor } from '../check.ts'
 
+/** Degrees; up to here the mend makes edges soft. */
+const MEND_ANGLE = 40
 /** Radians; a soft edge that bends more than this looks inflated. */
 const SHARP_BEND = (60 * Math.PI) / 180
 
@@ -26,6 +28,7 @@ export const shadingExtremes: CheckDescriptor = {
     let shared = 0
     let hardCount = 0
     let sharp = 0
+    let gentle = 0
     for (let edge = 0; edge < edgeCount; edge++) {
       if (edgeSides[edge] !== 2) continue
       shared++
@@ -38,10 +41,11 @@ export const shadingExtremes: CheckDescriptor = {
         Math.hypot(normals[a]!, normals[a + 1]!, normals[a + 2]!) *
         Math.hypot(normals[b]!, normals[b + 1]!, normals[b + 2]!)
       if (lengths > 0 && dot / lengths < Math.cos(SHARP_BEND)) sharp++
+      if (lengths > 0 && dot / lengths > Math.cos((MEND_ANGLE * Math.PI) / 180)) gentle++
     }
-    const fix = { step: 'set-shading', params: { mode: 'angle', angle: 40 } }
+    const fix = { step: 'set-shading', params: { mode: 'angle', angle: MEND_ANGLE } }
     // where every edge is sharp, as on a box, all hard is right
-    if (shared > 0 && hardCount === shared && sharp < shared) report({ problem: 'hard', count: shared, fix })
+    if (hardCount === shared && gentle > 0) report({ problem: 'hard', count: shared, fix })
     if (hardCount === 0 && sharp > 0) report({ problem: 'soft', count: sharp, fix })
   },
 }

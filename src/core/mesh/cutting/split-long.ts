@@ -16,9 +16,23 @@ const isQuad = (mesh: Mesh, face: number): boolean =>
 const isCuttable = (aspect: number, limit: number): boolean =>
   aspect > limit && Math.ceil(aspect / limit) <= MOST_PIECES
 
+/** As `polygonAspects` has it, of four places. */
+function quadAspect(corners: readonly (readonly number[])[]): number {
+  const side = (from: number, to: number): number[] =>
+    [0, 1, 2].map((axis) => corners[to]![axis]! - corners[from]![axis]!)
+  const longest = Math.max(
+    ...[0, 1, 2, 3].map((k) => side(k, (k + 1) % 4).reduce((sum, value) => sum + value * value, 0)),
+  )
+  const [u, v] = [side(0, 2), side(1, 3)]
+  const area =
+    Math.hypot(u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!) /
+    2
+  return area > 0 ? longest / area : Infinity
+}
+
 /**
  * For long quads: the number of pieces of each marked edge, and how many faces that adds. Rings don't cross, and none
- * is cut that would make other quads of it longer than the limit.
+ * is cut that would have no fewer long polygons afterwards.
  */
 function markRings(
   facts: MeshFacts,
@@ -36,6 +50,31 @@ function markRings(
         (axis) => points[3 * edgePoints[2 * edge]! + axis]! - points[3 * edgePoints[2 * edge + 1]! + axis]!,
       ),
     )
+  /** Long pieces that a quad is cut into; in a narrowing one those at its tip, where it was narrow already all. */
+  const longPieces = (quad: number, pair: number, count: number): number => {
+    const at = mesh.faceOffsets[quad]!
+    const corner = (k: number): number => 3 * mesh.faceVertices[at + ((pair + k) % 4)]!
+    const [a, b, c, d] = [corner(0), corner(1), corner(2), corner(3)]
+    const spot = (from: number, to: number, share: number): number[] =>
+      [0, 1, 2].map((axis) => points[from + axis]! + share * (points[to + axis]! - points[from + axis]!))
+    let found = 0
+    for (let k = 0; k < count; k++) {
+      const corners = [spot(a, b, k / count), spot(a, b, (k + 1) / count), spot(d, c, (k + 1) / count), spot(d, c, k / count)] // prettier-ignore
+      if (quadAspect(corners) > limit) found++
+    }
+    return found
+  }
+  /** Whether fewer polygons of a ring are long when it is cut: no polygon is mended by making others long. */
+  const lessLong = (ring: ReadonlyMap<number, number>, count: number): boolean => {
+    let before = 0
+    for (const quad of ring.keys()) if (aspects[quad]! > limit) before++
+    let after = 0
+    for (const [quad, pair] of ring) {
+      after += longPieces(quad, pair, count)
+      if (after >= before) return false
+    }
+    return true
+  }
   const long = Array.from({ length: facts.faceCount }, (_value, face) => face)
     .filter((face) => isQuad(mesh, face) && isCuttable(aspects[face]!, limit) && (!chosen || chosen[face]))
     .sort((a, b) => aspects[b]! - aspects[a]! || a - b)
@@ -56,13 +95,6 @@ function markRings(
     const ring = new Map<number, number>([[face, side]])
     const edges = new Set<number>([cornerEdges[start + side]!, cornerEdges[start + side + 2]!])
     let crossing = false
-    // what is narrow already would be cut to slivers lying across: no polygon is mended by making others long
-    const makesLong = (quad: number, pair: number): boolean => {
-      const at = mesh.faceOffsets[quad]!
-      const along = length(cornerEdges[at + pair]!) + length(cornerEdges[at + pair + 2]!)
-      const across = length(cornerEdges[at + 1 - pair]!) + length(cornerEdges[at + (1 - pair) + 2]!)
-      return across * count > along * limit
-    }
     for (const first of [...edges]) {
       let edge = first
       let at = face
@@ -77,7 +109,7 @@ function markRings(
           if (ring.get(next) !== pair) crossing = true
           break
         }
-        if (cutAcross.has(next) || makesLong(next, pair)) {
+        if (cutAcross.has(next)) {
           crossing = true
           break
         }
@@ -88,7 +120,7 @@ function markRings(
       }
     }
     // it is taken in a later pass, over the cuts that this one makes
-    if (crossing) continue
+    if (crossing || !lessLong(ring, count)) continue
     for (const [quad, pair] of ring) cutAcross.set(quad, pair)
     for (const edge of edges) pieces.set(edge, count)
     addedFaces += ring.size * (count - 1)

@@ -123,6 +123,10 @@ function measureShells(
   }
   const inward = new Uint8Array(shellCount)
   for (let shell = 0; shell < shellCount; shell++)
-    if (volumes[shell]! < (closed[shell] ? -1e-9 : -0.1) * most[shell]!) inward[shell] = 1
+    // what is flat has no inside, whichever way rounding falls
+    if (
+      volumes[shell]! < -Math.max((closed[shell] ? 1e-9 : 0.1) * most[shell]!, 1e-9 * weights[shell]! ** 1.5)
+    )
+      inward[shell] = 1
   return { volumes, inward }
 }

@@ -54,7 +54,7 @@ export const splitLongPolygons: StepDescriptor = {
       const left = split ? long.filter((face) => !split.cut.has(face)) : long
       if (left.length)
         notes.push(
-          `${left.length === 1 ? 'One long quad' : `${left.length} long quads`} of “${mesh.name}” ${left.length === 1 ? 'stays' : 'stay'}: cutting the ring would make others long.`,
+          `${left.length === 1 ? 'One long quad' : `${left.length} long quads`} of “${mesh.name}” ${left.length === 1 ? 'stays' : 'stay'}: cutting the rings they stand in would make others long.`,
         )
       const done = long.filter((face) => split?.cut.has(face))
       return split
