@@ -27,6 +27,9 @@ export interface Overlaps {
  */
 const LEAST_PAIRS = 5000000
 const PAIRS_PER_PIECE = 24
+/** Pairs of one cell that are passed over, since their boxes lie apart, for each that may be looked at. */
+const PASSED_PER_PAIR = 40
+const MOST_CELLS_ALONG = 65536
 
 /** Share of the smaller face's area that two faces must have in common to count; below it is rounding. */
 export const OVERLAP_SHARE = 1e-4
@@ -47,6 +50,7 @@ export function findOverlaps(parts: readonly OverlapPart[]): Overlaps {
   let betweenArea = 0
   let pairCount = 0
   let looked = 0
+  let passed = 0
   let complete = true
   const mostPairs = Math.max(LEAST_PAIRS, PAIRS_PER_PIECE * count)
   const clipper = createClipper()
@@ -58,6 +62,11 @@ export function findOverlaps(parts: readonly OverlapPart[]): Overlaps {
       const a1 = boxes[4 * a + 1]!
       const a2 = boxes[4 * a + 2]!
       const a3 = boxes[4 * a + 3]!
+      passed += end - at
+      if (passed > PASSED_PER_PAIR * mostPairs) {
+        complete = false
+        break cells
+      }
       for (let other = at + 1; other < end; other++) {
         const b = grid.pieces[other]!
         if (
@@ -336,24 +345,29 @@ function buildGrid(boxes: Float64Array, count: number) {
   let v0 = Infinity
   let u1 = -Infinity
   let v1 = -Infinity
-  let extent = 0
+  let extentU = 0
+  let extentV = 0
   for (let piece = 0; piece < count; piece++) {
     u0 = Math.min(u0, boxes[4 * piece]!)
     v0 = Math.min(v0, boxes[4 * piece + 1]!)
     u1 = Math.max(u1, boxes[4 * piece + 2]!)
     v1 = Math.max(v1, boxes[4 * piece + 3]!)
-    extent += boxes[4 * piece + 2]! - boxes[4 * piece]! + (boxes[4 * piece + 3]! - boxes[4 * piece + 1]!)
+    extentU += boxes[4 * piece + 2]! - boxes[4 * piece]!
+    extentV += boxes[4 * piece + 3]! - boxes[4 * piece + 1]!
   }
   const width = count ? u1 - u0 : 0
   const height = count ? v1 - v0 : 0
-  // a cell about one and a half pieces wide, no more cells than four a piece
-  const wanted = Math.max(
-    (1.5 * extent) / (2 * (count || 1)),
-    Math.sqrt((width * height) / (4 * count + 16)),
-    1e-12,
-  )
-  const columns = Math.max(1, Math.min(16384, Math.ceil(width / wanted)))
-  const rows = Math.max(1, Math.min(16384, Math.ceil(height / wanted), Math.ceil((4 * count + 16) / columns)))
+  // a cell about one and a half pieces wide and high, no more cells than four a piece
+  const most = 4 * count + 16
+  const cellsAlong = (length: number, mean: number): number =>
+    Math.max(1, Math.min(MOST_CELLS_ALONG, Math.ceil(length / Math.max(1.5 * mean, 1e-12))))
+  let columns = cellsAlong(width, extentU / (count || 1))
+  let rows = cellsAlong(height, extentV / (count || 1))
+  if (columns * rows > most) {
+    const over = Math.sqrt((columns * rows) / most)
+    columns = Math.max(1, Math.min(most, Math.floor(columns / over)))
+    rows = Math.max(1, Math.floor(Math.min(rows, most / columns)))
+  }
   const perU = width > 0 ? columns / width : 0
   const perV = height > 0 ? rows / height : 0
   const column = (u: number): number => Math.max(0, Math.min(columns - 1, Math.floor((u - u0) * perU)))

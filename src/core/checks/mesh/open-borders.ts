@@ -1,5 +1,5 @@
 import { findBorderLoops } from '../../mesh/relations/border-loops.ts'
-import { BORDER_SHARE, weldBorders } from '../../mesh/welds/weld-borders.ts'
+import { BORDER_SHARE, canWeldBorders } from '../../mesh/welds/weld-borders.ts'
 import { groupedElements, type CheckDescriptor } from '../check.ts'
 
 export const openBorders: CheckDescriptor = {
@@ -24,7 +24,7 @@ export const openBorders: CheckDescriptor = {
       parameters: { edges },
       places: groupedElements('edges', groups),
       // a mend is offered where it would close something
-      ...(loops.length > 1 && weldBorders(facts, facts.diagonal() * BORDER_SHARE, null)
+      ...(loops.length > 1 && canWeldBorders(facts, facts.diagonal() * BORDER_SHARE)
         ? { fix: { step: 'weld-borders', params: {} } }
         : {}),
     })

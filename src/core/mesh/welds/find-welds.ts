@@ -21,6 +21,19 @@ export function findWelds(
   chosen: Uint8Array | null = null,
   mayJoin: ((point: number, kept: number) => boolean) | null = null,
 ): Uint32Array {
+  return search(points, distance, chosen, mayJoin, false)
+}
+
+/** Candidates that are looked at for each point, on the mean, before smaller cells are taken. */
+const MOST_LOOKS = 40
+
+function search(
+  points: Float64Array,
+  distance: number,
+  chosen: Uint8Array | null,
+  mayJoin: ((point: number, kept: number) => boolean) | null,
+  isCrowded: boolean,
+): Uint32Array {
   const pointCount = points.length / 3
   const target = new Uint32Array(pointCount)
   for (let point = 0; point < pointCount; point++) target[point] = point
@@ -28,10 +41,13 @@ export function findWelds(
   const bounds = boundsOf(points)!
   const [ox, oy, oz] = bounds.min
   const diagonal = diagonalOf(bounds)
-  // on a surface about one point a cell; twice the distance at least, so that few cells are looked at
-  const cell = Math.max(2 * distance, diagonal / Math.sqrt(pointCount), diagonal * 1e-9, 1e-150)
+  // as small as the distance allows, and never so small that cells can't be told apart
+  const least = Math.max(4 * distance, diagonal * 1e-9, 1e-150)
+  // on a surface about one point a cell, which is quicker; points along a line would crowd into few of these
+  const cell = isCrowded ? least : Math.max(2 * distance, diagonal / Math.sqrt(pointCount), least / 4)
   const { heads, next, slotOf, cellOf, insert } = createHashGrid(pointCount, cell)
   const distanceSquared = distance * distance
+  let looks = 0
   for (let point = 0; point < pointCount; point++) {
     if (chosen && !chosen[point]) continue
     // counted from the lowest corner, cell numbers stay small however far off the points lie
@@ -50,6 +66,7 @@ export function findWelds(
       for (let cy = y0; cy <= y1; cy++)
         for (let cz = z0; cz <= z1; cz++) {
           for (let other = heads[slotOf(cx, cy, cz)]!; other >= 0; other = next[other]!) {
+            looks++
             const dx = points[3 * other]! - points[3 * point]!
             const dy = points[3 * other + 1]! - points[3 * point + 1]!
             const dz = points[3 * other + 2]! - points[3 * point + 2]!
@@ -60,6 +77,8 @@ export function findWelds(
             bestSquared = squared
           }
         }
+    if (looks > MOST_LOOKS * pointCount && cell > least)
+      return search(points, distance, chosen, mayJoin, true)
     if (best >= 0) {
       target[point] = best
       continue

@@ -8,6 +8,12 @@ import { refineWelds } from './refine-welds.ts'
 /** Share of the diagonal within which borders are taken to belong together where no distance is given. */
 export const BORDER_SHARE = 1e-3
 
+/** Whether welding borders would weld something. */
+export const canWeldBorders = (facts: MeshFacts, distance: number): boolean => {
+  const target = findBorderWelds(facts, distance, null)
+  return countWelds(target) > 0 && countWelds(refineWelds(facts, target)) > 0
+}
+
 /**
  * Welds points of different open borders within a distance (in the points' unit), until there are none: what one
  * round closes makes new borders, so that welding again at the same distance would otherwise find more. Surfaces that
