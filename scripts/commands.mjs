@@ -126,6 +126,14 @@ async function testCommand(args) {
   return runTests(args.slice(1))
 }
 
+/** Damaged files by seeds, as many as one likes; goes on where the last run ended. */
+function fuzzCommand(args) {
+  if (!nodeIsRecent()) return fail(`Kelbo needs Node 20.11 or newer; this is ${process.versions.node}.`)
+  if (!installPackages()) return fail('npm could not install the packages.')
+  if (!installDebianPackages(FOR_TESTS)) return fail('The files to begin with are those of the tests.')
+  return run(process.execPath, ['--import', 'tsx', join(root, 'tests/fuzz/watch.ts'), ...args.slice(1)])
+}
+
 async function benchmarkCommand(args) {
   installDebianPackages([
     'g++',
@@ -166,6 +174,7 @@ export const commands = {
   restore: keeping('restore'),
   test: testCommand,
   benchmark: benchmarkCommand,
+  fuzz: fuzzCommand,
   build: () => (installPackages() && build() ? 0 : 1),
   commandLine,
 }
