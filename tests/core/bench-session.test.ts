@@ -78,7 +78,7 @@ describe('the draft', () => {
     const preview = bench.preview(doubles)
     expect([preview.changedCount, preview.of, preview.refusal]).toEqual([3, 'polygons', null])
     expect([...preview.places[0]!.elements]).toEqual([960, 961, 962])
-    expect(bench.preview({ step: 'one-material', params: { name: 'gold' } }).refusal).toMatch(
+    expect(bench.preview({ step: 'replace-material', params: { from: 'gold', to: 'tin' } }).refusal).toMatch(
       /no material “gold”/,
     )
     expect(bench.scene()).toBe(scene)

@@ -80,7 +80,7 @@ export function faulty(seed: number): Scene {
     for (let fault = 0; fault < 1 + below(6); fault++) {
       const face = below(shape.faces.length)
       const own = shape.faces[face]!
-      switch (below(9)) {
+      switch (below(10)) {
         case 0: // a polygon of its own
           shape.faces[face] = own.map((point) => shape.points.push([...shape.points[point]!]) - 1)
           break
@@ -109,6 +109,13 @@ export function faulty(seed: number): Scene {
           shape.points.push([base[0], 3, 0])
           if (next() < 0.3) shape.faces[face] = [own[0]!, ...own]
           break
+        case 8: {
+          // a point in the middle of an edge, which the neighbour knows nothing of
+          const [a, b] = [shape.points[own[0]!]!, shape.points[own[1]!]!]
+          const middle = a.map((value, axis) => value + (b[axis]! - value) * 0.4)
+          shape.faces[face] = [own[0]!, shape.points.push(middle as Point) - 1, ...own.slice(1)]
+          break
+        }
         default: {
           // cut into triangles, or bent
           if (next() < 0.5)

@@ -35,6 +35,7 @@ import { splitParts } from './parts/split-parts.ts'
 import { stripCamerasAndLights } from './scene/strip-cameras-and-lights.ts'
 import { subdivide } from './polygons/subdivide.ts'
 import { supportLoops } from './polygons/support-loops.ts'
+import { takeInPointsStep } from './clean/take-in-points.ts'
 import { toFloor } from './scene/to-floor.ts'
 import { triangulate } from './polygons/triangulate.ts'
 import { turnFacesStep } from './polygons/turn-faces.ts'
@@ -53,6 +54,7 @@ export const STEPS: readonly StepDescriptor[] = [
   removeZeroSize,
   splitNonManifold,
   dissolveTwoEdgePointsStep,
+  takeInPointsStep,
   // polygons
   removePolygons,
   turnFacesStep,

@@ -15,6 +15,7 @@ import {
   withNodes,
   type Point,
 } from '../../../tests/solids.ts'
+import { runChecks } from '../checks/run-checks.ts'
 import { sceneHeight } from '../scene/scene-size.ts'
 import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
 import { buildStormLantern } from '../practice/demo/storm-lantern.ts'
@@ -406,9 +407,55 @@ describe('space', () => {
     const scene = buildCourierHeron()
     const done = apply(scene, 'scale-to-size', { height: 1.78 }).scene
     expect(sceneHeight(done)! * done.space.unitMeters!).toBeCloseTo(1.78, 12)
-    expect(() =>
-      apply({ ...scene, space: { ...scene.space, unitMeters: null } }, 'scale-to-size', { height: 1 }),
-    ).toThrow(/unit of this model is not known/)
+    // a file without a unit is given one with its size
+    const unknown = { ...scene, space: { ...scene.space, unitMeters: null } }
+    const known = apply(unknown, 'scale-to-size', { height: 1 })
+    expect(known.scene.space.unitMeters).toBe(0.01)
+    expect(sceneHeight(known.scene)!).toBeCloseTo(100, 10)
+    expect(known.notes.join(' ')).toContain('one is a centimetre now')
+    // a factor alone says nothing of a unit
+    expect(apply(unknown, 'scale-to-size', { factor: 2 }).scene.space.unitMeters).toBeNull()
+  })
+  test('one material that there is none of is made, on every polygon', () => {
+    const done = apply(buildCourierHeron(), 'one-material', { name: 'clay' })
+    expect(done.scene.materials.map(({ name }) => name)).toEqual(['clay'])
+    expect(done.scene.images).toEqual([])
+    for (const mesh of done.scene.meshes) expect([...new Set(mesh.faceMaterials)]).toEqual([0])
+    expect(done.notes.join(' ')).toContain('it is new')
+    expect(apply(done.scene, 'one-material', { name: 'clay' }).changedCount).toBe(0)
+  })
+  test('a point on an edge is taken in: the crack is closed, UVs lie on the line, the crease goes along', () => {
+    // a square whose right side two others share, with a point in its middle
+    const mesh = meshOf(
+      [[0, 0, 0], [2, 0, 0], [2, 0, -2], [0, 0, -2], [2, 0, -0.5], [4, 0, 0], [4, 0, -0.5], [4, 0, -2]],
+      [[0, 1, 2, 3], [1, 5, 6, 4], [4, 6, 7, 2]],
+      {
+        uvSets: [uvsOf([[0, 0], [1, 0], [1, 1], [0, 1], [0, 0], [1, 0], [1, 0.5], [0, 0.5], [0, 0.5], [1, 0.5], [1, 1], [0, 1]])],
+        creases: {
+          edgePoints: Uint32Array.of(1, 2),
+          edgeSharpness: Float64Array.of(3),
+          cornerPoints: new Uint32Array(0),
+          cornerSharpness: new Float64Array(0),
+        },
+      },
+    ) // prettier-ignore
+    const before = sceneOf([mesh])
+    const done = apply(before, 'take-in-points', {})
+    const after = done.scene.meshes[0]!
+    expect(done.changedCount).toBe(1)
+    expect([...after.faceVertices.subarray(0, 5)]).toEqual([0, 1, 4, 2, 3])
+    const [set] = after.uvSets
+    const at = 2 * set!.indices[2]!
+    expect([set!.values[at], set!.values[at + 1]]).toEqual([1, 0.25])
+    expect([...after.creases!.edgeSharpness]).toEqual([3, 3])
+    expect([...after.points]).toEqual([...mesh.points])
+    const open = (scene: Scene) => runChecks(scene, { checks: ['t-junctions'] }).length
+    expect([open(before), open(done.scene)]).toEqual([1, 0])
+    // what hangs on no open edge stays, and that is said
+    const loose = sceneOf([meshOf([[0, 0, 0], [2, 0, 0], [0, 0, -2], [1, 0, 0], [1, 1, 1], [0, 1, 1]], [[0, 1, 2], [3, 4, 5]])]) // prettier-ignore
+    const none = apply(loose, 'take-in-points', {})
+    expect(none.changedCount).toBe(0)
+    expect(none.notes.join(' ')).toContain('stays beside the edge')
   })
   test.each(['centre', 'base', 'origin'])('a pivot goes to the %s and the part stays', (to) => {
     const before = placed()

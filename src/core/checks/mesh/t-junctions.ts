@@ -1,9 +1,6 @@
-import { createHashGrid } from '../../base/math/hash-grid.ts'
-import { borderEdges } from '../../mesh/relations/border-loops.ts'
+import { findTJunctions } from '../../mesh/faults/find-t-junctions.ts'
+import { takeablePoints } from '../../mesh/rebuilding/take-in-points.ts'
 import { weldDistanceOf, eachElement, type CheckDescriptor } from '../check.ts'
-
-/** Cells an edge may cross in all; beyond, an edge is longer than a search is worth. */
-const MOST_STEPS = 4000000
 
 export const tJunctions: CheckDescriptor = {
   id: 't-junctions',
@@ -15,69 +12,24 @@ export const tJunctions: CheckDescriptor = {
   problems: {
     junction: {
       severity: 'warning',
-      text: '{count} [point|points] [lies|lie] in the middle of an edge they do not belong to.',
+      text: '{count} [point|points] [lies|lie] in the middle of an edge that [it does|they do] not belong to.',
     },
   },
   run(context, report) {
     const { facts } = context
-    const edges = borderEdges(facts)
-    if (edges.length === 0) return
-    const { edgePoints } = facts.edges()
-    const points = facts.points()
-    const distance = Math.max(weldDistanceOf(context), facts.diagonal() * 1e-9)
-    const borderPoints = [
-      ...new Set(Array.from(edges, (edge) => [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!]).flat()),
-    ]
-    const cell = Math.max(2 * distance, facts.diagonal() / Math.sqrt(borderPoints.length))
-    const { heads, next, slotOf, cellOf, insert } = createHashGrid(borderPoints.length, cell)
-    borderPoints.forEach((point, at) =>
-      insert(at, points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!),
-    )
-    const found = new Set<number>()
-    let budget = MOST_STEPS
-    for (const edge of edges) {
-      const from = edgePoints[2 * edge]!
-      const to = edgePoints[2 * edge + 1]!
-      const a = [points[3 * from]!, points[3 * from + 1]!, points[3 * from + 2]!] as const
-      const d = [points[3 * to]! - a[0], points[3 * to + 1]! - a[1], points[3 * to + 2]! - a[2]] as const
-      const lengthSquared = d[0] * d[0] + d[1] * d[1] + d[2] * d[2]
-      const length = Math.sqrt(lengthSquared)
-      if (length <= 2 * distance) continue
-      const judge = (point: number): void => {
-        if (point === from || point === to) return
-        const px = points[3 * point]! - a[0]
-        const py = points[3 * point + 1]! - a[1]
-        const pz = points[3 * point + 2]! - a[2]
-        const share = (px * d[0] + py * d[1] + pz * d[2]) / lengthSquared
-        // near its ends it is an unwelded point, not one in the middle
-        if (share * length <= distance || (1 - share) * length <= distance) return
-        const away = Math.hypot(px - share * d[0], py - share * d[1], pz - share * d[2])
-        if (away <= distance) found.add(point)
-      }
-      // half a cell a step: no cell near the edge is left out of the eight looked at around each step
-      const steps = Math.ceil((2 * length) / cell)
-      if ((budget -= steps * 8) < 0) break
-      const seen = new Set<number>()
-      for (let step = 0; step <= steps; step++)
-        for (let side = 0; side < 8; side++) {
-          const slot = slotOf(
-            cellOf(a[0] + (d[0] * step) / steps + (side & 1 ? cell : -cell) / 2),
-            cellOf(a[1] + (d[1] * step) / steps + (side & 2 ? cell : -cell) / 2),
-            cellOf(a[2] + (d[2] * step) / steps + (side & 4 ? cell : -cell) / 2),
-          )
-          if (seen.has(slot)) continue
-          seen.add(slot)
-          for (let at = heads[slot]!; at >= 0; at = next[at]!) judge(borderPoints[at]!)
-        }
-    }
-    if (found.size)
+    const found = findTJunctions(facts, weldDistanceOf(context))
+    const points = new Set([...found.values()].flat().map(({ point }) => point))
+    if (points.size)
       report({
         problem: 'junction',
-        count: found.size,
+        count: points.size,
         places: eachElement(
           'points',
-          [...found].sort((x, y) => x - y),
+          [...points].sort((x, y) => x - y),
         ),
+        ...(takeablePoints(facts, found).size
+          ? { fix: { step: 'take-in-points', params: { distance: weldDistanceOf(context) } } }
+          : {}),
       })
   },
 }

@@ -1,6 +1,7 @@
 /** Cutting ends on every input, and what was cut can be put together again. */
 import { describe, expect, test } from 'vitest'
 import { chanceOf } from '../../../../tests/chance.ts'
+import { meshOf } from '../../../../tests/solids.ts'
 import { createMeshFacts } from '../relations/mesh-facts.ts'
 import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
 import { cutPolygons } from './cut-polygons.ts'
@@ -85,4 +86,25 @@ describe('cutting a polygon', () => {
       if (!repeats) expect(count).toBe(size - 2)
     }
   })
+})
+
+test('a corner on a straight side makes no triangle without area, wherever it lies', () => {
+  const ring = (corners: [number, number][]): Mesh =>
+    meshOf(corners.map(([x, z]): [number, number, number] => [x, 0, -z]), [corners.map((_corner, at) => at)]) // prettier-ignore
+  const square: [number, number][] = [[0, 0], [1, 0], [1, 1], [0, 1]] // prettier-ignore
+  const triangle: [number, number][] = [[0, 0], [1, 0], [0, 1]] // prettier-ignore
+  for (const shorter of [true, false])
+    for (const base of [square, triangle])
+      for (let side = 0; side < base.length; side++)
+        for (const shares of [[0.5], [0.1], [0.3, 0.6]])
+          for (let turn = 0; turn < base.length + shares.length; turn++) {
+            const [a, b] = [base[side]!, base[(side + 1) % base.length]!]
+            const corners = [...base]
+            corners.splice(side + 1, 0, ...shares.map((t): [number, number] => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])])) // prettier-ignore
+            const turned = [...corners.slice(turn), ...corners.slice(0, turn)]
+            const facts = createMeshFacts(ring(turned))
+            const cut = createMeshFacts(cutPolygons(facts, [0], shorter))
+            expect(cut.faceCount).toBe(turned.length - 2)
+            for (const area of cut.faceAreas()) expect(area).toBeGreaterThan(1e-6)
+          }
 })

@@ -1,5 +1,6 @@
 /** Two triangles as one quad, where nothing runs along the edge between them. */
 import { cornerFacing } from '../faults/find-bent-polygons.ts'
+import { quadAspect } from '../relations/polygon-shapes.ts'
 import { edgeKey } from '../relations/adjacency.ts'
 import { nextCorner, previousCorner, type MeshFacts } from '../relations/mesh-facts.ts'
 import { faceCorners, replaceFaces, type NewFace } from '../rebuilding/edit-faces.ts'
@@ -51,6 +52,9 @@ export interface PairTrianglesOptions {
   /** Radians by which the quad's angles may be off right ones, on the mean. */
   readonly mostSkew: number
 }
+
+/** Longest side by width of a quad; two long triangles make no better one. */
+const MOST_ASPECT = 16
 
 /** Degrees that corners may be off square where nothing else is said. */
 export const DEFAULT_SKEW = 45
@@ -148,7 +152,11 @@ export function pairTriangles(
       stays('bend')
       continue
     }
-    const badness = hollow ? null : quadBadness(facts, corners)
+    const places = corners.map((corner) => {
+      const at = 3 * mesh.faceVertices[corner]!
+      return [points[at]!, points[at + 1]!, points[at + 2]!]
+    })
+    const badness = hollow || quadAspect(places) > MOST_ASPECT ? null : quadBadness(facts, corners)
     const fits = badness !== null && badness <= mostSkew
     stays(fits ? 'taken' : 'shape')
     if (fits) pairs.push({ a, b, corners, badness })

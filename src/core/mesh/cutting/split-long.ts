@@ -1,5 +1,5 @@
 /** Cuts long quads across, and the rings of quads that they stand in, so that no side ends in another's middle. */
-import { polygonAspects } from '../relations/polygon-shapes.ts'
+import { polygonAspects, quadAspect } from '../relations/polygon-shapes.ts'
 import { createMeshFacts, type MeshFacts } from '../relations/mesh-facts.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import { numbers } from '../rebuilding/edit-faces.ts'
@@ -15,20 +15,6 @@ const isQuad = (mesh: Mesh, face: number): boolean =>
 /** A long quad that can be cut: not one that is too long for that. */
 const isCuttable = (aspect: number, limit: number): boolean =>
   aspect > limit && Math.ceil(aspect / limit) <= MOST_PIECES
-
-/** As `polygonAspects` has it, of four places. */
-function quadAspect(corners: readonly (readonly number[])[]): number {
-  const side = (from: number, to: number): number[] =>
-    [0, 1, 2].map((axis) => corners[to]![axis]! - corners[from]![axis]!)
-  const longest = Math.max(
-    ...[0, 1, 2, 3].map((k) => side(k, (k + 1) % 4).reduce((sum, value) => sum + value * value, 0)),
-  )
-  const [u, v] = [side(0, 2), side(1, 3)]
-  const area =
-    Math.hypot(u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!) /
-    2
-  return area > 0 ? longest / area : Infinity
-}
 
 /**
  * For long quads: the number of pieces of each marked edge, and how many faces that adds. Rings don't cross, and none

@@ -31,6 +31,20 @@ export function polygonAspects(facts: MeshFacts): Float64Array {
   return aspects
 }
 
+/** As `polygonAspects` has it, of four places. */
+export function quadAspect(corners: readonly (readonly number[])[]): number {
+  const side = (from: number, to: number): number[] =>
+    [0, 1, 2].map((axis) => corners[to]![axis]! - corners[from]![axis]!)
+  const longest = Math.max(
+    ...[0, 1, 2, 3].map((k) => side(k, (k + 1) % 4).reduce((sum, value) => sum + value * value, 0)),
+  )
+  const [u, v] = [side(0, 2), side(1, 3)]
+  const area =
+    Math.hypot(u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!) /
+    2
+  return area > 0 ? longest / area : Infinity
+}
+
 /** faceCount; area by the mean area of the faces over its edges. */
 export function neighborRatios(facts: MeshFacts): Float64Array {
   const { mesh } = facts

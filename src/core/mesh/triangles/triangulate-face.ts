@@ -31,6 +31,50 @@ function turnsOf(flat: readonly number[]): number {
   return Math.abs(sum) / (2 * Math.PI)
 }
 
+/** Twice a triangle's area by its longest side squared; below it three corners lie on a line. */
+const FLAT = 1e-9
+
+/**
+ * Triangles without area, over corners on a straight side, are turned with the one on their longest side: both then
+ * have some. A polygon that has no area itself keeps them.
+ */
+function turnFlat(triangles: number[], flat: readonly number[], size: number): void {
+  const x = (corner: number): number => flat[2 * corner]!
+  const y = (corner: number): number => flat[2 * corner + 1]!
+  const doubled = (a: number, b: number, c: number): number =>
+    (x(b) - x(a)) * (y(c) - y(a)) - (y(b) - y(a)) * (x(c) - x(a))
+  const squared = (a: number, b: number): number => (x(a) - x(b)) ** 2 + (y(a) - y(b)) ** 2
+  const isFlat = (a: number, b: number, c: number): boolean =>
+    Math.abs(doubled(a, b, c)) <= FLAT * Math.max(squared(a, b), squared(b, c), squared(c, a))
+  let onSide: Map<number, number> | null = null
+  const note = (at: number): void => {
+    for (let k = 0; k < 3; k++) onSide!.set(triangles[at + k]! * size + triangles[at + ((k + 1) % 3)]!, at)
+  }
+  for (let at = 0; at < triangles.length; at += 3) {
+    const corners = [triangles[at]!, triangles[at + 1]!, triangles[at + 2]!] as const
+    if (!isFlat(...corners)) continue
+    if (!onSide) {
+      onSide = new Map()
+      for (let each = 0; each < triangles.length; each += 3) note(each)
+    }
+    // from a to b is the longest side, m lies on it
+    const k = [0, 1, 2].reduce((best, side) =>
+      squared(corners[side]!, corners[(side + 1) % 3]!) > squared(corners[best]!, corners[(best + 1) % 3]!)
+        ? side
+        : best,
+    )
+    const [a, b, m] = [corners[k]!, corners[(k + 1) % 3]!, corners[(k + 2) % 3]!]
+    const neighbour = onSide.get(b * size + a)
+    if (neighbour === undefined || neighbour === at) continue
+    const c = [0, 1, 2].map((each) => triangles[neighbour + each]!).find((each) => each !== a && each !== b)!
+    if (c === m || isFlat(m, b, c) || isFlat(a, m, c)) continue
+    triangles.splice(at, 3, m, c, b)
+    triangles.splice(neighbour, 3, m, a, c)
+    note(at)
+    note(neighbour)
+  }
+}
+
 /**
  * Triangles of one face as corner numbers within it; concave polygons and bent ones are cut by ear clipping. There
  * are two fewer than corners, and every corner is in one: a corner on a straight side, or at the same place as the
@@ -65,9 +109,10 @@ export function triangulateFace(mesh: Mesh, face: number, faceNormals: Float64Ar
       const turn =
         (flat[2 * b]! - flat[2 * a]!) * (flat[2 * c + 1]! - flat[2 * a + 1]!) -
         (flat[2 * b + 1]! - flat[2 * a + 1]!) * (flat[2 * c]! - flat[2 * a]!)
-      if (turn * area >= 0) into.push(a, b, c)
-      else into.push(a, c, b)
+      if (turn * area < 0) cut.splice(at, 3, a, c, b)
     }
+    turnFlat(cut, flat, size)
+    for (const corner of cut) into.push(corner)
   }
 }
 
@@ -129,8 +174,18 @@ function cutQuad(mesh: Mesh, start: number, first: number, second: number, into:
     (points[b + first]! - points[a + first]!) * acy - (points[b + second]! - points[a + second]!) * acx
   const turnD =
     (points[d + first]! - points[a + first]!) * acy - (points[d + second]! - points[a + second]!) * acx
+  const bdx = points[d + first]! - points[b + first]!
+  const bdy = points[d + second]! - points[b + second]!
+  const turnA =
+    (points[a + first]! - points[b + first]!) * bdy - (points[a + second]! - points[b + second]!) * bdx
+  const turnC =
+    (points[c + first]! - points[b + first]!) * bdy - (points[c + second]! - points[b + second]!) * bdx
+  const size = acx * acx + acy * acy + bdx * bdx + bdy * bdy
+  const isFlat = (turn: number): boolean => Math.abs(turn) <= FLAT * size
+  // a corner on a straight side makes a triangle without area over one diagonal and none over the other
+  const other = (isFlat(turnB) || isFlat(turnD)) && turnA * turnC < 0 && !isFlat(turnA) && !isFlat(turnC)
   // the other two corners lie on either side of the diagonal
-  if (turnB * turnD <= 0) into.push(0, 1, 2, 0, 2, 3)
+  if (turnB * turnD <= 0 && !other) into.push(0, 1, 2, 0, 2, 3)
   else into.push(1, 2, 3, 1, 3, 0)
 }
 

@@ -11,7 +11,7 @@ import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
 /** Behind a count of triangles. */
 const REASON_WORDS: Readonly<Record<LeftReason, string>> = {
   taken: 'whose neighbours went to other pairs',
-  shape: 'that would make a concave or skewed quad',
+  shape: 'that would make a concave, skewed or very long quad',
   bend: 'that bend too much',
   marked: 'behind a seam, or a hard or creased edge',
   bordered: 'where material or groups change',

@@ -1,0 +1,115 @@
+// Mutation testing of one folder: `npm run mutants -- src/core/reconcile [--sample N] [--seed N]`. Changes of one word
+// are made, one at a time; those that leave every test of the folder green are listed. A sample takes random lines.
+import { mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { join, relative, resolve } from 'node:path'
+import { parseArgs } from 'node:util'
+import { root, run } from './run.mjs'
+
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
+  options: {
+    sample: { type: 'string' },
+    seed: { type: 'string', default: '1' },
+    tests: { type: 'string', multiple: true },
+  },
+})
+const folders = positionals.map((path) => relative(root, resolve(path)))
+if (folders.length === 0 || folders.some((folder) => !folder.startsWith('src/'))) {
+  console.error('npm run mutants -- src/core/FOLDER ... [--sample N] [--seed N] [--tests PATTERN ...]')
+  process.exit(2)
+}
+
+const walk = (path) =>
+  statSync(path).isDirectory() ? readdirSync(path).flatMap((name) => walk(join(path, name))) : [path]
+const files = folders.flatMap((folder) => walk(join(root, folder))).map((path) => relative(root, path))
+const sources = files.filter((path) => path.endsWith('.ts') && !path.endsWith('.test.ts'))
+
+/** Tests of the folder, and those beside the code that name a file of it. */
+const own = files.filter((path) => path.endsWith('.test.ts'))
+const beside = ['tests/core', 'src/core']
+  .flatMap((folder) => walk(join(root, folder)))
+  .map((path) => relative(root, path))
+  .filter((path) => path.endsWith('.test.ts') && !own.includes(path))
+  .filter((path) => {
+    const text = readFileSync(join(root, path), 'utf8')
+    return folders.some((folder) => text.includes(`${folder.replace(/^src\//, '')}/`))
+  })
+const tests = values.tests ?? [...own, ...beside]
+
+/** mulberry32, public domain, from memory. */
+function chance(seed) {
+  let state = seed >>> 0
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0
+    let mixed = Math.imul(state ^ (state >>> 15), state | 1)
+    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61)
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296
+  }
+}
+/** Lines that hold something to change. */
+const lines = sources.flatMap((path) => {
+  let inComment = false
+  return readFileSync(join(root, path), 'utf8')
+    .split('\n')
+    .flatMap((line, at) => {
+      const text = line.trim()
+      if (text.startsWith('/*')) inComment = true
+      const skips =
+        inComment || text === '' || text.startsWith('//') || /^(import|export type|\}|\)|\])/.test(text)
+      if (text.includes('*/')) inComment = false
+      return skips ? [] : [`${path}:${at + 1}-${at + 1}`]
+    })
+})
+let mutate = sources
+if (values.sample) {
+  const next = chance(Number(values.seed))
+  const left = [...lines]
+  mutate = []
+  while (mutate.length < Number(values.sample) && left.length)
+    mutate.push(left.splice(Math.floor(next() * left.length), 1)[0])
+}
+
+const folder = join(root, 'build/mutants')
+rmSync(folder, { recursive: true, force: true })
+mkdirSync(folder, { recursive: true })
+const name = folders.join('-').replaceAll('/', '-')
+writeFileSync(
+  join(root, 'vitest.mutants.config.mjs'),
+  `export default { test: { include: ${JSON.stringify(tests)}, testTimeout: 60000 } }\n`,
+)
+const config = join(folder, 'stryker.json')
+writeFileSync(
+  config,
+  JSON.stringify({
+    testRunner: 'vitest',
+    plugins: ['@stryker-mutator/vitest-runner'],
+    vitest: { configFile: 'vitest.mutants.config.mjs', related: true },
+    coverageAnalysis: 'perTest',
+    mutate,
+    // words of sentences are read by people
+    mutator: { excludedMutations: ['StringLiteral'] },
+    ignoreStatic: true,
+    reporters: ['clear-text', 'json', 'progress-append-only'],
+    clearTextReporter: { allowColor: false, logTests: false, reportTests: false, reportScoreTable: true },
+    jsonReporter: { fileName: `build/mutants/${name}.json` },
+    tempDirName: 'build/mutants/sandbox',
+    ignorePatterns: ['build', 'dist', 'docs', 'test-results', '.ci'],
+    concurrency: 2,
+    timeoutMS: 20000,
+    thresholds: { high: 80, low: 70, break: null },
+    allowConsoleColors: false,
+    checkers: [],
+  }),
+)
+console.log(
+  `${sources.length} files, ${tests.length} files of tests${values.sample ? `, ${mutate.length} lines` : ''}`,
+)
+try {
+  process.exitCode = run(process.execPath, [
+    join(root, 'node_modules/@stryker-mutator/core/bin/stryker.js'),
+    'run',
+    config,
+  ])
+} finally {
+  rmSync(join(root, 'vitest.mutants.config.mjs'), { force: true })
+}
