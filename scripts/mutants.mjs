@@ -93,7 +93,7 @@ writeFileSync(
     clearTextReporter: { allowColor: false, logTests: false, reportTests: false, reportScoreTable: true },
     jsonReporter: { fileName: `build/mutants/${name}.json` },
     tempDirName: 'build/mutants/sandbox',
-    ignorePatterns: ['build', 'dist', 'docs', 'test-results', '.ci'],
+    ignorePatterns: ['build', 'dist', 'docs', 'test-results', '.ci', '.kelbo'],
     concurrency: 2,
     timeoutMS: 20000,
     thresholds: { high: 80, low: 70, break: null },
