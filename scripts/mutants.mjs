@@ -83,12 +83,11 @@ writeFileSync(
   JSON.stringify({
     testRunner: 'vitest',
     plugins: ['@stryker-mutator/vitest-runner'],
-    vitest: { configFile: 'vitest.mutants.config.mjs', related: true },
-    coverageAnalysis: 'perTest',
+    vitest: { configFile: 'vitest.mutants.config.mjs' },
+    coverageAnalysis: 'all',
     mutate,
     // words of sentences are read by people
     mutator: { excludedMutations: ['StringLiteral'] },
-    ignoreStatic: true,
     reporters: ['clear-text', 'json', 'progress-append-only'],
     clearTextReporter: { allowColor: false, logTests: false, reportTests: false, reportScoreTable: true },
     jsonReporter: { fileName: `build/mutants/${name}.json` },
