@@ -1,4 +1,4 @@
-import { cubeOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
+import { cubeOf, materialOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
 import { writeFbx } from '../formats/fbx/write-fbx.ts'
 import { describe, expect, test } from 'vitest'
 import { CUBE, CUBE_MTL, file, readText } from '../../../tests/meshes.ts'
@@ -149,4 +149,119 @@ test('a size that the returned file has on its roots is no change of transform: 
   const returned = readPackage(files).scene
   const { scene } = reconcile(master, returned, { take: ['points', 'transforms', 'normals'] })
   expect(fingerprintScene(scene)).toEqual(fingerprintScene(master))
+})
+
+describe('what a renderer sends back of surfaces', () => {
+  const map = (property: string, slot: 'baseColor' | 'roughness', path: string) => ({
+    property,
+    slot,
+    file: path,
+    options: [],
+  })
+  const painted = (
+    maps: ReturnType<typeof map>[],
+    images: Scene['images'],
+    more: Partial<Scene['materials'][number]> = {},
+  ): Scene => ({
+    ...sceneOf([cubeOf({ faceMaterials: new Int32Array(6) })]),
+    materials: [materialOf('paint', { maps, ...more })],
+    images,
+  })
+  const image = (path: string, ...bytes: number[]) => ({
+    file: path,
+    entry: path,
+    bytes: bytes.length ? Uint8Array.from(bytes) : null,
+  })
+  const master = painted([map('map_Kd', 'baseColor', 'old.png')], [image('old.png', 1, 2)])
+  const take = (returned: Scene, from = master) => reconcile(from, returned, { take: ['surfaces'] })
+  const bytesOf = (scene: Scene) => scene.images.map(({ file: path, bytes }) => [path, bytes && [...bytes]])
+
+  test('its maps travel with the surfaces: the very images, and only those that the material names', () => {
+    const returned = painted(
+      [map('map_Kd', 'baseColor', 'new.png'), map('map_Pr', 'roughness', 'rough.png')],
+      [image('other.png', 9), image('new.png', 3, 4, 5), image('rough.png', 6)],
+    )
+    const { scene, taken } = take(returned)
+    expect(taken).toEqual({ surfaces: 1 })
+    expect(scene.materials[0]!.maps.map(({ file: path }) => path)).toEqual(['new.png', 'rough.png'])
+    expect(bytesOf(scene)).toEqual([
+      ['old.png', [1, 2]],
+      ['new.png', [3, 4, 5]],
+      ['rough.png', [6]],
+    ])
+    // without the surfaces the images stay as well
+    expect(bytesOf(reconcile(master, returned, { take: ['points'] }).scene)).toEqual([['old.png', [1, 2]]])
+  })
+  test('an image of which the master knew only the name is filled in; one that it has stays', () => {
+    const known = painted([map('map_Kd', 'baseColor', 'a.png')], [image('a.png')])
+    const back = painted([map('map_Kd', 'baseColor', 'a.png')], [image('a.png', 7)], {
+      properties: [{ name: 'Kd', values: [1, 0, 0], text: null }],
+    })
+    expect(bytesOf(take(back, known).scene)).toEqual([['a.png', [7]]])
+    expect(bytesOf(take(painted([map('map_Kd', 'baseColor', 'a.png')], [image('a.png')], { properties: [{ name: 'Kd', values: [1, 0, 0], text: null }] }), back).scene)).toEqual([['a.png', [7]]]) // prettier-ignore
+  })
+  test('tiles that came back join those at home', () => {
+    const path = 'paint.<UDIM>.png'
+    const tiled = (...labels: string[]) => ({
+      ...image(path, 1),
+      tiles: labels.map((label) => ({ label, entry: label, bytes: Uint8Array.of(Number(label) - 1000) })),
+    })
+    const red = { properties: [{ name: 'Kd', values: [1, 0, 0], text: null }] }
+    const home = painted([map('map_Kd', 'baseColor', path)], [tiled('1001')])
+    const { scene } = take(painted([map('map_Kd', 'baseColor', path)], [tiled('1001', '1002')], red), home)
+    expect(scene.images[0]!.tiles!.map(({ label, bytes }) => [label, [...bytes]])).toEqual([
+      ['1001', [1]],
+      ['1002', [2]],
+    ])
+  })
+})
+
+test('a part that came back new joins those at home, which keep their polygons', () => {
+  const one = sceneOf([cubeOf()])
+  const two = withNodes(sceneOf([cubeOf(), cubeOf({}, 3, [9, 0, 0])]), (_node, at) =>
+    at ? { name: 'found' } : {},
+  )
+  const { scene } = reconcile(one, two, { take: ['topology'] })
+  expect(scene.nodes.map(({ name, mesh }) => [name, mesh])).toEqual([
+    ['part_1', 0],
+    ['found', 1],
+  ])
+  expect(scene.meshes.map((mesh) => mesh.points.length)).toEqual([24, 24])
+  expect([...scene.meshes[0]!.points]).toEqual([...one.meshes[0]!.points])
+  expect([...scene.meshes[1]!.points]).toEqual([...two.meshes[1]!.points])
+})
+
+describe('of the scene’s own settings what differs is counted, each by itself', () => {
+  const lamp = (strength: number) => ({ name: 'lamp', node: 0, properties: { Intensity: strength } })
+  const bare = sceneOf([cubeOf()])
+  const counted = (before: Partial<Scene>, after: Partial<Scene>) =>
+    reconcile({ ...bare, ...before }, { ...bare, ...after }, { take: ['scene'] })
+  test.each([['lights'], ['cameras']] as const)('%s', (list) => {
+    const result = counted({ [list]: [lamp(1)] }, { [list]: [lamp(2)] })
+    expect(result.taken).toEqual({ scene: 1 })
+    expect(result.scene[list][0]!.properties).toEqual({ Intensity: 2 })
+    expect(counted({ [list]: [lamp(1)] }, { [list]: [lamp(1)] }).taken).toEqual({})
+  })
+})
+
+test('a transform that is taken comes with its pivots where the spaces are one, and without them where not', () => {
+  const parts = {
+    translation: [1, 2, 3],
+    rotation: [0, 0, 0],
+    rotationOrder: 'xyz',
+    scale: [1, 1, 1],
+    rotationPivot: [0.5, 0.5, 0.5],
+    scalePivot: [0, 0, 0],
+    rotationOffset: [0, 0, 0],
+    scaleOffset: [0, 0, 0],
+    preRotation: [0, 0, 0],
+    postRotation: [0, 0, 0],
+    inherits: 'scale-then-turn',
+  } as const
+  const home = sceneOf([cubeOf()])
+  const back = withNodes(sceneOf([cubeOf()]), () => ({ local: moved(1, 2, 3), transform: parts }))
+  const taken = reconcile(home, back, { take: ['transforms'] }).scene.nodes[0]!
+  expect([taken.name, taken.mesh, taken.local, taken.transform]).toEqual(['part_1', 0, moved(1, 2, 3), parts])
+  const turned = { ...back, space: { ...back.space, upAxis: 'z', frontAxis: '-y' } as const }
+  expect(reconcile(home, turned, { take: ['transforms'] }).scene.nodes[0]!.transform).toBeNull()
 })
