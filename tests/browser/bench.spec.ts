@@ -73,7 +73,7 @@ test('the bollard: from faults to ready, with fixes, and the steps saved as a re
   await expect(page.getByRole('list', { name: 'Steps of the draft' }).getByRole('listitem')).toHaveCount(7)
   // what can't be done is said before it is tried
   await page.getByRole('combobox', { name: 'Add a step' }).click()
-  await page.getByRole('option', { name: 'One material' }).click()
+  await page.getByRole('option', { name: 'Give polygons a material' }).click()
   await page.getByLabel('Material', { exact: true }).fill('gold')
   await expect(page.getByText('There is no material “gold” in this model.')).toBeVisible()
   await page.getByRole('button', { name: 'Leave it' }).click()
@@ -129,7 +129,20 @@ test('choosing by island, measuring, and marking a part', async ({ page }) => {
   await expect(page.getByText('click the second point')).toBeVisible()
   await solid.click({ position: { x: box.width / 2 + 40, y: box.height * 0.72 } })
   await expect(page.locator('.ruler')).toHaveText(/^\d+(\.\d+)? (cm|mm)$/)
-  await page.getByText('Ruler').click()
+  // what was measured is known in truth: the model is scaled by it, as a step that can be taken back
+  await page.getByRole('button', { name: 'Known size' }).click()
+  await page
+    .getByRole('textbox', { name: /in centimetres/ })
+    .or(page.locator('.el-message-box input'))
+    .first()
+    .fill('12,5')
+  await page.getByRole('button', { name: 'Scale the model' }).click()
+  await expect(page.getByRole('tab', { name: 'Steps (1)' })).toBeVisible()
+  await expect(page.getByText('Scale to a known size').first()).toBeVisible()
+  // the ruler goes when the step is done
+  await expect(page.locator('.ruler')).toHaveCount(0)
+  await page.keyboard.press('Control+z')
+  await expect(page.getByRole('tab', { name: 'Steps', exact: true })).toBeVisible()
 
   await page.getByRole('combobox', { name: 'What a click chooses' }).click({ force: true })
   await page.getByRole('option', { name: 'parts', exact: true }).click()

@@ -407,6 +407,12 @@ describe('space', () => {
     const scene = buildCourierHeron()
     const done = apply(scene, 'scale-to-size', { height: 1.78 }).scene
     expect(sceneHeight(done)! * done.space.unitMeters!).toBeCloseTo(1.78, 12)
+    // a length measured on it, as the ruler gives it
+    const measured = apply(scene, 'scale-to-size', { measured: sceneHeight(scene)! / 2, length: 0.5 })
+    expect(sceneHeight(measured.scene)! * measured.scene.space.unitMeters!).toBeCloseTo(1, 12)
+    expect(() => apply(scene, 'scale-to-size', { measured: 3 })).toThrow(/needs what it is in truth/)
+    expect(() => apply(scene, 'scale-to-size', { length: 3 })).toThrow(/needs what it is in truth/)
+    expect(() => apply(scene, 'scale-to-size', { height: 1, measured: 3, length: 3 })).toThrow(/both/)
     // a file without a unit is given one with its size
     const unknown = { ...scene, space: { ...scene.space, unitMeters: null } }
     const known = apply(unknown, 'scale-to-size', { height: 1 })

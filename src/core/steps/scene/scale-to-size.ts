@@ -10,10 +10,29 @@ export const scaleToSize: StepDescriptor = {
   id: 'scale-to-size',
   area: 'scene',
   title: 'Scale to a known size',
-  description: 'Scales the whole model so that it is as tall as the real thing, or by a factor.',
+  description:
+    'Scales the whole model so that it is as tall as the real thing, so that a length measured on it is what it is in truth, or by a factor.',
   changes: ['points', 'transforms', 'shapes', 'scene'],
   parameters: [
     { id: 'height', title: 'Height', kind: 'number', unit: 'metres', default: null, min: 1e-6, max: 1e6 },
+    {
+      id: 'measured',
+      title: 'A length on the model',
+      kind: 'number',
+      unit: 'file unit',
+      default: null,
+      min: 1e-12,
+      max: 1e12,
+    },
+    {
+      id: 'length',
+      title: 'is in truth',
+      kind: 'number',
+      unit: 'metres',
+      default: null,
+      min: 1e-9,
+      max: 1e6,
+    },
     { id: 'factor', title: 'Factor', kind: 'number', default: null, min: 1e-9, max: 1e9 },
   ],
   run: (context) => {
@@ -28,17 +47,25 @@ export const scaleToSize: StepDescriptor = {
       if (!height) throw new StepRefusal('The model has no height that could be scaled.')
       factor = wanted / (height * unitMeters)
     }
-    if (factor === null || (factor === 1 && !(isUnknown && wanted !== null)))
-      return outcome(scene, 0, 'parts')
+    const measured = context.numberOrNull('measured')
+    const length = context.numberOrNull('length')
+    if ((measured === null) !== (length === null))
+      throw new StepRefusal('A measured length needs what it is in truth, and the other way round.')
+    if (wanted !== null && length !== null)
+      throw new StepRefusal('The height and a measured length can’t both say the size.')
+    if (measured !== null && length !== null) factor = length / (measured * unitMeters)
+    // both are told in metres, which gives the model a unit
+    const inMetres = wanted !== null || length !== null
+    if (factor === null || (factor === 1 && !(isUnknown && inMetres))) return outcome(scene, 0, 'parts')
     const scaled = transformScene(scene, IDENTITY_MATRIX, factor)
     return outcome(
-      isUnknown && wanted !== null ? { ...scaled, space: { ...scaled.space, unitMeters } } : scaled,
+      isUnknown && inMetres ? { ...scaled, space: { ...scaled.space, unitMeters } } : scaled,
       Math.max(1, scene.meshes.length),
       'parts',
       {
         notes: [
           `Scaled by ${Number(factor.toPrecision(6))}.`,
-          ...(isUnknown && wanted !== null ? ['The model stated no unit: one is a centimetre now.'] : []),
+          ...(isUnknown && inMetres ? ['The model stated no unit: one is a centimetre now.'] : []),
         ],
       },
     )

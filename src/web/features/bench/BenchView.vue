@@ -11,6 +11,7 @@ import SplitView from '../../kit/SplitView.vue'
 import { useNotices } from '../../stores/notices.ts'
 import type { HighlightItem } from '../../viewport/viewer-messages.ts'
 import { masterOf } from '../asset/place.ts'
+import { askLength } from './ask-length.ts'
 import ChoosingTools from './ChoosingTools.vue'
 import EdgeLengthChart from './EdgeLengthChart.vue'
 import PartFacts from './PartFacts.vue'
@@ -115,6 +116,16 @@ async function setSteps(steps: readonly RecipeStep[]): Promise<void> {
   selected.value = parts.value.find((candidate) => candidate.id === before)?.node ?? null
   if (draft.checked.value) await findings.recheck()
 }
+/** The ruler's length as what it is in truth: a step of the draft. */
+async function scaleToKnown(measured: number): Promise<void> {
+  const centimetres = await askLength()
+  if (centimetres === null) return
+  await setSteps([
+    ...draft.steps.value,
+    { step: 'scale-to-size', params: { measured, length: centimetres / 100 } },
+  ])
+  ruling.value = false
+}
 const undo = async (): Promise<void> => {
   if (draft.steps.value.length && !draft.busy.value) await setSteps(draft.steps.value.slice(0, -1))
 }
@@ -217,7 +228,7 @@ const PANES = [
         @pick="pick"
       >
         <template #tools>
-          <ChoosingTools v-if="stage > 2" :choosing="choosing" />
+          <ChoosingTools v-if="stage > 2" :choosing="choosing" @known-size="scaleToKnown" />
           <el-checkbox v-if="draft.records.value.length" v-model="comparing" size="small"
             >As it was</el-checkbox
           >

@@ -5,21 +5,30 @@ import { MODE_WORDS, type useChoosing } from './use-choosing.ts'
 
 /** What a click in the views chooses, and the ruler. */
 const props = defineProps<{ choosing: ReturnType<typeof useChoosing> }>()
-const { mode, chosen, ruling, ruler, distance } = props.choosing
+const emit = defineEmits<{ knownSize: [measured: number] }>()
+const { mode, chosen, ruling, ruler, measured, distance } = props.choosing
 </script>
 
 <template>
-  <label class="choose">
+  <!-- a click measures or chooses, never both -->
+  <label v-if="!ruling" class="choose">
     <span class="soft">Choose</span>
     <el-select v-model="mode" :persistent="false" size="small" aria-label="What a click chooses">
       <el-option v-for="kind in GROW_KINDS" :key="kind" :label="MODE_WORDS[kind]" :value="kind" />
     </el-select>
   </label>
-  <span v-if="chosen" class="soft">{{ formatCount(chosen.faces.length) }} chosen</span>
+  <span v-if="chosen && !ruling" class="soft">{{ formatCount(chosen.faces.length) }} chosen</span>
   <el-checkbox v-model="ruling" size="small">Ruler</el-checkbox>
   <span v-if="ruling" class="ruler" aria-live="polite">{{
     distance ?? (ruler.length ? 'click the second point' : 'click two points')
   }}</span>
+  <el-button
+    v-if="ruling && measured"
+    size="small"
+    title="Scale the model so that this length is what it is in truth"
+    @click="emit('knownSize', measured)"
+    >Known size</el-button
+  >
 </template>
 
 <style scoped>

@@ -47,13 +47,17 @@ export function useChoosing(
       failed(error)
     }
   }
-  const distance = computed(() => {
+  /** Between the ruler's ends, in the file's unit; null without both, or where they are one. */
+  const measured = computed(() => {
     const [a, b] = ruler.value
-    if (!a || !b) return null
-    const units = Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
+    return a && b ? Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) || null : null
+  })
+  const distance = computed(() => {
+    const units = measured.value
+    if (units === null) return ruler.value.length === 2 ? 'one place' : null
     return unitMeters.value === null
       ? `${Number(units.toPrecision(5))} units`
       : formatMeters(units * unitMeters.value)
   })
-  return { mode, chosen, ruling, ruler, distance, pick }
+  return { mode, chosen, ruling, ruler, measured, distance, pick }
 }
