@@ -99,6 +99,8 @@ test('a destination of one’s own: copied, changed, exported, imported, removed
 
   // it is there to send to, and goes again
   await page.getByRole('button', { name: 'Remove' }).click()
+  // the question comes up a moment later, with a button of the same name
+  await expect(page.getByRole('button', { name: 'Remove' })).toHaveCount(2)
   await page.getByRole('button', { name: 'Remove' }).last().click()
   await expect(page.getByRole('button', { name: /^The bench upstairs/ })).toHaveCount(1)
   await page.getByRole('link', { name: 'Assets' }).click()
