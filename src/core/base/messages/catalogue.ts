@@ -97,7 +97,7 @@ export const BASE_MESSAGES = {
   ),
   'write.stays': entry(
     'warning',
-    'The {what} stays as the scene has it: into the file’s settings alone goes what is stated, nothing is converted.',
+    'The {what} stays as the scene has it: the file’s settings alone only state it, and nothing is converted.',
     'To convert, let it go into the points, or for the unit into a scale on the roots.',
   ),
   'write.not-converted': entry(

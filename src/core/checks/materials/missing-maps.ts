@@ -1,5 +1,5 @@
 import { readImageSize } from '../../image/read-image-size.ts'
-import { imageFiles, isTiled, tileLabel, tilePath } from '../../scene/image-tiles.ts'
+import { imageFiles, isTiled, tileLabel } from '../../scene/image-tiles.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { tilesWithMaterial } from '../../uv/used-tiles.ts'
 import type { CheckDescriptor } from '../check.ts'
@@ -32,7 +32,7 @@ export const missingMaps: CheckDescriptor = {
   scope: 'scene',
   title: 'Missing and unreadable maps',
   why: 'A map that is named but not there is the pink or grey surface that everyone has seen.',
-  reads: ['materials', 'images', 'meshes', 'nodes'],
+  reads: ['materials', 'images', 'meshes'],
   problems: {
     missing: { severity: 'error', text: 'The map “{file}” of “{material}” is not in the package.' },
     unreadable: { severity: 'error', text: 'The map “{file}” of “{material}” can’t be read as an image.' },
@@ -42,7 +42,7 @@ export const missingMaps: CheckDescriptor = {
     },
     'tile-unnumbered': {
       severity: 'warning',
-      text: 'UVs of “{material}” lie in {count} [square|squares] for which “{file}” has no tile.',
+      text: 'UVs of “{material}” lie in {count} [square|squares] that no tile of “{file}” can be named for.',
     },
   },
   run({ scene }, report) {
@@ -73,7 +73,7 @@ export const missingMaps: CheckDescriptor = {
           report({
             problem: 'tile-unnumbered',
             count: unnumbered,
-            parameters: { ...parameters, file: tilePath(map.file, '…') },
+            parameters,
             nodes,
           })
       }

@@ -1,5 +1,5 @@
 import { isMapped } from '../../uv/uv-measures.ts'
-import { isTiled } from '../../scene/image-tiles.ts'
+import { isTiled, tileLabel } from '../../scene/image-tiles.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
 
 /** UVs on a tile's border belong to either side; this much beyond is still on it. */
@@ -19,11 +19,11 @@ export const outsideTiles: CheckDescriptor = {
   run({ scene, mesh, facts, settings }, report) {
     const set = mesh.uvSets[0]
     if (!set) return
-    const outside: number[] = []
+    const outsideUnit: number[] = []
+    const outsideNumbered: number[] = []
     const across: number[] = []
-    // a map that names tiles says itself that they are used
-    const tiled = scene.materials.map(({ maps }) => maps.some(({ file }) => isTiled(file)))
-    let numbered = settings.tiles
+    // a map that names tiles says itself that they are used, and which there can be
+    const tiledMaps = scene.materials.map(({ maps }) => maps.find(({ file }) => isTiled(file))?.file ?? null)
     for (let face = 0; face < facts.faceCount; face++) {
       if (!isMapped(mesh, set, face)) continue
       let u0 = Infinity
@@ -41,22 +41,25 @@ export const outsideTiles: CheckDescriptor = {
       const crosses =
         Math.floor(u0 + ON_BORDER) < Math.ceil(u1 - ON_BORDER) - 1 ||
         Math.floor(v0 + ON_BORDER) < Math.ceil(v1 - ON_BORDER) - 1
-      // UDIM numbers have ten tiles a row and start at the unit tile
-      const tiles = settings.tiles || tiled[mesh.faceMaterials?.[face] ?? -1] === true
-      const most = tiles ? 10 : 1
+      const file = tiledMaps[mesh.faceMaterials?.[face] ?? -1] ?? (settings.tiles ? '<UDIM>' : null)
       const leaves =
-        u0 < -ON_BORDER || v0 < -ON_BORDER || u1 > most + ON_BORDER || (!tiles && v1 > 1 + ON_BORDER)
-      if (leaves && tiles) numbered = true
+        file === null
+          ? u0 < -ON_BORDER || v0 < -ON_BORDER || u1 > 1 + ON_BORDER || v1 > 1 + ON_BORDER
+          : tileLabel(file, { column: Math.floor((u0 + u1) / 2), row: Math.floor((v0 + v1) / 2) }) === null
       if (crosses) across.push(face)
-      else if (leaves) outside.push(face)
+      else if (leaves) (file === null ? outsideUnit : outsideNumbered).push(face)
     }
-    if (outside.length)
-      report({
-        problem: 'outside',
-        count: outside.length,
-        parameters: { where: numbered ? 'tiles that have a number' : 'unit tile' },
-        places: eachElement('faces', outside),
-      })
+    for (const [faces, where] of [
+      [outsideUnit, 'unit tile'],
+      [outsideNumbered, 'tiles that have a number'],
+    ] as const)
+      if (faces.length)
+        report({
+          problem: 'outside',
+          count: faces.length,
+          parameters: { where },
+          places: eachElement('faces', faces),
+        })
     if (across.length)
       report({ problem: 'across', count: across.length, places: eachElement('faces', across) })
   },
