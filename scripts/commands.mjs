@@ -162,7 +162,7 @@ function commandLine(args) {
   } else if (!build()) return fail('The build failed.')
   if (args.length === 0)
     console.error(
-      '  ./kelbo start       run the application with its demo\n  ./kelbo test        run all tests\n  ./kelbo benchmark   figures beside other libraries\n',
+      '  ./kelbo start       run the application with its demo\n  ./kelbo test        run all tests\n  ./kelbo benchmark   figures beside other libraries\n  ./kelbo fuzz        damaged files by seeds\n  ./kelbo backup      all data to one file\n  ./kelbo restore     and back\n',
     )
   // paths are those of who calls
   return node('dist/server/cli.js', args, { cwd: process.cwd() })

@@ -3,6 +3,7 @@
 import { mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join, relative, resolve } from 'node:path'
 import { parseArgs } from 'node:util'
+import { chanceOf } from '../tests/chance.ts'
 import { root, run } from './run.mjs'
 
 const { values, positionals } = parseArgs({
@@ -36,16 +37,6 @@ const beside = ['tests/core', 'src/core']
   })
 const tests = values.tests ?? [...own, ...beside]
 
-/** mulberry32, public domain, from memory. */
-function chance(seed) {
-  let state = seed >>> 0
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1)
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61)
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296
-  }
-}
 /** Lines that hold something to change. */
 const lines = sources.flatMap((path) => {
   let inComment = false
@@ -62,7 +53,7 @@ const lines = sources.flatMap((path) => {
 })
 let mutate = sources
 if (values.sample) {
-  const next = chance(Number(values.seed))
+  const next = chanceOf(Number(values.seed))
   const left = [...lines]
   mutate = []
   while (mutate.length < Number(values.sample) && left.length)

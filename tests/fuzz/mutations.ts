@@ -4,6 +4,7 @@
  */
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
+import { joinBytes } from '../../src/core/base/bytes/byte-writer.ts'
 import { encodeUtf8 } from '../../src/core/base/bytes/text.ts'
 import { PURE_CODEC, type ZlibCodec } from '../../src/core/base/bytes/zlib.ts'
 import { KelboError } from '../../src/core/base/messages/collector.ts'
@@ -91,20 +92,11 @@ function mutateBytes(source: Uint8Array, next: () => number): Uint8Array {
     const at = below(source.length)
     return source.subarray(at, at + below(300))
   }
-  const joined = (...parts: Uint8Array[]): Uint8Array => {
-    const all = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0))
-    let at = 0
-    for (const part of parts) {
-      all.set(part, at)
-      at += part.length
-    }
-    return all
-  }
   if (kind < 4) {
     // cut out, doubled, or moved
     const at = below(source.length)
     const end = kind === 1 ? Math.min(source.length, at + below(300)) : at
-    return joined(source.subarray(0, at), kind === 1 ? new Uint8Array(0) : piece(), source.subarray(end))
+    return joinBytes([source.subarray(0, at), kind === 1 ? new Uint8Array(0) : piece(), source.subarray(end)])
   }
   if (kind < 6) {
     // a number of a text, or a line, another one

@@ -32,6 +32,12 @@ const { values } = parseArgs({
   },
 })
 
+for (const [name, text] of Object.entries({ count: values.count, seed: values.seed ?? '0' }))
+  if (!/^\d+$/.test(text)) {
+    console.error(`--${name} takes a whole number; “${text}” is none.`)
+    process.exit(2)
+  }
+
 if (values.seed !== undefined) {
   const sources = fuzzSources()
   const { source, files } = mutationOf(sources, Number(values.seed))

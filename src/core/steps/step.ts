@@ -90,6 +90,17 @@ export function refuseBeyond(name: string, faces: number, most = MOST_FACES): vo
     )
 }
 
+/** A distance that a step goes by itself where none is given. */
+export const DISTANCE: OptionDescriptor = {
+  id: 'distance',
+  title: 'Distance',
+  kind: 'number',
+  unit: 'file unit',
+  default: null,
+  min: 0,
+  max: 1e12,
+}
+
 /** What a step did: the scene, how many of what it changed, and what there is to say. */
 export const outcome = (
   scene: Scene,

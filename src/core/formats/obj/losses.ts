@@ -32,7 +32,8 @@ export function lossesOfScene(scene: Scene, settings: ObjWriteOptions): string[]
   if (scene.cameras.length) lost.push('cameras')
   if (scene.lights.length) lost.push('lights')
   const placed = new Set([...scene.cameras, ...scene.lights].map(({ node }) => node))
-  if (scene.nodes.some(({ mesh }, index) => mesh < 0 && !placed.has(index)))
+  // where parts were chosen nothing else was asked for
+  if (!settings.selection && scene.nodes.some(({ mesh }, index) => mesh < 0 && !placed.has(index)))
     lost.push('nodes without polygons')
   if (scene.kept?.objects.length) lost.push('animation, poses and whatever else its file held for itself')
   return lost

@@ -1,4 +1,4 @@
-import { createUnion } from '../relations/adjacency.ts'
+import { fansAround } from '../relations/fans.ts'
 import { nextCorner, previousCorner, type MeshFacts } from '../relations/mesh-facts.ts'
 
 /** True where walking round the point from one of its corners, over edges of two sides, meets all of them. */
@@ -31,32 +31,13 @@ export function isOneFan(facts: MeshFacts, first: number, size: number): boolean
 
 /** Points whose polygons hang together in more than one fan: two surfaces that touch in a point. */
 export function findPinchedPoints(facts: MeshFacts): number[] {
-  const { mesh } = facts
   const { offsets, corners } = facts.pointCorners()
-  const { cornerEdges } = facts.edges()
-  const cornerFaces = facts.cornerFaces()
   const found: number[] = []
   for (let point = 0; point < facts.pointCount; point++) {
-    const start = offsets[point]!
-    const size = offsets[point + 1]! - start
-    if (size < 2 || isOneFan(facts, corners[start]!, size)) continue
-    // most points have a closed fan: as many edges as corners, each met twice
-    const union = createUnion(size)
-    const edgeCorner = new Map<number, number>()
-    let fans = size
-    for (let at = 0; at < size; at++) {
-      const corner = corners[start + at]!
-      const face = cornerFaces[corner]!
-      for (const edge of [cornerEdges[corner]!, cornerEdges[previousCorner(mesh, face, corner)]!]) {
-        const other = edgeCorner.get(edge)
-        if (other === undefined) edgeCorner.set(edge, at)
-        else if (union.rootOf(other) !== union.rootOf(at)) {
-          union.join(other, at)
-          fans--
-        }
-      }
-    }
-    if (fans > 1) found.push(point)
+    const own = corners.subarray(offsets[point]!, offsets[point + 1]!)
+    // most points have a closed fan
+    if (own.length < 2 || isOneFan(facts, own[0]!, own.length)) continue
+    if (new Set(fansAround(facts, own)).size > 1) found.push(point)
   }
   return found
 }

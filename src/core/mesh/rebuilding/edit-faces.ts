@@ -7,21 +7,17 @@ import { invert, plainSources, rebuildMesh } from './rebuild-mesh.ts'
 export const numbers = (count: number): Int32Array =>
   Int32Array.from({ length: count }, (_value, index) => index)
 
-/**
- * The mesh with each point gone to another one (see `findWelds`). Corners of a face that fall together become
- * one; faces left with fewer than three corners go.
- */
-export function mergePoints(mesh: Mesh, target: Uint32Array): Mesh {
-  const pointCount = pointCountOf(mesh)
-  const kept: number[] = []
-  const newOf = new Int32Array(pointCount)
-  for (let point = 0; point < pointCount; point++)
-    if (target[point] === point) {
-      newOf[point] = kept.length
-      kept.push(point)
-    }
-  for (let point = 0; point < pointCount; point++)
-    if (target[point] !== point) newOf[point] = newOf[target[point]!]!
+/** Polygons over other points: corners that come to lie on the one before go, and with fewer than three the polygon. */
+export interface CollapsedFaces {
+  readonly faceOffsets: number[]
+  readonly vertices: number[]
+  /** The corner and the face that each was. */
+  readonly corners: number[]
+  readonly faces: number[]
+}
+
+/** @param pointOf the point that one has become. */
+export function collapseFaces(mesh: Mesh, pointOf: (point: number) => number): CollapsedFaces {
   const faceOffsets: number[] = [0]
   const vertices: number[] = []
   const corners: number[] = []
@@ -29,7 +25,7 @@ export function mergePoints(mesh: Mesh, target: Uint32Array): Mesh {
   for (let face = 0; face < faceCountOf(mesh); face++) {
     const first = vertices.length
     for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
-      const point = newOf[mesh.faceVertices[corner]!]!
+      const point = pointOf(mesh.faceVertices[corner]!)
       if (vertices.length > first && vertices[vertices.length - 1] === point) continue
       vertices.push(point)
       corners.push(corner)
@@ -45,6 +41,25 @@ export function mergePoints(mesh: Mesh, target: Uint32Array): Mesh {
     faces.push(face)
     faceOffsets.push(vertices.length)
   }
+  return { faceOffsets, vertices, corners, faces }
+}
+
+/**
+ * The mesh with each point gone to another one (see `findWelds`). Corners of a face that fall together become
+ * one; faces left with fewer than three corners go.
+ */
+export function mergePoints(mesh: Mesh, target: Uint32Array): Mesh {
+  const pointCount = pointCountOf(mesh)
+  const kept: number[] = []
+  const newOf = new Int32Array(pointCount)
+  for (let point = 0; point < pointCount; point++)
+    if (target[point] === point) {
+      newOf[point] = kept.length
+      kept.push(point)
+    }
+  for (let point = 0; point < pointCount; point++)
+    if (target[point] !== point) newOf[point] = newOf[target[point]!]!
+  const { faceOffsets, vertices, corners, faces } = collapseFaces(mesh, (point) => newOf[point]!)
   return rebuildMesh(mesh, {
     pointSources: plainSources(Int32Array.from(kept)),
     pointOldToNew: newOf,

@@ -1,35 +1,23 @@
 import { splitPoints } from '../rebuilding/edit-faces.ts'
-import { createUnion } from '../relations/adjacency.ts'
-import { nextCorner, previousCorner, type MeshFacts } from '../relations/mesh-facts.ts'
+import { fansAround } from '../relations/fans.ts'
+import { nextCorner, type MeshFacts } from '../relations/mesh-facts.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 
 /** Gives every fan of polygons round a point, held together by edges of two sides, a point of its own. */
 export function partFans(facts: MeshFacts): Mesh {
   const { mesh } = facts
   const { offsets, corners } = facts.pointCorners()
-  const { cornerEdges, edgeSides } = facts.edges()
-  const cornerFaces = facts.cornerFaces()
   const faceVertices = mesh.faceVertices.slice()
   const sources = Array.from({ length: facts.pointCount }, (_value, point) => point)
   for (let point = 0; point < facts.pointCount; point++) {
     const own = corners.subarray(offsets[point]!, offsets[point + 1]!)
     if (own.length < 2) continue
-    const union = createUnion(own.length)
-    const met = new Map<number, number>()
+    const fans = fansAround(facts, own, 2)
+    const copies = new Map<number, number>([[fans[0]!, point]])
     own.forEach((corner, at) => {
-      const face = cornerFaces[corner]!
-      for (const edge of [cornerEdges[corner]!, cornerEdges[previousCorner(mesh, face, corner)]!]) {
-        if (edgeSides[edge]! > 2) continue
-        const other = met.get(edge)
-        if (other === undefined) met.set(edge, at)
-        else union.join(other, at)
-      }
-    })
-    const copies = new Map<number, number>([[union.rootOf(0), point]])
-    own.forEach((corner, at) => {
-      const root = union.rootOf(at)
-      if (!copies.has(root)) copies.set(root, sources.push(point) - 1)
-      faceVertices[corner] = copies.get(root)!
+      const fan = fans[at]!
+      if (!copies.has(fan)) copies.set(fan, sources.push(point) - 1)
+      faceVertices[corner] = copies.get(fan)!
     })
   }
   return splitPoints(mesh, faceVertices, Int32Array.from(sources))

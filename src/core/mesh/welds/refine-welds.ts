@@ -1,29 +1,14 @@
 import { findDuplicateFaces } from '../faults/find-duplicate-faces.ts'
 import { isOneFan } from '../faults/find-pinched-points.ts'
+import { collapseFaces } from '../rebuilding/edit-faces.ts'
 import { createUnion } from '../relations/adjacency.ts'
+import { fansAround } from '../relations/fans.ts'
 import { createMeshFacts, previousCorner, type MeshFacts } from '../relations/mesh-facts.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 
 /** Faces without those that a weld would take away (fewer than three corners) or lay over another face. */
 function standingFaces(mesh: Mesh, target: Uint32Array): { mesh: Mesh; corners: Int32Array } {
-  const faceOffsets = [0]
-  const faceVertices: number[] = []
-  const corners: number[] = []
-  for (let face = 0; face + 1 < mesh.faceOffsets.length; face++) {
-    const first = faceVertices.length
-    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
-      const point = target[mesh.faceVertices[corner]!]!
-      if (faceVertices.length > first && faceVertices[faceVertices.length - 1] === point) continue
-      faceVertices.push(point)
-      corners.push(corner)
-    }
-    if (faceVertices.length - first > 1 && faceVertices[first] === faceVertices[faceVertices.length - 1]) {
-      faceVertices.pop()
-      corners.pop()
-    }
-    if (faceVertices.length - first < 3) faceVertices.length = corners.length = first
-    else faceOffsets.push(faceVertices.length)
-  }
+  const { faceOffsets, vertices: faceVertices, corners } = collapseFaces(mesh, (point) => target[point]!)
   const whole: Mesh = {
     ...mesh,
     faceOffsets: Uint32Array.from(faceOffsets),
@@ -48,28 +33,6 @@ function standingFaces(mesh: Mesh, target: Uint32Array): { mesh: Mesh; corners: 
     },
     corners: Int32Array.from(kept, (at) => corners[at]!),
   }
-}
-
-/** Fans of polygons round a point, held together by edges of two sides; one number a corner. */
-function fansOf(facts: MeshFacts, own: ArrayLike<number>): number[] {
-  const { mesh } = facts
-  const { cornerEdges, edgeSides } = facts.edges()
-  const cornerFaces = facts.cornerFaces()
-  const union = createUnion(own.length)
-  const met = new Map<number, number>()
-  for (let at = 0; at < own.length; at++) {
-    const corner = own[at]!
-    for (const edge of [
-      cornerEdges[corner]!,
-      cornerEdges[previousCorner(mesh, cornerFaces[corner]!, corner)]!,
-    ]) {
-      if (edgeSides[edge]! > 2) continue
-      const other = met.get(edge)
-      if (other === undefined) met.set(edge, at)
-      else union.join(other, at)
-    }
-  }
-  return Array.from(own, (_corner, at) => union.rootOf(at))
 }
 
 interface Welded {
@@ -120,7 +83,7 @@ function partGroup(
 ): void {
   const { offsets, corners: around } = facts.pointCorners()
   const own = around.subarray(offsets[kept]!, offsets[kept + 1]!)
-  const fans = fansOf(facts, own)
+  const fans = fansAround(facts, own, 2)
   const place = new Map(group.map((member, at) => [member, at]))
   const placeOf = (corner: number): number | undefined => place.get(mesh.faceVertices[corners[corner]!]!)
   const union = createUnion(group.length)

@@ -1,7 +1,7 @@
 import { findTJunctions } from '../../mesh/faults/find-t-junctions.ts'
 import { takeablePoints, takeInPoints } from '../../mesh/rebuilding/take-in-points.ts'
 import { WELD_SHARE } from '../../mesh/welds/find-welds.ts'
-import { changeMeshes, chosenPoints, type StepDescriptor } from '../step.ts'
+import { changeMeshes, chosenPoints, DISTANCE, type StepDescriptor } from '../step.ts'
 
 export const takeInPointsStep: StepDescriptor = {
   id: 'take-in-points',
@@ -10,17 +10,7 @@ export const takeInPointsStep: StepDescriptor = {
   description:
     'Polygons whose edge another polygon’s point lies on take that point in, so that the crack is closed. No point moves.',
   changes: ['topology'],
-  parameters: [
-    {
-      id: 'distance',
-      title: 'Distance',
-      kind: 'number',
-      unit: 'file unit',
-      default: null,
-      min: 0,
-      max: 1e12,
-    },
-  ],
+  parameters: [DISTANCE],
   run: (context) =>
     changeMeshes(context, 'points', (mesh, facts, node) => {
       const distance = context.numberOrNull('distance') ?? facts.diagonal() * WELD_SHARE

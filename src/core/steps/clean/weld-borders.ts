@@ -1,5 +1,5 @@
 import { BORDER_SHARE, weldBorders as weldBordersOf } from '../../mesh/welds/weld-borders.ts'
-import { changeMeshes, chosenPoints, type StepDescriptor } from '../step.ts'
+import { changeMeshes, chosenPoints, DISTANCE, type StepDescriptor } from '../step.ts'
 
 export const weldBorders: StepDescriptor = {
   id: 'weld-borders',
@@ -8,17 +8,7 @@ export const weldBorders: StepDescriptor = {
   description:
     'Closes gaps between open borders: points of one border go to the nearest point of another within the distance, never two of the same border together.',
   changes: ['topology', 'points'],
-  parameters: [
-    {
-      id: 'distance',
-      title: 'Distance',
-      kind: 'number',
-      unit: 'file unit',
-      default: null,
-      min: 0,
-      max: 1e12,
-    },
-  ],
+  parameters: [DISTANCE],
   run: (context) =>
     changeMeshes(context, 'points', (mesh, facts, node) => {
       const distance = context.numberOrNull('distance') ?? facts.diagonal() * BORDER_SHARE

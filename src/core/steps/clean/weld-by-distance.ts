@@ -3,7 +3,7 @@ import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
 import { countWelds, findWelds, weldedPoints } from '../../mesh/welds/find-welds.ts'
 import { refineWelds } from '../../mesh/welds/refine-welds.ts'
 import { WELD_SHARE } from '../../mesh/welds/find-welds.ts'
-import { changeMeshes, chosenPoints, type StepDescriptor } from '../step.ts'
+import { changeMeshes, chosenPoints, DISTANCE, type StepDescriptor } from '../step.ts'
 
 export const weldByDistance: StepDescriptor = {
   id: 'weld-by-distance',
@@ -12,17 +12,7 @@ export const weldByDistance: StepDescriptor = {
   description:
     'Points closer than the distance become one, the first of them stays where it is. Surfaces that would only touch stay apart.',
   changes: ['topology', 'points'],
-  parameters: [
-    {
-      id: 'distance',
-      title: 'Distance',
-      kind: 'number',
-      unit: 'file unit',
-      default: null,
-      min: 0,
-      max: 1e12,
-    },
-  ],
+  parameters: [DISTANCE],
   run: (context) =>
     changeMeshes(context, 'points', (mesh, facts, node) => {
       const distance = context.numberOrNull('distance') ?? facts.diagonal() * WELD_SHARE
