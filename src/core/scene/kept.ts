@@ -37,4 +37,6 @@ export interface KeptContent {
   readonly settings: readonly KeptProperty[]
   /** How the scene's numbers have been changed since they stood beside these; absent: not at all. */
   readonly since?: { readonly scale: number; readonly turned: boolean }
+  /** Nodes that kept animation moves, by their source, with the matrix that each had beside its keys. */
+  readonly animated?: readonly { readonly node: string; readonly local: readonly number[] }[]
 }

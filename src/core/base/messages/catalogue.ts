@@ -105,6 +105,11 @@ export const BASE_MESSAGES = {
     'The model was turned or scaled since it was read; this stays as it stood in its file: {what}.',
     'Write the file in the unit and axes that it came in where these matter.',
   ),
+  'write.moved-animation': entry(
+    'warning',
+    '{count} animated [part was|parts were] moved or baked since the file was read; the keys still say where [it stood|they stood]: {parts}.',
+    'Undo the steps that move or bake animated parts, or set their keys anew in the tool that animates.',
+  ),
   'write.not-carried': entry(
     'warning',
     '{format} can’t carry {what}.',

@@ -1,6 +1,7 @@
 /** What of a file finds no place in a scene, kept so that it can be written as it came. */
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { KeptContent, KeptRecord } from '../../scene/kept.ts'
+import type { SceneNode } from '../../scene/scene.ts'
 import { isRoot, type FbxGraph } from './objects.ts'
 import { keptOf, type PropertyTable } from './properties.ts'
 import { childOf, childrenOf, keepRecord, type FbxRecord, type FbxTree } from './tree.ts'
@@ -90,6 +91,7 @@ export function keepRest(
   graph: FbxGraph,
   used: ReadonlySet<string>,
   settings: PropertyTable,
+  nodes: readonly SceneNode[],
   messages: MessageCollector,
 ): KeptContent | null {
   const objects: { id: string; record: KeptContent['objects'][number]['record'] }[] = []
@@ -108,6 +110,14 @@ export function keepRest(
   ]
   const rest = keptOf(settings, SPACE_SETTINGS).kept ?? []
   if (objects.length + sections.length + rest.length === 0) return null
+  const moved = new Set(
+    graph.links
+      .filter(({ from, property }) => kept.has(from) && /^Lcl /.test(property ?? ''))
+      .map(({ to }) => to),
+  )
+  const animated = nodes.flatMap(({ source, local }) =>
+    source !== undefined && moved.has(source) ? [{ node: source, local: [...local] }] : [],
+  )
   return {
     format: 'fbx',
     objects,
@@ -118,5 +128,6 @@ export function keepRest(
     ),
     sections,
     settings: rest,
+    ...(animated.length ? { animated } : {}),
   }
 }

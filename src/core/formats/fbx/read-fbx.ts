@@ -269,7 +269,7 @@ export function readFbx(
   }
   if (nodes.length === 0 && materials.length === 0) throw new KelboError('file.not-a-model', {}, file.name)
   const space = settingsRecord(tree)
-  const kept = keepRest(tree, graph, used, propertiesOf(space, null), messages)
+  const kept = keepRest(tree, graph, used, propertiesOf(space, null), nodes, messages)
   return {
     scene: {
       ...EMPTY_SCENE,

@@ -128,3 +128,27 @@ Connections: {\nC: "OO",1,0\nC: "OP",2,1, "Lcl Translation"\nC: "OP",3,2, "d|X"\
     expect(back(bound).written).toEqual([])
   })
 })
+
+test('animated parts that were moved or baked since are named: their keys still say where they stood', () => {
+  const { scene } = readFbx({ name: 'a.fbx', bytes: readFileSync(`${MODELS}/animation_with_skeleton.fbx`) })
+  const said = (of: Scene, write: Partial<FbxWriteOptions> = {}) =>
+    back(of, write).written.filter(({ code }) => code === 'write.moved-animation')
+  expect(said(scene)).toEqual([])
+  // a scale that the keys follow moves nothing, nor does what is written and read again
+  expect(said(runStep(scene, { step: 'scale-to-size', params: { factor: 3 } }).scene)).toEqual([])
+  expect(said(back(scene, { scale: 2, unitAs: 'points' }).scene)).toEqual([])
+  const [arm] = scene.kept!.animated!
+  const moved = {
+    ...scene,
+    nodes: scene.nodes.map((node) =>
+      node.source === arm!.node
+        ? { ...node, local: node.local.map((value, at) => (at === 12 ? value + 1 : value)) }
+        : node,
+    ),
+  }
+  expect(said(moved)[0]!.parameters).toMatchObject({ count: 1 })
+  // a part that nothing moves may be put anywhere
+  const still = scene.nodes.find(({ source }) => !scene.kept!.animated!.some(({ node }) => node === source))!
+  const elsewhere = { ...scene, nodes: scene.nodes.map((node) => (node === still ? { ...node, local: moved.nodes[0]!.local } : node)) } // prettier-ignore
+  expect(said(elsewhere)).toEqual([])
+})

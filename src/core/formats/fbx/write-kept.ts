@@ -90,6 +90,26 @@ export function templatesOf(scene: Scene): ReadonlyMap<string, readonly WriteRec
   )
 }
 
+/** Parts named in one sentence. */
+const MOST_NAMED = 4
+/** Share of a matrix's size by which a node may stand elsewhere for it still to be where its keys are. */
+const STANDS = 1e-6
+
+/** Animated nodes that steps have placed otherwise than their keys will. */
+function movedSince(scene: Scene): string[] {
+  const { animated = [], since } = scene.kept ?? {}
+  // where axes were turned the keys are named as a whole
+  if (since?.turned) return []
+  const bySource = new Map(scene.nodes.map((node) => [node.source, node]))
+  return animated.flatMap(({ node: source, local }) => {
+    const node = bySource.get(source)
+    if (!node) return []
+    const wanted = local.map((value, at) => (at >= 12 && at < 15 ? value * (since?.scale ?? 1) : value))
+    const size = Math.max(1, ...wanted.map(Math.abs))
+    return node.local.some((value, at) => Math.abs(value - wanted[at]!) > STANDS * size) ? [node.name] : []
+  })
+}
+
 /** Objects of the file that it came from and that Kelbo has no use for, with their ties. */
 export function writeKept(scene: Scene, graph: GraphWriter, messages: MessageCollector): void {
   const { kept } = scene
@@ -105,6 +125,15 @@ export function writeKept(scene: Scene, graph: GraphWriter, messages: MessageCol
       id,
     )
   }
+  const moved = movedSince(scene)
+  if (moved.length)
+    messages.add('write.moved-animation', {
+      count: moved.length,
+      parts: `${moved
+        .slice(0, MOST_NAMED)
+        .map((name) => `“${name}”`)
+        .join(', ')}${moved.length > MOST_NAMED ? ', …' : ''}`,
+    })
   let missing = 0
   for (const { from, to, property, kind } of kept.links) {
     const child = graph.numberOf(from)
