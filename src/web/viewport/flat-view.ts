@@ -86,8 +86,8 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     content.add(drawn)
   }
 
-  /** The tile grid: every tile that UVs reach, the unit tile strongest. */
-  function addGrid(parts: readonly LoadedPart[]): void {
+  /** Columns and rows of tiles that UVs reach, at least the unit tile, at most ten. */
+  function reachOf(parts: readonly LoadedPart[]): [columns: number, rows: number] {
     let u1 = 1
     let v1 = 1
     for (const part of parts)
@@ -95,6 +95,12 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
         u1 = Math.max(u1, Math.min(10, Math.ceil(part.drawn.uvPositions[at]! - 1e-6)))
         v1 = Math.max(v1, Math.min(10, Math.ceil(part.drawn.uvPositions[at + 1]! - 1e-6)))
       }
+    return [u1, v1]
+  }
+
+  /** The tile grid: every tile that UVs reach, the unit tile strongest. */
+  function addGrid(parts: readonly LoadedPart[]): void {
+    const [u1, v1] = reachOf(parts)
     const fine: number[] = []
     for (let step = 1; step < 10; step++)
       if (step !== 0) fine.push(step / 10, 0, step / 10, 1, 0, step / 10, 1, step / 10)
@@ -214,8 +220,10 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       stale = true
     },
     frame(): void {
-      center.set(0.5, 0.5)
-      span = 1.12
+      const model = shownModel()
+      const [columns, rows] = model ? reachOf(model.parts) : [1, 1]
+      center.set(columns / 2, rows / 2)
+      span = Math.max(columns, rows) + 0.12
     },
     /** Brings what is marked close. */
     focus(): void {

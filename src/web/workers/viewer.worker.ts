@@ -62,6 +62,7 @@ async function load(slot: Slot, source: string | Scene | null): Promise<void> {
   const wanted = (): boolean => ticket === loads[slot]
   if (!wanted()) return
   let model: LoadedModel | null = null
+  let isFramed = false
   const known = typeof source === 'string' && fetched?.sceneId === source ? await fetched.scene : null
   if (!wanted()) return
   const loading = loadModel(
@@ -76,6 +77,7 @@ async function load(slot: Slot, source: string | Scene | null): Promise<void> {
         put(begun)
         if (state.needsFraming && begun.bounds) {
           state.needsFraming = false
+          isFramed = true
           solid?.frame(null)
         }
       },
@@ -89,6 +91,8 @@ async function load(slot: Slot, source: string | Scene | null): Promise<void> {
   if (!scene || !model || !wanted()) return
   put(model)
   flat?.modelChanged()
+  // which tiles there are is known when all parts are
+  if (isFramed) flat?.frame()
   redraw()
   tell({ type: 'loaded', slot, faceCount: (model as LoadedModel).faceCount })
 }

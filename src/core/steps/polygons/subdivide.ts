@@ -1,6 +1,16 @@
 import { subdivideMesh, subdividedFaceCount } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { UV_MODES, type UvMode } from '../../mesh/subdividing/subdivide-catmull-clark.ts'
-import { changeMeshes, refuseBeyond, wordChoices, type StepDescriptor } from '../step.ts'
+import { changeMeshes, refuseBeyond, type StepDescriptor } from '../step.ts'
+
+/** The rules by which UVs follow, as an artist reads them. */
+const UV_WORDS: Readonly<Record<UvMode, string>> = {
+  none: 'all smoothed',
+  corners: 'corners stay',
+  'corners-1': 'corners, crossings stay',
+  'corners-2': 'and ends of seams stay',
+  boundaries: 'borders stay',
+  all: 'not smoothed',
+}
 
 export const subdivide: StepDescriptor = {
   id: 'subdivide',
@@ -10,7 +20,13 @@ export const subdivide: StepDescriptor = {
   changes: ['topology', 'points', 'uvs', 'normals', 'creases', 'smoothing', 'colours', 'shapes'],
   parameters: [
     { id: 'levels', title: 'Levels', kind: 'number', default: 1, min: 1, max: 5, whole: true },
-    { id: 'uvs', title: 'UVs', kind: 'choice', default: 'corners-1', choices: wordChoices(...UV_MODES) },
+    {
+      id: 'uvs',
+      title: 'UVs',
+      kind: 'choice',
+      default: 'corners-1',
+      choices: UV_MODES.map((value) => ({ value, title: UV_WORDS[value] })),
+    },
     { id: 'sharpCorners', title: 'Corners of borders stay', kind: 'boolean', default: true },
   ],
   run: (context) =>

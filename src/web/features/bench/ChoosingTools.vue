@@ -24,6 +24,7 @@ const { mode, chosen, ruling, ruler, measured, distance } = props.choosing
   }}</span>
   <el-button
     v-if="ruling && measured"
+    class="known"
     size="small"
     title="Scale the model so that this length is what it is in truth"
     @click="emit('knownSize', measured)"
@@ -41,6 +42,9 @@ const { mode, chosen, ruling, ruler, measured, distance } = props.choosing
 }
 .choose :deep(.el-select) {
   width: 118px;
+}
+.known {
+  margin-right: 12px;
 }
 .ruler {
   font-weight: 600;
