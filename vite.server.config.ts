@@ -14,6 +14,7 @@ export default defineConfig({
         'worker-main': 'src/server/jobs/worker-main.ts',
         'task-thread': 'src/server/jobs/task-thread.ts',
         'check-main': 'src/server/check-main.ts',
+        'accounts-main': 'src/server/accounts/accounts-main.ts',
         'piece-thread': 'src/host/piece-thread.ts',
         cli: 'src/cli/main.ts',
         benchmark: 'benchmarks/main.ts',

@@ -9,6 +9,13 @@ const portIsFree = (port) =>
     probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)))
   })
 
+/** Where the artist finds it: under the first of the names that it was given, else on this machine. */
+export function addressOf(port) {
+  const { KELBO_CERTIFICATE: certificate, KELBO_PROXY: proxy, KELBO_HOSTS: hosts } = process.env
+  const name = hosts?.split(',')[0]?.trim() || `127.0.0.1:${port}`
+  return `${certificate || (proxy && hosts) ? 'https' : 'http'}://${name}`
+}
+
 /** Milliseconds before a part that ended is started again: the first time, and at most. */
 const FIRST_PAUSE = 250
 const LONGEST_PAUSE = 30_000
@@ -141,7 +148,7 @@ export async function startApplication({
     throw error
   }
   return {
-    address: `http://127.0.0.1:${port}`,
+    address: addressOf(port),
     /** Ends all parts politely, then for good. */
     async stop() {
       for (const stop of keeping) stop()

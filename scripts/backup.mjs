@@ -32,6 +32,9 @@ const LAST_LINE_WITHIN = 512
 const knownForm = () =>
   readdirSync(join(root, 'src/server/db/migrations')).filter((name) => name.endsWith('.sql')).length
 
+/** Who is signed in where is nobody's to keep: after a restore everybody signs in anew. */
+const SIGNED_IN = ['--exclude-table-data=public.sessions']
+
 /** The address without its password, which goes by the environment and not by a list of processes. */
 function withoutPassword(address) {
   const url = new URL(address)
@@ -50,7 +53,7 @@ async function writeDump(databaseUrl, programs, path) {
   const { address, env } = withoutPassword(databaseUrl)
   const dump = spawn(
     programOf('pg_dump', programs),
-    ['--format=custom', '--compress=1', '--no-owner', '--no-privileges', address],
+    ['--format=custom', '--compress=1', '--no-owner', '--no-privileges', ...SIGNED_IN, address],
     { env, stdio: ['ignore', 'pipe', 'pipe'] },
   )
   let complaint = ''

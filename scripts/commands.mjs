@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
-import { keepRunning, startApplication } from './application.mjs'
+import { addressOf, keepRunning, startApplication } from './application.mjs'
 import { startDatabase } from './database.mjs'
 import { node, root, run } from './run.mjs'
 import { claimRunning, inTheWay } from './running.mjs'
@@ -53,7 +53,7 @@ async function startCommand() {
   const ownDatabase = !process.env.KELBO_DATABASE_URL
   const port = Number(process.env.KELBO_PORT ?? 4780)
   if (ownDatabase) {
-    const other = claimRunning({ address: `http://127.0.0.1:${port}` })
+    const other = claimRunning({ address: addressOf(port) })
     if (other) return fail(inTheWay(other))
   }
   if (ownDatabase && !installDebianPackages(FOR_START))
@@ -116,6 +116,19 @@ const keeping = (name) => async (args) => {
   }
 }
 
+/** `./kelbo accounts [add | password | remove NAME]` */
+async function accountsCommand([, ...words]) {
+  const prepared = prepare()
+  if (prepared) return prepared
+  const { accounts } = await import('./accounts.mjs')
+  try {
+    return await accounts(words)
+  } catch (error) {
+    if (error instanceof TypeError || error instanceof ReferenceError) throw error
+    return fail(error.message)
+  }
+}
+
 async function testCommand(args) {
   if (!installDebianPackages(FOR_TESTS)) return fail('The tests need these packages.')
   const prepared = prepare()
@@ -162,7 +175,7 @@ function commandLine(args) {
   } else if (!build()) return fail('The build failed.')
   if (args.length === 0)
     console.error(
-      '  ./kelbo start       run the application with its demo\n  ./kelbo test        run all tests\n  ./kelbo benchmark   figures beside other libraries\n  ./kelbo fuzz        damaged files by seeds\n  ./kelbo backup      all data to one file\n  ./kelbo restore     and back\n',
+      '  ./kelbo start       run the application with its demo\n  ./kelbo test        run all tests\n  ./kelbo benchmark   figures beside other libraries\n  ./kelbo fuzz        damaged files by seeds\n  ./kelbo backup      all data to one file\n  ./kelbo accounts    who may sign in, where that is needed\n  ./kelbo restore     and back\n',
     )
   // paths are those of who calls
   return node('dist/server/cli.js', args, { cwd: process.cwd() })
@@ -174,6 +187,7 @@ export const commands = {
   restore: keeping('restore'),
   test: testCommand,
   benchmark: benchmarkCommand,
+  accounts: accountsCommand,
   fuzz: fuzzCommand,
   build: () => (installPackages() && build() ? 0 : 1),
   commandLine,

@@ -25,6 +25,7 @@ export const FOR_TESTS = [
   'fonts-dejavu-core',
   'assimp-utils',
   'assimp-testmodels',
+  'openssl',
 ]
 
 const postgresBase = '/usr/lib/postgresql'

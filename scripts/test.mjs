@@ -77,7 +77,13 @@ async function browserTests(databaseUrl, counts, count) {
   const output = join(results, 'browser.json')
   try {
     const status = await nodeKept('node_modules/@playwright/test/cli.js', ['test'], {
-      env: { ...process.env, KELBO_ADDRESS: application.address, PLAYWRIGHT_JSON_OUTPUT_NAME: output },
+      env: {
+        ...process.env,
+        KELBO_ADDRESS: application.address,
+        // for those that start a server of their own beside it
+        KELBO_DATABASE_URL: databaseUrl,
+        PLAYWRIGHT_JSON_OUTPUT_NAME: output,
+      },
     })
     if (!existsSync(output)) return count('browser tests ran', false)
     const { stats } = JSON.parse(readFileSync(output, 'utf8'))

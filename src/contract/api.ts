@@ -37,6 +37,8 @@ export const jobSchema = z.object({
   stage: z.string(),
   assetId: z.uuid().nullable(),
   tripId: z.uuid().nullable(),
+  /** Name of the account that asked for it; null where nobody signs in. */
+  askedBy: z.string().nullable(),
   /** What the job made: ids, or a forecast. */
   result: z.record(z.string(), z.unknown()).nullable(),
   error: errorSchema.nullable(),
@@ -65,6 +67,9 @@ export const tripSchema = z.object({
   returnedSceneId: z.uuid().nullable(),
   resultVersionId: z.uuid().nullable(),
   resultVersionNumber: z.number().int().nullable(),
+  /** Names of accounts; null where nobody signs in. */
+  sentBy: z.string().nullable(),
+  returnedBy: z.string().nullable(),
   sentAt: z.string(),
   returnedAt: z.string().nullable(),
 })
@@ -74,6 +79,8 @@ export const versionSummarySchema = z.object({
   id: z.uuid(),
   number: z.number().int(),
   note: z.string(),
+  /** Name of the account; null where nobody signs in. */
+  madeBy: z.string().nullable(),
   sceneId: z.uuid(),
   vertices: z.number(),
   polygons: z.number(),

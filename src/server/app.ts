@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto'
 import { existsSync } from 'node:fs'
+import cookie from '@fastify/cookie'
 import helmet from '@fastify/helmet'
 import multipart from '@fastify/multipart'
+import rateLimit from '@fastify/rate-limit'
 import fastifyStatic from '@fastify/static'
 import Fastify, { type FastifyBaseLogger, type FastifyInstance } from 'fastify'
 import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod'
@@ -10,7 +12,10 @@ import { listenToJobs } from './jobs/listen-to-jobs.ts'
 import { storableValue } from './plugins/sound-text.ts'
 import { createLog } from './plugins/logging.ts'
 import { handleErrors, notFound } from './plugins/errors.ts'
-import { allowedHosts, guardOrigin } from './plugins/guard.ts'
+import { guardOrigin } from './plugins/guard.ts'
+import type { Access } from './accounts/access.ts'
+import { requireAccount } from './accounts/require-account.ts'
+import { accountRoutes, tooMany } from './accounts/routes.ts'
 import { fileLimit, MOST_FILES } from './content/uploads.ts'
 import { assetRoutes } from './assets/routes.ts'
 import { jobRoutes } from './jobs/routes.ts'
@@ -26,11 +31,15 @@ export interface App {
   close(): Promise<void>
 }
 
+/** Requests of one address a minute, where others than this machine can ask: far above what a studio needs. */
+const MOST_REQUESTS = 6000
+
 /**
  * Builds the server without listening.
  * @param pageFolder the built page; without it only the interface answers.
+ * @param access from where it may be reached, and whether one signs in.
  */
-export async function buildApp(database: Database, pageFolder: string | null, port: number): Promise<App> {
+export async function buildApp(database: Database, pageFolder: string | null, access: Access): Promise<App> {
   const log = createLog('server')
   const listeners = new Set<(jobId: string) => void>()
   const listener = listenToJobs(database.url, log, (jobId) => {
@@ -38,6 +47,7 @@ export async function buildApp(database: Database, pageFolder: string | null, po
   })
   const services: Services = {
     database,
+    accounts: access.accounts,
     onJob(listen) {
       listeners.add(listen)
       return () => listeners.delete(listen)
@@ -48,7 +58,9 @@ export async function buildApp(database: Database, pageFolder: string | null, po
     forceCloseConnections: true,
     loggerInstance: log as FastifyBaseLogger,
     genReqId: () => randomUUID().slice(0, 8),
-  })
+    ...(access.certificate ? { https: access.certificate } : {}),
+    trustProxy: access.proxies.length ? [...access.proxies] : false,
+  }) as FastifyInstance
   // who reports a fault can say which request it was
   server.addHook('onSend', async (request, reply) => void reply.header('x-request-id', request.id))
   server.addHook('preValidation', async (request) => {
@@ -57,8 +69,7 @@ export async function buildApp(database: Database, pageFolder: string | null, po
   server.setValidatorCompiler(validatorCompiler)
   server.setSerializerCompiler(serializerCompiler)
   handleErrors(server, `${Math.round(fileLimit() / 2 ** 20)} MB`)
-  const hosts = allowedHosts(port)
-  guardOrigin(server, () => hosts)
+  guardOrigin(server, access.hosts)
   await server.register(helmet, {
     contentSecurityPolicy: {
       useDefaults: false,
@@ -77,13 +88,24 @@ export async function buildApp(database: Database, pageFolder: string | null, po
       },
     },
     crossOriginEmbedderPolicy: { policy: 'require-corp' },
-    strictTransportSecurity: false,
+    strictTransportSecurity: access.certificate ? { maxAge: 180 * 86_400, includeSubDomains: false } : false,
   })
+  await server.register(cookie)
   await server.register(multipart, {
     limits: { fileSize: fileLimit(), files: MOST_FILES, fields: 10, fieldSize: 2 ** 16 },
   })
   await server.register(
     async (api) => {
+      await api.register(rateLimit, {
+        global: access.accounts,
+        max: MOST_REQUESTS,
+        timeWindow: 60_000,
+        hook: 'onRequest',
+        keyGenerator: (request) => request.ip,
+        errorResponseBuilder: (_request, { ttl }) => tooMany('requests from here', Math.ceil(ttl / 1000)),
+      })
+      requireAccount(api, database.db, access.accounts)
+      await api.register(accountRoutes(services))
       await api.register(assetRoutes(services))
       await api.register(contentRoutes(services))
       await api.register(tripRoutes(services))

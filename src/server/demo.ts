@@ -25,6 +25,7 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
       assetId: await createAsset(tx, 'Mooring bollard'),
       sceneId: await putScene(tx, await prepareScene(db, TASKS.demo({ name: 'bollard' }, QUIET))),
       note: 'Found on an old disk',
+      madeBy: null,
       basedOn: null,
     })
     await sendOut(tx, 'lantern', 'Storm lantern', false)
@@ -40,6 +41,7 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
       assetId,
       sceneId: await putScene(tx, await prepareScene(db, described)),
       note: 'Modelled for the harbour post office',
+      madeBy: null,
       basedOn: null,
     })
     const request: SendRequest = {
@@ -68,6 +70,7 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
         space: delivery.space,
         contents: delivery.contents,
         forecast: ledger.document,
+        sentBy: null,
         forecastManifest: ledger.arrays && (await putArrays(tx, ledger.arrays)),
       },
       async () => putFile(tx, await prepareFile(db, sent)),
@@ -95,6 +98,7 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
         ),
       ],
       log: [],
+      returnedBy: null,
       sceneId: await putScene(tx, await prepareScene(db, came.returned)),
       ledger: places.document,
       ledgerManifest: places.arrays && (await putArrays(tx, places.arrays)),

@@ -1,6 +1,8 @@
 /** Listens. The application's own process; workers are processes beside it. */
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { accessOf, AccessRefused, type Access } from './accounts/access.ts'
+import { hasAccounts } from './accounts/account-store.ts'
 import { buildApp } from './app.ts'
 import { sweepUploads } from './content/uploads.ts'
 import { openDatabase } from './db/connection.ts'
@@ -13,14 +15,21 @@ if (!url) {
   console.error('KELBO_DATABASE_URL is not set: the server needs the address of the database.')
   process.exit(2)
 }
-const port = Number(process.env.KELBO_PORT ?? 4780)
-const host = process.env.KELBO_LISTEN ?? '127.0.0.1'
+let access: Access
+try {
+  access = accessOf(process.env)
+} catch (error) {
+  if (!(error instanceof AccessRefused)) throw error
+  console.error(error.message)
+  process.exit(2)
+}
+const { port, host } = access
 const database = openDatabase(url)
 await migrateDatabase(database)
 if (process.env.KELBO_DEMO !== 'off' && (await loadDemo(database))) console.log('The demo is loaded.')
 await sweepUploads()
 const page = join(dirname(fileURLToPath(import.meta.url)), '..', 'web')
-const app = await buildApp(database, page, port)
+const app = await buildApp(database, page, access)
 try {
   await app.server.listen({ port, host })
 } catch (error) {
@@ -29,6 +38,8 @@ try {
   else console.error((error as Error).message)
   process.exit(3)
 }
+if (access.accounts && !(await hasAccounts(database.db)))
+  console.log('Nobody can sign in yet. Give someone an account: ./kelbo accounts add NAME')
 console.log(`server ready on ${port}`)
 endPolitely(async () => {
   await app.close()

@@ -1,294 +1,74 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef } from 'vue'
-import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
-import { api } from './api.ts'
-import DropDialog from './features/bring-in/DropDialog.vue'
-import { onKeyStroke } from './kit/use-keys.ts'
-import { useAssets } from './stores/assets.ts'
+import { ref, watch } from 'vue'
+import SignInForm from './features/sign-in/SignInForm.vue'
 import { useDescriptors } from './stores/descriptors.ts'
+import { useDestinations } from './stores/destinations.ts'
 import { useJobs } from './stores/jobs.ts'
-import { useNotices } from './stores/notices.ts'
-import { useSettings } from './stores/settings.ts'
+import { useSession } from './stores/session.ts'
+import ThePage from './ThePage.vue'
 
-const route = useRoute()
-const router = useRouter()
-const assets = useAssets()
-const descriptors = useDescriptors()
-const jobs = useJobs()
-const notices = useNotices()
-const settings = useSettings()
-const dragging = ref(false)
-const dropped = shallowRef<File[]>([])
-const helpOpen = ref(false)
-const chooser = ref<HTMLInputElement>()
+/**
+ * The page, or the door to it. Who is signed out while they work signs in over what they were doing: it stays as it is.
+ */
+const session = useSession()
+const begun = ref(false)
+const trouble = ref('')
 
-onMounted(() => {
-  jobs.connect()
-  assets.refresh().catch(notices.failed)
-})
-
-/** On an asset's page, a dropped file is likely what came back from its trip. */
-const trip = computed(() => {
-  const asset = typeof route.params.assetId === 'string' ? assets.find(route.params.assetId) : null
-  if (!asset) return null
-  const named = asset.trips.find((candidate) => candidate.id === route.params.tripId)
-  return named ?? asset.trips.findLast((candidate) => candidate.state === 'out') ?? null
-})
-
-/** Files of a drop, with those inside dropped folders. */
-async function filesOf(transfer: DataTransfer): Promise<File[]> {
-  const entries = [...transfer.items]
-    .map((item) => item.webkitGetAsEntry?.())
-    .filter((entry) => entry !== null)
-  if (!entries.some((entry) => entry?.isDirectory)) return [...transfer.files]
-  const files: File[] = []
-  const visit = async (entry: FileSystemEntry): Promise<void> => {
-    if (entry.isFile)
-      files.push(
-        await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject)),
-      )
-    else {
-      const reader = (entry as FileSystemDirectoryEntry).createReader()
-      for (;;) {
-        const some = await new Promise<FileSystemEntry[]>((resolve, reject) =>
-          reader.readEntries(resolve, reject),
-        )
-        if (some.length === 0) break
-        for (const inner of some) await visit(inner)
-      }
-    }
-  }
-  for (const entry of entries) if (entry) await visit(entry)
-  return files
-}
-
-/** How files of whole assets end, as the server writes them. */
-const ARCHIVE_ENDING = '.kelbo-asset'
-/** Whole assets come in as they are; of anything else it is asked what it is. */
-async function take(files: File[]): Promise<void> {
-  if (files.length === 0 || !files.every((file) => file.name.toLowerCase().endsWith(ARCHIVE_ENDING))) {
-    dropped.value = files
-    return
-  }
-  for (const file of files) {
-    const assetId = await api.importArchive(file)
-    await assets.open(assetId)
-    notices.done(`“${assets.find(assetId)!.name}” is here with its whole history.`)
-    await router.push({ name: 'bench', params: { assetId } })
-  }
-  await assets.refresh()
-}
-
-async function onDrop(event: DragEvent): Promise<void> {
-  dragging.value = false
-  if (!event.dataTransfer) return
+async function begin(): Promise<void> {
   try {
-    await take(await filesOf(event.dataTransfer))
+    await Promise.all([useDescriptors().load(), useDestinations().refresh()])
+    begun.value = true
   } catch (error) {
-    notices.failed(error)
+    // without these no view can be drawn; the sentence is the server's own where there is one
+    if (!session.outside) trouble.value = `${(error as Error).message} Reload the page when it is back.`
   }
 }
-function onChosen(event: Event): void {
-  const input = event.target as HTMLInputElement
-  const files = [...(input.files ?? [])]
-  input.value = ''
-  take(files).catch(notices.failed)
-}
-onKeyStroke('?', () => (helpOpen.value = true))
-const SHORTCUTS = [
-  ['?', 'this list'],
-  ['v', 'view all, or the selected part'],
-  ['g', 'edges on and off'],
-  ['m', 'maps on and off'],
-  ['k', 'stripe back faces'],
-  ['o', 'only the selected part'],
-  ['Esc', 'select nothing'],
-  ['Ctrl Z', 'take back the last step on the bench'],
-  [
-    'Arrows',
-    'turn the model; with Shift move it; in the ledger, go from mark to mark; on a line between panes, move it',
-  ],
-  ['+ −', 'closer, farther'],
-  ['Drag', 'turn the model; with Shift or the right button, move it'],
-  ['Click', 'select a part and a polygon, in either view'],
-]
+session.load().then(
+  () => (session.outside ? undefined : begin()),
+  (error: Error) => (trouble.value = `${error.message} Reload the page when it is back.`),
+)
+watch(
+  () => session.outside,
+  (outside) => {
+    if (outside) return
+    if (begun.value) useJobs().connect()
+    else void begin()
+  },
+)
 </script>
 
 <template>
-  <div
-    class="page"
-    @dragover.prevent="dragging = true"
-    @dragleave.self="dragging = false"
-    @drop.prevent="onDrop"
-  >
-    <header>
-      <RouterLink to="/" class="brand">
-        <svg width="26" height="22" viewBox="0 0 32 28" aria-hidden="true">
-          <path d="M2 22h28" stroke="var(--ink)" stroke-width="2" fill="none" />
-          <path d="M8 22C8 6 24 6 24 22" stroke="var(--accent)" stroke-width="2.4" fill="none" />
-          <circle cx="8" cy="22" r="3.4" fill="var(--paper)" stroke="var(--ink)" stroke-width="2" />
-          <circle cx="24" cy="22" r="3.4" fill="var(--ink)" />
-        </svg>
-        Kelbo
-      </RouterLink>
-      <nav aria-label="Main">
-        <RouterLink to="/" :class="{ on: route.name === 'assets' }">Assets</RouterLink>
-        <RouterLink to="/destinations" :class="{ on: route.name === 'destinations' }"
-          >Destinations</RouterLink
-        >
-        <RouterLink to="/practice" :class="{ on: route.name === 'practice' }">Practice</RouterLink>
-        <RouterLink to="/jobs" :class="{ on: route.name === 'jobs' }">
-          Jobs<template v-if="jobs.active.length"> ({{ jobs.active.length }})</template>
-        </RouterLink>
-      </nav>
-      <span class="gap"></span>
-      <span v-if="!jobs.connected" class="soft">reconnecting …</span>
-      <el-button type="primary" size="small" @click="chooser?.click()">Bring in a model</el-button>
-      <input ref="chooser" type="file" multiple hidden data-test="chooser" @change="onChosen" />
-      <el-button
-        text
-        size="small"
-        class="tool"
-        :aria-pressed="settings.dark"
-        @click="settings.dark = !settings.dark"
-      >
-        {{ settings.dark ? 'Light' : 'Dark' }}
-      </el-button>
-      <el-button text size="small" class="tool" aria-label="Shortcuts" @click="helpOpen = true">?</el-button>
-    </header>
-    <main>
-      <RouterView @bring-in="chooser?.click()" />
-    </main>
-    <div v-if="dragging" class="drop" @dragleave.prevent="dragging = false">
-      <p>Drop it: {{ descriptors.formatNames() }} with materials and maps, several of them, or a ZIP</p>
-    </div>
-    <DropDialog v-if="dropped.length" :files="dropped" :trip="trip" @done="dropped = []" />
-    <el-dialog v-model="helpOpen" title="Shortcuts" width="520" align-center>
-      <dl>
-        <template v-for="[key, meaning] in SHORTCUTS" :key="key">
-          <dt>{{ key }}</dt>
-          <dd>{{ meaning }}</dd>
-        </template>
-      </dl>
-    </el-dialog>
-    <div class="notices" aria-live="polite">
-      <div v-for="notice in notices.notices" :key="notice.id" class="notice" :class="notice.kind">
-        <div>
-          <b>{{ notice.text }}</b>
-          <p v-if="notice.advice">{{ notice.advice }}</p>
-        </div>
-        <el-button link size="small" aria-label="Put away" @click="notices.drop(notice.id)">✕</el-button>
-      </div>
-    </div>
+  <ThePage v-if="begun" />
+  <p v-else-if="trouble" class="unreachable">{{ trouble }}</p>
+  <div v-else-if="session.outside" class="door">
+    <SignInForm />
   </div>
+  <el-dialog
+    v-if="begun && session.outside"
+    :model-value="true"
+    width="420"
+    align-center
+    :show-close="false"
+    :close-on-click-modal="false"
+    :close-on-press-escape="false"
+  >
+    <SignInForm again />
+  </el-dialog>
 </template>
 
 <style scoped>
-.page {
-  display: grid;
-  grid-template-rows: 46px minmax(0, 1fr);
-  height: 100%;
-}
-header {
-  display: flex;
-  align-items: center;
-  gap: 18px;
-  padding: 0 18px 0 20px;
-  border-bottom: 1px solid var(--hairline);
-}
-.brand {
-  display: flex;
-  align-items: center;
-  gap: 9px;
-  font-weight: 650;
-  font-size: 16px;
-  letter-spacing: -0.02em;
-  color: var(--ink);
-  text-decoration: none;
-  margin-right: 20px;
-}
-header nav {
-  display: flex;
-  gap: 22px;
-  height: 100%;
-}
-header nav a {
-  color: var(--ink-soft);
-  text-decoration: none;
-  line-height: 44px;
-  border-bottom: 2px solid transparent;
-}
-header nav a.on {
-  color: var(--ink);
-  border-color: var(--accent);
-}
-.gap {
-  flex: 1;
-}
-.tool {
-  padding: 4px 6px;
-  color: var(--ink-soft);
-}
-main {
-  min-height: 0;
-  overflow: hidden;
-}
-.drop {
-  position: fixed;
-  inset: 0;
-  background: rgb(14 109 120 / 14%);
-  border: 3px dashed var(--accent);
+.unreachable {
   display: grid;
   place-items: center;
-  z-index: 50;
-  pointer-events: none;
-}
-.drop p {
-  background: var(--paper-raised);
-  padding: 16px 26px;
-  font-size: 17px;
-  border-radius: 4px;
-}
-dl {
-  display: grid;
-  grid-template-columns: 90px 1fr;
-  gap: 6px 12px;
+  height: 100%;
   margin: 0;
+  padding: 0 20%;
+  text-align: center;
 }
-dt {
-  font-weight: 600;
-}
-dd {
-  margin: 0;
-}
-.notices {
-  position: fixed;
-  right: 18px;
-  bottom: 18px;
+.door {
+  height: 100%;
   display: grid;
-  gap: 8px;
-  width: 380px;
-  z-index: 4000;
-}
-.notice {
-  display: flex;
-  justify-content: space-between;
-  gap: 12px;
-  background: var(--paper-raised);
-  border: 1px solid var(--hairline);
-  border-left: 3px solid var(--accent);
-  padding: 10px 14px;
-  border-radius: 3px;
-  box-shadow: 0 4px 18px rgb(0 0 0 / 12%);
-}
-.notice.error {
-  border-left-color: var(--lost);
-}
-.notice b {
-  font-weight: 600;
-}
-.notice p {
-  margin: 3px 0 0;
-  color: var(--ink-soft);
+  place-items: center;
+  padding-bottom: 12vh;
 }
 </style>

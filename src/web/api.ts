@@ -11,6 +11,7 @@ import {
   type ErrorDocument,
 } from '../contract/api.ts'
 import type { DescriptorsDocument } from '../app/descriptors.ts'
+import { sessionSchema } from '../contract/accounts.ts'
 import { recipesSchema, savedRecipeSchema, type PartMark } from '../contract/recipes.ts'
 import type { ReconcileChoice } from '../contract/options.ts'
 import {
@@ -44,10 +45,18 @@ const unreachable: ErrorDocument = {
   advice: 'Check that it is still running; what you see stays as it is.',
 }
 
-async function failureOf(answer: Response): Promise<ApiError> {
-  const parsed = errorSchema.safeParse(await answer.json().catch(() => null))
-  return new ApiError(parsed.success ? parsed.data : unreachable, answer.status)
+const signedOut = new Set<() => void>()
+/** Calls back when an answer says that nobody is signed in (any more). */
+export const onSignedOut = (listen: () => void): void => void signedOut.add(listen)
+
+function refusal(body: unknown, status: number): ApiError {
+  const parsed = errorSchema.safeParse(body)
+  if (parsed.success && parsed.data.code === 'http.not-signed-in') for (const listen of signedOut) listen()
+  return new ApiError(parsed.success ? parsed.data : unreachable, status)
 }
+
+const failureOf = async (answer: Response): Promise<ApiError> =>
+  refusal(await answer.json().catch(() => null), answer.status)
 
 async function ask<Schema extends z.ZodType>(
   schema: Schema | null,
@@ -103,8 +112,7 @@ function upload(
       }
       const started = startedJobSchema.safeParse(body)
       if (request.status < 300 && started.success) return resolve(started.data)
-      const refused = errorSchema.safeParse(body)
-      reject(new ApiError(refused.success ? refused.data : unreachable, request.status))
+      reject(refusal(body, request.status))
     }
     request.send(form)
   })
@@ -133,6 +141,12 @@ const descriptorsSchema = z.custom<DescriptorsDocument>(
 const fromOf = (from: string): string => new URLSearchParams({ from }).toString()
 
 export const api = {
+  session: () => ask(sessionSchema, '/session'),
+  signIn: (name: string, password: string) =>
+    ask(sessionSchema, '/session', json('POST', { name, password })),
+  signOut: () => ask(null, '/session', { method: 'DELETE' }),
+  changePassword: (password: string, next: string) =>
+    ask(null, '/session/password', json('PUT', { password, next })),
   descriptors: () => ask(descriptorsSchema, '/descriptors'),
   assets: () => ask(assetsSchema, '/assets'),
   asset: (id: string) => ask(assetSchema, `/assets/${id}`),

@@ -57,6 +57,7 @@ export const FOLDERS: readonly Folder[] = [
     packages: [
       'node:',
       '@fastify/',
+      '@node-rs/argon2',
       'fastify',
       'fastify-type-provider-zod',
       'drizzle-orm',

@@ -1,5 +1,5 @@
 /** What browser tests share. */
-import type { Page } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
 
 /** Every complaint of the page, so that none goes unseen. */
 export function watchConsole(page: Page): string[] {
@@ -35,4 +35,35 @@ export async function drawnShare(page: Page, view: 'solid' | 'flat'): Promise<nu
         drawn++
     return drawn / (data.length / 4)
   }, shot)
+}
+
+const CUBE = `o crate
+v 0 0 0
+v 1 0 0
+v 1 1 0
+v 0 1 0
+v 0 0 1
+v 1 0 1
+v 1 1 1
+v 0 1 1
+f 1 4 3 2
+f 5 6 7 8
+f 1 2 6 5
+f 2 3 7 6
+f 3 4 8 7
+f 4 1 5 8
+`
+
+/** A small box as a new asset, on its bench. @returns the asset's id. */
+export async function bringIn(page: Page, name: string): Promise<string> {
+  await page.goto('/')
+  await page.setInputFiles('[data-test=chooser]', {
+    name: 'crate.obj',
+    mimeType: 'text/plain',
+    buffer: Buffer.from(CUBE),
+  })
+  await page.getByLabel('Name of the asset').fill(name)
+  await page.getByRole('button', { name: 'Bring it in' }).click()
+  await expect(page.getByRole('heading', { name })).toBeVisible()
+  return /asset\/([0-9a-f-]{36})/.exec(page.url())![1]!
 }

@@ -2,37 +2,8 @@
 import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import type { AssetDocument } from '../../src/contract/api.ts'
-import { fits, watchConsole } from './helpers.ts'
+import { bringIn, fits, watchConsole } from './helpers.ts'
 
-const CUBE = `o crate
-v 0 0 0
-v 1 0 0
-v 1 1 0
-v 0 1 0
-v 0 0 1
-v 1 0 1
-v 1 1 1
-v 0 1 1
-f 1 4 3 2
-f 5 6 7 8
-f 1 2 6 5
-f 2 3 7 6
-f 3 4 8 7
-f 4 1 5 8
-`
-
-async function bringIn(page: Page, name: string): Promise<string> {
-  await page.goto('/')
-  await page.setInputFiles('[data-test=chooser]', {
-    name: 'crate.obj',
-    mimeType: 'text/plain',
-    buffer: Buffer.from(CUBE),
-  })
-  await page.getByLabel('Name of the asset').fill(name)
-  await page.getByRole('button', { name: 'Bring it in' }).click()
-  await expect(page.getByRole('heading', { name })).toBeVisible()
-  return /asset\/([0-9a-f-]{36})/.exec(page.url())![1]!
-}
 const assetOf = async (page: Page, id: string): Promise<AssetDocument> =>
   (await page.request.get(`/api/assets/${id}`)).json() as Promise<AssetDocument>
 

@@ -6,6 +6,7 @@ import { createJob, getJob, takeJob } from '../../src/server/jobs/job-store.ts'
 import { startWorker } from '../../src/server/jobs/worker.ts'
 import { describeError } from '../../src/server/plugins/error-documents.ts'
 import { HANDLERS } from '../../src/server/jobs/handlers/registry.ts'
+import { accessOf } from '../../src/server/accounts/access.ts'
 import { buildApp } from '../../src/server/app.ts'
 import { HOST, importFiles, lanternZip, PORT, startHarness, type Harness } from './harness.ts'
 
@@ -28,7 +29,7 @@ beforeAll(async () => {
 })
 afterAll(() => harness.close())
 const newJob = (kind = 'prepare') =>
-  createJob(harness.database.db, { kind: kind as 'prepare', title: 'Work', input: {} })
+  createJob(harness.database.db, { kind: kind as 'prepare', title: 'Work', input: {}, askedBy: null })
 const until = async (id: string, holds: (state: string, attempts: number) => boolean): Promise<void> => {
   for (let attempt = 0; attempt < 300; attempt++) {
     const { rows } = await harness.database.pool.query<{ state: string; attempts: number }>(
@@ -95,7 +96,7 @@ describe('a database connection that ends inside a transaction', () => {
   })
   test('a request is answered 503 in words where there is no database', async () => {
     const gone = openDatabase('postgres://nobody@127.0.0.1:1/none')
-    const app = await buildApp(gone, null, PORT)
+    const app = await buildApp(gone, null, accessOf({ KELBO_PORT: String(PORT) }))
     for (const url of ['/api/assets', '/api/jobs', '/api/recipes']) {
       const answer = await app.server.inject({ url, headers: { host: HOST } })
       expect(answer.statusCode).toBe(503)
@@ -170,7 +171,7 @@ describe('two lanes', () => {
       )
       .then((results) => (results as unknown as { rows: { id: string }[] }[])[1]!)
     const longOf = async (fileIds: string[]): Promise<boolean> => {
-      const id = await createJob(db, { kind: 'import', title: 'x', input: { fileIds } })
+      const id = await createJob(db, { kind: 'import', title: 'x', input: { fileIds }, askedBy: null })
       return (await pool.query<{ long: boolean }>('select long from jobs where id = $1', [id])).rows[0]!.long
     }
     expect(await longOf([rows[0]!.id])).toBe(true)

@@ -5,6 +5,7 @@ import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { writeZip } from '../../src/core/formats/package/write-zip.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import type { JobDocument, TripDetail } from '../../src/contract/api.ts'
+import { accessOf } from '../../src/server/accounts/access.ts'
 import { buildApp, type App } from '../../src/server/app.ts'
 import { openDatabase, type Database } from '../../src/server/db/connection.ts'
 import { migrateDatabase } from '../../src/server/db/migrate.ts'
@@ -38,6 +39,7 @@ export async function startHarness({
   worker = true,
   lostAfterSeconds = 30,
   stalledAfterSeconds = 600,
+  environment = {} as Readonly<Record<string, string>>,
 } = {}): Promise<Harness> {
   const base = process.env.KELBO_DATABASE_URL
   if (!base)
@@ -50,7 +52,7 @@ export async function startHarness({
   const url = base.replace(/\/[^/]*$/, `/${name}`)
   const database = openDatabase(url)
   await migrateDatabase(database)
-  const app = await buildApp(database, null, PORT)
+  const app = await buildApp(database, null, accessOf({ KELBO_PORT: String(PORT), ...environment }))
   const running = worker ? await startWorker(database, { lostAfterSeconds, stalledAfterSeconds }) : null
   const call: Harness['call'] = async (method, path, body, headers = {}) => {
     const answer = await app.server.inject({

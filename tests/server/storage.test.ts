@@ -12,6 +12,7 @@ import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
 import { completeIds } from '../../src/core/scene/ids.ts'
 import { unpackScene } from '../../src/core/scene/pack-scene.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
+import { accessOf } from '../../src/server/accounts/access.ts'
 import { buildApp } from '../../src/server/app.ts'
 import { addVersion, createAsset } from '../../src/server/assets/asset-store.ts'
 import { putBytes } from '../../src/server/content/blob-store.ts'
@@ -64,7 +65,13 @@ describe('two thousand parts', () => {
     const prepared = await prepareScene(db, described)
     return db.transaction(async (tx) => {
       const id = await putScene(tx, prepared)
-      await addVersion(tx, { assetId: await createAsset(tx, 'Many'), sceneId: id, note: 'x', basedOn: null })
+      await addVersion(tx, {
+        assetId: await createAsset(tx, 'Many'),
+        sceneId: id,
+        note: 'x',
+        madeBy: null,
+        basedOn: null,
+      })
       return id
     })
   }
@@ -256,7 +263,7 @@ describe('a database from before there were manifests and ids', () => {
     expect(rows).toEqual([])
     await database.db.execute(sql`drop trigger refuse on assets`)
     await migrateDatabase(database)
-    app = await buildApp(database, null, PORT)
+    app = await buildApp(database, null, accessOf({ KELBO_PORT: String(PORT) }))
     worker = await startWorker(database)
   })
   afterAll(async () => {

@@ -23,6 +23,8 @@ export async function addVersion(
     assetId: string
     sceneId: string
     note: string
+    /** Name of the account; null where nobody signs in. */
+    madeBy: string | null
     /** The version that it was made from; null for the first. */
     basedOn: VersionRow | null
     /** A newer one that the artist knows of. */
@@ -141,6 +143,7 @@ const LISTED = {
   assetId: versions.assetId,
   number: versions.number,
   note: versions.note,
+  madeBy: versions.madeBy,
   sceneId: versions.sceneId,
   vertices: scenes.vertexCount,
   polygons: scenes.polygonCount,

@@ -1,3 +1,4 @@
+import { writeLog } from '../plugins/logging.ts'
 import { Readable } from 'node:stream'
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
 import {
@@ -15,6 +16,7 @@ import type { ReadOptions } from '../../core/formats/descriptor.ts'
 import { fileWord } from '../../core/trips/split.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
 import { isModelName } from '../../core/formats/package/read-package.ts'
+import { nameOf } from '../accounts/require-account.ts'
 import { keepUpload, prepareSpooledFile, putFile } from '../content/file-store.ts'
 import { sweepUnused } from '../content/sweep.ts'
 import { withPlainUpload, withUpload } from '../content/uploads.ts'
@@ -63,6 +65,7 @@ export const assetRoutes =
           return createJob(tx, {
             kind: 'import',
             title: `Import ${assetName}`,
+            askedBy: nameOf(request),
             input: { fileIds, name: assetName, options } satisfies JobInputs['import'],
           })
         })
@@ -120,9 +123,7 @@ export const assetRoutes =
     app.delete('/assets/:id', { schema: { params: idSchema } }, async (request, reply) => {
       if (!(await removeAsset(db, request.params.id))) throw notFound('This asset')
       // it is gone whatever becomes of what it leaves behind, which the next sweep takes too
-      await sweepUnused(db, 0).catch((error: unknown) =>
-        request.log.warn({ err: error }, 'sweeping after an asset was destroyed'),
-      )
+      await sweepUnused(db, 0).catch((error: unknown) => writeLog(request.log, 'sweep', { err: error }))
       return reply.code(204).send()
     })
   }

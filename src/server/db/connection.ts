@@ -1,6 +1,6 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
-import { createLog, type Log } from '../plugins/logging.ts'
+import { createLog, writeLog, type Log } from '../plugins/logging.ts'
 import * as schema from './schema.ts'
 
 export type Db = NodePgDatabase<typeof schema>
@@ -16,10 +16,10 @@ export interface Database {
 export function openDatabase(url: string, connections = 10, log: Log = createLog('database')): Database {
   const pool = new pg.Pool({ connectionString: url, max: connections })
   // an idle connection that the server ends is replaced by the pool; without a listener it would end us too
-  pool.on('error', (error) => log.warn({ err: error }, 'a database connection ended'))
+  pool.on('error', (error) => writeLog(log, 'connection', { err: error }))
   // nor may one that ends while it is in use: whoever uses it is told by the query's own error
   pool.on('connect', (client) => {
-    client.on('error', (error) => log.warn({ err: error }, 'a database connection in use ended'))
+    client.on('error', (error) => writeLog(log, 'connection-in-use', { err: error }))
   })
   return { db: drizzle(pool, { schema }), pool, url, close: () => pool.end() }
 }

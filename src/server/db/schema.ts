@@ -86,6 +86,34 @@ export const assets = pgTable('assets', {
   createdAt: time('created_at').notNull().defaultNow(),
 })
 
+/** Who may come in, where Kelbo is reached from elsewhere. */
+export const accounts = pgTable(
+  'accounts',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    name: text('name').notNull(),
+    /** Argon2id with its salt and parameters, as its library writes it. */
+    passwordHash: text('password_hash').notNull(),
+    createdAt: time('created_at').notNull().defaultNow(),
+  },
+  (table) => [uniqueIndex('accounts_name').on(sql`lower(${table.name})`)],
+)
+
+/** Browsers that are signed in. Not part of a backup. */
+export const sessions = pgTable(
+  'sessions',
+  {
+    /** SHA-256 of what the browser's cookie holds: who reads the table can't sign in by it. */
+    tokenHash: text('token_hash').primaryKey(),
+    accountId: uuid('account_id')
+      .notNull()
+      .references(() => accounts.id, { onDelete: 'cascade' }),
+    createdAt: time('created_at').notNull().defaultNow(),
+    seenAt: time('seen_at').notNull().defaultNow(),
+  },
+  (table) => [index('sessions_account').on(table.accountId)],
+)
+
 /** Saved lists of steps, for any asset. */
 export const recipes = pgTable('recipes', {
   id: uuid('id').primaryKey().defaultRandom(),
@@ -118,6 +146,8 @@ export const versions = pgTable(
     note: text('note').notNull(),
     /** The version that it was made from; null for the first, and for those from before this was noted. */
     basedOn: uuid('based_on').references((): AnyPgColumn => versions.id),
+    /** Name of the account; null where nobody signs in. A name and not an id: it stays when the account goes. */
+    madeBy: text('made_by'),
     createdAt: time('created_at').notNull().defaultNow(),
   },
   (table) => [
@@ -181,6 +211,9 @@ export const trips = pgTable(
     /** All files that came back, the model first; empty while nothing has. */
     returnedFileIds: uuid('returned_file_ids').array().notNull().default([]),
     resultVersionId: uuid('result_version_id').references(() => versions.id),
+    /** Names of accounts, as in versions. */
+    sentBy: text('sent_by'),
+    returnedBy: text('returned_by'),
     sentAt: time('sent_at').notNull().defaultNow(),
     returnedAt: time('returned_at'),
   },
@@ -206,6 +239,8 @@ export const jobs = pgTable(
     assetId: uuid('asset_id').references(() => assets.id, { onDelete: 'cascade' }),
     tripId: uuid('trip_id').references(() => trips.id, { onDelete: 'cascade' }),
     input: jsonb('input').notNull(),
+    /** Name of the account that asked for it; what the job makes is made by it. */
+    askedBy: text('asked_by'),
     /** Much to be worked on: it leaves one worker free for what is short. */
     long: boolean('long').notNull().default(false),
     result: jsonb('result'),

@@ -28,6 +28,8 @@ export interface TakenJob {
   readonly assetId: string | null
   readonly tripId: string | null
   readonly input: unknown
+  /** Name of the account that asked for it; null where nobody signs in. */
+  readonly askedBy: string | null
   /** This try among all of them: what a worker has to have for what it says of the job to count. */
   readonly attempt: number
 }
@@ -41,6 +43,7 @@ const document = (row: StoredJob): JobDocument => ({
   stage: row.stage,
   assetId: row.assetId,
   tripId: row.tripId,
+  askedBy: row.askedBy,
   result: row.result as JobDocument['result'],
   error: row.error as ErrorDocument | null,
   createdAt: row.createdAt.toISOString(),
@@ -66,7 +69,14 @@ const isLong = (job: { input: unknown; assetId?: string | null }) => {
 
 export async function createJob(
   db: Db | Tx,
-  job: { kind: JobKind; title: string; input: unknown; assetId?: string | null; tripId?: string | null },
+  job: {
+    kind: JobKind
+    title: string
+    input: unknown
+    askedBy: string | null
+    assetId?: string | null
+    tripId?: string | null
+  },
 ): Promise<string> {
   const [row] = await db
     .insert(jobs)
@@ -116,13 +126,14 @@ export async function takeJob(db: Db, onlyShort = false): Promise<TakenJob | nul
     asset_id: string | null
     trip_id: string | null
     input: unknown
+    asked_by: string | null
     attempts: number
   }>(sql`
     update jobs set state = 'running', started_at = now(), heartbeat_at = now(), attempts = attempts + 1,
       progress = 0, stage = ''
     where id = (
       select id from jobs where state = 'queued' ${onlyShort ? sql`and not long` : sql``} order by created_at limit 1 for update skip locked)
-    returning id, kind, asset_id, trip_id, input, attempts`)
+    returning id, kind, asset_id, trip_id, input, asked_by, attempts`)
   const [row] = rows
   if (!row) return null
   await announce(db, row.id)
@@ -132,6 +143,7 @@ export async function takeJob(db: Db, onlyShort = false): Promise<TakenJob | nul
     assetId: row.asset_id,
     tripId: row.trip_id,
     input: row.input,
+    askedBy: row.asked_by,
     attempt: row.attempts,
   }
 }

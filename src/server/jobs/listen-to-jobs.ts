@@ -1,5 +1,5 @@
 import pg from 'pg'
-import type { Log } from '../plugins/logging.ts'
+import { writeLog, type Log } from '../plugins/logging.ts'
 import { JOBS_CHANNEL } from './job-store.ts'
 
 /** Calls back with the id of every job that changes, on any machine; reconnects when the connection is lost. */
@@ -27,7 +27,7 @@ export function listenToJobs(
       await next.connect()
       await next.query(`listen ${JOBS_CHANNEL}`)
     } catch (error) {
-      log.warn({ err: error }, 'listening for jobs')
+      writeLog(log, 'listening', { err: error })
       again()
     }
   }

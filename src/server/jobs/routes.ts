@@ -1,9 +1,15 @@
+import { writeLog } from '../plugins/logging.ts'
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
 import { idSchema, jobSchema, jobsSchema } from '../../contract/api.ts'
+import { tokenOf } from '../accounts/require-account.ts'
+import { accountOfSession } from '../accounts/session-store.ts'
 import { cancelJob, getJob, listJobs } from './job-store.ts'
 import { errorDocument } from '../plugins/error-documents.ts'
 import { notFound } from '../plugins/errors.ts'
 import type { Services } from '../plugins/services.ts'
+
+/** Milliseconds between two signs that the line still stands. */
+const ALIVE_EVERY = 15_000
 
 export const jobRoutes =
   ({ database: { db }, onJob }: Services): FastifyPluginAsyncZod =>
@@ -38,9 +44,17 @@ export const jobRoutes =
       const stop = onJob((jobId) => {
         void getJob(db, jobId)
           .then((job) => job && raw.write(`event: job\ndata: ${JSON.stringify(job)}\n\n`))
-          .catch((error: Error) => request.log.warn({ err: error }, 'events'))
+          .catch((error: Error) => writeLog(request.log, 'events', { err: error }))
       })
-      const alive = setInterval(() => raw.write(': alive\n\n'), 15000)
+      const token = request.account && tokenOf(request)
+      const alive = setInterval(() => {
+        raw.write(': alive\n\n')
+        // who was signed out elsewhere hears nothing more
+        if (token)
+          void accountOfSession(db, token)
+            .then((account) => account ?? raw.end())
+            .catch((error: unknown) => writeLog(request.log, 'events', { err: error }))
+      }, ALIVE_EVERY)
       request.raw.on('close', () => {
         clearInterval(alive)
         stop()

@@ -3,7 +3,7 @@ import { isConnectionLost } from '../db/faults.ts'
 import type { Database } from '../db/connection.ts'
 import { sweepUnused } from '../content/sweep.ts'
 import { describeError, errorDocument } from '../plugins/error-documents.ts'
-import { createLog, type Log } from '../plugins/logging.ts'
+import { createLog, writeLog, type Log } from '../plugins/logging.ts'
 import { HANDLERS } from './handlers/registry.ts'
 import type { Handler, JobContext } from './handlers/handler.ts'
 import {
@@ -87,9 +87,9 @@ export async function startWorker(
     if (error instanceof Stopping) return giveBackJob(db, job)
     if (error instanceof JobGone) return
     const told = describeError(error)
-    if (told.code === 'job.failed') log.error({ err: error, job: job.id, kind: job.kind }, 'a job failed')
+    if (told.code === 'job.failed') writeLog(log, 'job-failed', { err: error, job: job.id, kind: job.kind })
     if (!isConnectionLost(error)) return failJob(db, job, told)
-    log.warn({ err: error, job: job.id, kind: job.kind }, 'the database went while a job was done')
+    writeLog(log, 'job-lost-database', { err: error, job: job.id, kind: job.kind })
     const until = Date.now() + GIVING_BACK_FOR
     for (;;)
       try {
@@ -125,7 +125,7 @@ export async function startWorker(
       told = latest
       lastSign = Date.now()
       look(job, latest.share, latest.stage)
-        .catch((error: unknown) => log.warn({ err: error, job: job.id }, 'telling progress'))
+        .catch((error: unknown) => writeLog(log, 'no-progress-told', { err: error, job: job.id }))
         .finally(() => (reporting = false))
     }, 200)
     const context: JobContext = {
@@ -180,7 +180,7 @@ export async function startWorker(
         if (job) await runJob(job)
         else await pause()
       } catch (error) {
-        log.warn({ err: error }, 'worker')
+        writeLog(log, 'worker', { err: error })
         await pause()
       }
     }

@@ -4,6 +4,7 @@ import type { ErrorDocument } from '../../contract/api.ts'
 import { KelboError } from '../../core/base/messages/collector.ts'
 import { isConnectionLost, isDiskFull, isRefusedValue } from '../db/faults.ts'
 import { MOST_FILES, requestLimitWords } from '../content/uploads.ts'
+import { writeLog } from './logging.ts'
 import { describeError, errorDocument } from './error-documents.ts'
 
 /** Something asked for is not there, or can't be done in its present state. */
@@ -71,11 +72,11 @@ export function handleErrors(app: FastifyInstance, fileLimit: string): void {
         advice: `Reload the page and try again. (${error.message.slice(0, 200)})`,
       } satisfies ErrorDocument)
     if (isDiskFull(error)) {
-      request.log.error({ err: error }, 'the disk is full')
+      writeLog(request.log, 'disk-full', { err: error })
       return reply.code(507).send(errorDocument('store.disk-full'))
     }
     if (isConnectionLost(error)) {
-      request.log.error({ err: error }, 'the database can’t be reached')
+      writeLog(request.log, 'no-database', { err: error })
       return reply.code(503).send({
         code: 'http.no-database',
         message: 'Kelbo’s database does not answer.',
@@ -88,7 +89,7 @@ export function handleErrors(app: FastifyInstance, fileLimit: string): void {
         message: 'Something in the request can’t be stored as it is.',
         advice: 'Look for unusual letters or numbers in what you gave, and try again.',
       } satisfies ErrorDocument)
-    request.log.error({ err: error }, 'a fault of our own')
+    writeLog(request.log, 'fault', { err: error })
     return reply.code(500).send({
       code: 'http.fault',
       message: 'Kelbo has made a mistake. Nothing was saved.',

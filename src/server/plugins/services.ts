@@ -10,6 +10,8 @@ import { RequestRefused } from './errors.ts'
 /** What routes are built on. */
 export interface Services {
   readonly database: Database
+  /** Who asks is signed in. */
+  readonly accounts: boolean
   /** Calls back with ids of changed jobs until the returned function is called. */
   readonly onJob: (listener: (jobId: string) => void) => () => void
 }

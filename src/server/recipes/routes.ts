@@ -3,6 +3,7 @@ import { fromQuerySchema, idSchema, startedJobSchema } from '../../contract/api.
 import { prepareBodySchema, recipeSchema, recipesSchema, savedRecipeSchema } from '../../contract/recipes.ts'
 import { complainOfSteps } from '../../app/check-destination.ts'
 import { portableRecipe } from '../../core/steps/recipe.ts'
+import { nameOf } from '../accounts/require-account.ts'
 import { getVersion, standsOnNewest } from '../assets/asset-store.ts'
 import { createJob } from '../jobs/job-store.ts'
 import { addRecipe, changeRecipe, hasRecipe, listRecipes, removeRecipe } from './recipe-store.ts'
@@ -91,6 +92,7 @@ export const recipeRoutes =
           kind: 'prepare',
           title: `Prepare: ${recipe.name}`,
           assetId: version.assetId,
+          askedBy: nameOf(request),
           input: { versionId, recipe, beside } satisfies JobInputs['prepare'],
         })
         return reply.code(202).send({ jobId })

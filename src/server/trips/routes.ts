@@ -14,6 +14,7 @@ import { KelboError } from '../../core/base/messages/collector.ts'
 import type { ReadOptions } from '../../core/formats/descriptor.ts'
 import { isModelName } from '../../core/formats/package/read-package.ts'
 import { standInOf } from '../../core/practice/standins/registry.ts'
+import { nameOf } from '../accounts/require-account.ts'
 import { getVersion, standsOnNewest } from '../assets/asset-store.ts'
 import { keepUpload, prepareSpooledFile, putFile } from '../content/file-store.ts'
 import { withUpload } from '../content/uploads.ts'
@@ -69,6 +70,7 @@ export const tripRoutes =
             kind,
             title: kind === 'send' ? `Send to ${destination.name}` : `Forecast for ${destination.name}`,
             assetId: version.assetId,
+            askedBy: nameOf(request),
             input: { versionId, destination, options, selection, withRecipe } satisfies JobInputs['send'],
           })
           return reply.code(202).send({ jobId })
@@ -107,6 +109,7 @@ export const tripRoutes =
             title: `Take back ${ordered[0]!.name}`,
             assetId: trip.assetId,
             tripId: trip.id,
+            askedBy: nameOf(request),
             input: { tripId: trip.id, fileIds, options, from } satisfies JobInputs['receive'],
           })
         })
@@ -130,6 +133,7 @@ export const tripRoutes =
           title: `Reconcile trip ${trip.number}`,
           assetId: trip.assetId,
           tripId: trip.id,
+          askedBy: nameOf(request),
           input: { tripId: trip.id, ...request.body } satisfies JobInputs['reconcile'],
         })
         return reply.code(202).send({ jobId })
@@ -149,6 +153,7 @@ export const tripRoutes =
           title: `Read trip ${trip.number} again`,
           assetId: trip.assetId,
           tripId: trip.id,
+          askedBy: nameOf(request),
           input: {
             tripId: trip.id,
             fileIds: [...trip.returnedFileIds],
@@ -174,6 +179,7 @@ export const tripRoutes =
           title: `Practise with ${standIn.name.toLowerCase()}`,
           assetId: trip.assetId,
           tripId: trip.id,
+          askedBy: nameOf(request),
           input: {
             tripId: trip.id,
             standIn: standIn.id,

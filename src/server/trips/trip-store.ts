@@ -56,6 +56,8 @@ export async function addTrip(
     readonly contents: readonly { name: string; byteLength: number }[]
     readonly forecast: LedgerDocument
     readonly forecastManifest: Buffer | null
+    /** Name of the account; null where nobody signs in. */
+    readonly sentBy: string | null
   },
   sentFileOf: (tripNumber: number) => Promise<string>,
 ): Promise<{ id: string; number: number; sentFileId: string }> {
@@ -109,6 +111,8 @@ export async function setReturn(
     readonly ledgerManifest: Buffer | null
     readonly matching: unknown
     readonly matchingManifest: Buffer
+    /** Name of the account; null where nobody signs in. */
+    readonly returnedBy: string | null
   },
 ): Promise<void> {
   await tx
@@ -122,6 +126,7 @@ export async function setReturn(
       ledgerManifest: came.ledgerManifest,
       matching: came.matching,
       matchingManifest: came.matchingManifest,
+      returnedBy: came.returnedBy,
       resultVersionId: null,
       returnedAt: sql`now()`,
     })
@@ -181,6 +186,8 @@ export async function tripDocuments(db: Db | Tx, where: SQL | undefined): Promis
       returnedFileIds: trips.returnedFileIds,
       returnedSceneId: trips.returnedSceneId,
       resultVersionId: trips.resultVersionId,
+      sentBy: trips.sentBy,
+      returnedBy: trips.returnedBy,
       sentAt: trips.sentAt,
       returnedAt: trips.returnedAt,
     })
@@ -223,6 +230,8 @@ export async function tripDocuments(db: Db | Tx, where: SQL | undefined): Promis
     returnedSceneId: trip.returnedSceneId,
     resultVersionId: trip.resultVersionId,
     resultVersionNumber: trip.resultVersionId ? (numberOf.get(trip.resultVersionId) ?? null) : null,
+    sentBy: trip.sentBy,
+    returnedBy: trip.returnedBy,
     sentAt: trip.sentAt.toISOString(),
     returnedAt: trip.returnedAt?.toISOString() ?? null,
   }))

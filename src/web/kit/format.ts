@@ -62,3 +62,6 @@ export const formatTime = (iso: string): string =>
     hour: '2-digit',
     minute: '2-digit',
   }).format(new Date(iso))
+
+/** Who did it, where people sign in. */
+export const by = (name: string | null): string => (name ? ` by ${name}` : '')

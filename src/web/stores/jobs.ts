@@ -3,6 +3,9 @@ import { computed, markRaw, ref } from 'vue'
 import { jobSchema, type JobDocument } from '../../contract/api.ts'
 import { api, ApiError } from '../api.ts'
 
+/** Milliseconds before a refused line is tried again. */
+const TRY_AGAIN_AFTER = 3000
+
 /** The server's work, live. */
 export const useJobs = defineStore('jobs', () => {
   const jobs = ref<JobDocument[]>([])
@@ -28,14 +31,25 @@ export const useJobs = defineStore('jobs', () => {
     for (const job of (await api.jobs()).jobs.reverse()) take(job)
   }
 
+  let line: EventSource | null = null
+  /** Anew where there is a line already. */
   function connect(): void {
+    line?.close()
     const events = new EventSource('/api/events')
+    line = events
     events.onopen = () => {
       connected.value = true
       // what changed while the line was down
       void refresh()
     }
-    events.onerror = () => (connected.value = false)
+    events.onerror = () => {
+      connected.value = false
+      // the browser tries again by itself but where it was refused: who is signed out is told by any other request
+      if (events.readyState === EventSource.CLOSED)
+        setTimeout(() => {
+          if (line === events) refresh().then(connect, () => undefined)
+        }, TRY_AGAIN_AFTER)
+    }
     events.addEventListener('job', (event) =>
       take(jobSchema.parse(JSON.parse((event as MessageEvent<string>).data))),
     )

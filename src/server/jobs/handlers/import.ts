@@ -25,6 +25,7 @@ export const importFiles: Handler<JobInputs['import']> = async (context, input) 
       assetId,
       sceneId,
       basedOn: null,
+      madeBy: job.askedBy,
       note: `Imported ${files.map((file) => file.name).join(', ')}`,
     })
     await finishJob(tx, job, { assetId, versionId: version.id }, { assetId })

@@ -40,6 +40,7 @@ export const practise: Handler<JobInputs['practise']> = async (context, input) =
       title: `Take back from ${standIn.name.toLowerCase()}`,
       assetId: trip.assetId,
       tripId: trip.id,
+      askedBy: job.askedBy,
       input: {
         tripId: trip.id,
         fileIds,

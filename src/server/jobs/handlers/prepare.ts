@@ -23,6 +23,7 @@ export const prepare: Handler<JobInputs['prepare']> = async (context, input) => 
       assetId: version.assetId,
       sceneId,
       basedOn: version,
+      madeBy: job.askedBy,
       beside: input.beside ?? null,
       note: `${input.recipe.name}: ${records.length} ${records.length === 1 ? 'step' : 'steps'} on version ${version.number}`,
     })

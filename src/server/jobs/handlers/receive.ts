@@ -56,6 +56,7 @@ export const receive: Handler<JobInputs['receive']> = async (context, input) => 
       ledgerManifest: places.arrays && (await putArrays(tx, places.arrays)),
       matching: matching.document,
       matchingManifest: await putArrays(tx, kept),
+      returnedBy: job.askedBy,
     })
     await finishJob(tx, job, { tripId: trip.id })
   })

@@ -41,6 +41,7 @@ export const reconcile: Handler<JobInputs['reconcile']> = async (context, input)
       sceneId,
       note,
       basedOn: sent,
+      madeBy: job.askedBy,
       beside: input.beside ?? null,
     })
     // what is taken is of the return that was looked at

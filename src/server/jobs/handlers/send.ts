@@ -41,6 +41,7 @@ export const send: Handler<JobInputs['send']> = async (context, input) => {
         contents: delivery.contents,
         forecast: ledger.document,
         forecastManifest,
+        sentBy: job.askedBy,
       },
       async (tripNumber) => putFile(tx, tripNumber === expected ? zip : await zipOf(tripNumber)),
     )

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { AssetDocument, TripDocument } from '../../../contract/api.ts'
-import { formatTime } from '../../kit/format.ts'
+import { by, formatTime } from '../../kit/format.ts'
 import { useWidth } from '../../kit/use-width.ts'
 import { placeOf } from './place.ts'
 import { layRoute, type Fold, type TripLoop } from './route-layout.ts'
@@ -26,14 +26,14 @@ const history = computed(() =>
       key: version.id,
       at: version.createdAt,
       title: `Version ${version.number}`,
-      text: version.note,
+      text: version.note + by(version.madeBy),
       to: { name: 'version', params: { assetId: props.asset.id, versionId: version.id } },
     })),
     ...props.asset.trips.map((trip) => ({
       key: trip.id,
       at: trip.sentAt,
       title: `Trip ${trip.number}`,
-      text: `version ${trip.versionNumber} to the ${trip.destination.name.toLowerCase()}, ${tripWords[trip.state]}`,
+      text: `version ${trip.versionNumber} to the ${trip.destination.name.toLowerCase()}${by(trip.sentBy)}, ${tripWords[trip.state]}${trip.returnedBy && trip.returnedBy !== trip.sentBy ? `, brought back${by(trip.returnedBy)}` : ''}`,
       to: {
         name: trip.state === 'out' ? 'sent' : 'return',
         params: { assetId: props.asset.id, tripId: trip.id },

@@ -110,7 +110,7 @@ async function rename(asset: AssetSummary): Promise<void> {
         rows.length === all.length ? `${all.length} assets` : `${rows.length} of ${all.length}`
       }}</span>
     </div>
-    <el-table v-if="all.length" :data="rows" row-key="asset.id" class="list" empty-text="None of them fits.">
+    <el-table v-if="all.length" :data="rows" row-key="asset.id" empty-text="None of them fits.">
       <el-table-column label="Asset" min-width="270" sortable :sort-method="byName">
         <template #default="{ row }: { row: Row }">
           <RouterLink class="asset" :to="{ name: 'bench', params: { assetId: row.asset.id } }">
@@ -221,15 +221,6 @@ async function rename(asset: AssetSummary): Promise<void> {
 }
 .find {
   width: 260px;
-}
-.list {
-  --el-table-bg-color: transparent;
-  --el-table-tr-bg-color: transparent;
-  --el-table-header-bg-color: transparent;
-  --el-table-border-color: var(--hairline);
-  --el-table-header-text-color: var(--ink-soft);
-  --el-table-text-color: var(--ink);
-  --el-table-row-hover-bg-color: color-mix(in srgb, var(--accent) 5%, transparent);
 }
 .asset {
   display: flex;

@@ -6,7 +6,7 @@ import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import type { BenchFinding } from '../../../app/bench.ts'
 import { SLOT_WORDS } from '../../../core/surfaces/slot-words.ts'
 import { api, isConflict } from '../../api.ts'
-import { formatSize, formatTime } from '../../kit/format.ts'
+import { by, formatSize, formatTime } from '../../kit/format.ts'
 import MessageList from '../../kit/MessageList.vue'
 import { DEFAULT_MARK } from '../../kit/part-marks.ts'
 import { useAssets } from '../../stores/assets.ts'
@@ -76,7 +76,7 @@ async function writeMark(id: string, change: { role?: PartRole; label?: PartLabe
         Version {{ version.number }}<template v-if="isMaster">, the master</template>
         <template v-if="stepCount">, with {{ stepCount }} {{ stepCount === 1 ? 'step' : 'steps' }}</template>
       </h2>
-      <p class="soft">{{ version.note }} · {{ formatTime(version.createdAt) }}</p>
+      <p class="soft">{{ version.note }}{{ by(version.madeBy) }} · {{ formatTime(version.createdAt) }}</p>
       <p v-if="inspection" class="size">
         {{ formatSize(inspection.bounds, inspection.unitMeters, inspection.upAxis) }}
       </p>

@@ -40,6 +40,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     await whileBusy(async () => {
       inspection.value = (await bench.ask('open', { sceneId })).inspection
     })
+    await lookAgain()
   }
   /** Forgets what belongs to a version that is no longer shown. */
   function close(): void {
@@ -48,6 +49,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     inspection.value = null
     checked.value = false
     preview.value = null
+    ticket++
   }
   /** The steps that were left on this version, if any. */
   function leftSteps(): RecipeStep[] {
@@ -60,8 +62,8 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     if (!done) return null
     records.value = done.records
     inspection.value = done.inspection
-    preview.value = null
     keep()
+    await lookAgain()
     return done.refusal
   }
   async function check(settings: Partial<CheckSettings>): Promise<void> {
@@ -71,10 +73,14 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     checked.value = true
   }
   let ticket = 0
+  /** What the artist considers; what it would change is looked for anew whenever the model under it changes. */
+  let considered: RecipeStep | null = null
   async function look(step: RecipeStep | null): Promise<void> {
+    considered = step
     const mine = ++ticket
     preview.value = null
-    if (!step) return
+    // one that is still being opened is looked at when it is there
+    if (!step || !inspection.value) return
     try {
       const done = await bench.ask('preview', { step: JSON.parse(JSON.stringify(step)) as RecipeStep })
       if (mine === ticket) preview.value = done
@@ -82,6 +88,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
       failed(error)
     }
   }
+  const lookAgain = (): Promise<void> => look(considered)
   const steps = computed(() => records.value.map((record) => record.step))
   return {
     records,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted } from 'vue'
+import { computed, onMounted } from 'vue'
 import type { JobDocument } from '../../../contract/api.ts'
 import { api } from '../../api.ts'
 import { formatTime } from '../../kit/format.ts'
@@ -16,6 +16,8 @@ const WORDS: Record<JobDocument['state'], string> = {
   failed: '✕ failed',
   cancelled: '– cancelled',
 }
+/** Where people sign in. */
+const named = computed(() => jobs.jobs.some((job) => job.askedBy))
 const seconds = (job: JobDocument): string =>
   job.startedAt && job.finishedAt
     ? `${((Date.parse(job.finishedAt) - Date.parse(job.startedAt)) / 1000).toFixed(1)} s`
@@ -29,45 +31,50 @@ const cancel = (id: string): void => void api.cancelJob(id).catch(notices.failed
     <p class="soft">
       Reading, writing, matching: the work in the background. More workers may run on other machines.
     </p>
-    <table v-if="jobs.jobs.length">
-      <thead>
-        <tr>
-          <th>Job</th>
-          <th>State</th>
-          <th>Progress</th>
-          <th class="figure">Took</th>
-          <th class="figure">Since</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="job in jobs.jobs" :key="job.id">
-          <td>{{ job.title }}</td>
-          <td :class="job.state">{{ WORDS[job.state] }}</td>
-          <td class="wide">
-            <el-progress
-              v-if="job.state === 'running'"
-              :percentage="Math.round(job.progress * 100)"
-              :stroke-width="4"
-            />
-            <template v-else-if="job.error"
-              >{{ job.error.message }} <span class="soft">{{ job.error.advice }}</span></template
-            >
-          </td>
-          <td class="figure">{{ seconds(job) }}</td>
-          <td class="figure soft">{{ formatTime(job.createdAt) }}</td>
-          <td class="figure">
-            <el-button
-              v-if="job.state === 'running' || job.state === 'queued'"
-              size="small"
-              text
-              @click="cancel(job.id)"
-              >Cancel</el-button
-            >
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <el-table v-if="jobs.jobs.length" :data="jobs.jobs" row-key="id" class="list">
+      <el-table-column label="Job" min-width="220">
+        <template #default="{ row }">{{ row.title }}</template>
+      </el-table-column>
+      <el-table-column v-if="named" label="Asked by" width="130">
+        <template #default="{ row }">{{ row.askedBy }}</template>
+      </el-table-column>
+      <el-table-column label="State" width="120">
+        <template #default="{ row }">
+          <span :class="row.state">{{ WORDS[(row as JobDocument).state] }}</span>
+        </template>
+      </el-table-column>
+      <el-table-column label="Progress" min-width="380">
+        <template #default="{ row }">
+          <el-progress
+            v-if="row.state === 'running'"
+            :percentage="Math.round(row.progress * 100)"
+            :stroke-width="4"
+          />
+          <template v-else-if="row.error"
+            >{{ row.error.message }} <span class="soft">{{ row.error.advice }}</span></template
+          >
+        </template>
+      </el-table-column>
+      <el-table-column label="Took" width="90" align="right">
+        <template #default="{ row }">{{ seconds(row) }}</template>
+      </el-table-column>
+      <el-table-column label="Since" width="130" align="right">
+        <template #default="{ row }"
+          ><span class="soft">{{ formatTime(row.createdAt) }}</span></template
+        >
+      </el-table-column>
+      <el-table-column width="90" align="right">
+        <template #default="{ row }">
+          <el-button
+            v-if="row.state === 'running' || row.state === 'queued'"
+            size="small"
+            text
+            @click="cancel(row.id)"
+            >Cancel</el-button
+          >
+        </template>
+      </el-table-column>
+    </el-table>
     <p v-else class="none">
       Nothing has been done yet. Bring in a model, or send one out; the work shows up here.
     </p>
@@ -80,22 +87,8 @@ section {
   height: 100%;
   overflow: auto;
 }
-table {
+.list {
   margin-top: 16px;
-}
-th {
-  border-bottom: 1px solid var(--ink);
-  padding: 6px 14px 6px 0;
-}
-th.figure {
-  text-align: right;
-}
-td {
-  border-bottom: 1px solid var(--hairline);
-  padding: 9px 14px 9px 0;
-}
-.wide {
-  width: 46%;
 }
 .failed {
   color: var(--lost);

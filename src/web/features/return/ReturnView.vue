@@ -14,7 +14,7 @@ import LedgerTable from '../../kit/ledger/LedgerTable.vue'
 import MessageList from '../../kit/MessageList.vue'
 import SplitView from '../../kit/SplitView.vue'
 import ModelViews from '../../kit/ModelViews.vue'
-import { formatTime } from '../../kit/format.ts'
+import { by, formatTime } from '../../kit/format.ts'
 import type { HighlightItem } from '../../viewport/viewer-messages.ts'
 import { useAssets } from '../../stores/assets.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
@@ -191,7 +191,8 @@ async function reconcile(): Promise<void> {
         <div class="heading">
           <h2>Trip {{ trip?.number }}: what came back</h2>
           <span class="soft"
-            >{{ trip?.returnedFileName }}, {{ trip?.returnedAt ? formatTime(trip.returnedAt) : '' }}</span
+            >{{ trip?.returnedFileName }}{{ by(trip?.returnedBy ?? null) }},
+            {{ trip?.returnedAt ? formatTime(trip.returnedAt) : '' }}</span
           >
         </div>
         <p v-if="expected.length" class="soft expected">

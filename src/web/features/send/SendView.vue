@@ -20,7 +20,7 @@ import MessageList from '../../kit/MessageList.vue'
 import SizeFacts from './SizeFacts.vue'
 import ManyField from '../../kit/form/ManyField.vue'
 import OptionsForm from '../../kit/form/OptionsForm.vue'
-import { formatBytes, formatTime } from '../../kit/format.ts'
+import { by, formatBytes, formatTime } from '../../kit/format.ts'
 import { masterOf } from '../asset/place.ts'
 import { useAssets } from '../../stores/assets.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
@@ -228,7 +228,9 @@ function download(fileId: string): void {
       </template>
       <template v-else-if="trip">
         <h2>Trip {{ trip.number }}: sent to the {{ trip.destination.name.toLowerCase() }}</h2>
-        <p class="soft">Version {{ trip.versionNumber }}, {{ formatTime(trip.sentAt) }}</p>
+        <p class="soft">
+          Version {{ trip.versionNumber }}{{ by(trip.sentBy) }}, {{ formatTime(trip.sentAt) }}
+        </p>
         <p>{{ trip.destination.description }}</p>
         <a :href="api.fileAddress(trip.sentFileId)" download
           ><el-button type="primary">Download again</el-button></a
