@@ -133,10 +133,19 @@ async function testCommand(args) {
   if (!installDebianPackages(FOR_TESTS)) return fail('The tests need these packages.')
   const prepared = prepare()
   if (prepared) return prepared
+  if (args[1] === '--long') return longTests(args.slice(2))
   const { runTests } = await import('./test.mjs')
   // what still runs is ended by the keeper
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => process.exit(130))
   return runTests(args.slice(1))
+}
+
+/** `./kelbo test --long [--kills N] [--seed N]`: kills while people work, then damaged files by seeds. */
+function longTests(args) {
+  const kills = run(process.execPath, ['--import', 'tsx', join(root, 'tests/long/kills.ts'), ...args])
+  if (kills === 2) return kills
+  const fuzz = fuzzCommand(['fuzz'])
+  return kills || fuzz
 }
 
 /** Damaged files by seeds, as many as one likes; goes on where the last run ended. */

@@ -14,6 +14,7 @@ const PACKAGES = {
   'g++': () => existsSync('/usr/bin/g++'),
   'libosd-dev': () => existsSync('/usr/include/opensubdiv/far/topologyDescriptor.h'),
   'assimp-utils': () => existsSync('/usr/bin/assimp'),
+  openssl: () => existsSync('/usr/bin/openssl'),
   'assimp-testmodels': () => existsSync('/usr/share/assimp/models/OBJ/box.obj'),
 }
 export const FOR_START = ['postgresql']

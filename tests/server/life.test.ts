@@ -1,95 +1,23 @@
 /** The whole application as a user starts it: parts that die, starts that are killed, data whose password is gone. */
-import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_process'
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
-import { createServer } from 'node:net'
-import { tmpdir } from 'node:os'
+import { spawnSync } from 'node:child_process'
+import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import pg from 'pg'
 import { afterEach, describe, expect, test } from 'vitest'
-
-const kelbo = join(import.meta.dirname, '..', '..', 'kelbo')
-
-const freePort = (): Promise<number> =>
-  new Promise((resolve) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number }
-      probe.close(() => resolve(port))
-    })
-  })
-
-interface Started {
-  readonly process: ChildProcess
-  readonly address: string
-  readonly said: () => string
-  readonly ended: Promise<number | null>
-}
-const folders: string[] = []
-const running: Started[] = []
-
-function newState(): string {
-  const folder = mkdtempSync(join(tmpdir(), 'kelbo-life-'))
-  // the database's own user has to reach it
-  execFileSync('chmod', ['755', folder])
-  folders.push(folder)
-  return folder
-}
-
-async function begin(state: string, demo = 'off'): Promise<Started> {
-  const port = await freePort()
-  const process_ = spawn(kelbo, ['start'], {
-    env: {
-      ...process.env,
-      KELBO_DATABASE_URL: '',
-      KELBO_STATE: state,
-      KELBO_PORT: String(port),
-      KELBO_DEMO: demo,
-    },
-    stdio: ['ignore', 'pipe', 'pipe'],
-  })
-  let said = ''
-  for (const stream of [process_.stdout, process_.stderr]) stream.on('data', (text) => (said += String(text)))
-  const started: Started = {
-    process: process_,
-    address: `http://127.0.0.1:${port}`,
-    said: () => said,
-    ended: new Promise((resolve) => process_.once('exit', (code) => resolve(code))),
-  }
-  running.push(started)
-  return started
-}
-
-async function until(what: string, holds: () => boolean | Promise<boolean>, seconds = 30): Promise<void> {
-  const end = Date.now() + seconds * 1000
-  while (Date.now() < end) {
-    if (await holds()) return
-    await new Promise((resolve) => setTimeout(resolve, 100))
-  }
-  throw new Error(`not within ${seconds} s: ${what}\n${running.at(-1)?.said() ?? ''}`)
-}
-const answers = async ({ address }: Started): Promise<boolean> =>
-  fetch(`${address}/api/assets`).then(
-    (answer) => answer.ok,
-    () => false,
-  )
-const isUp = (started: Started): Promise<void> =>
-  until('it answers', () => started.said().includes('Kelbo is at') && answers(started), 60)
-
-/** Processes of a start, by what their command lines hold. */
-const processesOf = (state: string, holds: string): number[] =>
-  readdirSync('/proc').flatMap((name) => {
-    if (!/^\d+$/.test(name)) return []
-    try {
-      const command = readFileSync(`/proc/${name}/cmdline`, 'utf8')
-      const environment = readFileSync(`/proc/${name}/environ`, 'utf8')
-      return command.includes(holds) && (environment.includes(state) || command.includes(state))
-        ? [Number(name)]
-        : []
-    } catch {
-      return []
-    }
-  })
-const isAlive = (id: number): boolean =>
-  existsSync(`/proc/${id}`) && !readFileSync(`/proc/${id}/stat`, 'utf8').includes(') Z ')
+import {
+  answers,
+  begin,
+  clusterOf,
+  folders,
+  isAlive,
+  isUp,
+  kelbo,
+  newState,
+  processesOf,
+  running,
+  until,
+  type Started,
+} from './started.ts'
 
 const importCube = async (started: Started, name: string): Promise<void> => {
   const form = new FormData()
@@ -117,7 +45,6 @@ async function beginWithPennant(state: string, demo = 'off'): Promise<Started> {
   await until('the import', async () => (await assetNames(started)).includes('Pennant'))
   return started
 }
-const clusterOf = (state: string): string => join(state, 'postgres', 'data')
 
 afterEach(async () => {
   for (const started of running.splice(0)) {
