@@ -20,7 +20,9 @@ export function addressOf(port) {
 const FIRST_PAUSE = 250
 const LONGEST_PAUSE = 30_000
 /** A part that lived for so long is well: the next pause is the first one again. */
-const WELL_AFTER = 20_000
+const WELL_AFTER = 5_000
+/** Times that a part is begun which somebody ends before it is ready. */
+const FIRST_TRIES = 5
 /** Milliseconds that a part has to end politely. */
 const PATIENCE = 8000
 
@@ -97,7 +99,7 @@ export async function startApplication({
         child.once('exit', (code, signal) => {
           children.delete(child)
           end(ending(code, signal))
-          reject(new Error(`${ending(code, signal)} before it was ready`))
+          reject(Object.assign(new Error(`${ending(code, signal)} before it was ready`), { signal }))
         }),
       )
       child.stdout.on('data', (text) => {
@@ -131,9 +133,15 @@ export async function startApplication({
   try {
     // the server brings the tables up to date, then the workers start side by side
     const begin = async ({ name, launch: first }) => {
-      const begun = await first().catch((error) => {
-        throw new Error(`Kelbo’s ${name} ${error.message}.`)
-      })
+      let begun = null
+      for (let attempt = 1; !begun; attempt++)
+        try {
+          begun = await first()
+        } catch (error) {
+          // one that ends by itself will do so again; one that somebody ended is worth another try
+          if (!error.signal || attempt === FIRST_TRIES) throw new Error(`Kelbo’s ${name} ${error.message}.`)
+          say(`Kelbo’s ${name} ${error.message}; it is started again.`)
+        }
       keeping.push(keepRunning(name, begun, first, say))
     }
     const [server, ...others] = parts

@@ -5,7 +5,7 @@
 import { placeCountOf, placeElements, type CheckFinding } from '../core/checks/check.ts'
 import { createCheckMemory, findingText, runChecks } from '../core/checks/run-checks.ts'
 import type { CheckSettings } from '../core/checks/settings.ts'
-import { growSelection, type GrowKind } from '../core/steps/grow-selection.ts'
+import { growOverScene, type ChosenFaces, type GrowKind } from '../core/steps/grow-selection.ts'
 import { growthDistances, weldGrowth } from '../core/mesh/welds/weld-growth.ts'
 import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
 import type { Severity } from '../core/base/messages/catalogue.ts'
@@ -189,10 +189,8 @@ export function createBench(scene: Scene) {
       }
     },
 
-    grow(node: number, face: number, kind: GrowKind): Uint32Array {
-      const mesh = current().meshes[current().nodes[node]!.mesh]!
-      return growSelection(mesh, face, kind, memory.factsOf(mesh))
-    },
+    grow: (node: number, face: number, kind: GrowKind): ChosenFaces[] =>
+      growOverScene(current(), node, face, kind, memory.factsOf),
 
     /** How many points a weld takes away at rising distances, over the given parts together. */
     growth(nodes: readonly number[]): { distance: number; welded: number }[] {

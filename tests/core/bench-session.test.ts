@@ -115,6 +115,39 @@ describe('one click chooses', () => {
     if (kind === 'part' || kind === 'piece') expect(faces).toHaveLength(faceCountOf(tank!))
     expect([...faces]).toEqual([...faces].sort((a, b) => a - b))
   })
+  test('one material everywhere goes over all parts, and over those without a material by itself', () => {
+    const bench = open()
+    const scene = buildMooringBollard()
+    /** Polygons with this material on every node, counted here. */
+    const byHand = (material: number): [number, number][] =>
+      scene.nodes.flatMap(({ mesh }, node): [number, number][] => {
+        const part = scene.meshes[mesh]
+        if (!part) return []
+        const found = Array.from({ length: faceCountOf(part) }, (_face, face) => face).filter(
+          (face) => (part.faceMaterials?.[face] ?? -1) === material,
+        ).length
+        return found ? [[node, found]] : []
+      })
+    let several = 0
+    for (const [node, { mesh }] of scene.nodes.entries()) {
+      const part = scene.meshes[mesh]
+      if (!part) continue
+      for (let face = 0; face < faceCountOf(part); face += 97) {
+        const material = part.faceMaterials?.[face] ?? -1
+        const grown = bench.grow(node, face, 'material-everywhere')
+        expect(grown[0]!.node).toBe(node)
+        expect(
+          grown.map((one): [number, number] => [one.node, one.faces.length]).sort((a, b) => a[0] - b[0]),
+        ).toEqual(byHand(material))
+        for (const one of grown)
+          for (const chosen of one.faces)
+            expect(scene.meshes[scene.nodes[one.node]!.mesh]!.faceMaterials?.[chosen] ?? -1).toBe(material)
+        if (grown.length > 1) several++
+        expect(bench.grow(node, face, 'material')).toEqual([grown[0]])
+      }
+    }
+    expect(several).toBeGreaterThan(3)
+  })
   test('an island is less than the part', () => {
     expect(growSelection(tank!, 5, 'island').length).toBeLessThan(faceCountOf(tank!))
   })

@@ -88,17 +88,13 @@ const choosing = useChoosing(bench, unit, (node) => (selected.value = node), fai
 const { mode, chosen, ruling, ruler, pick } = choosing
 const highlights = computed<HighlightItem[]>(() => [
   ...(previewMarks.value.length ? previewMarks.value : findings.marks.value),
-  ...(chosen.value
-    ? [
-        {
-          slot: 'master' as const,
-          node: chosen.value.node,
-          element: 'faces' as const,
-          elements: chosen.value.faces,
-          chosen: true,
-        },
-      ]
-    : []),
+  ...(chosen.value ?? []).map(({ node, faces }) => ({
+    slot: 'master' as const,
+    node,
+    element: 'faces' as const,
+    elements: faces,
+    chosen: true,
+  })),
 ])
 watch(previewMarks, async (marked) => {
   await nextTick()

@@ -6,7 +6,7 @@ import { MODE_WORDS, type useChoosing } from './use-choosing.ts'
 /** What a click in the views chooses, and the ruler. */
 const props = defineProps<{ choosing: ReturnType<typeof useChoosing> }>()
 const emit = defineEmits<{ knownSize: [measured: number] }>()
-const { mode, chosen, ruling, ruler, measured, distance } = props.choosing
+const { mode, chosen, chosenCount, ruling, ruler, measured, distance } = props.choosing
 </script>
 
 <template>
@@ -17,7 +17,9 @@ const { mode, chosen, ruling, ruler, measured, distance } = props.choosing
       <el-option v-for="kind in GROW_KINDS" :key="kind" :label="MODE_WORDS[kind]" :value="kind" />
     </el-select>
   </label>
-  <span v-if="chosen && !ruling" class="soft">{{ formatCount(chosen.faces.length) }} chosen</span>
+  <span v-if="chosen && !ruling" class="soft"
+    >{{ formatCount(chosenCount) }} chosen{{ chosen.length > 1 ? ` on ${chosen.length} parts` : '' }}</span
+  >
   <el-checkbox v-model="ruling" size="small">Ruler</el-checkbox>
   <span v-if="ruling" class="ruler" aria-live="polite">{{
     distance ?? (ruler.length ? 'click the second point' : 'click two points')

@@ -14,8 +14,8 @@ const props = defineProps<{
   busy: boolean
   /** The selected part's node, by its id. */
   selectedPart: string | null
-  /** How many polygons are chosen, on which part. */
-  chosen: { node: string; elements: readonly number[] } | null
+  /** Chosen polygons, part by part. */
+  chosen: readonly { node: string; elements: readonly number[] }[] | null
   /** Asks for the growth of a weld. */
   growth: { distance: number; welded: number }[] | null
   unit: string
@@ -50,7 +50,10 @@ const step = computed<RecipeStep | null>(() => {
   const base = { step: descriptor.value.id, params }
   if (where.value === 'part' && props.selectedPart) return { ...base, nodes: [props.selectedPart] }
   if (where.value === 'chosen' && props.chosen)
-    return { ...base, only: [{ node: props.chosen.node, element: 'faces', elements: props.chosen.elements }] }
+    return {
+      ...base,
+      only: props.chosen.map(({ node, elements }) => ({ node, element: 'faces' as const, elements })),
+    }
   return base
 })
 watch(id, () => {

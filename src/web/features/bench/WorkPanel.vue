@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ChosenFaces } from '../../../core/steps/grow-selection.ts'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { AssetDocument, VersionSummary } from '../../../contract/api.ts'
@@ -32,7 +33,7 @@ const props = defineProps<{
   part: PartEntry | null
   names: readonly string[]
   unitMeters: number | null
-  chosen: { readonly node: number; readonly faces: Uint32Array } | null
+  chosen: readonly ChosenFaces[] | null
   /** The finding on show. */
   shown: { index: number; place: number | null } | null
   /** What the model is held against where nothing is set beside it. */
@@ -67,8 +68,11 @@ const lastStep = computed(() => {
     : null
 })
 const chosenForStep = computed(() => {
-  const id = props.parts.find((candidate) => candidate.node === props.chosen?.node)?.id
-  return props.chosen && id !== undefined ? { node: id, elements: [...props.chosen.faces] } : null
+  const known = (props.chosen ?? []).flatMap(({ node, faces }) => {
+    const id = props.parts.find((candidate) => candidate.node === node)?.id
+    return id === undefined ? [] : [{ node: id, elements: [...faces] }]
+  })
+  return known.length ? known : null
 })
 const add = (steps: readonly RecipeStep[]): void => emit('steps', [...props.draft.steps.value, ...steps])
 

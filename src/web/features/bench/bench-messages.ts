@@ -1,6 +1,6 @@
 /** What the Bench's page and its worker tell each other. */
 import type { CheckSettings } from '../../../core/checks/settings.ts'
-import type { GrowKind } from '../../../core/steps/grow-selection.ts'
+import type { ChosenFaces, GrowKind } from '../../../core/steps/grow-selection.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
 import type { BenchFinding, BenchPlaces, DraftRecord, StepPreview } from '../../../app/bench.ts'
@@ -15,7 +15,7 @@ export interface BenchRequests {
   preview: { ask: { step: RecipeStep }; answer: StepPreview }
   check: { ask: { settings: Partial<CheckSettings> }; answer: { findings: BenchFinding[]; runs: number } }
   places: { ask: { index: number; place: number | null }; answer: BenchPlaces | null }
-  grow: { ask: { node: number; face: number; kind: GrowKind }; answer: Uint32Array }
+  grow: { ask: { node: number; face: number; kind: GrowKind }; answer: ChosenFaces[] }
   growth: { ask: { nodes: readonly number[] }; answer: { distance: number; welded: number }[] }
 }
 export type BenchRequestName = keyof BenchRequests

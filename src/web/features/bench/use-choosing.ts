@@ -1,5 +1,5 @@
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
-import type { GrowKind } from '../../../core/steps/grow-selection.ts'
+import type { ChosenFaces, GrowKind } from '../../../core/steps/grow-selection.ts'
 import { formatMeters } from '../../kit/format.ts'
 import type { useBench } from './use-bench.ts'
 import type { Picked } from '../../kit/use-viewer.ts'
@@ -11,7 +11,19 @@ export const MODE_WORDS: Readonly<Record<GrowKind, string>> = {
   island: 'UV islands',
   group: 'face groups',
   material: 'one material',
+  'material-everywhere': 'one material, everywhere',
   polygon: 'polygons',
+}
+
+/** Both choices, each part once. */
+function together(before: readonly ChosenFaces[], more: readonly ChosenFaces[]): ChosenFaces[] {
+  const facesOf = new Map<number, Set<number>>()
+  for (const { node, faces } of [...before, ...more]) {
+    const known = facesOf.get(node) ?? new Set()
+    for (const face of faces) known.add(face)
+    facesOf.set(node, known)
+  }
+  return [...facesOf].map(([node, faces]) => ({ node, faces: Uint32Array.from(faces).sort() }))
 }
 
 export function useChoosing(
@@ -21,7 +33,9 @@ export function useChoosing(
   failed: (error: unknown) => void,
 ) {
   const mode = ref<GrowKind>('part')
-  const chosen = shallowRef<{ node: number; faces: Uint32Array } | null>(null)
+  /** What is chosen, part by part; null: nothing. */
+  const chosen = shallowRef<readonly ChosenFaces[] | null>(null)
+  const chosenCount = computed(() => (chosen.value ?? []).reduce((sum, { faces }) => sum + faces.length, 0))
   const ruling = ref(false)
   const ruler = ref<readonly (readonly [number, number, number])[]>([])
   watch(ruling, (on) => !on && (ruler.value = []))
@@ -38,10 +52,8 @@ export function useChoosing(
       return
     }
     try {
-      const faces = await bench.ask('grow', { node: picked.node, face: picked.face, kind: mode.value })
-      const more =
-        picked.add && chosen.value?.node === picked.node ? [...chosen.value.faces, ...faces] : faces
-      chosen.value = { node: picked.node, faces: Uint32Array.from(new Set(more)).sort() }
+      const grown = await bench.ask('grow', { node: picked.node, face: picked.face, kind: mode.value })
+      chosen.value = picked.add && chosen.value ? together(chosen.value, grown) : grown
       select(picked.node)
     } catch (error) {
       failed(error)
@@ -59,5 +71,5 @@ export function useChoosing(
       ? `${Number(units.toPrecision(5))} units`
       : formatMeters(units * unitMeters.value)
   })
-  return { mode, chosen, ruling, ruler, measured, distance, pick }
+  return { mode, chosen, chosenCount, ruling, ruler, measured, distance, pick }
 }
