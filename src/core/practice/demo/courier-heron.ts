@@ -7,8 +7,9 @@ import type { Scene } from '../../scene/scene.ts'
 import { brassMap, brassRoughness, glassMap, hornMap, leatherMap, plumageMap } from './demo-maps.ts'
 import { colorMap, demoImage, demoMaterial, roughnessMap } from './demo-material.ts'
 import { demoScene } from './demo-scene.ts'
-import { addBand, addLoft, pathRings, type Ring } from './loft.ts'
-import { createPartBuilder, type UvRect, type Vec } from './part-builder.ts'
+import { layUvs } from './lay-uvs.ts'
+import { addBand, addLoft, curvePoint, pathRings, type Ring } from './loft.ts'
+import { createPartBuilder, type Vec } from './part-builder.ts'
 
 const PLUMAGE = 0
 const HORN = 1
@@ -41,14 +42,13 @@ function buildBody(): Mesh {
   addLoft(builder, {
     rings,
     around: 32,
-    uv: [0.02, 0.36, 0.98, 0.98],
     material: PLUMAGE,
     groups: (row) => [row < 8 ? 'tail' : row < 26 ? 'trunk' : row < 44 ? 'neck' : 'head'],
   })
   return builder.build('body')
 }
 
-function buildWing(name: string, side: 1 | -1, uv: UvRect): Mesh {
+function buildWing(name: string, side: 1 | -1): Mesh {
   const builder = createPartBuilder()
   const rings = pathRings(
     [
@@ -65,7 +65,6 @@ function buildWing(name: string, side: 1 | -1, uv: UvRect): Mesh {
   addLoft(builder, {
     rings,
     around: 24,
-    uv,
     material: PLUMAGE,
     groups: (row) => ['wing', row < 14 ? 'coverts' : 'primaries'],
     rowCrease: (row) => (row === 14 ? 1.5 : 0),
@@ -73,11 +72,9 @@ function buildWing(name: string, side: 1 | -1, uv: UvRect): Mesh {
   return builder.build(name)
 }
 
-function buildLeg(name: string, side: 1 | -1, uv: UvRect): Mesh {
+function buildLeg(name: string, side: 1 | -1): Mesh {
   const builder = createPartBuilder()
   const x = side * 4.6
-  const [u0, v0, u1, v1] = uv
-  const toeWidth = (u1 - u0) / 8
   addLoft(builder, {
     rings: pathRings(
       [
@@ -92,7 +89,6 @@ function buildLeg(name: string, side: 1 | -1, uv: UvRect): Mesh {
       28,
     ),
     around: 12,
-    uv: [u0, v0, u0 + (u1 - u0) * 0.46, v1],
     material: HORN,
     groups: (row) => [row < 7 ? 'thigh' : 'shank'],
   })
@@ -102,10 +98,9 @@ function buildLeg(name: string, side: 1 | -1, uv: UvRect): Mesh {
     [-0.55, 9.5],
     [Math.PI, 5],
   ]
-  toes.forEach(([turn, length], index) => {
-    const dx = Math.sin(turn * (index < 3 ? 1 : 1))
+  toes.forEach(([turn, length]) => {
+    const dx = Math.sin(turn)
     const dz = Math.cos(turn)
-    const start = u0 + (u1 - u0) * 0.5 + index * toeWidth
     addLoft(builder, {
       rings: pathRings(
         [
@@ -116,7 +111,6 @@ function buildLeg(name: string, side: 1 | -1, uv: UvRect): Mesh {
         8,
       ),
       around: 8,
-      uv: [start, v0, start + toeWidth * 0.94, v1],
       material: HORN,
       smoothing: 2,
       groups: () => ['toes'],
@@ -127,7 +121,7 @@ function buildLeg(name: string, side: 1 | -1, uv: UvRect): Mesh {
 
 function buildBeak(): Mesh {
   const builder = createPartBuilder()
-  const half = (name: string, lift: number, uv: UvRect, smoothing: number): void =>
+  const half = (name: string, lift: number, smoothing: number): void =>
     addLoft(builder, {
       rings: pathRings(
         [
@@ -140,7 +134,6 @@ function buildBeak(): Mesh {
         1.35,
       ),
       around: 12,
-      uv,
       material: HORN,
       smoothing,
       capSmoothing: smoothing + 1,
@@ -150,12 +143,12 @@ function buildBeak(): Mesh {
         column % 6 === 1.5 ? 0 : column === 0 || column === 3 ? 6 : column === 6 || column === 9 ? 3.5 : 0,
       rowCrease: (row) => (row === 0 ? 10 : 0),
     })
-  half('upper', 0.75, [0.02, 0.02, 0.3, 0.48], 1)
-  half('lower', -0.75, [0.34, 0.02, 0.62, 0.48], 3)
+  half('upper', 0.75, 1)
+  half('lower', -0.75, 3)
   return builder.build('beak')
 }
 
-function buildEye(name: string, side: 1 | -1, uv: UvRect): Mesh {
+function buildEye(name: string, side: 1 | -1): Mesh {
   const builder = createPartBuilder()
   const radius = 1.05
   const rings: Ring[] = []
@@ -171,7 +164,6 @@ function buildEye(name: string, side: 1 | -1, uv: UvRect): Mesh {
   addLoft(builder, {
     rings,
     around: 16,
-    uv,
     material: GLASS,
     startCap: 0.5,
     endCap: 0.5,
@@ -199,7 +191,6 @@ function buildSatchel(): Mesh {
   addLoft(builder, {
     rings,
     around: 32,
-    uv: [0.02, 0.4, 0.7, 0.98],
     material: LEATHER,
     smoothing: 1,
     capSmoothing: 2,
@@ -209,23 +200,32 @@ function buildSatchel(): Mesh {
     rowCrease: (row) => (row === 0 || row === rows ? 4 : 0),
   })
   // the flap: a sheet with thickness, folded over the front
-  const flap = (share: number): [number, number] => {
-    const fold = Math.min(1, share * 2.4)
-    return share < 0.42
-      ? [x + 2.6 - 5.6 * fold, 53.9 + 0.5 * Math.sin(Math.PI * fold)]
-      : [x - 3.05 - 0.12 * Math.sin((share - 0.42) * 5), 53.6 - (share - 0.42) * 12.5]
-  }
+  const fold: [number, number][] = [
+    [x + 2.6, 53.7],
+    [x, 54.5],
+    [x - 2.2, 54.2],
+    [x - 3.3, 52.6],
+    [x - 3.4, 49.8],
+    [x - 3.3, 46.6],
+  ]
+  const flap = (share: number): [number, number] => curvePoint(fold, share) as [number, number]
   const flapRings: Ring[] = []
   for (let row = 0; row <= 18; row++) {
     const [fx, fy] = flap(row / 18)
     const [nx, ny] = flap(Math.min(1, row / 18 + 0.03))
     const [px, py] = flap(Math.max(0, row / 18 - 0.03))
-    flapRings.push({ center: [fx, fy, 2], along: [nx - px, ny - py, 0], side: 7.1, up: 0.28, power: 8 })
+    flapRings.push({
+      center: [fx, fy, 2],
+      along: [nx - px, ny - py, 0],
+      right: [0, 0, 1],
+      side: 7.1,
+      up: 0.3,
+      power: 4,
+    })
   }
   addLoft(builder, {
     rings: flapRings,
     around: 16,
-    uv: [0.02, 0.02, 0.7, 0.36],
     material: LEATHER,
     smoothing: 3,
     startCap: 0,
@@ -242,7 +242,6 @@ function buildSatchel(): Mesh {
       power: 5,
     })),
     around: 12,
-    uv: [0.02, 0.02, 0.3, 0.2],
     material: BRASS,
     smoothing: 4,
     capSmoothing: 5,
@@ -276,7 +275,6 @@ function buildStrap(): Mesh {
     width: 2.2,
     thickness: 0.42,
     steps: 72,
-    uv: [0.74, 0.02, 0.98, 0.98],
     material: LEATHER,
     smoothing: 1,
     group: 'strap',
@@ -288,7 +286,6 @@ function buildStrap(): Mesh {
 function buildGoggles(): Mesh {
   const builder = createPartBuilder()
   for (const side of [1, -1] as const) {
-    const at = side === 1 ? 0 : 0.5
     const center: Vec = [side * 4.05, 106, 24.2]
     addBand(builder, {
       path: (share) => {
@@ -306,7 +303,6 @@ function buildGoggles(): Mesh {
       width: 1.1,
       thickness: 0.5,
       steps: 32,
-      uv: [0.34 + at * 0.6, 0.02, 0.34 + at * 0.6 + 0.26, 0.4],
       material: BRASS,
       smoothing: 1,
       group: side === 1 ? 'rim_left' : 'rim_right',
@@ -320,7 +316,6 @@ function buildGoggles(): Mesh {
         up: 1.62,
       })),
       around: 32,
-      uv: [0.02 + at, 0.44, 0.46 + at, 0.7],
       material: GLASS,
       smoothing: 2,
       groups: () => [side === 1 ? 'lens_left' : 'lens_right'],
@@ -342,7 +337,6 @@ function buildGoggles(): Mesh {
     width: 1.2,
     thickness: 0.35,
     steps: 48,
-    uv: [0.74, 0.02, 0.98, 0.4],
     material: LEATHER,
     smoothing: 3,
     group: 'headband',
@@ -352,7 +346,7 @@ function buildGoggles(): Mesh {
 
 function buildCrest(): Mesh {
   const builder = createPartBuilder()
-  for (const [index, side] of [1, -1, 0].entries())
+  for (const side of [1, -1, 0])
     addLoft(builder, {
       rings: pathRings(
         [
@@ -364,7 +358,6 @@ function buildCrest(): Mesh {
         20,
       ),
       around: 8,
-      uv: [0.02 + index * 0.1, 0.02, 0.1 + index * 0.1, 0.34],
       material: PLUMAGE,
       groups: () => ['crest'],
     })
@@ -374,20 +367,20 @@ function buildCrest(): Mesh {
 /** The whole character: 11 parts, 5 materials, 6 maps. */
 export function buildCourierHeron(): Scene {
   return demoScene(
-    [
+    layUvs([
       buildBody(),
-      buildWing('wing_left', 1, [0.34, 0.02, 0.64, 0.34]),
-      buildWing('wing_right', -1, [0.67, 0.02, 0.97, 0.34]),
-      buildLeg('leg_left', 1, [0.02, 0.52, 0.48, 0.98]),
-      buildLeg('leg_right', -1, [0.52, 0.52, 0.98, 0.98]),
+      buildWing('wing_left', 1),
+      buildWing('wing_right', -1),
+      buildLeg('leg_left', 1),
+      buildLeg('leg_right', -1),
       buildBeak(),
-      buildEye('eye_left', 1, [0.02, 0.74, 0.46, 0.98]),
-      buildEye('eye_right', -1, [0.52, 0.74, 0.96, 0.98]),
+      buildEye('eye_left', 1),
+      buildEye('eye_right', -1),
       buildSatchel(),
       buildStrap(),
       buildGoggles(),
       buildCrest(),
-    ],
+    ]),
     [
       demoMaterial('plumage', [0.33, 0.4, 0.48], 0.75, 0, 1, [colorMap('maps/plumage_color.png')]),
       demoMaterial('horn', [0.68, 0.46, 0.2], 0.45, 0, 1, [colorMap('maps/horn_color.png')]),

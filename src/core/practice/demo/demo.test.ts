@@ -51,6 +51,13 @@ describe.each([
   )
 })
 
+test.each([
+  ['heron', buildCourierHeron],
+  ['lantern', buildStormLantern],
+])('the %s gives no cause for doubt: islands apart, one scale a material', (_name, build) => {
+  expect(runChecks(build()).filter((finding) => finding.severity !== 'info')).toEqual([])
+})
+
 test('beak and goggles are creased, eyes are twins', () => {
   const scene = buildCourierHeron()
   const find = (name: string): Mesh => scene.meshes.find((mesh) => mesh.name === name)!

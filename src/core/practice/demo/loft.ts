@@ -64,7 +64,7 @@ export interface LoftOptions {
   readonly rings: readonly Ring[]
   /** Quads round; a multiple of 4. */
   readonly around: number
-  readonly uv: UvRect
+  readonly uv?: UvRect
   readonly material: number
   readonly groups: (row: number) => readonly string[]
   /** How far the end caps bulge, as a share of the ring's size; null leaves the end open. */
@@ -77,28 +77,49 @@ export interface LoftOptions {
   readonly columnCrease?: (column: number) => number
 }
 
+const NO_RECTANGLES = { side: undefined, start: undefined, end: undefined }
+
+/** One rectangle among the side and both caps. */
+function shared([u0, v0, u1, v1]: UvRect): Record<'side' | 'start' | 'end', UvRect> {
+  const capStart = u0 + (u1 - u0) * 0.81
+  const size = Math.min(u1 - capStart, (v1 - v0) * 0.45)
+  return {
+    side: [u0, v0, u0 + (u1 - u0) * 0.78, v1],
+    start: [capStart, v0, capStart + size, v0 + size],
+    end: [capStart, v1 - size, capStart + size, v1],
+  }
+}
+
+/** Length of a ring from one step to another. */
+function lengthOf(ring: Ring, from: number, to: number, around: number): number {
+  let length = 0
+  for (let step = from; step < to; step++) {
+    const a = ringPoint(ring, step, around)
+    const b = ringPoint(ring, step + 1, around)
+    length += Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
+  }
+  return length
+}
+
 /** Adds a loft: its side is one island, each cap another. */
 export function addLoft(builder: PartBuilder, options: LoftOptions): void {
   const { rings, around, startCap = 0.35, endCap = 0.35, smoothing = 1 } = options
-  const [u0, v0, u1, v1] = options.uv
-  const sideEnd = u0 + (u1 - u0) * 0.78
-  const capStart = u0 + (u1 - u0) * 0.81
-  const size = Math.min(u1 - capStart, (v1 - v0) * 0.45)
+  const { side, start, end } = options.uv ? shared(options.uv) : NO_RECTANGLES
   const numbers = builder.grid({
     columns: around,
     rows: rings.length - 1,
     closed: true,
     point: (column, row) => ringPoint(rings[row]!, column, around),
-    uv: [u0, v0, sideEnd, v1],
+    uv: side,
     material: options.material,
     smoothing,
     groups: (_column, row) => options.groups(row),
     rowCrease: options.rowCrease,
     columnCrease: options.columnCrease,
   })
-  const caps: [number, number | null, UvRect][] = [
-    [0, startCap, [capStart, v0, capStart + size, v0 + size]],
-    [rings.length - 1, endCap, [capStart, v1 - size, capStart + size, v1]],
+  const caps: [number, number | null, UvRect | undefined][] = [
+    [0, startCap, start],
+    [rings.length - 1, endCap, end],
   ]
   for (const [row, bulge, uv] of caps) {
     if (bulge === null) continue
@@ -137,6 +158,9 @@ function addCap(builder: PartBuilder, border: readonly number[], options: CapOpt
     if (i === 0) return (3 * cells + (cells - j)) % around
     return null
   }
+  // its sides, each a quarter of the ring
+  const first = lengthOf(ring, 0, cells, around)
+  const second = lengthOf(ring, cells, 2 * cells, around)
   const numbers = builder.grid({
     columns: cells,
     rows: cells,
@@ -157,6 +181,7 @@ function addCap(builder: PartBuilder, border: readonly number[], options: CapOpt
       return add(flat, scaled(along, options.bulge * reach * Math.sqrt(dome)))
     },
     uv: options.uv,
+    size: options.outward ? [first, second] : [second, first],
     material: options.material,
     smoothing: options.smoothing,
     groups: options.groups,
@@ -204,7 +229,7 @@ export function addBand(
     readonly width: number
     readonly thickness: number
     readonly steps: number
-    readonly uv: UvRect
+    readonly uv?: UvRect
     readonly material: number
     readonly smoothing: number
     readonly group: string

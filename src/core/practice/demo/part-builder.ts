@@ -18,7 +18,10 @@ export interface GridOptions {
   readonly closedRows?: boolean
   /** Position of the grid point in column i, row j. */
   readonly point: (column: number, row: number) => Vec
-  readonly uv: UvRect
+  /** The rectangle that the island fills; without one it lies at its own size, to be given a place by layUvs. */
+  readonly uv?: UvRect
+  /** Sides of a rectangular island, in place of the lengths of its rows. */
+  readonly size?: readonly [number, number]
   readonly material: number
   readonly smoothing: number
   /** Group names of a cell. */
@@ -27,6 +30,41 @@ export interface GridOptions {
   readonly rowCrease?: (row: number) => number
   /** Sharpness of the edge along column i (joining rows). */
   readonly columnCrease?: (column: number) => number
+}
+
+/** More than any island is wide. */
+const ISLANDS_APART = 1000
+
+/** A point's place in the tile. */
+type UvPlace = (column: number, row: number) => readonly [number, number]
+
+function filling([u0, v0, u1, v1]: UvRect, { columns, rows }: GridOptions): UvPlace {
+  return (column, row) => [u0 + ((u1 - u0) * column) / columns, v0 + ((v1 - v0) * row) / rows]
+}
+
+/**
+ * Rows are as long as they are on the part, and as far from each other in the mean: a strip that grows narrow where the
+ * part does, so that no polygon gets much more or less room than another.
+ */
+function strip({ columns, rows, point, closed, closedRows }: GridOptions): UvPlace {
+  const places = Array.from({ length: rows + 1 }, (_row, row) =>
+    Array.from({ length: columns + 1 }, (_column, column) =>
+      point(closed ? column % columns : column, closedRows ? row % rows : row),
+    ),
+  )
+  const apart = (a: Vec, b: Vec): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
+  const along = places.map((line) => {
+    let length = 0
+    return line.map((place, column) => (length += column ? apart(place, line[column - 1]!) : 0))
+  })
+  let height = 0
+  const heights = places.map((line, row) => {
+    const before = places[row - 1]
+    if (before)
+      height += line.reduce((sum, place, column) => sum + apart(place, before[column]!), 0) / line.length
+    return height
+  })
+  return (column, row) => [along[row]![column]! - along[row]![columns]! / 2, heights[row]!]
 }
 
 export interface PartBuilder {
@@ -50,6 +88,7 @@ export function createPartBuilder(): PartBuilder {
   const faceSets: number[] = []
   const creases: [number, number, number][] = []
   const joins: [number, number][] = []
+  let gridCount = 0
 
   const internSet = (names: readonly string[]): number => {
     if (names.length === 0) return -1
@@ -82,14 +121,14 @@ export function createPartBuilder(): PartBuilder {
         }
         numbers.push(line)
       }
-      const [u0, v0, u1, v1] = options.uv
+      const { uv, size } = options
+      const placeOf = uv ? filling(uv, options) : size ? filling([0, 0, ...size], options) : strip(options)
+      // islands that are laid later may not touch each other by chance before
+      const apart = uv ? 0 : ISLANDS_APART * gridCount++
       const uvBase = uvs.length / 2
       for (let row = 0; row <= rows; row++)
         for (let column = 0; column <= columns; column++)
-          uvs.push(
-            Number((u0 + ((u1 - u0) * column) / columns).toFixed(6)),
-            Number((v0 + ((v1 - v0) * row) / rows).toFixed(6)),
-          )
+          uvs.push(...placeOf(column, row).map((value) => Number((value + apart).toFixed(6))))
       const at = (column: number, row: number): number => numbers[row % pointRows]![column % pointColumns]!
       const uvAt = (column: number, row: number): number => uvBase + row * (columns + 1) + column
       for (let row = 0; row < rows; row++)

@@ -4,6 +4,7 @@ import type { Scene } from '../../scene/scene.ts'
 import { brassMap, brassRoughness, enamelMap, glassMap, ropeMap } from './demo-maps.ts'
 import { colorMap, demoImage, demoMaterial, roughnessMap } from './demo-material.ts'
 import { demoScene } from './demo-scene.ts'
+import { layUvs } from './lay-uvs.ts'
 import { addBand, addLoft, pathRings } from './loft.ts'
 import { createPartBuilder, type Vec } from './part-builder.ts'
 import { buildTurned } from './turned.ts'
@@ -27,12 +28,11 @@ function buildWire(): Mesh {
     addLoft(builder, {
       rings: pathRings([at(5.6, 8), at(6.4, 10.5), at(6.9, 14.5), at(6.4, 18.5), at(5, 21.4)], 24),
       around: 8,
-      uv: [0.02 + rod * 0.12, 0.02, 0.12 + rod * 0.12, 0.44],
       material: BRASS,
       groups: () => ['guard'],
     })
   }
-  for (const [index, height] of [12, 17].entries())
+  for (const height of [12, 17])
     addBand(builder, {
       path: (share) => {
         const angle = share * 2 * Math.PI
@@ -43,7 +43,6 @@ function buildWire(): Mesh {
       width: 0.34,
       thickness: 0.34,
       steps: 64,
-      uv: [0.52 + index * 0.1, 0.02, 0.6 + index * 0.1, 0.44],
       material: BRASS,
       smoothing: 2,
       group: 'hoop',
@@ -61,7 +60,6 @@ function buildHandle(): Mesh {
   addLoft(builder, {
     rings: pathRings(path, 48),
     around: 8,
-    uv: [0.02, 0.02, 0.3, 0.98],
     material: BRASS,
     groups: () => ['handle'],
   })
@@ -74,17 +72,16 @@ function buildRope(): Mesh {
   for (const strand of [0, 1]) {
     const path = (share: number): Vec => {
       const angle = share * 2 * Math.PI
-      const twist = share * 2 * Math.PI * 14 + strand * Math.PI
+      const twist = share * 2 * Math.PI * 11 + strand * Math.PI
       const ring = 2.6 + 0.34 * Math.cos(twist)
       return [0.34 * Math.sin(twist), 33.6 + ring * Math.sin(angle), ring * Math.cos(angle)]
     }
     addBand(builder, {
       path,
       outward: (share) => [0, Math.sin(share * 2 * Math.PI), Math.cos(share * 2 * Math.PI)],
-      width: 0.6,
-      thickness: 0.6,
+      width: 0.52,
+      thickness: 0.52,
       steps: 168,
-      uv: [0.02 + strand * 0.5, 0.02, 0.46 + strand * 0.5, 0.98],
       material: ROPE,
       smoothing: 1,
       group: strand === 0 ? 'strand_a' : 'strand_b',
@@ -96,7 +93,7 @@ function buildRope(): Mesh {
 /** The whole prop: 7 parts, 4 materials. */
 export function buildStormLantern(): Scene {
   return demoScene(
-    [
+    layUvs([
       buildTurned(
         'tank',
         [
@@ -114,7 +111,7 @@ export function buildStormLantern(): Scene {
           [5.4, 8.6],
           [5, 8.9],
         ],
-        { material: ENAMEL, uv: [0.02, 0.02, 0.98, 0.48], creased: [1, 3, 11], group: 'tank' },
+        { material: ENAMEL, creased: [1, 3, 11], group: 'tank' },
       ),
       buildTurned(
         'chimney',
@@ -127,7 +124,7 @@ export function buildStormLantern(): Scene {
           [4.6, 19.2],
           [3.8, 20.8],
         ],
-        { material: GLASS, uv: [0.02, 0.02, 0.98, 0.98], creased: [], group: 'chimney', open: true },
+        { material: GLASS, creased: [], group: 'chimney', open: true },
       ),
       buildTurned(
         'hood',
@@ -142,7 +139,7 @@ export function buildStormLantern(): Scene {
           [4.4, 25.6],
           [2.2, 26.6],
         ],
-        { material: ENAMEL, uv: [0.02, 0.52, 0.98, 0.98], creased: [1, 2, 6, 7], group: 'hood' },
+        { material: ENAMEL, creased: [1, 2, 6, 7], group: 'hood' },
       ),
       buildTurned(
         'burner',
@@ -154,12 +151,12 @@ export function buildStormLantern(): Scene {
           [0.6, 11.4],
           [0.5, 12.2],
         ],
-        { material: BRASS, uv: [0.34, 0.5, 0.98, 0.98], creased: [1], group: 'burner' },
+        { material: BRASS, creased: [1], group: 'burner' },
       ),
       buildWire(),
       buildHandle(),
       buildRope(),
-    ],
+    ]),
     [
       demoMaterial('enamel', [0.18, 0.36, 0.38], 0.3, 0, 1, [colorMap('maps/enamel_color.png')]),
       demoMaterial('brass', [0.62, 0.5, 0.26], 0.35, 1, 1, [

@@ -18,7 +18,7 @@ export function buildTurned(
   profile: readonly (readonly [number, number])[],
   options: {
     material: number
-    uv: UvRect
+    uv?: UvRect
     creased: readonly number[]
     group: string
     open?: boolean
