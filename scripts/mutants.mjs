@@ -1,5 +1,6 @@
-// Mutation testing of one folder: `npm run mutants -- src/core/reconcile [--sample N] [--seed N]`. Changes of one word
-// are made, one at a time; those that leave every test of the folder green are listed. A sample takes random lines.
+// Mutation testing of one folder: `npm run mutants -- src/core/reconcile [--sample N] [--seed N] [--beside]`. Changes of one word
+// are made, one at a time; those that leave every test of the folder green are listed. A sample takes random lines;
+// --beside asks the tests elsewhere that name the folder too.
 import { mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join, relative, resolve } from 'node:path'
 import { parseArgs } from 'node:util'
@@ -11,12 +12,15 @@ const { values, positionals } = parseArgs({
   options: {
     sample: { type: 'string' },
     seed: { type: 'string', default: '1' },
+    beside: { type: 'boolean', default: false },
     tests: { type: 'string', multiple: true },
   },
 })
 const folders = positionals.map((path) => relative(root, resolve(path)))
 if (folders.length === 0 || folders.some((folder) => !folder.startsWith('src/'))) {
-  console.error('npm run mutants -- src/core/FOLDER ... [--sample N] [--seed N] [--tests PATTERN ...]')
+  console.error(
+    'npm run mutants -- src/core/FOLDER ... [--sample N] [--seed N] [--beside] [--tests PATTERN ...]',
+  )
   process.exit(2)
 }
 
@@ -35,7 +39,7 @@ const beside = ['tests/core', 'src/core']
     const text = readFileSync(join(root, path), 'utf8')
     return folders.some((folder) => text.includes(`${folder.replace(/^src\//, '')}/`))
   })
-const tests = values.tests ?? [...own, ...beside]
+const tests = values.tests ?? [...own, ...(values.beside || own.length === 0 ? beside : [])]
 
 /** Lines that hold something to change. */
 const lines = sources.flatMap((path) => {

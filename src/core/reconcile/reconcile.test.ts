@@ -265,3 +265,70 @@ test('a transform that is taken comes with its pivots where the spaces are one, 
   const turned = { ...back, space: { ...back.space, upAxis: 'z', frontAxis: '-y' } as const }
   expect(reconcile(home, turned, { take: ['transforms'] }).scene.nodes[0]!.transform).toBeNull()
 })
+
+describe('a skin that came back', () => {
+  const bone = (name: string) => ({ ...sceneOf([cubeOf()]).nodes[0]!, id: name, name, mesh: -1 })
+  /** Every point on one joint, `joint`, with this weight. */
+  const skin = (jointNodes: number[], joint: number, weight: number) => ({
+    jointNodes: Int32Array.from(jointNodes),
+    offsets: Uint32Array.from({ length: 9 }, (_point, at) => at),
+    joints: new Uint32Array(8).fill(joint),
+    weights: new Float64Array(8).fill(weight),
+  })
+  const rigged = (
+    order: readonly string[],
+    joints: readonly string[],
+    joint: string,
+    weight: number,
+  ): Scene => {
+    const scene = sceneOf([cubeOf()])
+    const nodes = order.map((name) => (name === 'body' ? { ...scene.nodes[0]!, id: name, name } : bone(name)))
+    const meshes = [
+      {
+        ...scene.meshes[0]!,
+        skin: skin(
+          joints.map((name) => order.indexOf(name)),
+          joints.indexOf(joint),
+          weight,
+        ),
+      },
+    ]
+    return { ...scene, nodes, meshes }
+  }
+  /** The joint that moves the points, by its name, and its weight. */
+  const movedBy = ({ nodes, meshes }: Scene) => {
+    const { jointNodes, joints, weights } = meshes[0]!.skin!
+    return [nodes[jointNodes[joints[3]!]!]?.name, weights[3]]
+  }
+  const master = rigged(['body', 'hip', 'knee'], ['hip', 'knee'], 'hip', 1)
+
+  test('is moved by the joints of its names, in whatever order they came', () => {
+    const back = rigged(['knee', 'body', 'hip'], ['knee', 'hip'], 'knee', 0.5)
+    const { scene, taken } = reconcile(master, back, { take: ['shapes'] })
+    expect(taken).toEqual({ shapes: 1 })
+    expect(scene.nodes.map(({ name }) => name)).toEqual(['body', 'hip', 'knee'])
+    expect(movedBy(scene)).toEqual(['knee', 0.5])
+    expect(movedBy(reconcile(master, back, { take: ['points'] }).scene)).toEqual(['hip', 1])
+  })
+  test('a joint that the master has not is none', () => {
+    const back = rigged(['body', 'hip', 'toe'], ['hip', 'toe'], 'toe', 0.5)
+    const { scene } = reconcile(master, back, { take: ['shapes'] })
+    expect([...scene.meshes[0]!.skin!.jointNodes]).toEqual([1, -1])
+  })
+})
+
+test('a material that came back under another name, on polygons that were taken, is described as it came', () => {
+  const other = (name: string, tint: number, faces: number[]): Scene => ({
+    ...sceneOf([cubeOf({ faceMaterials: Int32Array.from(faces) })]),
+    materials: [
+      materialOf('paint'),
+      materialOf(name, { properties: [{ name: 'Kd', values: [tint, 0, 0], text: null }] }),
+    ],
+  })
+  const master = other('rope', 0.1, [0, 0, 0, 0, 1, 1])
+  const back = other('tar', 0.9, [0, 0, 0, 0, 1, 1])
+  const { scene } = reconcile(master, back, { take: ['materials', 'surfaces'] })
+  const onFace = scene.materials[scene.meshes[0]!.faceMaterials![5]!]!
+  expect([onFace.name, onFace.properties[0]?.values[0]]).toEqual(['tar', 0.9])
+  expect(scene.materials[scene.meshes[0]!.faceMaterials![0]!]!.name).toBe('paint')
+})
