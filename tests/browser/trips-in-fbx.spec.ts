@@ -49,6 +49,7 @@ test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   await page.getByLabel('Takes the unit for').click({ force: true })
   await page.getByText('metres where it is centimetres: ×100').click()
   await page.getByRole('button', { name: 'Model and bring it back' }).click()
+  await page.getByRole('link', { name: 'See what came back' }).click({ timeout: 60000 })
 
   // the return says it once, and puts it right
   await expect(page.getByRole('heading', { name: 'Trip 2: what came back' })).toBeVisible({ timeout: 60000 })

@@ -203,14 +203,11 @@ defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
 .views:has(.foot) {
   grid-template: 34px minmax(0, 1fr) auto / minmax(0, 3fr) minmax(0, 2fr);
 }
-.views:has(.foot) > .pane:nth-of-type(2) {
-  grid-row: 2 / 4;
-}
 .foot {
-  grid-column: 2;
+  grid-column: 1 / -1;
   background: var(--paper);
   border-top: 1px solid var(--hairline);
-  max-height: 330px;
+  max-height: 220px;
   overflow: auto;
 }
 .views.stacked {

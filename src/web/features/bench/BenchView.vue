@@ -277,6 +277,10 @@ const PANES = [
   contain: layout;
 }
 .facts {
-  padding: 8px 12px;
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 20px;
+  align-items: start;
+  padding: 8px 14px;
 }
 </style>

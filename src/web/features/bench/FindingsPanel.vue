@@ -211,7 +211,7 @@ watch(
       </li>
       <li v-if="foldedNotes > 0 && words.trim() === '' && wanted.includes('info')" class="fold">
         <el-button size="small" text :aria-expanded="notesOpen" @click="notesOpen = !notesOpen">{{
-          notesOpen ? 'Fold the notes' : `Show ${foldedNotes} more ${foldedNotes === 1 ? 'note' : 'notes'}`
+          notesOpen ? 'Fold the notes' : `Show ${foldedNotes} ${foldedNotes === 1 ? 'note' : 'notes'}`
         }}</el-button>
         <span v-if="!notesOpen" class="soft">what may well be meant so</span>
       </li>

@@ -54,7 +54,12 @@ watch(
   () => props.files,
   (files) => {
     const model = files.find((file) => descriptors.isModelName(file.name)) ?? files[0]
-    name.value = (model?.name ?? '').replace(/\.[^.]+$/, '').replace(/[_-]+/g, ' ')
+    const stem = (model?.name ?? '')
+      .replace(/\.[^.]+$/, '')
+      .replace(/[_-]+/g, ' ')
+      .trim()
+    // a letter or two is no name to find something by again: the artist is asked for one
+    name.value = [...stem].length > 2 ? stem : ''
   },
   { immediate: true },
 )
@@ -132,6 +137,7 @@ async function bringIn(): Promise<void> {
           v-model="name"
           maxlength="120"
           aria-label="Name of the asset"
+          placeholder="A name to find it by again"
           @keydown.enter="onEnter"
       /></label>
       <template v-for="format in formats" :key="format.id">

@@ -1,9 +1,13 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
-import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
 import { suggestedOf, type OptionValues } from '../../../core/base/options/option.ts'
 import { api, isConflict } from '../../api.ts'
+import type { TripDetail } from '../../../contract/api.ts'
 import JobProgress from '../../kit/JobProgress.vue'
+import ModelViews from '../../kit/ModelViews.vue'
+import StateMark from '../../kit/ledger/StateMark.vue'
+import { whatChanged } from './what-changed.ts'
 import OptionsForm from '../../kit/form/OptionsForm.vue'
 import { formatTime } from '../../kit/format.ts'
 import { useAssets } from '../../stores/assets.ts'
@@ -13,7 +17,6 @@ import { useNotices } from '../../stores/notices.ts'
 
 /** The stand-ins: small simulated tools to practise trips with. */
 const route = useRoute()
-const router = useRouter()
 const assets = useAssets()
 const descriptors = useDescriptors()
 const jobs = useJobs()
@@ -59,6 +62,29 @@ const tripId = computed(() => {
 })
 const job = ref<string | null>(null)
 
+/** The chosen trip's model, as it left and as it came back. */
+const detail = shallowRef<TripDetail | null>(null)
+const selected = ref<number | null>(null)
+async function show(): Promise<void> {
+  const id = tripId.value
+  const found = id ? await api.trip(id) : null
+  if (id === tripId.value) detail.value = found
+}
+watch(
+  tripId,
+  () => {
+    detail.value = null
+    selected.value = null
+    show().catch(notices.failed)
+  },
+  { immediate: true },
+)
+const changes = computed(() => (detail.value?.ledger ? whatChanged(detail.value.ledger) : []))
+const partCount = computed(() => detail.value?.ledger?.rows.length ?? 0)
+const assetName = computed(
+  () => trips.value.find(({ trip }) => trip.id === detail.value?.trip.id)?.asset.name ?? '',
+)
+
 async function practise(): Promise<void> {
   const entry = trips.value.find(({ trip }) => trip.id === tripId.value)
   if (!entry) return
@@ -69,11 +95,10 @@ async function practise(): Promise<void> {
     const done = await jobs.finished(job.value)
     job.value = String(done.result!.nextJob)
     await jobs.finished(job.value)
-    await assets.open(entry.asset.id)
-    await router.push({ name: 'return', params: { assetId: entry.asset.id, tripId: entry.trip.id } })
+    await Promise.all([assets.refresh(), assets.open(entry.asset.id), show()])
   } catch (error) {
     notices.failed(error)
-    if (isConflict(error)) await assets.refresh().catch(notices.failed)
+    if (isConflict(error)) await Promise.all([assets.refresh(), show()]).catch(notices.failed)
   } finally {
     job.value = null
   }
@@ -101,8 +126,6 @@ async function practise(): Promise<void> {
         plain
         @set="(change: OptionValues) => (options = { ...options, ...change })"
       />
-    </div>
-    <div class="trips">
       <h2>Trips it can take</h2>
       <el-radio-group
         v-if="trips.length"
@@ -126,35 +149,83 @@ async function practise(): Promise<void> {
       <JobProgress v-if="job" :job-id="job" />
       <el-button v-else type="primary" :disabled="!tripId" @click="practise">{{ standIn.action }}</el-button>
     </div>
+    <div class="model">
+      <template v-if="detail">
+        <div class="views">
+          <ModelViews
+            :master-scene="detail.sentSceneId"
+            :returned-scene="detail.returnedSceneId"
+            :selected-node="selected"
+            :sides="['as it left', 'as it came back']"
+            @select="(node) => (selected = node)"
+          />
+        </div>
+        <div class="told">
+          <div>
+            <h2>{{ assetName }}, trip {{ detail.trip.number }}</h2>
+            <p v-if="!detail.returnedSceneId" class="soft">
+              Version {{ detail.trip.versionNumber }} as it left for the
+              {{ detail.trip.destination.name.toLowerCase() }}. What {{ standIn.name.toLowerCase() }} makes of
+              it shows up here beside it.
+            </p>
+            <template v-else>
+              <ul aria-label="What was done to it">
+                <li v-for="line in detail.log" :key="line">{{ line }}</li>
+                <li v-for="change in changes" :key="change.state">
+                  <StateMark :state="change.state" />
+                  <b>{{ change.word }}</b>:
+                  {{
+                    change.traits
+                      .map(({ trait, partCount }) => `${descriptors.traitLabel(trait)} (${partCount})`)
+                      .join(', ')
+                  }}
+                </li>
+                <li v-if="changes.length === 0">Everything is as it left.</li>
+              </ul>
+              <p v-if="changes.length" class="soft">In brackets: on how many of the {{ partCount }} parts.</p>
+            </template>
+          </div>
+          <RouterLink
+            v-if="detail.returnedSceneId"
+            :to="{ name: 'return', params: { assetId: detail.trip.assetId, tripId: detail.trip.id } }"
+            ><el-button type="primary">See what came back</el-button></RouterLink
+          >
+        </div>
+      </template>
+      <p v-else class="none soft">
+        The model of the chosen trip shows up here, as it left and as it came back.
+      </p>
+    </div>
   </section>
 </template>
 
 <style scoped>
 section {
-  padding: 26px 32px;
   height: 100%;
-  overflow: auto;
   display: grid;
-  grid-template-columns: minmax(0, 560px) minmax(0, 1fr);
-  gap: 56px;
+  grid-template-columns: 400px minmax(0, 1fr);
+}
+.about {
+  padding: 26px 28px 20px 32px;
+  overflow: auto;
+  border-right: 1px solid var(--hairline);
 }
 h2 {
   margin: 22px 0 4px;
 }
 .settings {
-  --label-width: 220px;
-  font-size: 14px;
+  --label-width: 190px;
   margin-top: 12px;
 }
 .settings :deep(.form-line) {
   min-height: 34px;
   color: var(--ink);
 }
+.settings :deep(.ticks) {
+  grid-template-columns: minmax(0, 1fr);
+}
 .who {
   margin: 6px 0 10px;
-}
-.trips h2 {
-  margin: 52px 0 8px;
 }
 .choices :deep(.el-radio) {
   height: auto;
@@ -170,5 +241,39 @@ h2 {
   display: grid;
   justify-items: start;
   margin-bottom: 16px;
+}
+.model {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
+  min-height: 0;
+}
+.views {
+  min-height: 0;
+}
+.told {
+  display: flex;
+  justify-content: space-between;
+  align-items: start;
+  gap: 24px;
+  padding: 12px 20px 16px;
+  border-top: 1px solid var(--hairline);
+}
+.told h2 {
+  margin: 0 0 2px;
+}
+.told p,
+.told ul {
+  margin: 0;
+}
+.told ul {
+  list-style: none;
+  padding: 0;
+  max-height: 120px;
+  overflow: auto;
+}
+.none {
+  align-self: center;
+  text-align: center;
+  padding: 0 20%;
 }
 </style>
