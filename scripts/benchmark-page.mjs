@@ -12,7 +12,7 @@ import { chromium } from '@playwright/test'
 import pg from 'pg'
 import { startApplication } from './application.mjs'
 import { removeDatabase, startDatabase } from './database.mjs'
-import { node } from './run.mjs'
+import { node, root, run } from './run.mjs'
 
 const BROWSER_OPTIONS = {
   executablePath: '/usr/bin/chromium',
@@ -186,6 +186,8 @@ export async function benchmarkPage() {
     const million = await fromDrop(browser, application.address, grid)
     tell(`\none million quads in the page (${(statSync(grid).size / 1e6).toFixed(0)} MB):`, million)
     await benchmarkList(database.url, application.address)
+    console.log('\nlists while ten people ask for 50 jobs')
+    run(process.execPath, ['--import', 'tsx', join(root, 'tests/long/lists.ts'), application.address])
   } finally {
     await browser?.close()
     await application?.stop()
