@@ -1,7 +1,8 @@
-import { findWelds } from '../../mesh/welds/find-welds.ts'
+import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
+import { matchByEvidence, type Evidence } from './match-evidence.ts'
 import { matchConnectivity } from './match-connectivity.ts'
 import { matchFaces } from './match-faces.ts'
 import { matchPieces } from './match-pieces.ts'
@@ -39,8 +40,8 @@ export const sameNumbering = (mesh: Mesh): Correspondence => ({
 
 /**
  * Finds which element of a returned part is which of the master's: by the same numbering; else by position;
- * else by connectivity, with moved points; else what lies in the same place, as far as it goes. Points that
- * were split count as the one that they were split from.
+ * else by connectivity, with moved points; else what lies in the same place or is borne out by other evidence,
+ * as far as it goes. Points that were split count as the one that they were split from.
  *
  * Both meshes' points must be in the same space.
  */
@@ -58,22 +59,31 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
   const sameCounts = faceCount === faceCountOf(returned) && pointCountOf(master) === pointCountOf(returned)
   if (sameCounts && faces.matchedFaceCount === faceCount && byPosition.every((point) => point >= 0))
     return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
+  const finite = [master, returned].every((mesh) => mesh.points.every(Number.isFinite))
+  // UVs that nobody touched tell symmetrical answers apart
+  const evident =
+    finite && hasUvs(master) && hasUvs(returned)
+      ? correspondByEvidence(master, returned, byPosition, reach)
+      : null
+  if (evident?.kind === 'connectivity' && evident.by[0] === 'uv') return evident
   const byConnectivity = matchConnectivity(master, returned)
   if (byConnectivity) {
     const connected = matchFaces(master, returned, byConnectivity)
     if (connected.matchedFaceCount === faceCount)
       return { kind: 'connectivity', pointToReturned: byConnectivity, ...connected, ...UNCUT }
   }
-  const finite = [master, returned].every((mesh) => mesh.points.every(Number.isFinite))
   if (finite) {
     const joined = correspondJoined(master, returned, reach)
     if (joined) return joined
     const places = matchPlaces(master, returned, byPosition, reach)
-    if (places.matchedFaceCount > faces.matchedFaceCount) return { kind: 'partial', ...places }
+    const found = places.matchedFaceCount > faces.matchedFaceCount ? places : null
+    const borne = evident ?? correspondByEvidence(master, returned, byPosition, reach)
+    if (borne && borne.matchedFaceCount > (found ?? faces).matchedFaceCount) return borne
+    if (found) return { kind: 'partial', ...found }
   }
-  const found = byPosition.some((point) => point >= 0)
+  const some = byPosition.some((point) => point >= 0)
   return {
-    kind: found ? 'partial' : 'none',
+    kind: some ? 'partial' : 'none',
     pointToReturned: byPosition,
     joinedPoints: null,
     ...matchPieces(master, returned, byPosition, faces),
@@ -92,4 +102,52 @@ function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspo
   const faces = matchFaces(master, rejoinPoints(returned, joinedPoints), pointToReturned)
   if (faces.matchedFaceCount < faceCountOf(master)) return null
   return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints }
+}
+
+const hasUvs = (mesh: Mesh): boolean => mesh.uvSets.length > 0
+
+/** With the evidence that bears it out, the strongest first. */
+type Evident = Correspondence & { readonly by: readonly Evidence[] }
+
+/** Moved, and with other polygons here and there, as far as anything bears it out. */
+function correspondByEvidence(
+  master: Mesh,
+  returned: Mesh,
+  byPosition: Int32Array,
+  reach: number,
+): Evident | null {
+  const plain = evidenceOver(master, returned, byPosition, null)
+  if (plain && plain.matchedFaceCount === faceCountOf(master)) return plain
+  // points that a tool split move alike and lie on each other still; those that the master has so are its own
+  const joinedPoints = findWelds(returned.points, reach)
+  if (countWelds(joinedPoints) <= countWelds(findWelds(master.points, reach))) return plain
+  const joined = evidenceOver(master, returned, byPosition, joinedPoints)
+  if (!joined) return plain
+  return plain && plain.matchedFaceCount >= joined.matchedFaceCount ? plain : joined
+}
+
+function evidenceOver(
+  master: Mesh,
+  returned: Mesh,
+  byPosition: Int32Array,
+  joinedPoints: Uint32Array | null,
+): Evident | null {
+  const over = joinedPoints ? rejoinPoints(returned, joinedPoints) : returned
+  const positions = joinedPoints
+    ? byPosition.map((other) => (other < 0 ? -1 : joinedPoints[other]!))
+    : byPosition
+  const evident = matchByEvidence(master, over, positions)
+  if (!evident) return null
+  const { pointToReturned } = evident
+  const matched = matchPieces(master, over, pointToReturned, matchFaces(master, over, pointToReturned))
+  if (matched.matchedFaceCount === 0) return null
+  const whole =
+    matched.matchedFaceCount === faceCountOf(master) && pointToReturned.every((point) => point >= 0)
+  return {
+    kind: whole ? 'connectivity' : 'partial',
+    pointToReturned,
+    ...matched,
+    joinedPoints,
+    by: evident.by,
+  }
 }

@@ -7,10 +7,15 @@
  * candidates, and of the walks that succeed the one that moves points least is taken, so that a symmetrical
  * piece (a lathe) comes back unturned.
  */
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
+import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
+import { turnFaces } from '../../mesh/orientation/turn-faces.ts'
 import { buildCornerFaces, edgesOf, createUnion, type Edges } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 
 const REFINEMENT_ROUNDS = 12
+/** Mean agreement of the normals of polygons from which on they look the same way. */
+const SAME_WAY = 0.5
 /** Walks that may succeed or fail for one piece before the best so far is taken. */
 const MOST_WALKS = 96
 
@@ -31,7 +36,52 @@ export function matchConnectivity(master: Mesh, returned: Mesh): Int32Array | nu
     cornerCountOf(master) !== cornerCountOf(returned)
   )
     return null
-  return matchCornerOrder(master, returned) ?? matchByWalking(master, returned)
+  const inOrder = matchCornerOrder(master, returned)
+  if (inOrder) return inOrder
+  const straight = matchByWalking(master, returned)
+  if (straight && facesAgree(master, returned, straight)) return straight
+  // a symmetrical piece that was turned inside out is its own mirror image to a walk the same way round
+  const turned = matchByWalking(master, turnFaces(returned))
+  if (!straight || !turned) return straight ?? turned
+  return moveOf(master, returned, turned) < moveOf(master, returned, straight) ? turned : straight
+}
+
+/** Polygons over paired points look the same way as at home, by the mean of their normals' cosines. */
+function facesAgree(master: Mesh, returned: Mesh, pairs: Int32Array): boolean {
+  const points = new Float64Array(master.points.length)
+  pairs.forEach((other, point) => {
+    if (other >= 0) points.set(returned.points.subarray(3 * other, 3 * other + 3), 3 * point)
+  })
+  const before = computeFaceNormals(master)
+  const after = computeFaceNormals({ ...master, points })
+  let sum = 0
+  let count = 0
+  for (let face = 0; face < faceCountOf(master); face++) {
+    const at = 3 * face
+    const lengths =
+      Math.hypot(before[at]!, before[at + 1]!, before[at + 2]!) *
+      Math.hypot(after[at]!, after[at + 1]!, after[at + 2]!)
+    if (!(lengths > 0)) continue
+    sum +=
+      (before[at]! * after[at]! + before[at + 1]! * after[at + 1]! + before[at + 2]! * after[at + 2]!) /
+      lengths
+    count++
+  }
+  return count === 0 || sum / count > SAME_WAY
+}
+
+/** Mean move of paired points, as a share of the part's diagonal. */
+function moveOf(master: Mesh, returned: Mesh, pairs: Int32Array): number {
+  let sum = 0
+  pairs.forEach((other, point) => {
+    if (other < 0) return
+    sum += Math.hypot(
+      master.points[3 * point]! - returned.points[3 * other]!,
+      master.points[3 * point + 1]! - returned.points[3 * other + 1]!,
+      master.points[3 * point + 2]! - returned.points[3 * other + 2]!,
+    )
+  })
+  return sum / Math.max(1, pairs.length) / (diagonalOf(boundsOf(master.points)) || 1)
 }
 
 /** The points were renumbered but the polygons stand in the same order. */

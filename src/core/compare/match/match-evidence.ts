@@ -1,0 +1,249 @@
+/**
+ * Which point is which where the polygons are not the same ones any more and points have moved: from everything that a
+ * file still has. Each kind of evidence (the order of points, their UVs, their places, how they hang together nearby)
+ * gives pairs; what the edges of both sides don't bear out is dropped; what is left is grown from polygon to polygon.
+ */
+import { edgeKey, edgesOf } from '../../mesh/relations/adjacency.ts'
+import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { createHashGrid } from '../../base/math/hash-grid.ts'
+import { bestStart } from './best-start.ts'
+import { createGrower } from './grow-pairs.ts'
+import { neighboursOf, type Neighbours } from './neighbours.ts'
+
+/** Kinds of evidence, in the order in which they are believed where they are borne out alike. */
+export type Evidence = 'uv' | 'order' | 'position' | 'near' | 'start'
+
+export interface EvidenceMatch {
+  /** One a master point; the returned point, -1 for none. Each returned point stands once at most. */
+  readonly pointToReturned: Int32Array
+  /** The kinds that agreed with what was found, those first that gave most. */
+  readonly by: readonly Evidence[]
+}
+
+/** Edges of a point that have to be borne out, as a share of those whose other end has a counterpart. */
+const LEAST_SUPPORT = 0.5
+/** Rounds of dropping what is not borne out: each takes away what hung on the last one's. */
+const PRUNING_ROUNDS = 4
+/** Of a kind of evidence at least this share of its pairs has to be borne out for any of it to be believed. */
+const LEAST_BELIEVED = 0.6
+
+/** Edges as pairs of points, for asking whether two points are joined by one. */
+export function edgeSet(mesh: Mesh): Set<number> {
+  const { edgeCount, edgePoints } = edgesOf(mesh)
+  const known = new Set<number>()
+  for (let edge = 0; edge < edgeCount; edge++)
+    known.add(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!))
+  return known
+}
+
+/** Pairs whose value stands at one point alone on either side. */
+function pairUnique(
+  valuesA: ReadonlyMap<string, number>,
+  valuesB: ReadonlyMap<string, number>,
+  count: number,
+): Int32Array {
+  const pairs = new Int32Array(count).fill(-1)
+  for (const [value, point] of valuesA) {
+    const other = valuesB.get(value)
+    if (point >= 0 && other !== undefined && other >= 0 && pairs[point] === -1) pairs[point] = other
+  }
+  return eachOnce(pairs)
+}
+
+/** A returned point that two master points claim goes with neither. */
+function eachOnce(pairs: Int32Array): Int32Array {
+  const claims = new Map<number, number>()
+  for (const other of pairs) if (other >= 0) claims.set(other, (claims.get(other) ?? 0) + 1)
+  return pairs.map((other) => (other >= 0 && claims.get(other) === 1 ? other : -1))
+}
+
+/** UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. */
+function pointsByUv(mesh: Mesh, at: number): Map<string, number> {
+  const set = mesh.uvSets[at]!
+  const points = new Map<string, number>()
+  for (let corner = 0; corner < mesh.faceVertices.length; corner++) {
+    const uv = set.indices[corner]!
+    if (uv < 0) continue
+    // six digits of text survive; a layout that was not touched has no other rounding
+    const key = `${Math.round(set.values[2 * uv]! * 1e6)} ${Math.round(set.values[2 * uv + 1]! * 1e6)}`
+    const point = mesh.faceVertices[corner]!
+    const known = points.get(key)
+    points.set(key, known === undefined || known === point ? point : -1)
+  }
+  return points
+}
+
+function byUvs(master: Mesh, returned: Mesh): Int32Array | null {
+  if (master.uvSets.length === 0 || returned.uvSets.length === 0) return null
+  return pairUnique(pointsByUv(master, 0), pointsByUv(returned, 0), pointCountOf(master))
+}
+
+function byOrder(master: Mesh, returned: Mesh): Int32Array {
+  const count = pointCountOf(returned)
+  return Int32Array.from({ length: pointCountOf(master) }, (_point, at) => (at < count ? at : -1))
+}
+
+/** Drops pairs that the edges don't bear out. @returns how many were given, and how many are left. */
+function prune(
+  pairs: Int32Array,
+  { offsets, others }: Neighbours,
+  returnedEdges: ReadonlySet<number>,
+): { given: number; left: number } {
+  const count = (): number => pairs.reduce((sum, other) => sum + (other >= 0 ? 1 : 0), 0)
+  const given = count()
+  for (let round = 0; round < PRUNING_ROUNDS; round++) {
+    const dropped: number[] = []
+    for (let point = 0; point < pairs.length; point++) {
+      if (pairs[point]! < 0) continue
+      let known = 0
+      let borne = 0
+      for (let at = offsets[point]!; at < offsets[point + 1]!; at++) {
+        const other = pairs[others[at]!]!
+        if (other < 0) continue
+        known++
+        if (returnedEdges.has(edgeKey(pairs[point]!, other))) borne++
+      }
+      // one that has no neighbour with a counterpart is held by nothing
+      if (known === 0 || borne < known * LEAST_SUPPORT) dropped.push(point)
+    }
+    for (const point of dropped) pairs[point] = -1
+    if (dropped.length === 0) break
+  }
+  return { given, left: count() }
+}
+
+/** Share of the shortest edge at a point within which the nearest returned point may be it, moved. */
+const NEAR = 0.35
+
+/** Nearness is believed where it covers nearly all, and nearly all of that is borne out. */
+const NEAR_COVERS = 0.8
+const SURE_NEAR = 0.95
+
+/** Points that are each other's nearest, and nearer than any neighbour: moved a little. */
+function byNearness(master: Mesh, returned: Mesh, { offsets, others }: Neighbours): Int32Array {
+  const pairs = new Int32Array(pointCountOf(master)).fill(-1)
+  const reach = new Float64Array(pairs.length)
+  let longest = 0
+  for (let point = 0; point < pairs.length; point++) {
+    let shortest = Infinity
+    for (let at = offsets[point]!; at < offsets[point + 1]!; at++) {
+      const other = others[at]!
+      shortest = Math.min(shortest, distance(master, point, master, other))
+    }
+    reach[point] = Number.isFinite(shortest) ? shortest * NEAR : 0
+    longest = Math.max(longest, reach[point]!)
+  }
+  if (!(longest > 0)) return pairs
+  const { heads, next, slotOf, cellOf, insert } = createHashGrid(pointCountOf(returned), longest * 2)
+  for (let point = 0; point < pointCountOf(returned); point++)
+    insert(
+      point,
+      returned.points[3 * point]!,
+      returned.points[3 * point + 1]!,
+      returned.points[3 * point + 2]!,
+    )
+  const nearestTo = new Map<number, number>()
+  for (let point = 0; point < pairs.length; point++) {
+    if (reach[point] === 0) continue
+    let best = -1
+    let least = reach[point]!
+    const ends = [0, 1, 2].map((axis) => {
+      const at = master.points[3 * point + axis]!
+      return [cellOf(at - least), cellOf(at + least)] as const
+    })
+    let looked = 0
+    for (let cx = ends[0]![0]; cx <= ends[0]![1]; cx++)
+      for (let cy = ends[1]![0]; cy <= ends[1]![1]; cy++)
+        for (let cz = ends[2]![0]; cz <= ends[2]![1]; cz++)
+          for (let other = heads[slotOf(cx, cy, cz)]!; other >= 0; other = next[other]!) {
+            if (++looked > MOST_NEAR) break
+            const away = distance(master, point, returned, other)
+            if (away >= least) continue
+            least = away
+            best = other
+          }
+    if (best < 0) continue
+    pairs[point] = best
+    const rival = nearestTo.get(best)
+    if (rival === undefined || distance(master, rival, returned, best) > least) nearestTo.set(best, point)
+  }
+  return pairs.map((other, point) => (other >= 0 && nearestTo.get(other) === point ? other : -1))
+}
+
+/** Points that are looked at for one: in a heap nothing is near in particular. */
+const MOST_NEAR = 256
+
+function distance(a: Mesh, pointA: number, b: Mesh, pointB: number): number {
+  return Math.hypot(
+    a.points[3 * pointA]! - b.points[3 * pointB]!,
+    a.points[3 * pointA + 1]! - b.points[3 * pointB + 1]!,
+    a.points[3 * pointA + 2]! - b.points[3 * pointB + 2]!,
+  )
+}
+
+/** An order that is borne out to this share by so many points is no chance. */
+const SURE_ORDER = 0.97
+const SURE_POINTS = 12
+
+/**
+ * @param byPosition pairs that lie where they lay, one a master point, -1 for none.
+ * @returns null where nothing is borne out.
+ */
+export function matchByEvidence(master: Mesh, returned: Mesh, byPosition: Int32Array): EvidenceMatch | null {
+  if (faceCountOf(master) === 0 || faceCountOf(returned) === 0) return null
+  const neighbours = neighboursOf(master)
+  const returnedEdges = edgeSet(returned)
+  const grower = createGrower(master, returned)
+  const kinds: readonly (readonly [Evidence, () => Int32Array | null])[] = [
+    ['uv', () => byUvs(master, returned)],
+    ['order', () => byOrder(master, returned)],
+    ['position', () => byPosition.slice()],
+    ['near', () => byNearness(master, returned, neighbours)],
+  ]
+  const known = kinds
+    .flatMap(([kind, find], rank) => {
+      const pairs = find()
+      if (!pairs) return []
+      const { given, left } = prune(pairs, neighbours, returnedEdges)
+      if (left === 0 || left < given * LEAST_BELIEVED) return []
+      // what moved farther than its neighbours lie comes near to others, which bear each other out
+      if (kind === 'near' && (given < pairs.length * NEAR_COVERS || left < given * SURE_NEAR)) return []
+      // an order that holds by halves may be that of a symmetrical other: places speak before it
+      const sure = kind !== 'order' || (left >= given * SURE_ORDER && left >= SURE_POINTS)
+      return [{ kind, pairs, rank: sure ? rank : kinds.length }]
+    })
+    .sort((a, b) => a.rank - b.rank)
+  const pointToReturned = new Int32Array(pointCountOf(master)).fill(-1)
+  const taken = new Uint8Array(pointCountOf(returned))
+  const by: { kind: Evidence; added: number }[] = []
+  for (const { kind, pairs } of known) {
+    let added = 0
+    const before = pointToReturned.slice()
+    pairs.forEach((other, point) => {
+      if (other < 0 || pointToReturned[point]! >= 0 || taken[other]) return
+      // it has to fit what other evidence says, where it touches that; its own pairs bear each other out already
+      let touching = 0
+      let fitting = 0
+      for (let at = neighbours.offsets[point]!; at < neighbours.offsets[point + 1]!; at++) {
+        const next = before[neighbours.others[at]!]!
+        if (next < 0) continue
+        touching++
+        if (returnedEdges.has(edgeKey(other, next))) fitting++
+      }
+      if (touching > 0 && fitting < touching * LEAST_SUPPORT) return
+      pointToReturned[point] = other
+      taken[other] = 1
+      added++
+    })
+    if (added) by.push({ kind, added })
+  }
+  if (by.length) grower.grow(pointToReturned, taken, 0)
+  else {
+    const start = bestStart(master, returned, neighbours, grower)
+    if (!start) return null
+    pointToReturned.set(start)
+    by.push({ kind: 'start', added: 1 })
+  }
+  prune(pointToReturned, neighbours, returnedEdges)
+  return { pointToReturned, by: by.sort((a, b) => b.added - a.added).map(({ kind }) => kind) }
+}
