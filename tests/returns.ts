@@ -281,7 +281,7 @@ const looped: Fault = (mesh, chance) => {
         const middle = middles.get(key(corner.point, next.point))
         return middle === undefined ? [corner] : [corner, between(corner, next)]
       })
-      return corners.length === face.corners.length ? face : { ...face, from: -1, corners }
+      return corners.length === face.corners.length ? face : { ...face, corners }
     }),
   }
 }

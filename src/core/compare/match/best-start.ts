@@ -17,6 +17,15 @@ const AS_GOOD = 0.98
 const LOOKED_FROM = 5
 const LOOKED_AT = 3
 
+/** Mean squares of moves beside the least from which on another answer is out of the question. */
+const MUCH_MORE = 2.5
+
+interface Answer {
+  readonly pairs: Int32Array
+  readonly reached: number
+  /** Mean square of the moves of paired points. */
+  readonly moved: number
+}
 interface Start {
   readonly edge: readonly [number, number]
   readonly other: readonly [number, number]
@@ -25,7 +34,8 @@ interface Start {
 /**
  * Where nothing else speaks: edges that hang together alike on both sides, or lie near each other the same way, are tried
  * as starts in both windings, piece by piece, each grown as far as it goes. The one that reaches most of its piece is
- * taken; of several, which are symmetrical to each other, the one that moves points least.
+ * taken; of several, which are symmetrical to each other, the one that moves points least, if it moves them much less:
+ * else the piece stays undecided.
  *
  * @returns one a master point, -1 for none; null where no start reaches far.
  */
@@ -37,7 +47,7 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
   let steps = MOST_STEPS
   for (const piece of piecesOf(master)) {
     if (steps <= 0) break
-    let best: { pairs: Int32Array; reached: number; moved: number } | null = null
+    const answers: Answer[] = []
     const starts = [
       ...labelledStarts(piece, labels, near, far, taken),
       ...nearStarts(piece, master, returned, near, far, taken),
@@ -64,19 +74,30 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
         moved /= Math.max(1, reached)
         steps -= reached + 16
         if (reached < piece.length * LEAST_COVERAGE) continue
-        if (
-          !best ||
-          reached * AS_GOOD > best.reached ||
-          (reached >= best.reached * AS_GOOD && moved < best.moved)
-        )
-          best = { pairs: tried, reached, moved }
+        answers.push({ pairs: tried, reached, moved })
       }
     }
+    const best = theOne(answers, piece)
     if (!best) continue
     pairs.set(best.pairs)
     for (const to of pairs) if (to >= 0) taken[to] = 1
   }
   return pairs.some((other) => other >= 0) ? pairs : null
+}
+
+/** The answer that reaches most, and of those alike the one that moves least; null where another is nearly as good. */
+function theOne(answers: readonly Answer[], piece: readonly number[]): Answer | null {
+  const most = answers.reduce((sum, { reached }) => Math.max(sum, reached), 0)
+  const [best, ...others] = answers
+    .filter(({ reached }) => reached >= most * AS_GOOD)
+    .sort((a, b) => a.moved - b.moved)
+  if (!best) return null
+  const isOther = ({ pairs }: Answer): boolean =>
+    piece.filter(
+      (point) => pairs[point]! >= 0 && best.pairs[point]! >= 0 && pairs[point] !== best.pairs[point],
+    ).length >
+    piece.length * (1 - AS_GOOD)
+  return others.some((other) => other.moved < best.moved * MUCH_MORE && isOther(other)) ? null : best
 }
 
 /** Points that hang together over polygons, the largest pieces first. */

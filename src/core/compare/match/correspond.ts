@@ -25,6 +25,9 @@ const sameArray = (a: Uint32Array, b: Uint32Array): boolean => {
   return true
 }
 
+/** Share of the polygons that have to be found for what was borne out elsewhere to count. */
+const LEAST_BORNE_OUT = 0.25
+
 const UNCUT = { pieceToMaster: null, cutFaceCount: 0, joinedPoints: null }
 
 /** Every element is the one of the same number. */
@@ -116,14 +119,13 @@ function correspondByEvidence(
   byPosition: Int32Array,
   reach: number,
 ): Evident | null {
-  const plain = evidenceOver(master, returned, byPosition, null)
-  if (plain && plain.matchedFaceCount === faceCountOf(master)) return plain
   // points that a tool split move alike and lie on each other still; those that the master has so are its own
   const joinedPoints = findWelds(returned.points, reach)
-  if (countWelds(joinedPoints) <= countWelds(findWelds(master.points, reach))) return plain
-  const joined = evidenceOver(master, returned, byPosition, joinedPoints)
-  if (!joined) return plain
-  return plain && plain.matchedFaceCount >= joined.matchedFaceCount ? plain : joined
+  const joined =
+    countWelds(joinedPoints) > countWelds(findWelds(master.points, reach))
+      ? evidenceOver(master, returned, byPosition, joinedPoints)
+      : null
+  return joined ?? evidenceOver(master, returned, byPosition, null)
 }
 
 function evidenceOver(
@@ -136,11 +138,12 @@ function evidenceOver(
   const positions = joinedPoints
     ? byPosition.map((other) => (other < 0 ? -1 : joinedPoints[other]!))
     : byPosition
-  const evident = matchByEvidence(master, over, positions)
+  const evident = matchByEvidence(master, over, positions, joinedPoints === null)
   if (!evident) return null
   const { pointToReturned } = evident
   const matched = matchPieces(master, over, pointToReturned, matchFaces(master, over, pointToReturned))
-  if (matched.matchedFaceCount === 0) return null
+  // where less than half is borne out the rest is not to be believed either
+  if (matched.matchedFaceCount < faceCountOf(master) * LEAST_BORNE_OUT) return null
   const whole =
     matched.matchedFaceCount === faceCountOf(master) && pointToReturned.every((point) => point >= 0)
   return {

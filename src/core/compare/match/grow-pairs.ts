@@ -18,8 +18,10 @@ function cornersByStep(mesh: Mesh): Map<number, number> {
   return corners
 }
 
+/** Corners from which on a polygon's lengths are not all measured. */
+const MOST_MEASURED = 12
 /** How far the lengths of a quad may be off those at home, in its longest. */
-const MOST_SURPRISE = 0.3
+const MOST_SURPRISE = 0.2
 /** The second best answer has to be so many times as far off. */
 const LEAST_MARGIN = 1.6
 
@@ -155,7 +157,8 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
                 ? around(corner, 1)
                 : around(corner, -1).map((_point, step, all) => all[(step + all.length - 1) % all.length]!)
             let answer: number[] | null = null
-            if (found.length === size) answer = found
+            if (found.length === size)
+              answer = size > MOST_MEASURED || shapeOff(turned, found) <= MOST_SURPRISE ? found : null
             else if (size === 4 && found.length === 3) answer = halves(turned, a, b, found[2]!, way)
             if (!answer || !answer.every((other, step) => fits(turned[step]!, other))) continue
             if (new Set(answer).size !== answer.length) continue

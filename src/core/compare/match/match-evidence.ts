@@ -5,6 +5,7 @@
  */
 import { edgeKey, edgesOf } from '../../mesh/relations/adjacency.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { createHashGrid } from '../../base/math/hash-grid.ts'
 import { bestStart } from './best-start.ts'
 import { createGrower } from './grow-pairs.ts'
@@ -36,16 +37,24 @@ export function edgeSet(mesh: Mesh): Set<number> {
   return known
 }
 
-/** Pairs whose value stands at one point alone on either side. */
+/** Pairs whose values stand at one point alone on either side; of a point with several values most have to agree. */
 function pairUnique(
   valuesA: ReadonlyMap<string, number>,
   valuesB: ReadonlyMap<string, number>,
   count: number,
 ): Int32Array {
-  const pairs = new Int32Array(count).fill(-1)
+  const votes = new Map<number, Map<number, number>>()
   for (const [value, point] of valuesA) {
     const other = valuesB.get(value)
-    if (point >= 0 && other !== undefined && other >= 0 && pairs[point] === -1) pairs[point] = other
+    if (point < 0 || other === undefined || other < 0) continue
+    const held = votes.get(point) ?? new Map<number, number>()
+    held.set(other, (held.get(other) ?? 0) + 1)
+    votes.set(point, held)
+  }
+  const pairs = new Int32Array(count).fill(-1)
+  for (const [point, candidates] of votes) {
+    const [best, next] = [...candidates].sort((x, y) => y[1] - x[1])
+    if (best && best[1] > (next?.[1] ?? 0)) pairs[point] = best[0]
   }
   return eachOnce(pairs)
 }
@@ -78,8 +87,62 @@ function byUvs(master: Mesh, returned: Mesh): Int32Array | null {
   return pairUnique(pointsByUv(master, 0), pointsByUv(returned, 0), pointCountOf(master))
 }
 
-function byOrder(master: Mesh, returned: Mesh): Int32Array {
+/** Numbers that are off by so many are looked at beside the same numbers, in runs of so many points. */
+const MOST_SHIFT = 8
+const RUN = 16
+/** A run that moved so many times as far as the middle one was pushed on by more than that. */
+const MUCH_FARTHER = 6
+/** What unevenness counts beside distance. */
+const UNEVENNESS = 4
+/** Share of such runs up to which the order is believed. */
+const MOST_STRAYS = 0.02
+
+/**
+ * The same numbers, unless there are runs of them where the numbers beside lie nearer: where a point was added or
+ * removed, all behind it have moved on, and on a regular lattice the edges bear that out too.
+ */
+function byOrder(master: Mesh, returned: Mesh): Int32Array | null {
   const count = pointCountOf(returned)
+  const [before, after] = [boundsOf(master.points), boundsOf(returned.points)]
+  if (!before || !after) return null
+  const scale = (diagonalOf(before) || 1) / (diagonalOf(after) || 1)
+  /**
+   * How far a run of points moved to those whose numbers are higher by `shift`, and how unevenly: true moves are much
+   * alike from one point to the next, however far they go.
+   */
+  const apart = (start: number, shift: number): number => {
+    let sum = 0
+    let uneven = 0
+    let compared = 0
+    let last: readonly number[] | null = null
+    for (let point = start; point < Math.min(start + RUN, pointCountOf(master)); point++) {
+      const other = point + shift
+      if (other < 0 || other >= count) continue
+      const move = [0, 1, 2].map(
+        (axis) =>
+          master.points[3 * point + axis]! -
+          before.min[axis]! -
+          (returned.points[3 * other + axis]! - after.min[axis]!) * scale,
+      )
+      sum += Math.hypot(move[0]!, move[1]!, move[2]!)
+      if (last) uneven += Math.hypot(move[0]! - last[0]!, move[1]! - last[1]!, move[2]! - last[2]!)
+      last = move
+      compared++
+    }
+    return compared ? (sum + UNEVENNESS * uneven) / compared : Infinity
+  }
+  const starts = Array.from({ length: Math.ceil(pointCountOf(master) / RUN) }, (_run, at) => at * RUN)
+  const own = starts.map((start) => apart(start, 0))
+  const middle = own.slice().sort((a, b) => a - b)[own.length >> 1] ?? 0
+  const least = (diagonalOf(before) || 1) * 1e-6
+  const strays = starts.filter((start, run) => {
+    if (own[run]! > middle * MUCH_FARTHER + least) return true
+    for (let shift = 1; shift <= MOST_SHIFT; shift++)
+      if (apart(start, shift) < own[run]! || apart(start, -shift) < own[run]!) return true
+    return false
+  })
+  // one that is cut or pushed on anywhere is not the master's order
+  if (strays.length > starts.length * MOST_STRAYS) return null
   return Int32Array.from({ length: pointCountOf(master) }, (_point, at) => (at < count ? at : -1))
 }
 
@@ -112,12 +175,80 @@ function prune(
   return { given, left: count() }
 }
 
+/** Mean corners of a polygon beside the master's from which on the returned ones were not cut. */
+const STILL_WHOLE = 0.9
+const faceSizeOf = (mesh: Mesh): number => mesh.faceVertices.length / Math.max(1, faceCountOf(mesh))
+
+/** Rounds in which points look for a better counterpart than they have. */
+const SETTLING_ROUNDS = 3
+
+/**
+ * A point that is not joined to all counterparts of its neighbours looks among the points round those for one that is
+ * joined to all of them: the top of something that was pulled out has the UVs of its base, and fewer of its edges.
+ */
+function settle(
+  master: Mesh,
+  returned: Mesh,
+  pairs: Int32Array,
+  taken: Uint8Array,
+  near: Neighbours,
+  far: Neighbours,
+  returnedEdges: ReadonlySet<number>,
+): void {
+  const edgesBorne = (point: number, candidate: number): number => {
+    let borne = 0
+    for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++) {
+      const other = pairs[near.others[at]!]!
+      if (other >= 0 && other !== candidate && returnedEdges.has(edgeKey(candidate, other))) borne++
+    }
+    return borne
+  }
+  for (let round = 0; round < SETTLING_ROUNDS; round++) {
+    let changed = false
+    for (let point = 0; point < pairs.length; point++) {
+      const own = pairs[point]!
+      if (own < 0) continue
+      let known = 0
+      for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++)
+        if (pairs[near.others[at]!]! >= 0) known++
+      let best = own
+      let most = edgesBorne(point, own)
+      if (most === known) continue
+      for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++) {
+        const other = pairs[near.others[at]!]!
+        if (other < 0) continue
+        for (let beside = far.offsets[other]!; beside < far.offsets[other + 1]!; beside++) {
+          const candidate = far.others[beside]!
+          if (taken[candidate]) continue
+          const borne = edgesBorne(point, candidate)
+          // it has to lie nearer too
+          if (
+            borne <= most ||
+            distance(master, point, returned, candidate) >= distance(master, point, returned, own)
+          )
+            continue
+          most = borne
+          best = candidate
+        }
+      }
+      if (best === own || most < known) continue
+      taken[own] = 0
+      taken[best] = 1
+      pairs[point] = best
+      changed = true
+    }
+    if (!changed) return
+  }
+}
+
 /** Share of the shortest edge at a point within which the nearest returned point may be it, moved. */
 const NEAR = 0.35
 
 /** Nearness is believed where it covers nearly all, and nearly all of that is borne out. */
 const NEAR_COVERS = 0.8
 const SURE_NEAR = 0.95
+/** Share of the points from which on another kind of evidence speaks in its place. */
+const SPEAKS = 0.3
 
 /** Points that are each other's nearest, and nearer than any neighbour: moved a little. */
 function byNearness(master: Mesh, returned: Mesh, { offsets, others }: Neighbours): Int32Array {
@@ -187,17 +318,23 @@ const SURE_POINTS = 12
 
 /**
  * @param byPosition pairs that lie where they lay, one a master point, -1 for none.
+ * @param numbersCount points were not split and joined again: their order may be the master's.
  * @returns null where nothing is borne out.
  */
-export function matchByEvidence(master: Mesh, returned: Mesh, byPosition: Int32Array): EvidenceMatch | null {
+export function matchByEvidence(
+  master: Mesh,
+  returned: Mesh,
+  byPosition: Int32Array,
+  numbersCount = true,
+): EvidenceMatch | null {
   if (faceCountOf(master) === 0 || faceCountOf(returned) === 0) return null
   const neighbours = neighboursOf(master)
   const returnedEdges = edgeSet(returned)
   const grower = createGrower(master, returned)
   const kinds: readonly (readonly [Evidence, () => Int32Array | null])[] = [
     ['uv', () => byUvs(master, returned)],
-    ['order', () => byOrder(master, returned)],
     ['position', () => byPosition.slice()],
+    ['order', () => (numbersCount ? byOrder(master, returned) : null)],
     ['near', () => byNearness(master, returned, neighbours)],
   ]
   const known = kinds
@@ -210,8 +347,14 @@ export function matchByEvidence(master: Mesh, returned: Mesh, byPosition: Int32A
       if (kind === 'near' && (given < pairs.length * NEAR_COVERS || left < given * SURE_NEAR)) return []
       // an order that holds by halves may be that of a symmetrical other: places speak before it
       const sure = kind !== 'order' || (left >= given * SURE_ORDER && left >= SURE_POINTS)
-      return [{ kind, pairs, rank: sure ? rank : kinds.length }]
+      return [{ kind, pairs, left, rank: sure ? rank : kinds.length }]
     })
+    // where others speak, what moved is reached from them: there the nearest may be another
+    .filter(
+      ({ kind }, _at, all) =>
+        kind !== 'near' ||
+        all.every((other) => other.kind === 'near' || other.left < (master.points.length / 3) * SPEAKS),
+    )
     .sort((a, b) => a.rank - b.rank)
   const pointToReturned = new Int32Array(pointCountOf(master)).fill(-1)
   const taken = new Uint8Array(pointCountOf(returned))
@@ -244,6 +387,10 @@ export function matchByEvidence(master: Mesh, returned: Mesh, byPosition: Int32A
     pointToReturned.set(start)
     by.push({ kind: 'start', added: 1 })
   }
+  // over polygons that were cut, diagonals are edges more and prove nothing
+  if (faceSizeOf(returned) > faceSizeOf(master) * STILL_WHOLE)
+    settle(master, returned, pointToReturned, taken, neighbours, neighboursOf(returned), returnedEdges)
+  grower.grow(pointToReturned, taken, 0)
   prune(pointToReturned, neighbours, returnedEdges)
   return { pointToReturned, by: by.sort((a, b) => b.added - a.added).map(({ kind }) => kind) }
 }
