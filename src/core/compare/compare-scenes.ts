@@ -9,6 +9,7 @@ import { matchScenes, type SceneMatching } from './match-scenes.ts'
 import { PART_TRAITS, TRAIT_DESCRIPTORS, type Trait } from './traits/registry.ts'
 import { compared, type MatchedPart, type PartComparison, type TraitComparison } from './traits/trait.ts'
 import { findWholeChange } from './whole-change.ts'
+import { samplePairs } from './whole-factor.ts'
 
 /**
  * The ledger of `returned` against `master`: every trait of every part, and where it differs.
@@ -76,14 +77,19 @@ function wholePairs(master: Scene, returned: Scene, matched: readonly MatchedPar
   const change = spaceMatrix(returned.space, master.space)
   const masterWorlds = worldMatrices(master)
   const returnedWorlds = worldMatrices(returned)
-  return matched.map(({ match }) => ({
-    master: {
+  return matched.map(({ match, correspondence }) => {
+    const before = {
       mesh: master.meshes[master.nodes[match.masterNode]!.mesh]!,
       world: masterWorlds[match.masterNode]!,
-    },
-    returned: {
+    }
+    const after = {
       mesh: returned.meshes[returned.nodes[match.returnedNode]!.mesh]!,
       world: multiplyMatrices(change, returnedWorlds[match.returnedNode]!),
-    },
-  }))
+    }
+    return {
+      master: before,
+      returned: after,
+      points: samplePairs(before, after, correspondence.pointToReturned),
+    }
+  })
 }

@@ -1,5 +1,8 @@
 /** A model that came back larger, smaller, or lying: found in scenes of any axes, and undone by reading it otherwise. */
 import { describe, expect, test } from 'vitest'
+import { chanceOf } from '../../../tests/chance.ts'
+import { damage, type FaultName } from '../../../tests/returns.ts'
+import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
 import { cubeOf, gridOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
 import { transformMesh } from '../mesh/rebuilding/transform-mesh.ts'
 import { invertAffine, multiplyMatrices, type Matrix } from '../base/math/matrix.ts'
@@ -122,4 +125,36 @@ test('what stands as it stood is not turned, however alike its sides are', () =>
 test('without a unit of its own a file can’t be read in another', () => {
   expect(readingThatUndoes({ factor: 100, turn: null }, null)).toBeNull()
   expect(readingThatUndoes({ factor: 100, turn: null }, 1)).toEqual({ unitMeters: 0.01 })
+})
+
+describe('a size beside other changes comes from points that correspond, not from boxes that sculpting changes', () => {
+  const heron = buildCourierHeron()
+  const returnOf = (names: readonly FaultName[], factor: number, seed: number): Scene => ({
+    ...heron,
+    meshes: heron.meshes.map((mesh, at) => {
+      const { mesh: damaged } = damage(mesh, names, chanceOf(seed + at))
+      return { ...damaged, points: damaged.points.map((value) => value * factor) }
+    }),
+  })
+  const factorFound = (names: readonly FaultName[], factor: number, seed: number) =>
+    compareScenes(heron, returnOf(names, factor, seed)).whole?.factor ?? 1
+  test.each([100, 0.01, 2.54, 1 / 2.54, 39.37007874015748, 0.5, 1000])(
+    '%d times, to the last digit',
+    (factor) => {
+      for (const names of [
+        ['sculpted'],
+        ['sculpted', 'renumbered'],
+        ['bumped', 'triangulated'],
+        ['sculpted', 'triangulated', 'unwelded', 'renumbered'],
+      ] as FaultName[][])
+        expect([names, factorFound(names, factor, 3)]).toEqual([names, factor])
+    },
+  )
+  test('one that nobody means is measured', () => {
+    expect(factorFound(['sculpted'], 3.71, 5)).toBeCloseTo(3.71, 1)
+    expect(factorFound(['renumbered'], 3.71, 5)).toBeCloseTo(3.71, 6)
+  })
+  test('sculpting alone is no size', () => {
+    for (let seed = 0; seed < 6; seed++) expect(factorFound(['sculpted', 'bumped'], 1, seed)).toBe(1)
+  })
 })

@@ -3,6 +3,7 @@ import { diagonalOf, joinBoxes, type Box } from '../base/math/box.ts'
 import { multiplyMatrices, type Matrix } from '../base/math/matrix.ts'
 import { drawnBounds } from '../scene/mesh-bounds.ts'
 import type { Mesh } from '../scene/mesh.ts'
+import { factorOf, type PointPairs } from './whole-factor.ts'
 import type { Axis, Space } from '../scene/scene.ts'
 import { axesFit, spaceMatrix } from '../scene/space.ts'
 
@@ -17,6 +18,8 @@ export interface WholeChange {
 const LEAST_FACTOR = 1.5
 /** Parts agree where their factors differ by less than this share. */
 const AGREEMENT = 0.02
+/** By points, which sculpting moves to and fro, to this. */
+const POINTS_AGREE = 0.1
 /** Sides of a box agree to this share of its diagonal. */
 const BOX_TOLERANCE = 0.02
 
@@ -108,12 +111,16 @@ const apart = (before: readonly (Box | null)[], after: readonly (Box | null)[]):
   }, 0)
 
 /**
- * @param pairs parts of both sides that are the same.
+ * @param pairs parts of both sides that are the same, with points that are, where it is known which are.
  * @param spaces of the two scenes, as they were read.
  * @returns null where nothing is shared by all.
  */
 export function findWholeChange(
-  pairs: readonly { readonly master: PlacedMesh; readonly returned: PlacedMesh }[],
+  pairs: readonly {
+    readonly master: PlacedMesh
+    readonly returned: PlacedMesh
+    readonly points?: PointPairs | null
+  }[],
   spaces: { readonly master: Space; readonly returned: Space },
 ): WholeChange | null {
   // both sides upright, whatever the master's axes are
@@ -125,12 +132,19 @@ export function findWholeChange(
   const before = befores.reduce(joinBoxes, null)
   const after = afters.reduce(joinBoxes, null)
   if (!before || !after || diagonalOf(before) === 0) return null
-  let factor = diagonalOf(after) / diagonalOf(before)
+  const known = pairs.flatMap(({ points }) => points ?? [])
+  const byPoints = factorOf(known)
+  let factor = byPoints ?? diagonalOf(after) / diagonalOf(before)
   const isFactor = factor > LEAST_FACTOR || factor < 1 / LEAST_FACTOR
   const agree = befores.every((a, part) => {
     const b = afters[part]
     if (!a || !b || diagonalOf(a) === 0) return true
-    return Math.abs(diagonalOf(b) / diagonalOf(a) / factor - 1) < AGREEMENT
+    const points = byPoints === null ? null : pairs[part]!.points
+    const own = points ? factorOf([points]) : null
+    if (own !== null) return Math.abs(own / factor - 1) < POINTS_AGREE
+    return (
+      Math.abs(diagonalOf(b) / diagonalOf(a) / factor - 1) < (byPoints === null ? AGREEMENT : POINTS_AGREE)
+    )
   })
   if (!isFactor || !agree) factor = 1
   // tools multiply by round numbers: what is near one is meant

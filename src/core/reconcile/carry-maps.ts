@@ -20,12 +20,14 @@ export const forwardMap = (correspondence: Correspondence, returned: Mesh): Carr
 
 /** For carrying from the master on to what came back. */
 export function backwardMap(correspondence: Correspondence, returned: Mesh): CarryMap {
-  const { pieceToMaster } = correspondence
+  const { pieceToMaster, pieceCorners } = correspondence
+  const corners = invert(correspondence.cornerToReturned, cornerCountOf(returned))
   const faces = invert(correspondence.faceToReturned, faceCountOf(returned))
   return {
     points: invert(correspondence.pointToReturned, pointCountOf(returned)),
     sourcePoints: correspondence.pointToReturned,
     faces: pieceToMaster ? faces.map((face, piece) => (face < 0 ? pieceToMaster[piece]! : face)) : faces,
-    corners: invert(correspondence.cornerToReturned, cornerCountOf(returned)),
+    // every piece of a polygon that was cut has what the polygon's corners have
+    corners: pieceCorners ? corners.map((corner, at) => (corner < 0 ? pieceCorners[at]! : corner)) : corners,
   }
 }

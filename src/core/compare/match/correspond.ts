@@ -28,7 +28,7 @@ const sameArray = (a: Uint32Array, b: Uint32Array): boolean => {
 /** Share of the polygons that have to be found for what was borne out elsewhere to count. */
 const LEAST_BORNE_OUT = 0.25
 
-const UNCUT = { pieceToMaster: null, cutFaceCount: 0, joinedPoints: null }
+const UNCUT = { pieceToMaster: null, pieceCorners: null, cutFaceCount: 0, joinedPoints: null }
 
 /** Every element is the one of the same number. */
 export const sameNumbering = (mesh: Mesh): Correspondence => ({

@@ -16,6 +16,8 @@ export interface Correspondence {
   readonly turnedFaceCount: number
   /** Returned face count; the master's face that a piece was cut from, -1 for other faces. Null: nothing was cut. */
   readonly pieceToMaster: Int32Array | null
+  /** Returned corner count; for a corner of a piece the master's corner at the same point, -1 for others. Null: nothing was cut. */
+  readonly pieceCorners: Int32Array | null
   /** Master faces that came back in pieces; they count as matched, with their first piece. */
   readonly cutFaceCount: number
   /**

@@ -11,6 +11,8 @@ export interface MatchedFaces {
 export interface MatchedPieces extends MatchedFaces {
   /** Returned face count; for a piece the master's face, -1 for other faces. Null where nothing was cut. */
   readonly pieceToMaster: Int32Array | null
+  /** Returned corner count; for a corner of a piece the master's corner there, -1 for others. Null where nothing was cut. */
+  readonly pieceCorners: Int32Array | null
   readonly cutFaceCount: number
 }
 
@@ -68,7 +70,7 @@ export function matchPieces(
 ): MatchedPieces {
   const masterFaces = faceCountOf(master)
   const returnedFaces = faceCountOf(returned)
-  const none: MatchedPieces = { ...faces, pieceToMaster: null, cutFaceCount: 0 }
+  const none: MatchedPieces = { ...faces, pieceToMaster: null, pieceCorners: null, cutFaceCount: 0 }
   if (faces.matchedFaceCount === masterFaces || faces.matchedFaceCount === returnedFaces) return none
   const taken = new Uint8Array(returnedFaces)
   for (const face of faces.faceToReturned) if (face >= 0) taken[face] = 1
@@ -127,6 +129,7 @@ export function matchPieces(
   const faceToReturned = faces.faceToReturned.slice()
   const cornerToReturned = faces.cornerToReturned.slice()
   const pieceToMaster = new Int32Array(returnedFaces).fill(-1)
+  const pieceCorners = new Int32Array(returned.faceVertices.length).fill(-1)
   let cutFaceCount = 0
   for (const [whole, { pieces: parts, room }] of held) {
     if (room > 0) continue
@@ -136,8 +139,10 @@ export function matchPieces(
       pieceToMaster[face] = whole
       for (let corner = returned.faceOffsets[face]!; corner < returned.faceOffsets[face + 1]!; corner++) {
         const point = pointToMaster[returned.faceVertices[corner]!]!
-        for (const own of cornersAt(whole, point))
-          if (cornerToReturned[own]! < 0) cornerToReturned[own] = corner
+        const owns = cornersAt(whole, point)
+        // where a polygon touches a point twice it can't be told which corner a piece has
+        if (owns.length === 1) pieceCorners[corner] = owns[0]!
+        for (const own of owns) if (cornerToReturned[own]! < 0) cornerToReturned[own] = corner
       }
     }
   }
@@ -148,6 +153,7 @@ export function matchPieces(
     matchedFaceCount: faces.matchedFaceCount + cutFaceCount,
     turnedFaceCount: faces.turnedFaceCount,
     pieceToMaster,
+    pieceCorners,
     cutFaceCount,
   }
 }

@@ -158,6 +158,10 @@ export type TraitDescriptor = PartTraitDescriptor | SceneTraitDescriptor
 export const COMMON_NOTES = {
   none: { ledger: 'Neither file has any.', forecast: 'The part has none.' },
   same: { ledger: 'Unchanged, to the last bit.', forecast: 'Carried, to the last bit.' },
+  'same-where-matched': {
+    ledger: 'Unchanged wherever there is a counterpart; {without} of {total} have none.',
+    forecast: 'Carried wherever there is a counterpart; {without} of {total} have none.',
+  },
   within: {
     ledger: 'Unchanged within the tolerance; the largest deviation is {deviation}.',
     forecast: 'Carried; the largest deviation is {deviation}.',
@@ -202,6 +206,10 @@ export const compared = (
 })
 
 export const NOTHING: TraitComparison = compared('same', 'none', { empty: true })
+
+/** Nothing changed on what has a counterpart; `without` of `total` have none, and are neither changed nor the same. */
+export const sameWhereMatched = (without: number, total: number): TraitComparison =>
+  compared('same', 'same-where-matched', { totalCount: total, parameters: { without, total } })
 
 /** A comparison that found nothing changed: to the last bit, or with a largest deviation. */
 export const unchanged = (

@@ -1,6 +1,6 @@
 import type { Correspondence } from '../../match/correspondence.ts'
 import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
-import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 import { compareByFace } from '../compare-by-face.ts'
 
 /** The names of a face’s groups as one text, sorted; null for a face in none. */
@@ -25,8 +25,9 @@ export function compareGroups(master: Mesh, returned: Mesh, match: Correspondenc
     return otherNames.size === 0 ? NOTHING : compared('gained', 'gained', { totalCount: total })
   if (otherNames.size === 0) return compared('lost', 'lost', { totalCount: total })
   if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
-  const { changed, places } = compareByFace(match, groupTextOf(master), groupTextOf(returned))
-  if (changed === 0) return compared('same', 'same', { totalCount: total })
+  const { changed, without, places } = compareByFace(match, groupTextOf(master), groupTextOf(returned))
+  if (changed === 0)
+    return without ? sameWhereMatched(without, total) : compared('same', 'same', { totalCount: total })
   return compared('changed', 'groups-changed', {
     changedCount: changed,
     totalCount: total,

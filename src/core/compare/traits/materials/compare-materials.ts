@@ -2,7 +2,7 @@ import type { Correspondence } from '../../match/correspondence.ts'
 import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
 import type { Scene } from '../../../scene/scene.ts'
 import { usedMaterials } from './used-materials.ts'
-import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 import { compareByFace } from '../compare-by-face.ts'
 
 /** The name of a face’s material; null for none. */
@@ -27,12 +27,13 @@ export function compareMaterials(
   if (used === 0) return usedReturned === 0 ? NOTHING : compared('gained', 'gained', { totalCount: total })
   if (usedReturned === 0) return compared('lost', 'lost', { totalCount: total })
   if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
-  const { changed, places } = compareByFace(
+  const { changed, without, places } = compareByFace(
     match,
     materialNameOf(masterScene, master),
     materialNameOf(returnedScene, returned),
   )
-  if (changed === 0) return compared('same', 'same', { totalCount: total })
+  if (changed === 0)
+    return without ? sameWhereMatched(without, total) : compared('same', 'same', { totalCount: total })
   return compared('changed', 'materials-changed', {
     changedCount: changed,
     totalCount: total,

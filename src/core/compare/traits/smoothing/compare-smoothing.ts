@@ -24,8 +24,17 @@ function sameGroups(master: Mesh, returned: Mesh, match: Correspondence): boolea
   for (let face = 0; face < a.faceGroups.length; face++)
     if (Math.max(0, a.faceGroups[face]!) !== Math.max(0, b.faceGroups[match.faceToReturned[face]!]!))
       return false
-  return true
+  return piecesAgree(
+    match,
+    (face, piece) => Math.max(0, a.faceGroups[face]!) === Math.max(0, b.faceGroups[piece]!),
+  )
 }
+
+/** Every piece of a polygon that was cut is as the polygon is. */
+const piecesAgree = (
+  { pieceToMaster }: Correspondence,
+  agree: (face: number, piece: number) => boolean,
+): boolean => pieceToMaster === null || pieceToMaster.every((face, piece) => face < 0 || agree(face, piece))
 
 /** With the same edges hard: flags an edge say no more than that, masks say which groups. */
 function isSameForm(master: Mesh, returned: Mesh, match: Correspondence): boolean {
@@ -36,7 +45,8 @@ function isSameForm(master: Mesh, returned: Mesh, match: Correspondence): boolea
     a?.kind === 'masks' &&
     b?.kind === 'masks' &&
     match.matchedFaceCount === faceCountOf(master) &&
-    a.faceMasks.every((mask, face) => mask === b.faceMasks[match.faceToReturned[face]!])
+    a.faceMasks.every((mask, face) => mask === b.faceMasks[match.faceToReturned[face]!]) &&
+    piecesAgree(match, (face, piece) => a.faceMasks[face] === b.faceMasks[piece])
   )
 }
 

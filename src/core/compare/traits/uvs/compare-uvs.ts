@@ -1,7 +1,7 @@
 import type { Correspondence } from '../../match/correspondence.ts'
 import { cornerCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { pairSets, setNames } from '../pair-sets.ts'
-import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
 /** In UV units; a ten-thousandth of a texel on a 4096 map is 2.4e-8, six digits of text keep 5e-7. */
 export const UV_TOLERANCE = 1e-6
@@ -20,19 +20,19 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
   const changed = new Set<number>()
   let largest = 0
   let missing = 0
+  const without = match.cornerToReturned.reduce((sum, other) => sum + (other < 0 ? 1 : 0), 0)
   let renamed: { from: string; to: string } | null = null
   for (const { from, to } of pairs) {
     if (!to) continue
     if (from.name !== to.name) renamed ??= { from: from.name, to: to.name }
-    for (let corner = 0; corner < total; corner++) {
-      const other = match.cornerToReturned[corner]!
+    const look = (corner: number, other: number): void => {
       const uv = from.indices[corner]!
-      const otherUv = other < 0 ? -2 : to.indices[other]!
-      if (uv < 0 && otherUv === -1) continue
+      const otherUv = to.indices[other]!
+      if (uv < 0 && otherUv < 0) return
       if (uv < 0 || otherUv < 0) {
         if (!changed.has(corner)) missing++
         changed.add(corner)
-        continue
+        return
       }
       const du = Math.abs(from.values[2 * uv]! - to.values[2 * otherUv]!)
       const dv = Math.abs(from.values[2 * uv + 1]! - to.values[2 * otherUv + 1]!)
@@ -40,6 +40,12 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
       if (deviation > largest) largest = deviation
       if (deviation > UV_TOLERANCE) changed.add(corner)
     }
+    for (let corner = 0; corner < total; corner++)
+      if (match.cornerToReturned[corner]! >= 0) look(corner, match.cornerToReturned[corner]!)
+    // every piece of a polygon that was cut
+    match.pieceCorners?.forEach((corner, other) => {
+      if (corner >= 0 && match.cornerToReturned[corner] !== other) look(corner, other)
+    })
   }
   const lost = pairs.filter((pair) => !pair.to).map((pair) => pair.from)
   const corners = Uint32Array.from(changed)
@@ -76,6 +82,7 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
       parameters: { added: gained.length, names: setNames(gained) },
     })
   if (renamed) return compared('changed', 'uv-set-renamed', { ...common, parameters: renamed })
+  if (without > 0 && largest === 0) return sameWhereMatched(without, total)
   if (largest > 0) return compared('within', 'within', { ...common, parameters: { deviation: largest } })
   return compared('same', 'same', common)
 }

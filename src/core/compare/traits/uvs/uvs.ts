@@ -14,7 +14,7 @@ export const uvs: PartTraitDescriptor = {
       ledger: '{changed} of {total} corners have another UV, the farthest by {deviation}{also}.',
     },
     'uvs-missing': {
-      ledger: '{missing} of {total} corners have a UV on one side only, or no counterpart to compare with.',
+      ledger: '{missing} of {total} corners have a UV on one side only.',
     },
     'uv-sets-lost': {
       ledger: '{lost} of {total} UV sets did not come back: {names}.',
