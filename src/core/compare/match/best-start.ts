@@ -5,14 +5,14 @@ import { localLabels } from './local-labels.ts'
 import { neighboursOf, type Neighbours } from './neighbours.ts'
 
 /** Starts that are tried for one piece at most, and points walked over in all of them: large meshes get fewer. */
-const MOST_STARTS = 40
-const MOST_STEPS = 6_000_000
+const MOST_STARTS = 24
+const MOST_STEPS = 2_000_000
 /** Labels that stand at more points than this say too little. */
 const RARE = 6
 /** A start has to reach this share of its piece to count. */
 const LEAST_COVERAGE = 0.5
 /** Starts that reach as much as this beside the best are told apart by how little they move. */
-const AS_GOOD = 0.98
+const AS_GOOD = 0.995
 /** Points of a piece whose surroundings are looked at on the other side, and of those how many. */
 const LOOKED_FROM = 5
 const LOOKED_AT = 3
@@ -29,6 +29,8 @@ interface Answer {
 interface Start {
   readonly edge: readonly [number, number]
   readonly other: readonly [number, number]
+  /** Its surroundings are there once on either side. */
+  readonly sure: boolean
 }
 
 /**
@@ -52,7 +54,10 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
       ...labelledStarts(piece, labels, near, far, taken),
       ...nearStarts(piece, master, returned, near, far, taken),
     ]
-    for (const { edge, other } of starts.slice(0, MOST_STARTS)) {
+    let settledBy = -1
+    for (const { edge, other, sure } of starts.slice(0, MOST_STARTS)) {
+      // surroundings that are there once on either side, and reach all of it, need no others beside them
+      if (settledBy >= 0 && edge[0] !== settledBy) break
       for (const winding of [1, -1] as const) {
         if (steps <= 0) break
         const tried = pairs.slice()
@@ -72,9 +77,10 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
             moved += (master.points[3 * point + axis]! - returned.points[3 * to + axis]!) ** 2
         }
         moved /= Math.max(1, reached)
-        steps -= reached + 16
+        steps -= reached + pairs.length / 3 + 16
         if (reached < piece.length * LEAST_COVERAGE) continue
         answers.push({ pairs: tried, reached, moved })
+        if (sure && reached >= piece.length * AS_GOOD) settledBy = edge[0]
       }
     }
     const best = theOne(answers, piece)
@@ -153,12 +159,13 @@ function labelledStarts(
     })
     .sort((x, y) => x.candidates - y.candidates)
   const starts: Start[] = []
-  for (const { point, others } of rare) {
+  for (const { point, others, candidates } of rare) {
     const [next] = edgesFrom(near, point)
     if (next === undefined) continue
     for (const other of others)
       for (const beyond of edgesFrom(far, other))
-        if (b[beyond] === a[next]) starts.push({ edge: [point, next], other: [other, beyond] })
+        if (b[beyond] === a[next])
+          starts.push({ edge: [point, next], other: [other, beyond], sure: candidates === 1 })
     if (starts.length >= MOST_STARTS / 2) break
   }
   return starts
@@ -203,7 +210,10 @@ function nearStarts(
         const there = between(returned, other, beyond)
         const off = Math.hypot(there[0] - along[0], there[1] - along[1], there[2] - along[2]) / length
         if (off < 0.5)
-          starts.push({ start: { edge: [point, next], other: [other, beyond] }, off: off + away / length })
+          starts.push({
+            start: { edge: [point, next], other: [other, beyond], sure: false },
+            off: off + away / length,
+          })
       }
   }
   return starts.sort((a, b) => a.off - b.off).map(({ start }) => start)

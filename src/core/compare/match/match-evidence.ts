@@ -39,42 +39,56 @@ export function edgeSet(mesh: Mesh): Set<number> {
 
 /** Pairs whose values stand at one point alone on either side; of a point with several values most have to agree. */
 function pairUnique(
-  valuesA: ReadonlyMap<string, number>,
-  valuesB: ReadonlyMap<string, number>,
+  valuesA: ReadonlyMap<number, number>,
+  valuesB: ReadonlyMap<number, number>,
   count: number,
 ): Int32Array {
-  const votes = new Map<number, Map<number, number>>()
-  for (const [value, point] of valuesA) {
-    const other = valuesB.get(value)
-    if (point < 0 || other === undefined || other < 0) continue
-    const held = votes.get(point) ?? new Map<number, number>()
-    held.set(other, (held.get(other) ?? 0) + 1)
-    votes.set(point, held)
-  }
   const pairs = new Int32Array(count).fill(-1)
+  /** Votes of the few points whose values don't agree. */
+  const votes = new Map<number, Map<number, number>>()
+  const agreed = new Uint16Array(count)
+  for (const [value, point] of valuesA) {
+    const other = point < 0 ? undefined : valuesB.get(value)
+    if (other === undefined || other < 0) continue
+    const held = votes.get(point)
+    if (held) held.set(other, (held.get(other) ?? 0) + 1)
+    else if (pairs[point] === -1 || pairs[point] === other) {
+      pairs[point] = other
+      agreed[point]!++
+    } else
+      votes.set(
+        point,
+        new Map([
+          [pairs[point]!, agreed[point]!],
+          [other, 1],
+        ]),
+      )
+  }
   for (const [point, candidates] of votes) {
     const [best, next] = [...candidates].sort((x, y) => y[1] - x[1])
-    if (best && best[1] > (next?.[1] ?? 0)) pairs[point] = best[0]
+    pairs[point] = best![1] > next![1] ? best![0] : -1
   }
   return eachOnce(pairs)
 }
 
 /** A returned point that two master points claim goes with neither. */
 function eachOnce(pairs: Int32Array): Int32Array {
-  const claims = new Map<number, number>()
-  for (const other of pairs) if (other >= 0) claims.set(other, (claims.get(other) ?? 0) + 1)
-  return pairs.map((other) => (other >= 0 && claims.get(other) === 1 ? other : -1))
+  const claims = new Uint8Array(pairs.reduce((most, other) => Math.max(most, other), -1) + 1)
+  for (const other of pairs) if (other >= 0 && claims[other]! < 2) claims[other]!++
+  return pairs.map((other) => (other >= 0 && claims[other] === 1 ? other : -1))
 }
 
 /** UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. */
-function pointsByUv(mesh: Mesh, at: number): Map<string, number> {
+function pointsByUv(mesh: Mesh, at: number): Map<number, number> {
   const set = mesh.uvSets[at]!
-  const points = new Map<string, number>()
+  const points = new Map<number, number>()
   for (let corner = 0; corner < mesh.faceVertices.length; corner++) {
     const uv = set.indices[corner]!
     if (uv < 0) continue
     // six digits of text survive; a layout that was not touched has no other rounding
-    const key = `${Math.round(set.values[2 * uv]! * 1e6)} ${Math.round(set.values[2 * uv + 1]! * 1e6)}`
+    const key = Math.round(set.values[2 * uv]! * 1e6) * 2 ** 27 + Math.round(set.values[2 * uv + 1]! * 1e6)
+    // farther out than any tile
+    if (!Number.isSafeInteger(key)) continue
     const point = mesh.faceVertices[corner]!
     const known = points.get(key)
     points.set(key, known === undefined || known === point ? point : -1)
