@@ -88,6 +88,8 @@ const assetName = computed(
 async function practise(): Promise<void> {
   const entry = trips.value.find(({ trip }) => trip.id === tripId.value)
   if (!entry) return
+  // it stays before the artist, also where it was shown of its own accord as the one that waits
+  chosen.value = entry.trip.id
   try {
     job.value = (
       await api.practise(entry.trip.id, standIn.value.id, options.value, entry.trip.returnedSceneId)
