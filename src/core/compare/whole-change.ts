@@ -2,8 +2,7 @@
 import { diagonalOf, joinBoxes, type Box } from '../base/math/box.ts'
 import { multiplyMatrices, type Matrix } from '../base/math/matrix.ts'
 import { drawnBounds } from '../scene/mesh-bounds.ts'
-import type { Mesh } from '../scene/mesh.ts'
-import { factorOf, type PointPairs } from './whole-factor.ts'
+import { factorOf, type PlacedMesh, type PointPairs } from './whole-factor.ts'
 import type { Axis, Space } from '../scene/scene.ts'
 import { axesFit, spaceMatrix } from '../scene/space.ts'
 
@@ -22,12 +21,6 @@ const AGREEMENT = 0.02
 const POINTS_AGREE = 0.1
 /** Sides of a box agree to this share of its diagonal. */
 const BOX_TOLERANCE = 0.02
-
-export interface PlacedMesh {
-  readonly mesh: Mesh
-  /** From the mesh's own space to that of the master's scene. */
-  readonly world: Matrix
-}
 
 type Pose = 'lying' | 'upside down' | 'on its side' | 'turned round'
 /** Which coordinate, and its sign, stands in each place of a box that is turned back; Y up, Z to the front. */

@@ -1,7 +1,12 @@
 /** How many times as large a model came back, by points that correspond: a sculpted box says a little too much or less. */
-import { transformPoints } from '../base/math/matrix.ts'
-import { pointCountOf } from '../scene/mesh.ts'
-import type { PlacedMesh } from './whole-change.ts'
+import { transformPoints, type Matrix } from '../base/math/matrix.ts'
+import { pointCountOf, type Mesh } from '../scene/mesh.ts'
+
+export interface PlacedMesh {
+  readonly mesh: Mesh
+  /** From the mesh's own space to that of the master's scene. */
+  readonly world: Matrix
+}
 
 /** Points of two sides that are the same ones, in the spaces of their scenes. */
 export interface PointPairs {

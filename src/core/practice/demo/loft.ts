@@ -45,13 +45,20 @@ export function curvePoint<T extends readonly number[]>(points: readonly T[], sh
   })
 }
 
-/** Point `step` of `steps` round a ring. */
-export function ringPoint(ring: Ring, step: number, steps: number): Vec {
-  const angle = (2 * Math.PI * step) / steps - Math.PI / 4
+const dot = (a: Vec, b: Vec): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+/** Across a ring: to the side, and upward. */
+function frameOf(ring: Ring): { right: Vec; upward: Vec } {
   const along = unit(ring.along)
   const reference: Vec = Math.abs(along[1]) > 0.97 ? [0, 0, -Math.sign(along[1])] : [0, 1, 0]
   const right = ring.right ?? unit(cross(reference, along))
-  const upward = cross(along, right)
+  return { right, upward: cross(along, right) }
+}
+
+/** Point `step` of `steps` round a ring. */
+export function ringPoint(ring: Ring, step: number, steps: number): Vec {
+  const angle = (2 * Math.PI * step) / steps - Math.PI / 4
+  const { right, upward } = frameOf(ring)
   const power = 2 / (ring.power ?? 2)
   const bend = (value: number): number => Math.sign(value) * Math.abs(value) ** power
   return add(
@@ -88,17 +95,6 @@ function shared([u0, v0, u1, v1]: UvRect): Record<'side' | 'start' | 'end', UvRe
     start: [capStart, v0, capStart + size, v0 + size],
     end: [capStart, v1 - size, capStart + size, v1],
   }
-}
-
-/** Length of a ring from one step to another. */
-function lengthOf(ring: Ring, from: number, to: number, around: number): number {
-  let length = 0
-  for (let step = from; step < to; step++) {
-    const a = ringPoint(ring, step, around)
-    const b = ringPoint(ring, step + 1, around)
-    length += Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
-  }
-  return length
 }
 
 /** Adds a loft: its side is one island, each cap another. */
@@ -158,30 +154,33 @@ function addCap(builder: PartBuilder, border: readonly number[], options: CapOpt
     if (i === 0) return (3 * cells + (cells - j)) % around
     return null
   }
-  // its sides, each a quarter of the ring
-  const first = lengthOf(ring, 0, cells, around)
-  const second = lengthOf(ring, cells, 2 * cells, around)
+  const pointAt = (column: number, row: number): Vec => {
+    const step = borderStep(column, row)
+    if (step !== null) return ringPoint(ring, step, around)
+    // between the four sides, as a Coons patch (Coons 1967)
+    const i = options.outward ? column : row
+    const j = options.outward ? row : column
+    const s = i / cells
+    const t = j / cells
+    const edge = (at: number): Vec => ringPoint(ring, at % around, around)
+    const acrossT = mix(edge(i), edge(3 * cells - i), t)
+    const acrossS = mix(edge(4 * cells - j), edge(cells + j), s)
+    const corners = mix(mix(edge(0), edge(cells), s), mix(edge(3 * cells), edge(2 * cells), s), t)
+    const flat = add(add(acrossT, acrossS), scaled(corners, -1))
+    const dome = 16 * s * (1 - s) * t * (1 - t)
+    return add(flat, scaled(along, options.bulge * reach * Math.sqrt(dome)))
+  }
   const numbers = builder.grid({
     columns: cells,
     rows: cells,
-    point: (column, row) => {
-      const step = borderStep(column, row)
-      if (step !== null) return ringPoint(ring, step, around)
-      // between the four sides, as a Coons patch (Coons 1967)
-      const i = options.outward ? column : row
-      const j = options.outward ? row : column
-      const s = i / cells
-      const t = j / cells
-      const edge = (at: number): Vec => ringPoint(ring, at % around, around)
-      const acrossT = mix(edge(i), edge(3 * cells - i), t)
-      const acrossS = mix(edge(4 * cells - j), edge(cells + j), s)
-      const corners = mix(mix(edge(0), edge(cells), s), mix(edge(3 * cells), edge(2 * cells), s), t)
-      const flat = add(add(acrossT, acrossS), scaled(corners, -1))
-      const dome = 16 * s * (1 - s) * t * (1 - t)
-      return add(flat, scaled(along, options.bulge * reach * Math.sqrt(dome)))
-    },
+    point: pointAt,
     uv: options.uv,
-    size: options.outward ? [first, second] : [second, first],
+    // seen along the path: a cushion is nearly flat
+    place: (column, row) => {
+      const away = add(pointAt(column, row), scaled(ring.center, -1))
+      const { right, upward } = frameOf(ring)
+      return [(options.outward ? 1 : -1) * dot(away, right), dot(away, upward)]
+    },
     material: options.material,
     smoothing: options.smoothing,
     groups: options.groups,

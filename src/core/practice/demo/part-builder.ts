@@ -20,8 +20,8 @@ export interface GridOptions {
   readonly point: (column: number, row: number) => Vec
   /** The rectangle that the island fills; without one it lies at its own size, to be given a place by layUvs. */
   readonly uv?: UvRect
-  /** Sides of a rectangular island, in place of the lengths of its rows. */
-  readonly size?: readonly [number, number]
+  /** Places of the island's points, at its own size, in place of the lengths of its rows. */
+  readonly place?: (column: number, row: number) => readonly [number, number]
   readonly material: number
   readonly smoothing: number
   /** Group names of a cell. */
@@ -121,8 +121,8 @@ export function createPartBuilder(): PartBuilder {
         }
         numbers.push(line)
       }
-      const { uv, size } = options
-      const placeOf = uv ? filling(uv, options) : size ? filling([0, 0, ...size], options) : strip(options)
+      const { uv, place } = options
+      const placeOf = uv ? filling(uv, options) : (place ?? strip(options))
       // islands that are laid later may not touch each other by chance before
       const apart = uv ? 0 : ISLANDS_APART * gridCount++
       const uvBase = uvs.length / 2
