@@ -79,7 +79,7 @@ function eachOnce(pairs: Int32Array): Int32Array {
 }
 
 /** UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. */
-function pointsByUv(mesh: Mesh, at: number): Map<number, number> {
+function uvPoints(mesh: Mesh, at: number): Map<number, number> {
   const set = mesh.uvSets[at]!
   const points = new Map<number, number>()
   for (let corner = 0; corner < mesh.faceVertices.length; corner++) {
@@ -98,7 +98,7 @@ function pointsByUv(mesh: Mesh, at: number): Map<number, number> {
 
 function byUvs(master: Mesh, returned: Mesh): Int32Array | null {
   if (master.uvSets.length === 0 || returned.uvSets.length === 0) return null
-  return pairUnique(pointsByUv(master, 0), pointsByUv(returned, 0), pointCountOf(master))
+  return pairUnique(uvPoints(master, 0), uvPoints(returned, 0), pointCountOf(master))
 }
 
 /** Numbers that are off by so many are looked at beside the same numbers, in runs of so many points. */
