@@ -2,7 +2,10 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
+import { chanceOf } from '../../../tests/chance.ts'
 import { readText } from '../../../tests/meshes.ts'
+import { damage } from '../../../tests/returns.ts'
+import { gridOf, sceneOf } from '../../../tests/solids.ts'
 import type { Scene } from '../scene/scene.ts'
 import { compareScenes } from './compare-scenes.ts'
 import { noteText, type Trait } from './traits/registry.ts'
@@ -70,4 +73,13 @@ test('taking the polygons in pieces keeps the UVs of all of them', () => {
   expect(scene.meshes[0]!.faceVertices).toHaveLength(3 * faces.length)
   expect([...set!.indices].every((uv) => uv >= 0)).toBe(true)
   expect(scene.meshes[0]!.faceMaterials).toHaveLength(faces.length)
+})
+
+test('polygons that are gone, turned and in pieces are told apart', () => {
+  const grid = gridOf(4, 4)
+  const { mesh } = damage(grid, ['deleted', 'triangulated'], chanceOf(3))
+  const [row] = compareScenes(sceneOf([grid]), sceneOf([mesh])).rows
+  expect(noteText(row!.cells.topology!.note, row!.cells.topology!.parameters)).toBe(
+    'Of 16 polygons 1 is gone, 15 are in pieces; 0 are new.',
+  )
 })

@@ -94,9 +94,13 @@ const MEANT = [
   5,
   0.2,
 ]
-/** A meant factor lies no farther than this from the best one, and fits hardly worse. */
+/**
+ * A meant factor lies no farther than this from the best one, and is off by no more than so many times as much, and by
+ * a fiftieth of the lengths at most: a sculpted surface is stretched a little as a whole too, an untouched one is not.
+ */
 const NEAR_MEANT = 0.03
-const HARDLY_WORSE = 1.1
+const HARDLY_WORSE = 3
+const MOST_OFF = 0.02
 
 /**
  * The factor that fits distances between paired points best (least squares over the middle half of their ratios, so that
@@ -122,7 +126,8 @@ export function factorOf(pairs: readonly PointPairs[]): number | null {
   const scale = Math.sqrt(middle.reduce((sum, { at }) => sum + at * at, 0) / middle.length)
   const meant = MEANT.filter(
     (factor) =>
-      Math.abs(factor / best - 1) < NEAR_MEANT && off(factor) <= least * HARDLY_WORSE + scale * 1e-6,
+      Math.abs(factor / best - 1) < NEAR_MEANT &&
+      off(factor) <= Math.min(least * HARDLY_WORSE, scale * MOST_OFF) + scale * 1e-6,
   ).sort((a, b) => Math.abs(a / best - 1) - Math.abs(b / best - 1))
   return meant[0] ?? best
 }

@@ -51,7 +51,12 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
     return compared('changed', 'topology-changed', {
       changedCount: changed,
       totalCount: total,
-      parameters: { changed, total, added: added.length },
+      parameters: {
+        changed,
+        total,
+        added: added.length,
+        ...edits(missing.length, match.turnedFaceCount, cutFaceCount),
+      },
       places: {
         element: 'faces',
         master: Uint32Array.from([...missing, ...turned]),
@@ -98,4 +103,16 @@ const splitPointsOf = ({ joinedPoints }: Correspondence): Uint32Array =>
 function splitText(match: Correspondence): string {
   const count = splitPointsOf(match).length
   return count ? `; ${count.toLocaleString('en-US')} points were split off others` : ''
+}
+
+/** What became of polygons that are not as they were, as pieces of one sentence; at least one of them is there. */
+function edits(missing: number, turned: number, cut: number): Record<'gone' | 'turned' | 'cut', string> {
+  const told = (count: number, what: string, before: boolean): string =>
+    count ? `${before ? ', ' : ''}${count.toLocaleString('en-US')} ${what}` : ''
+  if (missing + turned + cut === 0) return { gone: 'all are there', turned: '', cut: '' }
+  return {
+    gone: told(missing, missing === 1 ? 'is gone' : 'are gone', false),
+    turned: told(turned, turned === 1 ? 'is turned' : 'are turned', missing > 0),
+    cut: told(cut, cut === 1 ? 'is in pieces' : 'are in pieces', missing + turned > 0),
+  }
 }

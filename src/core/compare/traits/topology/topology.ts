@@ -13,8 +13,8 @@ export const topology: PartTraitDescriptor = {
       otherForm: 'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
     },
     'topology-changed': {
-      ledger: '{changed} of {total} polygons are not in the returned part, and {added} are new.',
-      forecast: '{changed} of {total} polygons are not in the file, and {added} are new.',
+      ledger: 'Of {total} polygons {gone}{turned}{cut}; {added} are new.',
+      forecast: 'Of {total} polygons {gone}{turned}{cut} in the file; {added} are new.',
     },
     'points-added': {
       ledger: 'The polygons are the same; {lost} loose vertices are gone and {added} are new.',
