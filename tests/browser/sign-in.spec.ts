@@ -41,8 +41,9 @@ test.afterAll(async () => {
 })
 
 async function signIn(page: Page, password: string): Promise<void> {
-  await page.getByLabel('Name').fill('ada')
-  await page.getByLabel('Password').fill(password)
+  // behind it the page may have a “Rename”
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('ada')
+  await page.getByLabel('Password', { exact: true }).fill(password)
   await page.getByRole('button', { name: 'Sign in' }).click()
 }
 
