@@ -97,6 +97,12 @@ function score(master: Mesh, names: readonly FaultName[], seed: number): Score {
   const became = new Map<number, number[]>()
   truth.points.forEach((point, at) => became.set(point.from, [...(became.get(point.from) ?? []), at]))
   const wrong: string[] = []
+  // no fault here welds points: none is the counterpart of two
+  const claimed = new Set<number>()
+  for (const other of found.pointToReturned) {
+    if (other >= 0 && claimed.has(other)) wrong.push(`twice ${other}`)
+    claimed.add(other)
+  }
   let right = 0
   let undecided = 0
   const samePlace = (a: number, b: number): boolean =>

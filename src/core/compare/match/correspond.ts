@@ -64,11 +64,12 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
   const finite = [master, returned].every((mesh) => mesh.points.every(Number.isFinite))
   // UVs that nobody touched tell symmetrical answers apart
-  const evident =
-    finite && hasUvs(master) && hasUvs(returned)
-      ? correspondByEvidence(master, returned, byPosition, reach)
-      : null
-  if (evident?.kind === 'connectivity' && evident.by[0] === 'uv') return evident
+  let evident: Evident | null | undefined
+  if (finite && hasUvs(master) && hasUvs(returned)) {
+    evident = correspondByEvidence(master, returned, byPosition, reach)
+    if (evident?.correspondence.kind === 'connectivity' && evident.mostly === 'uv')
+      return evident.correspondence
+  }
   const byConnectivity = matchConnectivity(master, returned)
   if (byConnectivity) {
     const connected = matchFaces(master, returned, byConnectivity)
@@ -80,8 +81,9 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     if (joined) return joined
     const places = matchPlaces(master, returned, byPosition, reach)
     const found = places.matchedFaceCount > faces.matchedFaceCount ? places : null
-    const borne = evident ?? correspondByEvidence(master, returned, byPosition, reach)
-    if (borne && borne.matchedFaceCount > (found ?? faces).matchedFaceCount) return borne
+    if (evident === undefined) evident = correspondByEvidence(master, returned, byPosition, reach)
+    if (evident && evident.correspondence.matchedFaceCount > (found ?? faces).matchedFaceCount)
+      return evident.correspondence
     if (found) return { kind: 'partial', ...found }
   }
   const some = byPosition.some((point) => point >= 0)
@@ -109,8 +111,11 @@ function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspo
 
 const hasUvs = (mesh: Mesh): boolean => mesh.uvSets.length > 0
 
-/** With the evidence that bears it out, the strongest first. */
-type Evident = Correspondence & { readonly by: readonly Evidence[] }
+/** With the kind of evidence that gave most of it. */
+interface Evident {
+  readonly correspondence: Correspondence
+  readonly mostly: Evidence
+}
 
 /** Moved, and with other polygons here and there, as far as anything bears it out. */
 function correspondByEvidence(
@@ -142,15 +147,12 @@ function evidenceOver(
   if (!evident) return null
   const { pointToReturned } = evident
   const matched = matchPieces(master, over, pointToReturned, matchFaces(master, over, pointToReturned))
-  // where less than half is borne out the rest is not to be believed either
+  // where little is borne out the rest is not to be believed either
   if (matched.matchedFaceCount < faceCountOf(master) * LEAST_BORNE_OUT) return null
   const whole =
     matched.matchedFaceCount === faceCountOf(master) && pointToReturned.every((point) => point >= 0)
   return {
-    kind: whole ? 'connectivity' : 'partial',
-    pointToReturned,
-    ...matched,
-    joinedPoints,
-    by: evident.by,
+    correspondence: { kind: whole ? 'connectivity' : 'partial', pointToReturned, ...matched, joinedPoints },
+    mostly: evident.by[0]!,
   }
 }

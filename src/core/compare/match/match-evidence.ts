@@ -78,6 +78,9 @@ function eachOnce(pairs: Int32Array): Int32Array {
   return pairs.map((other) => (other >= 0 && claims[other] === 1 ? other : -1))
 }
 
+/** Units of V, of which 2 ** 27 millionths stand between two values of U. */
+const FARTHEST_V = 60
+
 /** UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. */
 function uvPoints(mesh: Mesh, at: number): Map<number, number> {
   const set = mesh.uvSets[at]!
@@ -87,8 +90,8 @@ function uvPoints(mesh: Mesh, at: number): Map<number, number> {
     if (uv < 0) continue
     // six digits of text survive; a layout that was not touched has no other rounding
     const key = Math.round(set.values[2 * uv]! * 1e6) * 2 ** 27 + Math.round(set.values[2 * uv + 1]! * 1e6)
-    // farther out than any tile
-    if (!Number.isSafeInteger(key)) continue
+    // so far out that two UVs could give one key
+    if (!Number.isSafeInteger(key) || Math.abs(set.values[2 * uv + 1]!) > FARTHEST_V) continue
     const point = mesh.faceVertices[corner]!
     const known = points.get(key)
     points.set(key, known === undefined || known === point ? point : -1)
@@ -399,6 +402,7 @@ export function matchByEvidence(
     const start = bestStart(master, returned, neighbours, grower)
     if (!start) return null
     pointToReturned.set(start)
+    for (const other of start) if (other >= 0) taken[other] = 1
     by.push({ kind: 'start', added: 1 })
   }
   // over polygons that were cut, diagonals are edges more and prove nothing
