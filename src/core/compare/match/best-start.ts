@@ -1,12 +1,15 @@
 import { createUnion } from '../../mesh/relations/adjacency.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Grower } from './grow-pairs.ts'
-import { localLabels } from './local-labels.ts'
+import { refineLabels } from './refine-labels.ts'
+import { pointsApart } from './points-apart.ts'
 import { neighboursOf, type Neighbours } from './neighbours.ts'
 
 /** Starts that are tried for one piece at most, and points walked over in all of them: large meshes get fewer. */
 const MOST_STARTS = 24
 const MOST_STEPS = 2_000_000
+/** Rounds of labels: what was edited farther away than so many edges changes none. */
+const LABEL_ROUNDS = 5
 /** Labels that stand at more points than this say too little. */
 const RARE = 6
 /** A start has to reach this share of its piece to count. */
@@ -43,7 +46,7 @@ interface Start {
  */
 export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower: Grower): Int32Array | null {
   const far = neighboursOf(returned)
-  const labels = [localLabels(master), localLabels(returned)] as const
+  const [own, others] = [master, returned].map((mesh) => refineLabels(mesh, LABEL_ROUNDS, 'both'))
   const pairs = new Int32Array(pointCountOf(master)).fill(-1)
   const taken = new Uint8Array(pointCountOf(returned))
   let steps = MOST_STEPS
@@ -51,7 +54,7 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
     if (steps <= 0) break
     const answers: Answer[] = []
     const starts = [
-      ...labelledStarts(piece, labels, near, far, taken),
+      ...labelledStarts(piece, [own!, others!], near, far, taken),
       ...nearStarts(piece, master, returned, near, far, taken),
     ]
     let settledBy = -1
@@ -191,11 +194,7 @@ function nearStarts(
     const nearest: { other: number; away: number }[] = []
     for (let other = 0; other < pointCountOf(returned); other++) {
       if (taken[other]) continue
-      const away = Math.hypot(
-        returned.points[3 * other]! - master.points[3 * point]!,
-        returned.points[3 * other + 1]! - master.points[3 * point + 1]!,
-        returned.points[3 * other + 2]! - master.points[3 * point + 2]!,
-      )
+      const away = pointsApart(returned, other, master, point)
       if (nearest.length === LOOKED_AT && away >= nearest[LOOKED_AT - 1]!.away) continue
       nearest.push({ other, away })
       nearest.sort((a, b) => a.away - b.away)

@@ -1,4 +1,5 @@
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { pointsApart } from './points-apart.ts'
 
 /** Directed edges as numbers: from, then to. */
 const stepKey = (from: number, to: number): number => from * 67108864 + to
@@ -53,12 +54,7 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
       facesAt[master.faceVertices[corner]!]!.push(face)
 
   const queued = new Uint8Array(faceCountOf(master))
-  const apart = ({ points }: Mesh, a: number, b: number): number =>
-    Math.hypot(
-      points[3 * a]! - points[3 * b]!,
-      points[3 * a + 1]! - points[3 * b + 1]!,
-      points[3 * a + 2]! - points[3 * b + 2]!,
-    )
+  const apart = (mesh: Mesh, a: number, b: number): number => pointsApart(mesh, a, mesh, b)
   /** How far lengths between these corners are off those at home, beside the longest of them; whatever size and turn. */
   const shapeOff = (points: readonly number[], others: readonly number[]): number => {
     const scale = apart(returned, others[0]!, others[1]!) / (apart(master, points[0]!, points[1]!) || 1) || 1

@@ -12,6 +12,8 @@ import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
 import { turnFaces } from '../../mesh/orientation/turn-faces.ts'
 import { buildCornerFaces, edgesOf, createUnion, type Edges } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { pointsApart } from './points-apart.ts'
+import { refineLabels } from './refine-labels.ts'
 
 const REFINEMENT_ROUNDS = 12
 /** Mean agreement of the normals of polygons from which on they look the same way. */
@@ -75,11 +77,7 @@ function moveOf(master: Mesh, returned: Mesh, pairs: Int32Array): number {
   let sum = 0
   pairs.forEach((other, point) => {
     if (other < 0) return
-    sum += Math.hypot(
-      master.points[3 * point]! - returned.points[3 * other]!,
-      master.points[3 * point + 1]! - returned.points[3 * other + 1]!,
-      master.points[3 * point + 2]! - returned.points[3 * other + 2]!,
-    )
+    sum += pointsApart(master, point, returned, other)
   })
   return sum / Math.max(1, pairs.length) / (diagonalOf(boundsOf(master.points)) || 1)
 }
@@ -121,41 +119,13 @@ function prepareSide(mesh: Mesh): Side {
   for (let edge = 0; edge < edges.edgeCount; edge++)
     if (edges.edgeSides[edge] === 2)
       faces.join(cornerFaces[edges.edgeCorners[2 * edge]!]!, cornerFaces[edges.edgeCorners[2 * edge + 1]!]!)
-  return { mesh, cornerFaces, edges, labels: refineLabels(mesh), pieceOf: faces.rootOf }
-}
-
-const scramble = (value: number): number => {
-  let h = Math.imul(value ^ (value >>> 16), 0x85ebca6b)
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35)
-  return (h ^ (h >>> 16)) >>> 0
-}
-
-/** A label a point that depends only on how the polygons hang together. */
-function refineLabels(mesh: Mesh): Uint32Array {
-  const pointCount = pointCountOf(mesh)
-  let labels = new Uint32Array(pointCount).fill(1)
-  for (let round = 0; round < REFINEMENT_ROUNDS; round++) {
-    const sums = new Uint32Array(pointCount)
-    for (let face = 0; face < faceCountOf(mesh); face++) {
-      const start = mesh.faceOffsets[face]!
-      const end = mesh.faceOffsets[face + 1]!
-      let faceLabel = end - start
-      for (let corner = start; corner < end; corner++)
-        faceLabel = (faceLabel + scramble(labels[mesh.faceVertices[corner]!]!)) >>> 0
-      for (let corner = start; corner < end; corner++) {
-        const before = labels[mesh.faceVertices[corner > start ? corner - 1 : end - 1]!]!
-        const after = labels[mesh.faceVertices[corner + 1 < end ? corner + 1 : start]!]!
-        const point = mesh.faceVertices[corner]!
-        sums[point] =
-          sums[point]! + scramble(Math.imul(before, 31) ^ Math.imul(after, 17) ^ scramble(faceLabel))
-      }
-    }
-    const next = new Uint32Array(pointCount)
-    for (let point = 0; point < pointCount; point++)
-      next[point] = scramble(Math.imul(labels[point]!, 0x9e3779b1) + sums[point]!)
-    labels = next
+  return {
+    mesh,
+    cornerFaces,
+    edges,
+    labels: refineLabels(mesh, REFINEMENT_ROUNDS, 'one'),
+    pieceOf: faces.rootOf,
   }
-  return labels
 }
 
 function matchByWalking(master: Mesh, returned: Mesh): Int32Array | null {
@@ -224,15 +194,8 @@ function matchByWalking(master: Mesh, returned: Mesh): Int32Array | null {
   return pairLoosePoints(forward, backward)
 }
 
-function pointDistance(a: Mesh, cornerA: number, b: Mesh, cornerB: number): number {
-  const p = 3 * a.faceVertices[cornerA]!
-  const q = 3 * b.faceVertices[cornerB]!
-  return Math.hypot(
-    a.points[p]! - b.points[q]!,
-    a.points[p + 1]! - b.points[q + 1]!,
-    a.points[p + 2]! - b.points[q + 2]!,
-  )
-}
+const pointDistance = (a: Mesh, cornerA: number, b: Mesh, cornerB: number): number =>
+  pointsApart(a, a.faceVertices[cornerA]!, b, b.faceVertices[cornerB]!)
 
 interface Walk {
   /** Pairs: master point, returned point. */

@@ -1,4 +1,4 @@
-import { edgesOf } from '../../mesh/relations/adjacency.ts'
+import { edgeKey, edgesOf } from '../../mesh/relations/adjacency.ts'
 import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
 
 /** Which points are joined to which by an edge. */
@@ -21,4 +21,13 @@ export function neighboursOf(mesh: Mesh): Neighbours {
     others[next[b]!++] = a
   }
   return { offsets, others }
+}
+
+/** Edges as pairs of points, for asking whether two points are joined by one. */
+export function edgeSet(mesh: Mesh): Set<number> {
+  const { edgeCount, edgePoints } = edgesOf(mesh)
+  const known = new Set<number>()
+  for (let edge = 0; edge < edgeCount; edge++)
+    known.add(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!))
+  return known
 }

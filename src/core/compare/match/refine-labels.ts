@@ -1,8 +1,5 @@
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 
-/** Rounds of refinement: what was edited farther away than so many edges changes no label. */
-const ROUNDS = 5
-
 const scramble = (value: number): number => {
   let h = Math.imul(value ^ (value >>> 16), 0x85ebca6b)
   h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35)
@@ -10,10 +7,13 @@ const scramble = (value: number): number => {
 }
 
 /**
- * A label a point that depends only on how the polygons near it hang together, whatever their numbers and winding.
- * Equal labels say little, a label that stands once on either side says much (Weisfeiler & Leman 1968, few rounds).
+ * A label a point that depends only on how the polygons hang together (Weisfeiler & Leman 1968: a label gathers its
+ * neighbours' labels). Equal labels say little, a label that stands once on either side says much.
+ *
+ * @param rounds what lies farther away than so many edges changes no label.
+ * @param windings 'one': polygons that wind the other way give other labels; 'both': the same.
  */
-export function localLabels(mesh: Mesh, rounds = ROUNDS): Uint32Array {
+export function refineLabels(mesh: Mesh, rounds: number, windings: 'one' | 'both'): Uint32Array {
   const pointCount = pointCountOf(mesh)
   let labels = new Uint32Array(pointCount).fill(1)
   for (let round = 0; round < rounds; round++) {
@@ -28,9 +28,11 @@ export function localLabels(mesh: Mesh, rounds = ROUNDS): Uint32Array {
         const before = labels[mesh.faceVertices[corner > start ? corner - 1 : end - 1]!]!
         const after = labels[mesh.faceVertices[corner + 1 < end ? corner + 1 : start]!]!
         const point = mesh.faceVertices[corner]!
-        // the same whichever way it winds
-        sums[point] =
-          sums[point]! + scramble((scramble(before) + scramble(after) + scramble(faceLabel)) >>> 0)
+        const beside =
+          windings === 'one'
+            ? Math.imul(before, 31) ^ Math.imul(after, 17) ^ scramble(faceLabel)
+            : (scramble(before) + scramble(after) + scramble(faceLabel)) >>> 0
+        sums[point] = sums[point]! + scramble(beside)
       }
     }
     const next = new Uint32Array(pointCount)

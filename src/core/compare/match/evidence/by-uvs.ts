@@ -1,0 +1,69 @@
+import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
+
+/** Pairs whose values stand at one point alone on either side; of a point with several values most have to agree. */
+function pairUnique(
+  valuesA: ReadonlyMap<number, number>,
+  valuesB: ReadonlyMap<number, number>,
+  count: number,
+): Int32Array {
+  const pairs = new Int32Array(count).fill(-1)
+  /** Votes of the few points whose values don't agree. */
+  const votes = new Map<number, Map<number, number>>()
+  const agreed = new Uint16Array(count)
+  for (const [value, point] of valuesA) {
+    const other = point < 0 ? undefined : valuesB.get(value)
+    if (other === undefined || other < 0) continue
+    const held = votes.get(point)
+    if (held) held.set(other, (held.get(other) ?? 0) + 1)
+    else if (pairs[point] === -1 || pairs[point] === other) {
+      pairs[point] = other
+      agreed[point]!++
+    } else
+      votes.set(
+        point,
+        new Map([
+          [pairs[point]!, agreed[point]!],
+          [other, 1],
+        ]),
+      )
+  }
+  for (const [point, candidates] of votes) {
+    const [best, next] = [...candidates].sort((x, y) => y[1] - x[1])
+    pairs[point] = best![1] > next![1] ? best![0] : -1
+  }
+  return eachOnce(pairs)
+}
+
+/** A returned point that two master points claim goes with neither. */
+function eachOnce(pairs: Int32Array): Int32Array {
+  const claims = new Uint8Array(pairs.reduce((most, other) => Math.max(most, other), -1) + 1)
+  for (const other of pairs) if (other >= 0 && claims[other]! < 2) claims[other]!++
+  return pairs.map((other) => (other >= 0 && claims[other] === 1 ? other : -1))
+}
+
+/** Units of V, of which 2 ** 27 millionths stand between two values of U. */
+const FARTHEST_V = 60
+
+/** UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. */
+function uvPoints(mesh: Mesh, at: number): Map<number, number> {
+  const set = mesh.uvSets[at]!
+  const points = new Map<number, number>()
+  for (let corner = 0; corner < mesh.faceVertices.length; corner++) {
+    const uv = set.indices[corner]!
+    if (uv < 0) continue
+    // six digits of text survive; a layout that was not touched has no other rounding
+    const key = Math.round(set.values[2 * uv]! * 1e6) * 2 ** 27 + Math.round(set.values[2 * uv + 1]! * 1e6)
+    // so far out that two UVs could give one key
+    if (!Number.isSafeInteger(key) || Math.abs(set.values[2 * uv + 1]!) > FARTHEST_V) continue
+    const point = mesh.faceVertices[corner]!
+    const known = points.get(key)
+    points.set(key, known === undefined || known === point ? point : -1)
+  }
+  return points
+}
+
+/** By UVs of the first set: an untouched layout is a key that survives all that only moves or renumbers. */
+export function byUvs(master: Mesh, returned: Mesh): Int32Array | null {
+  if (master.uvSets.length === 0 || returned.uvSets.length === 0) return null
+  return pairUnique(uvPoints(master, 0), uvPoints(returned, 0), pointCountOf(master))
+}

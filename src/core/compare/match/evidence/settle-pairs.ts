@@ -1,0 +1,72 @@
+import { edgeKey } from '../../../mesh/relations/adjacency.ts'
+import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
+import type { Neighbours } from '../neighbours.ts'
+import { pointsApart } from '../points-apart.ts'
+
+/** Mean corners of a polygon beside the master's from which on the returned ones were not cut. */
+const STILL_WHOLE = 0.9
+const faceSizeOf = (mesh: Mesh): number => mesh.faceVertices.length / Math.max(1, faceCountOf(mesh))
+
+/** Rounds in which points look for a better counterpart than they have. */
+const SETTLING_ROUNDS = 3
+
+/**
+ * A point that is not joined to all counterparts of its neighbours looks among the points round those for one that is
+ * joined to all of them: the top of something that was pulled out has the UVs of its base, and fewer of its edges.
+ */
+export function settlePairs(
+  master: Mesh,
+  returned: Mesh,
+  pairs: Int32Array,
+  taken: Uint8Array,
+  near: Neighbours,
+  far: Neighbours,
+  returnedEdges: ReadonlySet<number>,
+): void {
+  // over polygons that were cut, diagonals are edges more and prove nothing
+  if (faceSizeOf(returned) <= faceSizeOf(master) * STILL_WHOLE) return
+  const edgesBorne = (point: number, candidate: number): number => {
+    let borne = 0
+    for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++) {
+      const other = pairs[near.others[at]!]!
+      if (other >= 0 && other !== candidate && returnedEdges.has(edgeKey(candidate, other))) borne++
+    }
+    return borne
+  }
+  for (let round = 0; round < SETTLING_ROUNDS; round++) {
+    let changed = false
+    for (let point = 0; point < pairs.length; point++) {
+      const own = pairs[point]!
+      if (own < 0) continue
+      let known = 0
+      for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++)
+        if (pairs[near.others[at]!]! >= 0) known++
+      let best = own
+      let most = edgesBorne(point, own)
+      if (most === known) continue
+      for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++) {
+        const other = pairs[near.others[at]!]!
+        if (other < 0) continue
+        for (let beside = far.offsets[other]!; beside < far.offsets[other + 1]!; beside++) {
+          const candidate = far.others[beside]!
+          if (taken[candidate]) continue
+          const borne = edgesBorne(point, candidate)
+          // it has to lie nearer too
+          if (
+            borne <= most ||
+            pointsApart(master, point, returned, candidate) >= pointsApart(master, point, returned, own)
+          )
+            continue
+          most = borne
+          best = candidate
+        }
+      }
+      if (best === own || most < known) continue
+      taken[own] = 0
+      taken[best] = 1
+      pairs[point] = best
+      changed = true
+    }
+    if (!changed) return
+  }
+}
