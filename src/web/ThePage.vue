@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
+import BrandMark from './kit/BrandMark.vue'
 import { api } from './api.ts'
 import AccountMenu from './features/sign-in/AccountMenu.vue'
 import DropDialog from './features/bring-in/DropDialog.vue'
@@ -126,12 +127,7 @@ const SHORTCUTS = [
   >
     <header>
       <RouterLink to="/" class="brand">
-        <svg width="26" height="22" viewBox="0 0 32 28" aria-hidden="true">
-          <path d="M2 22h28" stroke="var(--ink)" stroke-width="2" fill="none" />
-          <path d="M8 22C8 6 24 6 24 22" stroke="var(--accent)" stroke-width="2.4" fill="none" />
-          <circle cx="8" cy="22" r="3.4" fill="var(--paper)" stroke="var(--ink)" stroke-width="2" />
-          <circle cx="24" cy="22" r="3.4" fill="var(--ink)" />
-        </svg>
+        <BrandMark :width="26" />
         Kelbo
       </RouterLink>
       <nav aria-label="Main">

@@ -2,6 +2,7 @@
 import { onMounted, ref } from 'vue'
 import type { InputInstance } from 'element-plus'
 import { ApiError } from '../../api.ts'
+import BrandMark from '../../kit/BrandMark.vue'
 import { useSession } from '../../stores/session.ts'
 
 /** @param again somebody was signed in, and works. */
@@ -33,12 +34,7 @@ async function signIn(): Promise<void> {
 <template>
   <form class="sign-in" @submit.prevent="signIn">
     <p class="brand">
-      <svg width="38" height="33" viewBox="0 0 32 28" aria-hidden="true">
-        <path d="M2 22h28" stroke="var(--ink)" stroke-width="2" fill="none" />
-        <path d="M8 22C8 6 24 6 24 22" stroke="var(--accent)" stroke-width="2.4" fill="none" />
-        <circle cx="8" cy="22" r="3.4" fill="var(--paper)" stroke="var(--ink)" stroke-width="2" />
-        <circle cx="24" cy="22" r="3.4" fill="var(--ink)" />
-      </svg>
+      <BrandMark :width="38" />
       Kelbo
     </p>
     <p class="soft">
