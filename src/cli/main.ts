@@ -42,7 +42,7 @@ Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
   .map((option) => option.id)
   .join(', ')}).
 Of two files --read-a KEY=VALUE is meant for the first, --read-b for the second.
---undo-whole undoes a size or a turn that all parts of the second file share.
+--undo-whole undoes a size, turn, mirror or move that all parts of the second file share.
 --all lists what is counted otherwise: many lines of one kind.
 --option selection=WORD,WORD writes these parts only: names, paths, patterns with *, or numbers of nodes.
 What a destination wants clean has to be, or nothing is written; --anyway writes it all the same.

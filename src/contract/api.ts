@@ -158,7 +158,9 @@ export const fromQuerySchema = z.object({ from: z.iso.datetime() })
 const fromReturn = { from: z.uuid().nullable() }
 /** Fields of what comes back, beside its files. */
 export const returnFieldsSchema = z.object({ from: z.union([z.uuid(), z.literal('')]) })
-export const rereadBodySchema = z.object({ options: readOptionsSchema, ...fromReturn }).strict()
+export const rereadBodySchema = z
+  .object({ options: readOptionsSchema, undoWhole: z.boolean().default(false), ...fromReturn })
+  .strict()
 export const reconcileBodySchema = reconcileOptionsSchema.extend({
   ...fromReturn,
   note: z.string().max(300).optional(),

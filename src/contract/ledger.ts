@@ -36,22 +36,21 @@ export const rowSchema = z.object({
   >,
 })
 
-/** A size or a turn that all parts came back with. */
+/** A size, turn, mirror or move that all parts came back with. */
 export const wholeChangeSchema = z.object({
   factor: z.number(),
-  turn: z
-    .object({
-      upAxis: z.enum(['x', 'y', 'z', '-x', '-y', '-z']),
-      frontAxis: z.enum(['x', 'y', 'z', '-x', '-y', '-z']),
-      text: z.string(),
-    })
-    .nullable(),
+  turn: z.object({ text: z.string() }).nullable(),
+  mirror: z.string().nullable().default(null),
+  move: z.object({ text: z.string() }).nullable().default(null),
+  by: z.enum(['points', 'boxes']).default('boxes'),
 })
 
 export const ledgerSchema = z.object({
   rows: z.array(rowSchema),
   scene: cellSchema,
   whole: wholeChangeSchema.nullable().default(null),
+  /** What was undone before the parts were compared. */
+  undone: wholeChangeSchema.nullable().default(null),
 })
 
 export type LedgerDocument = z.infer<typeof ledgerSchema>

@@ -180,8 +180,9 @@ export const api = {
   send: (assetId: string, request: SendRequest) =>
     ask(startedJobSchema, `/assets/${assetId}/trips`, json('POST', request)),
   /** @param from the return that the page shows, here as in what follows; another one meanwhile: 409. */
-  reread: (tripId: string, options: OptionValues, from: string | null) =>
-    ask(startedJobSchema, `/trips/${tripId}/reread`, json('POST', { options, from })),
+  /** What came back once more, brought back to its size and place as a whole first. */
+  bringBack: (tripId: string, from: string | null) =>
+    ask(startedJobSchema, `/trips/${tripId}/reread`, json('POST', { options: {}, undoWhole: true, from })),
   destinations: () => ask(destinationsSchema, '/destinations'),
   addDestination: (fields: DestinationFields) =>
     ask(listedDestinationSchema, '/destinations', json('POST', fields)),

@@ -39,7 +39,7 @@ export const FOLDERS: readonly Folder[] = [
   core('uv', 8),
   core('surfaces', 9),
   core('formats', 10, ['fflate']),
-  core('compare', 11),
+  core('compare', 11, ['ml-matrix']),
   core('reconcile', 12),
   core('checks', 12),
   core('inspect', 12),

@@ -16,7 +16,7 @@ import { runStep } from '../../src/core/steps/run-steps.ts'
 import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
 import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
 import { TRAITS } from '../../src/core/compare/traits/registry.ts'
-import { readingThatUndoes } from '../../src/core/compare/reading-that-undoes.ts'
+import { recogniseReturn } from '../../src/core/compare/recognise/recognise-return.ts'
 
 const MASTERS: readonly Scene[] = [buildStormLantern(), buildMooringBollard()]
 
@@ -68,7 +68,7 @@ function tooled(scene: Scene, hop: Hop): Scene {
   return { ...moved, space: made.space }
 }
 
-/** Out as a file, through the tool, and back as a file; read so that what happened to the whole is undone. */
+/** Out as a file, through the tool, and back as a file; what happened to the whole is undone. */
 function travel(master: Scene, hop: Hop): Scene {
   const format = FORMATS.find((candidate) => candidate.id === hop.format)!
   const options = { ...defaultsOf(format.writeOptions), form: hop.text ? 'text' : 'binary' }
@@ -77,10 +77,7 @@ function travel(master: Scene, hop: Hop): Scene {
   const assumed = readBackOptions(out.space, options)
   const there = readPackage(out.files, assumed).scene
   const home = write(tooled(there, hop)).files
-  const read = (more: object): Scene => readPackage(home, { ...assumed, ...more }).scene
-  const first = read({})
-  const { whole } = compareScenes(master, first)
-  return whole ? read(readingThatUndoes(whole, first.space.unitMeters)!) : first
+  return recogniseReturn(master, readPackage(home, assumed).scene, { undoWhole: true }).returned
 }
 
 function looseCount(scene: Scene, name: string): number {

@@ -15,7 +15,7 @@ export const reconcileCommand: Command = (paths, values) => {
   for (const trait of take)
     if (!isTrait(trait)) throw new UsageError(`“${trait}” is no trait: ${TRAITS.join(', ')}.`)
   const pair = readPair(masterPath!, returnedPath!, values)
-  const result = reconcile(pair.master, pair.returned, { take: take as Trait[] })
+  const result = reconcile(pair.master, pair.returned, { take: take as Trait[] }, () => {}, pair.matching)
   const { written, forecast } = writeAndForecast(result.scene, to!, {})
   return {
     output: {

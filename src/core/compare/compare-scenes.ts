@@ -1,15 +1,11 @@
 /** The ledger of what came back against the master. */
-import { multiplyMatrices } from '../base/math/matrix.ts'
 import { faceCountOf } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
-import { spaceMatrix } from '../scene/space.ts'
-import { worldMatrices } from '../scene/world.ts'
 import type { Ledger, LedgerRow } from './ledger.ts'
 import { matchScenes, type SceneMatching } from './match-scenes.ts'
 import { PART_TRAITS, TRAIT_DESCRIPTORS, type Trait } from './traits/registry.ts'
 import { compared, type MatchedPart, type PartComparison, type TraitComparison } from './traits/trait.ts'
-import { findWholeChange } from './whole-change.ts'
-import { samplePairs } from './whole-factor.ts'
+import { findWholeChange } from './whole/find-whole-change.ts'
 
 /**
  * The ledger of `returned` against `master`: every trait of every part, and where it differs.
@@ -47,10 +43,7 @@ export function compareScenes(
       cells,
     })
   }
-  const whole = findWholeChange(wholePairs(master, returned, matched), {
-    master: master.space,
-    returned: returned.space,
-  })
+  const whole = findWholeChange(master, returned, matched)
   const pairs = matched.map(({ match }) => [match.masterNode, match.returnedNode] as const)
   const settings = TRAIT_DESCRIPTORS.scene
   if (settings.scope !== 'scene') throw new Error('the scene is compared as a whole')
@@ -70,26 +63,4 @@ export function comparePart(
     if (descriptor.scope === 'part') cells[trait] = descriptor.compare(parts)
   }
   return cells as Record<Exclude<Trait, 'scene'>, TraitComparison>
-}
-
-/** Parts of both sides in the world of the master's scene. */
-function wholePairs(master: Scene, returned: Scene, matched: readonly MatchedPart[]) {
-  const change = spaceMatrix(returned.space, master.space)
-  const masterWorlds = worldMatrices(master)
-  const returnedWorlds = worldMatrices(returned)
-  return matched.map(({ match, correspondence }) => {
-    const before = {
-      mesh: master.meshes[master.nodes[match.masterNode]!.mesh]!,
-      world: masterWorlds[match.masterNode]!,
-    }
-    const after = {
-      mesh: returned.meshes[returned.nodes[match.returnedNode]!.mesh]!,
-      world: multiplyMatrices(change, returnedWorlds[match.returnedNode]!),
-    }
-    return {
-      master: before,
-      returned: after,
-      points: samplePairs(before, after, correspondence.pointToReturned),
-    }
-  })
 }

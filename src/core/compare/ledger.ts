@@ -2,7 +2,7 @@ import type { Correspondence } from './match/correspondence.ts'
 import { type PartMatch } from './match/match-parts.ts'
 import { type Trait } from './traits/registry.ts'
 import { type TraitComparison } from './traits/trait.ts'
-import { type WholeChange } from './whole-change.ts'
+import { type WholeTold, type WholeUndo } from './whole/whole-change.ts'
 
 /** One row of a ledger: a part, and what became of each trait. */
 export interface LedgerRow {
@@ -17,8 +17,10 @@ export interface Ledger {
   readonly rows: readonly LedgerRow[]
   /** Unit, axes, cameras, lights: compared once for the whole file. */
   readonly scene: TraitComparison
-  /** A size or a turn that all parts came back with. */
-  readonly whole: WholeChange | null
+  /** What all parts came back with; `undo` where it is undone from here. */
+  readonly whole: (WholeTold & { readonly undo?: WholeUndo }) | null
+  /** What all parts came back with and was undone before they were compared. */
+  readonly undone?: WholeTold | null
 }
 
 /** The ledger of some of the master's parts, and of what is new: of others, that never left, there is nothing to say. */

@@ -112,8 +112,8 @@ export function matchScenes(
   master: Scene,
   returned: Scene,
   progress: (share: number) => void = () => {},
+  matches: readonly PartMatch[] = matchParts(master, returned),
 ): SceneMatching {
-  const matches = matchParts(master, returned)
   return pairUp(matches, createPlacer(master, returned), (index, { master: mesh, inPart }) => {
     progress(index / matches.length)
     return correspond(mesh, inPart)

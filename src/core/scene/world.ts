@@ -24,3 +24,7 @@ export const worldMatrices = ({ nodes }: Pick<Scene, 'nodes'>): readonly Matrix[
 
 /** Path of each node: names joined with "/", a "/" inside a name written "\/". */
 export const nodePaths = ({ nodes }: Pick<Scene, 'nodes'>): readonly string[] => pathsOf(nodes)
+
+/** Nodes that show a mesh. */
+export const partNodes = ({ nodes }: Pick<Scene, 'nodes'>): number[] =>
+  nodes.flatMap((node, index) => (node.mesh >= 0 ? [index] : []))

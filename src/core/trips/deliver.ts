@@ -205,7 +205,7 @@ function compareUnscaled(
     space: { ...scene.space, unitMeters },
   })
   const ledger = compareScenes(inUnit(version, own!), inUnit(written, its! / scale), progress)
-  const whole = { factor: scale, turn: null }
+  const whole = { factor: scale, turn: null, mirror: null, move: null, by: 'points' } as const
   const pairs = ledger.rows.flatMap(({ match }) =>
     match.masterNode >= 0 && match.returnedNode >= 0 ? [[match.masterNode, match.returnedNode] as const] : [],
   )

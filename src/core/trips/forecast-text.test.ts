@@ -44,7 +44,7 @@ describe('what a forecast says of a cell', () => {
   test('the scene: as it is, or in another size', () => {
     expect(say('scene', compared('same', 'same'), keeper)).toMatch(/^Unit, axes, cameras/)
     const grown = compared('changed', 'size-changed', {
-      parameters: { factor: 100, turned: '', also: ' Also changed: cameras (1 → 0).' },
+      parameters: { factor: 100, how: '', also: ' Also changed: cameras (1 → 0).' },
     })
     expect(say('scene', grown, keeper)).toContain(
       'Everything leaves 100 times as large. Also changed: cameras (1 → 0).',

@@ -19,7 +19,7 @@ export interface JobInputs {
   forecast: SendInput
   send: SendInput
   /** from: the scene that had come back when it was asked for, which this one takes the place of. */
-  receive: { tripId: string; fileIds: string[]; options: ReadOptions; log?: string[]; from?: string | null }
+  receive: { tripId: string; fileIds: string[]; options: ReadOptions; log?: string[]; from?: string | null; undoWhole?: boolean }
   reconcile: {
     tripId: string
     take: Trait[]

@@ -2,6 +2,7 @@
 import type { LedgerCellDocument, LedgerDocument } from '../../contract/ledger.ts'
 import type { Ledger } from '../../core/compare/ledger.ts'
 import type { Trait } from '../../core/compare/traits/registry.ts'
+import type { WholeTold } from '../../core/compare/whole/whole-change.ts'
 import type { TraitComparison } from '../../core/compare/traits/trait.ts'
 import { bytesOf, hashOf } from '../content/pack-content.ts'
 import { prepareArrays, type PreparedArrays } from '../content/scene-store.ts'
@@ -44,10 +45,14 @@ export async function prepareLedger(db: Db, ledger: Ledger): Promise<PreparedLed
       ) as Partial<Record<Trait, LedgerCellDocument>>,
     })),
     scene: cell(ledger.scene),
-    whole: ledger.whole,
+    whole: told(ledger.whole),
+    undone: told(ledger.undone ?? null),
   }
   return { document, arrays: arrays.size ? await prepareArrays(db, [...arrays.values()]) : null }
 }
+
+const told = (whole: WholeTold | null): LedgerDocument['whole'] =>
+  whole && { factor: whole.factor, turn: whole.turn, mirror: whole.mirror, move: whole.move, by: whole.by }
 
 /** The ledger without its places: of a forecast that is looked at and forgotten. */
 export const withoutPlaces = (ledger: Ledger): Ledger => {

@@ -160,6 +160,7 @@ export const tripRoutes =
             options,
             log: [...trip.log],
             from: request.body.from,
+            undoWhole: request.body.undoWhole,
           } satisfies JobInputs['receive'],
         })
         return reply.code(202).send({ jobId })

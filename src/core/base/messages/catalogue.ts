@@ -120,6 +120,21 @@ export const BASE_MESSAGES = {
     'None of the returned parts fits a part that was sent.',
     'Check that this is the file that came back from this trip.',
   ),
+  'return.parts-merged': entry(
+    'info',
+    '{parts} came back as one part, {as}; they were taken apart again by their polygons.',
+    'Look at them in the views; what is of none of them stays in a part of its own.',
+  ),
+  'return.part-cut': entry(
+    'info',
+    '{part} came back in {count} parts, {as}; it was put together again.',
+    'Where it was cut, points that were split are joined when its polygons are taken.',
+  ),
+  'return.parts-regrouped': entry(
+    'info',
+    '{parts} came back regrouped as {as}; they were sorted by their polygons.',
+    'Look at them in the views; what is of none of them stays in a part of its own.',
+  ),
   'reconcile.own-mesh': entry(
     'info',
     '“{name}” showed the same mesh as “{others}”, and only it has changed: it has a mesh of its own now.',

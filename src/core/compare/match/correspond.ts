@@ -2,6 +2,7 @@ import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
+import { uvKey } from './evidence/by-uvs.ts'
 import { matchByEvidence, type Evidence } from './match-evidence.ts'
 import { matchConnectivity } from './match-connectivity.ts'
 import { matchFaces } from './match-faces.ts'
@@ -60,7 +61,9 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
   const byPosition = matchPositions(master.points, returned.points, reach)
   const faces = matchFaces(master, returned, byPosition)
   const sameCounts = faceCount === faceCountOf(returned) && pointCountOf(master) === pointCountOf(returned)
-  if (sameCounts && faces.matchedFaceCount === faceCount && byPosition.every((point) => point >= 0))
+  const isThere =
+    sameCounts && faces.matchedFaceCount === faceCount && byPosition.every((point) => point >= 0)
+  if (isThere && !contradictUvs(master, returned, faces.cornerToReturned))
     return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
   const finite = [master, returned].every((mesh) => mesh.points.every(Number.isFinite))
   // UVs that nobody touched tell symmetrical answers apart
@@ -70,6 +73,7 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     if (evident?.correspondence.kind === 'connectivity' && evident.mostly === 'uv')
       return evident.correspondence
   }
+  if (isThere) return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
   const byConnectivity = matchConnectivity(master, returned)
   if (byConnectivity) {
     const connected = matchFaces(master, returned, byConnectivity)
@@ -107,6 +111,30 @@ function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspo
   const faces = matchFaces(master, rejoinPoints(returned, joinedPoints), pointToReturned)
   if (faces.matchedFaceCount < faceCountOf(master)) return null
   return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints }
+}
+
+/** Corners that are looked at for whether UVs agree. */
+const MOST_LOOKED_AT = 2000
+
+/**
+ * Whether hardly any UV agrees where places do: a symmetrical shape that was mirrored lies where it lay, and only its
+ * UVs tell. Of a new layout they tell nothing, which is found when they are asked which point is which.
+ */
+function contradictUvs(master: Mesh, returned: Mesh, cornerToReturned: Int32Array): boolean {
+  const [own] = master.uvSets
+  const [other] = returned.uvSets
+  if (!own || !other) return false
+  const step = Math.max(1, Math.floor(cornerToReturned.length / MOST_LOOKED_AT))
+  let looked = 0
+  let agree = 0
+  for (let corner = 0; corner < cornerToReturned.length; corner += step) {
+    const uv = own.indices[corner]!
+    const uvThere = other.indices[cornerToReturned[corner]!]!
+    if (uv < 0 || uvThere < 0) continue
+    looked++
+    if (uvKey(own, uv) === uvKey(other, uvThere)) agree++
+  }
+  return looked > 0 && agree < looked / 2
 }
 
 const hasUvs = (mesh: Mesh): boolean => mesh.uvSets.length > 0

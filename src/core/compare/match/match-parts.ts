@@ -1,21 +1,18 @@
-import { diagonalOf, joinBoxes, type Box } from '../../base/math/box.ts'
-import { multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
-import { drawnBounds } from '../../scene/mesh-bounds.ts'
+import type { Box } from '../../base/math/box.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
-import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
-import { spaceMatrix } from '../../scene/space.ts'
-import { nodePaths, worldMatrices } from '../../scene/world.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { nodePaths, partNodes } from '../../scene/world.ts'
+import { findPlaces } from './part-places.ts'
 
 export interface PartMatch {
   /** Node index in the master, -1 where the returned part is new. */
   readonly masterNode: number
   /** Node index in the returned scene, -1 where the part did not come back. */
   readonly returnedNode: number
-  readonly by: 'path' | 'name' | 'similar-name' | 'shape' | 'place' | 'none'
+  readonly by: 'path' | 'name' | 'similar-name' | 'shape' | 'place' | 'pieces' | 'none'
+  /** Names of the returned parts that held its polygons, where these say which part it is. */
+  readonly from?: readonly string[]
 }
-
-const partNodes = (scene: Scene): number[] =>
-  scene.nodes.flatMap((node, index) => (node.mesh >= 0 ? [index] : []))
 
 /** Name without case, a namespace in front, or a number that a program appended to a clash. */
 const plainName = (name: string): string =>
@@ -37,27 +34,6 @@ function shapeSignature(mesh: Mesh): string {
   return `${pointCountOf(mesh)} ${cornerCountOf(mesh)} ${histogram.join(' ')}`
 }
 
-/** Where each part stands, as its box within the box of all: the same at whatever size and place the whole is. */
-function placesOf(scene: Scene, toMaster: Matrix): Map<number, Box | null> {
-  const worlds = worldMatrices(scene)
-  const boxes = new Map(
-    partNodes(scene).map((node) => {
-      const matrix = multiplyMatrices(toMaster, worlds[node]!)
-      return [node, drawnBounds(scene.meshes[scene.nodes[node]!.mesh]!, matrix)]
-    }),
-  )
-  const whole = [...boxes.values()].reduce(joinBoxes, null)
-  if (!whole) return boxes
-  const size = diagonalOf(whole) || 1
-  const within = (corner: Box['min']): Box['min'] =>
-    corner.map(
-      (value, axis) => (value - (whole.min[axis]! + whole.max[axis]!) / 2) / size,
-    ) as unknown as Box['min']
-  return new Map(
-    [...boxes].map(([node, box]) => [node, box && { min: within(box.min), max: within(box.max) }]),
-  )
-}
-
 /** How far the corners of two boxes lie apart, in diagonals of the whole. */
 function boxDistance(a: Box | null, b: Box | null): number {
   if (!a || !b) return Infinity
@@ -70,6 +46,8 @@ function boxDistance(a: Box | null, b: Box | null): number {
 /** In diagonals of the whole: parts of alike names that stand this near are the same, and any that fill the same box. */
 const NEAR = 0.05
 const SAME_PLACE = 0.002
+/** The only ones left on either side are one part where they stand this near. */
+const ROUGHLY_THERE = 0.25
 
 function groupBy(nodes: Iterable<number>, key: (node: number) => string): Map<string, number[]> {
   const groups = new Map<string, number[]>()
@@ -122,9 +100,11 @@ function nearestPairs(
  * the nearest), by a similar name, by the place where they stand, and parts named alike in their order where
  * there are as many on both sides. What finds no partner is listed with -1. Master order, then new parts.
  *
+ * @param known pairs that are known already.
+ *
  * A name pairs only where it is unique on both sides, so that twins named alike go by their shape or place.
  */
-export function matchParts(master: Scene, returned: Scene): PartMatch[] {
+export function matchParts(master: Scene, returned: Scene, known: readonly PartMatch[] = []): PartMatch[] {
   const masterOpen = new Set(partNodes(master))
   const returnedOpen = new Set(partNodes(returned))
   const matches: PartMatch[] = []
@@ -133,6 +113,11 @@ export function matchParts(master: Scene, returned: Scene): PartMatch[] {
     matches.push({ masterNode, returnedNode, by })
     masterOpen.delete(masterNode)
     returnedOpen.delete(returnedNode)
+  }
+  for (const match of known) {
+    matches.push(match)
+    masterOpen.delete(match.masterNode)
+    returnedOpen.delete(match.returnedNode)
   }
   const byUniqueKey = (
     masterKey: (node: number) => string,
@@ -168,8 +153,7 @@ export function matchParts(master: Scene, returned: Scene): PartMatch[] {
     (node) => `${plainName(returned.nodes[node]!.name)} ${returnedSignatures.get(node)}`,
     'similar-name',
   )
-  const masterPlaces = placesOf(master, IDENTITY_MATRIX)
-  const returnedPlaces = placesOf(returned, spaceMatrix(returned.space, master.space))
+  const { masterPlaces, returnedPlaces } = findPlaces(master, returned)
   const masterNames = new Map([...masterOpen].map((node) => [node, plainName(master.nodes[node]!.name)]))
   const returnedNames = new Map(
     [...returnedOpen].map((node) => [node, plainName(returned.nodes[node]!.name)]),
@@ -213,9 +197,16 @@ export function matchParts(master: Scene, returned: Scene): PartMatch[] {
     if (nodes.length === partners.length)
       nodes.forEach((node, at) => take(node, partners[at]!, 'similar-name'))
   }
-  // the only one left on either side: nothing else can be meant
-  if (masterOpen.size === 1 && returnedOpen.size === 1)
+  // the only part of either side: nothing else can be meant; the only one left of several may be lost, and new
+  if (partNodes(master).length === 1 && partNodes(returned).length === 1 && masterOpen.size === 1)
     take([...masterOpen][0]!, [...returnedOpen][0]!, 'none')
+  else if (masterOpen.size === 1 && returnedOpen.size === 1)
+    byPlace(
+      ROUGHLY_THERE,
+      () => '',
+      () => '',
+      'none',
+    )
   for (const masterNode of masterOpen) matches.push({ masterNode, returnedNode: -1, by: 'none' })
   const order = (match: PartMatch): number =>
     match.masterNode >= 0 ? match.masterNode : master.nodes.length + match.returnedNode

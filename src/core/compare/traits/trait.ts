@@ -9,7 +9,7 @@ import type { ElementKind, Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 import type { PartMatch } from '../match/match-parts.ts'
-import type { WholeChange } from '../whole-change.ts'
+import type { WholeTold } from '../whole/whole-change.ts'
 
 export const STATES = ['same', 'within', 'changed', 'lost', 'gained', 'incomparable'] as const
 /** same: equal to the last bit; within: equal within the trait's tolerance. */
@@ -145,7 +145,7 @@ export interface SceneTraitDescriptor extends TraitBase {
   readonly compareScene: (
     master: Scene,
     returned: Scene,
-    whole: WholeChange | null,
+    whole: WholeTold | null,
     pairs: readonly (readonly [number, number])[],
   ) => TraitComparison
   /** What all parts of a scene share beside what each has. */

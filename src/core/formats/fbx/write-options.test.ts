@@ -87,7 +87,7 @@ describe('unit and axes: the model stays where and as large as it is', () => {
       places(metric, 0).map((value) => 2.5 * value),
     )
     const { whole, scene } = compareScenes(metric, again)
-    expect(whole).toEqual({ factor: 2.5, turn: null })
+    expect(whole).toMatchObject({ factor: 2.5, turn: null, mirror: null, move: null })
     expect([scene.state, scene.note]).toEqual(['changed', 'size-changed'])
   })
 })
@@ -244,6 +244,6 @@ test('a model that came back lying is told from one that stands', () => {
   // a tool that says Y all the same
   const wrong = { ...lying, space: tall.space }
   const { whole, scene } = compareScenes(tall, wrong)
-  expect(whole!.turn).toMatchObject({ upAxis: 'z', frontAxis: '-y' })
-  expect(scene.note).toBe('turned-whole')
+  expect(whole!.turn!.text).toBe('lying, with Z up')
+  expect(scene.note).toBe('placed-whole')
 })

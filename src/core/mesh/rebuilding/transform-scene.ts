@@ -99,25 +99,37 @@ export function transformScene(scene: Scene, turn: Matrix, ratio: number): Scene
   }
 }
 
-/** The scene with a scale on its roots: everything is larger in the world, no point has moved in its part. */
-export function scaleRoots(scene: Scene, ratio: number): Scene {
-  const rooted = (local: Matrix): Matrix => multiplyMatrices(scaled(ratio), local)
+/**
+ * The scene with a matrix before its roots: everything stands elsewhere in the world, no point has moved in its part.
+ * Pivots stay known where the matrix only moves, or only scales what has none.
+ */
+export function placeRoots(scene: Scene, matrix: Matrix): Scene {
+  const rooted = (local: Matrix): Matrix => multiplyMatrices(matrix, local)
+  const ratio = matrix[0]!
+  const move = [matrix[12]!, matrix[13]!, matrix[14]!] as const
+  const onlyScales = [...scaled(ratio)].every((value, at) => value === matrix[at])
+  const onlyMoves = isIdentity([...matrix.slice(0, 12), 0, 0, 0, 1])
+  const partsOf = (parts: TransformParts | null): TransformParts | null => {
+    if (!parts) return null
+    if (onlyMoves) {
+      const [x, y, z] = parts.translation
+      return { ...parts, translation: [x + move[0], y + move[1], z + move[2]] }
+    }
+    // a scale in front of a pivot can't be said by the same parts
+    if (!onlyScales || !parts.scalePivot.every((value) => value === 0)) return null
+    const inUnit = partsIn(parts, scaled(1), ratio)!
+    return { ...inUnit, scale: times(inUnit.scale, ratio) }
+  }
   return {
     ...scene,
     // keys of a root's scale would undo it
     ...withKept(scene, 1, true),
-    meshes: scene.meshes.map((mesh) => convertSkin(mesh, rooted, (matrix) => matrix)),
-    nodes: scene.nodes.map((node): SceneNode => {
-      if (node.parent >= 0) return node
-      const parts = node.transform
-      // a scale in front of a pivot can't be said by the same parts
-      const isPlain = parts?.scalePivot.every((value) => value === 0)
-      const scaledParts = isPlain ? partsIn(parts, scaled(1), ratio)! : null
-      return {
-        ...node,
-        local: rooted(node.local),
-        transform: scaledParts && { ...scaledParts, scale: times(scaledParts.scale, ratio) },
-      }
-    }),
+    meshes: scene.meshes.map((mesh) => convertSkin(mesh, rooted, (skinMatrix) => skinMatrix)),
+    nodes: scene.nodes.map((node): SceneNode =>
+      node.parent >= 0 ? node : { ...node, local: rooted(node.local), transform: partsOf(node.transform) },
+    ),
   }
 }
+
+/** The scene with a scale on its roots: everything is larger in the world, no point has moved in its part. */
+export const scaleRoots = (scene: Scene, ratio: number): Scene => placeRoots(scene, scaled(ratio))

@@ -34,6 +34,7 @@ export const receive: Handler<JobInputs['receive']> = async (context, input) => 
       limits: zipLimits(),
       naming: trip.destination.naming,
       selection: trip.selection,
+      undoWhole: input.undoWhole === true,
     },
     (share, stage) => progress(share * 0.9, stage),
     signal,

@@ -4,8 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../../contract/api.ts'
 import type { LedgerCellDocument, LedgerRowDocument } from '../../../contract/ledger.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
-import { readingThatUndoes } from '../../../core/compare/reading-that-undoes.ts'
-import { wholeText } from '../../../core/compare/whole-text.ts'
+import { wholeText } from '../../../core/compare/whole/whole-text.ts'
 import { overNewest } from '../asset/moved-on.ts'
 import { api, isConflict } from '../../api.ts'
 import DropDialog from '../bring-in/DropDialog.vue'
@@ -133,16 +132,16 @@ const expected = computed(() =>
   (trip.value?.destination.changesOnReturn ?? []).filter((trait) => !purpose.value.includes(trait)),
 )
 
-/** Something happened to the model as a whole: what it is, and how to read the file so that it is undone. */
+/** What happened to the model as a whole, to be undone or undone already. */
 const whole = computed(() => {
-  const change = detail.value?.ledger?.whole
-  if (!change) return null
-  return { text: wholeText(change), options: readingThatUndoes(change, detail.value!.returnedUnitMeters) }
+  const ledger = detail.value?.ledger
+  const change = ledger?.whole ?? ledger?.undone
+  return change ? { text: wholeText(change), undone: !ledger?.whole, by: change.by } : null
 })
 
-async function readAgain(): Promise<void> {
+async function bringBack(): Promise<void> {
   try {
-    const { jobId } = await api.reread(props.tripId, whole.value!.options!, detail.value!.returnedSceneId)
+    const { jobId } = await api.bringBack(props.tripId, detail.value!.returnedSceneId)
     job.value = jobId
     await jobs.finished(jobId)
     await assets.open(props.asset.id)
@@ -200,9 +199,11 @@ async function reconcile(): Promise<void> {
         </p>
         <div v-if="whole" class="whole" role="status">
           <span
-            >Everything came back <b>{{ whole.text }}</b>.</span
+            >Everything came back <b>{{ whole.text }}</b>{{
+              whole.by === 'boxes' ? ', by the boxes of its parts' : ''
+            }}{{ whole.undone ? '; that is undone here' : '' }}.</span
           >
-          <el-button v-if="whole.options && !job" size="small" type="primary" @click="readAgain"
+          <el-button v-if="!whole.undone && !job" size="small" type="primary" @click="bringBack"
             >Bring it to its size and place</el-button
           >
         </div>

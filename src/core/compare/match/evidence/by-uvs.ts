@@ -1,4 +1,4 @@
-import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { pointCountOf, type Mesh, type UvSet } from '../../../scene/mesh.ts'
 
 /** Pairs whose values stand at one point alone on either side; of a point with several values most have to agree. */
 function pairUnique(
@@ -44,6 +44,13 @@ function eachOnce(pairs: Int32Array): Int32Array {
 /** Units of V, of which 2 ** 27 millionths stand between two values of U. */
 const FARTHEST_V = 60
 
+/** A UV as one number, to a millionth of the tile: six digits of text survive; null where it lies so far out that two could give one. */
+export function uvKey({ values }: UvSet, uv: number): number | null {
+  const v = values[2 * uv + 1]!
+  const key = Math.round(values[2 * uv]! * 1e6) * 2 ** 27 + Math.round(v * 1e6)
+  return Number.isSafeInteger(key) && Math.abs(v) <= FARTHEST_V ? key : null
+}
+
 /** UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. */
 function uvPoints(mesh: Mesh, at: number): Map<number, number> {
   const set = mesh.uvSets[at]!
@@ -51,10 +58,8 @@ function uvPoints(mesh: Mesh, at: number): Map<number, number> {
   for (let corner = 0; corner < mesh.faceVertices.length; corner++) {
     const uv = set.indices[corner]!
     if (uv < 0) continue
-    // six digits of text survive; a layout that was not touched has no other rounding
-    const key = Math.round(set.values[2 * uv]! * 1e6) * 2 ** 27 + Math.round(set.values[2 * uv + 1]! * 1e6)
-    // so far out that two UVs could give one key
-    if (!Number.isSafeInteger(key) || Math.abs(set.values[2 * uv + 1]!) > FARTHEST_V) continue
+    const key = uvKey(set, uv)
+    if (key === null) continue
     const point = mesh.faceVertices[corner]!
     const known = points.get(key)
     points.set(key, known === undefined || known === point ? point : -1)

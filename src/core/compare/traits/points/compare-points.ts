@@ -1,6 +1,7 @@
 import type { Correspondence } from '../../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { unitSuffix } from '../length-text.ts'
 import { compared, NOTHING, type TraitComparison } from '../trait.ts'
 
 /** Share of the part's diagonal below which a point has not moved: six digits of text survive it. */
@@ -8,19 +9,6 @@ export const POINT_TOLERANCE = 1e-6
 
 /** Absolute tolerance for a part's positions, in its own unit. */
 export const pointToleranceOf = (mesh: Mesh): number => diagonalOf(boundsOf(mesh.points)) * POINT_TOLERANCE
-
-/** How a length in a scene's unit is written: ' cm' for a hundredth of a metre, nothing for an unknown unit. */
-export function unitSuffix(unitMeters: number | null): string {
-  const names: Record<string, string> = {
-    1: ' m',
-    0.1: ' dm',
-    0.01: ' cm',
-    0.001: ' mm',
-    0.0254: ' in',
-    0.3048: ' ft',
-  }
-  return unitMeters === null ? '' : (names[String(unitMeters)] ?? ` × ${unitMeters} m`)
-}
 
 /**
  * Positions of paired points, in the master part's own space.

@@ -1,7 +1,8 @@
 import type { Scene, SceneCamera } from '../../../scene/scene.ts'
 import { canonicalText } from '../canonical-text.ts'
 import { compared, type TraitComparison } from '../trait.ts'
-import type { WholeChange } from '../../whole-change.ts'
+import { wholeText } from '../../whole/whole-text.ts'
+import type { WholeTold } from '../../whole/whole-change.ts'
 
 /**
  * What belongs to a scene as a whole: size, unit, axes, cameras, lights, custom properties.
@@ -12,7 +13,7 @@ import type { WholeChange } from '../../whole-change.ts'
 export function compareSceneSettings(
   master: Scene,
   returned: Scene,
-  whole: WholeChange | null,
+  whole: WholeTold | null,
   pairs: readonly (readonly [number, number])[],
 ): TraitComparison {
   const respaced = spaceChanges(master, returned)
@@ -22,13 +23,13 @@ export function compareSceneSettings(
     ...propertyChanges(master, returned, pairs),
   ]
   if (whole) {
-    const turned = whole.turn?.text ?? ''
+    const how = wholeText({ ...whole, factor: 1 })
     const also = others.length ? ` Also changed: ${others.join(', ')}.` : ''
     return whole.factor === 1
-      ? compared('changed', 'turned-whole', { changedCount: 1, parameters: { turned, also } })
+      ? compared('changed', 'placed-whole', { changedCount: 1, parameters: { how, also } })
       : compared('changed', 'size-changed', {
           changedCount: 1,
-          parameters: { factor: whole.factor, turned: turned && `, ${turned}`, also },
+          parameters: { factor: whole.factor, how: how && `, ${how}`, also },
         })
   }
   const changes = [...respaced, ...others]

@@ -14,14 +14,14 @@ export const sceneSettings: SceneTraitDescriptor = {
   ofThePart: true,
   notes: {
     'size-changed': {
-      ledger: 'Everything came back {factor} times as large{turned}.{also}',
-      forecast: 'Everything leaves {factor} times as large{turned}.{also}',
+      ledger: 'Everything came back {factor} times as large{how}.{also}',
+      forecast: 'Everything leaves {factor} times as large{how}.{also}',
       otherForm: 'Kelbo offers to bring it back to its size when it comes home.',
     },
-    'turned-whole': {
-      ledger: 'Everything came back {turned}.{also}',
-      forecast: 'Everything leaves {turned}.{also}',
-      otherForm: 'Kelbo offers to turn it back when it comes home.',
+    'placed-whole': {
+      ledger: 'Everything came back {how}.{also}',
+      forecast: 'Everything leaves {how}.{also}',
+      otherForm: 'Kelbo offers to bring it back to its place when it comes home.',
     },
     'scene-changed': { ledger: 'Changed: {what}.' },
     'scene-respaced': {

@@ -23,7 +23,8 @@ export function compareTransforms({
   const to = returnedScene.nodes[match.returnedNode]!
   if (isIdentity(from.local) && isIdentity(to.local) && from.parent < 0 && to.parent < 0) return NOTHING
   // a format without transforms has them in its points: nothing is lost as long as the parts stand where they stood
-  if (formatById(returnedScene.format)?.hasTransforms === false) {
+  // and so has a part that came back inside another
+  if (formatById(returnedScene.format)?.hasTransforms === false || match.by === 'pieces') {
     const stands = correspondence.kind !== 'none' && boxesAgree(master, returned, IDENTITY_MATRIX)
     return stands ? compared('changed', 'transforms-baked') : compared('lost', 'lost')
   }

@@ -1,0 +1,109 @@
+import type { Finding } from '../../base/messages/catalogue.ts'
+import { collectMessages, type MessageCollector } from '../../base/messages/collector.ts'
+import { pointCountOf } from '../../scene/mesh.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { keepMatching, matchScenes, restoreMatching, type SceneMatching } from '../match-scenes.ts'
+import { matchParts } from '../match/match-parts.ts'
+import { regroupParts, type Regrouping } from '../regroup/regroup-parts.ts'
+import type { MatchedPart } from '../traits/trait.ts'
+import { findWholeChange } from '../whole/find-whole-change.ts'
+import { undoWhole } from '../whole/undo-whole.ts'
+import type { WholeChange } from '../whole/whole-change.ts'
+
+/** What came back, in the form in which it is compared, and which of its elements is which. */
+export interface RecognisedReturn {
+  readonly returned: Scene
+  readonly matching: SceneMatching
+  /** What happened to all of it and is undone in `returned`; null where nothing is. */
+  readonly undone: WholeChange | null
+  readonly findings: readonly Finding[]
+}
+
+export interface RecogniseOptions {
+  /** A size, turn, mirror or move that all parts share is undone first. */
+  readonly undoWhole?: boolean
+}
+
+/** Parts of which less than this share of the points was found are looked for once more where they stood. */
+const WELL_FOUND = 0.98
+
+const POORLY_FOUND = 0.3
+
+function foundShare({ master, correspondence: { pointToReturned } }: MatchedPart): number {
+  let found = 0
+  for (const point of pointToReturned) if (point >= 0) found++
+  return found / Math.max(1, pointCountOf(master))
+}
+
+const isWellFound = ({ matched }: SceneMatching): boolean =>
+  matched.every((part) => foundShare(part) >= WELL_FOUND)
+
+const isPoorlyFound = ({ matched }: SceneMatching): boolean =>
+  matched.length > 1 && matched.some((part) => foundShare(part) < POORLY_FOUND)
+
+/** @param messages gets `return.parts-merged`, `return.part-cut` and `return.parts-regrouped`. */
+function tellRegrouping({ told }: Regrouping, messages: MessageCollector): void {
+  for (const { parts, cameAs } of told) {
+    const [own, came] = [listed(parts), listed(cameAs)]
+    if (cameAs.length === 1) messages.add('return.parts-merged', { parts: own, as: came })
+    else if (parts.length === 1)
+      messages.add('return.part-cut', { part: own, count: cameAs.length, as: came })
+    else messages.add('return.parts-regrouped', { parts: own, as: came })
+  }
+}
+
+const listed = (names: readonly string[]): string =>
+  `${names
+    .slice(0, 4)
+    .map((name) => `“${name}”`)
+    .join(', ')}${names.length > 4 ? ` and ${names.length - 4} more` : ''}`
+
+/**
+ * Recognises what tools did to a whole file on a trip, and which of its elements is which of the master's.
+ *
+ * The findings tell what was done to it for that: `return.parts-merged`, `return.part-cut`, `return.parts-regrouped`.
+ */
+export function recogniseReturn(
+  master: Scene,
+  came: Scene,
+  { undoWhole: undoes = false }: RecogniseOptions = {},
+  progress: (share: number) => void = () => {},
+): RecognisedReturn {
+  const messages = collectMessages(null)
+  let read = came
+  let pairs = matchParts(master, came)
+  const regroup = (scene: Scene, doubts = false): boolean => {
+    const found = regroupParts(master, scene, pairs, doubts)
+    if (!found) return false
+    tellRegrouping(found, messages)
+    read = found.scene
+    pairs = matchParts(master, read, found.pairs)
+    return true
+  }
+  regroup(came)
+  let matching = matchScenes(master, read, (share) => progress(share * 0.5), pairs)
+  // names may lie: what fits hardly anywhere is looked for by its polygons
+  if (isPoorlyFound(matching) && regroup(read, true)) matching = matchScenes(master, read, () => {}, pairs)
+  const change = findWholeChange(master, read, matching.matched)
+  const done = (): RecognisedReturn => ({ returned: read, matching, undone: null, findings: messages.list() })
+  if (!change) return done()
+  const again = (scene: Scene): SceneMatching =>
+    matchScenes(master, scene, (share) => progress(0.6 + share * 0.4), pairs)
+  if (undoes) {
+    read = undoWhole(read, change)
+    // places say more once all of it stands where it stood
+    pairs = matchParts(
+      master,
+      read,
+      pairs.filter(({ by }) => by === 'pieces'),
+    )
+    regroup(read)
+    matching = again(read)
+    return { ...done(), undone: change }
+  }
+  // places say which is which only where all of it stands as it stood; a mirror would turn the corners
+  if (isWellFound(matching) || change.mirror) return done()
+  const there = restoreMatching(master, read, keepMatching(again(undoWhole(read, change))))
+  if (there) matching = there
+  return done()
+}

@@ -1,0 +1,214 @@
+import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { findShells, shellSignatures, trianglesOf, type Shells } from './shells.ts'
+import { voteFaces, type StandingMesh } from './vote-faces.ts'
+
+/** A piece speaks for a part where so large a share of its polygons that speak for any speak for it. */
+const OF_ONE_MIND = 0.9
+/** And where at least this share of it speaks at all. */
+const LEAST_HEARD = 0.1
+/** A part that is found to less than this is not found. */
+const LEAST_FOUND = 0.3
+/** What a returned part holds of one below this share of it is chance. */
+const LEAST_SHARE = 0.02
+/** More triangles than this share of a part's own: some of them are a copy. */
+const MOST_FOUND = 1.25
+
+interface Piece {
+  readonly part: number
+  readonly shell: number
+  readonly middle: readonly [number, number, number]
+}
+
+/** Middles of the shells' boxes, as shares of the box of all. */
+function piecesOf(parts: readonly StandingMesh[], shells: readonly Shells[]): Piece[][] {
+  let low = [Infinity, Infinity, Infinity]
+  let high = [-Infinity, -Infinity, -Infinity]
+  const boxes = parts.map(({ mesh, points }, part) => {
+    const box = new Float64Array(shells[part]!.count * 6)
+    for (let at = 0; at < box.length; at++) box[at] = at % 6 < 3 ? Infinity : -Infinity
+    shells[part]!.ofFace.forEach((shell, face) => {
+      for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
+        for (let axis = 0; axis < 3; axis++) {
+          const value = points[3 * mesh.faceVertices[corner]! + axis]!
+          if (value < box[6 * shell + axis]!) box[6 * shell + axis] = value
+          if (value > box[6 * shell + 3 + axis]!) box[6 * shell + 3 + axis] = value
+        }
+    })
+    for (let at = 0; at < box.length; at++) {
+      if (at % 6 < 3) low = low.map((value, axis) => (axis === at % 6 ? Math.min(value, box[at]!) : value))
+      else high = high.map((value, axis) => (axis === (at % 6) - 3 ? Math.max(value, box[at]!) : value))
+    }
+    return box
+  })
+  const size = Math.hypot(...high.map((value, axis) => value - low[axis]!)) || 1
+  return boxes.map((box, part) =>
+    Array.from({ length: shells[part]!.count }, (_shell, shell) => ({
+      part,
+      shell,
+      middle: [0, 1, 2].map(
+        (axis) =>
+          ((box[6 * shell + axis]! + box[6 * shell + 3 + axis]!) / 2 - (low[axis]! + high[axis]!) / 2) / size,
+      ) as [number, number, number],
+    })),
+  )
+}
+
+/** Above this many pairs of pieces alike, they are paired in the order in which they lie. */
+const MOST_PAIRS = 250_000
+
+function pairNearest(masters: readonly Piece[], returned: readonly Piece[]): [Piece, Piece][] {
+  if (masters.length * returned.length > MOST_PAIRS) {
+    const inOrder = (pieces: readonly Piece[]): Piece[] =>
+      [...pieces].sort(({ middle: p }, { middle: q }) => p[0] - q[0] || p[1] - q[1] || p[2] - q[2])
+    const others = inOrder(returned)
+    return inOrder(masters)
+      .slice(0, others.length)
+      .map((piece, at) => [piece, others[at]!])
+  }
+  const apart = (a: Piece, b: Piece): number =>
+    Math.hypot(...a.middle.map((value, axis) => value - b.middle[axis]!))
+  const pairs = masters
+    .flatMap((a) => returned.map((b) => ({ a, b, distance: apart(a, b) })))
+    .sort((p, q) => p.distance - q.distance)
+  const taken = new Set<Piece>()
+  return pairs.flatMap(({ a, b }): [Piece, Piece][] => {
+    if (taken.has(a) || taken.has(b)) return []
+    taken.add(a).add(b)
+    return [[a, b]]
+  })
+}
+
+const triangleCount = (mesh: Mesh): number => mesh.faceVertices.length - 2 * faceCountOf(mesh)
+
+/** Polygons of a piece that is of several parts: each goes with its own vote, the rest with their neighbours. */
+function spread(mesh: Mesh, ofShell: readonly number[], votes: Int32Array, into: Int32Array): void {
+  const facesAt = new Map<number, number[]>()
+  for (const face of ofShell)
+    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
+      const point = mesh.faceVertices[corner]!
+      const held = facesAt.get(point)
+      if (held) held.push(face)
+      else facesAt.set(point, [face])
+    }
+  let front = ofShell.filter((face) => votes[face]! >= 0)
+  for (const face of front) into[face] = votes[face]!
+  while (front.length) {
+    const next: number[] = []
+    for (const face of front)
+      for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
+        for (const other of facesAt.get(mesh.faceVertices[corner]!) ?? [])
+          if (into[other] === -1) {
+            into[other] = into[face]!
+            next.push(other)
+          }
+    front = next
+  }
+}
+
+/**
+ * Which of the master's parts each polygon of each returned part came from: by UVs and places, piece by piece; pieces
+ * that say nothing by what of their shape survives, the nearest first.
+ *
+ * @param nameOwner for each returned part, the master's part of its very name; -1 for none.
+ * @returns one number a face of each returned part; -1 where it is of none, or it can't be known.
+ */
+export function assignFaces(
+  masters: readonly StandingMesh[],
+  returned: readonly StandingMesh[],
+  nameOwner: readonly number[],
+): Int32Array[] {
+  const votes = voteFaces(masters, returned)
+  const shells = returned.map(({ mesh }) => findShells(mesh))
+  const assigned = returned.map(({ mesh }) => new Int32Array(faceCountOf(mesh)).fill(-1))
+  const open: Piece[] = []
+  const pieces = piecesOf(returned, shells)
+  const facesOf = shells.map(({ count, ofFace }) => {
+    const lists = Array.from({ length: count }, (): number[] => [])
+    ofFace.forEach((shell, face) => lists[shell]!.push(face))
+    return lists
+  })
+  returned.forEach(({ mesh }, part) =>
+    facesOf[part]!.forEach((faces, shell) => {
+      const tally = new Map<number, number>()
+      let heard = 0
+      for (const face of faces) {
+        const vote = votes[part]![face]!
+        if (vote < 0) continue
+        heard++
+        tally.set(vote, (tally.get(vote) ?? 0) + 1)
+      }
+      const [best] = [...tally].sort((a, b) => b[1] - a[1])
+      if (!best || heard < faces.length * LEAST_HEARD) open.push(pieces[part]![shell]!)
+      else if (best[1] >= heard * OF_ONE_MIND) for (const face of faces) assigned[part]![face] = best[0]
+      else spread(mesh, faces, votes[part]!, assigned[part]!)
+    }),
+  )
+
+  const sizes = masters.map(({ mesh }) => triangleCount(mesh))
+  /** Triangles of each of the master's parts in each returned part. */
+  const shares = (): Map<number, number>[] =>
+    returned.map(({ mesh }, part) => {
+      const found = new Map<number, number>()
+      assigned[part]!.forEach((owner, face) => {
+        if (owner >= 0) found.set(owner, (found.get(owner) ?? 0) + trianglesOf(mesh, face))
+      })
+      return found
+    })
+  if (open.length) {
+    const found = new Float64Array(masters.length)
+    for (const share of shares()) for (const [owner, triangles] of share) found[owner]! += triangles
+    const masterShells = masters.map(({ mesh }) => findShells(mesh))
+    const masterPieces = piecesOf(masters, masterShells)
+    const alike = new Map<string, Piece[]>()
+    masters.forEach(({ mesh }, part) => {
+      if (found[part]! > sizes[part]! * 0.5) return
+      shellSignatures(mesh, masterShells[part]!).forEach((signature, shell) => {
+        const held = alike.get(signature)
+        if (held) held.push(masterPieces[part]![shell]!)
+        else alike.set(signature, [masterPieces[part]![shell]!])
+      })
+    })
+    const signatures = returned.map(({ mesh }, part) => shellSignatures(mesh, shells[part]!))
+    const others = new Map<string, Piece[]>()
+    for (const piece of open) {
+      const signature = signatures[piece.part]![piece.shell]!
+      if (!alike.has(signature)) continue
+      const held = others.get(signature)
+      if (held) held.push(piece)
+      else others.set(signature, [piece])
+    }
+    for (const [signature, candidates] of others)
+      for (const [own, piece] of pairNearest(alike.get(signature)!, candidates))
+        for (const face of facesOf[piece.part]![piece.shell]!) assigned[piece.part]![face] = own.part
+  }
+
+  const drop = (part: number, owner: number): void => {
+    const faces = assigned[part]!
+    for (let face = 0; face < faces.length; face++) if (faces[face] === owner) faces[face] = -1
+  }
+  const held = shares()
+  masters.forEach((_part, owner) => {
+    const holders = held
+      .flatMap((share, part) => (share.has(owner) ? [{ part, triangles: share.get(owner)! }] : []))
+      .sort(
+        (a, b) =>
+          Number(nameOwner[b.part] === owner) - Number(nameOwner[a.part] === owner) ||
+          b.triangles - a.triangles,
+      )
+    const all = holders.reduce((sum, { triangles }) => sum + triangles, 0)
+    let sum = 0
+    for (const { part, triangles } of holders) {
+      const tooMuch = sum > 0 && sum + triangles > sizes[owner]! * MOST_FOUND
+      if (all < sizes[owner]! * LEAST_FOUND || triangles < sizes[owner]! * LEAST_SHARE || tooMuch)
+        drop(part, owner)
+      else sum += triangles
+    }
+  })
+  // a returned part that holds one part alone is that part, with whatever is new in it
+  returned.forEach((_part, part) => {
+    const owners = new Set(assigned[part]!)
+    owners.delete(-1)
+    if (owners.size === 1) assigned[part]!.fill([...owners][0]!)
+  })
+  return assigned
+}

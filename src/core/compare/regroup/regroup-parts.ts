@@ -1,0 +1,168 @@
+import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import { formatById } from '../../formats/registry.ts'
+import { appendMeshes } from '../../mesh/rebuilding/append-meshes.ts'
+import { removeFaces } from '../../mesh/rebuilding/edit-faces.ts'
+import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
+import { completeIds } from '../../scene/ids.ts'
+import type { Mesh } from '../../scene/mesh.ts'
+import { IDENTITY_MATRIX, plainNode, type Scene, type SceneNode } from '../../scene/scene.ts'
+import { spaceMatrix } from '../../scene/space.ts'
+import { partNodes, worldMatrices } from '../../scene/world.ts'
+import type { PartMatch } from '../match/match-parts.ts'
+import { assignFaces } from './assign-faces.ts'
+import { haveOtherUvs, type StandingMesh } from './vote-faces.ts'
+
+export interface Regrouping {
+  /** The returned scene with the master's parts in place of the ones that hold pieces of several, or of one together. */
+  readonly scene: Scene
+  /** Parts of which the polygons say which they are, whatever they are called. */
+  readonly pairs: readonly PartMatch[]
+  /** Parts that came back in one, or one that came back in several: names of both. */
+  readonly told: readonly { readonly parts: readonly string[]; readonly cameAs: readonly string[] }[]
+}
+
+/** Points and triangles: the same for parts that are the same, as long as neither was edited. */
+const sizeText = (mesh: Mesh): string =>
+  `${mesh.points.length / 3} ${mesh.faceVertices.length - 2 * (mesh.faceOffsets.length - 1)}`
+
+const triangles = (mesh: Mesh): number => mesh.faceVertices.length - 2 * (mesh.faceOffsets.length - 1)
+
+/** A part of a name that has fewer triangles than this share of the other's may be another one. */
+const LEAST_ALIKE = 0.8
+
+/** Whether names alone may not say which part is which: some have no partner, or one of quite another size. */
+function isDoubtful(master: Scene, returned: Scene, matches: readonly PartMatch[]): boolean {
+  const meshOf = (scene: Scene, node: number): Mesh => scene.meshes[scene.nodes[node]!.mesh]!
+  const there = new Set(partNodes(returned).map((node) => sizeText(meshOf(returned, node))))
+  return matches.some(({ masterNode, returnedNode, by }) => {
+    if (masterNode < 0 || returnedNode < 0) return true
+    const [own, other] = [meshOf(master, masterNode), meshOf(returned, returnedNode)]
+    const ratio = triangles(other) / Math.max(1, triangles(own))
+    return (
+      ((by === 'shape' || by === 'place') && haveOtherUvs(own, other)) ||
+      ratio < LEAST_ALIKE ||
+      ratio > 1 / LEAST_ALIKE ||
+      (sizeText(own) !== sizeText(other) && there.has(sizeText(own)))
+    )
+  })
+}
+
+/** Groups of parts of both sides that share polygons: which of the master's, which of the returned. */
+function clusters(held: readonly ReadonlySet<number>[]): { masters: number[]; returned: number[] }[] {
+  const groupOf = new Map<number, { masters: Set<number>; returned: Set<number> }>()
+  held.forEach((owners, part) => {
+    const group = { masters: new Set<number>(), returned: new Set([part]) }
+    for (const owner of owners) {
+      const known = groupOf.get(owner)
+      if (known && known !== group) {
+        for (const entry of known.masters) group.masters.add(entry)
+        for (const entry of known.returned) group.returned.add(entry)
+      }
+      group.masters.add(owner)
+    }
+    for (const owner of group.masters) groupOf.set(owner, group)
+  })
+  return [...new Set(groupOf.values())].map(({ masters, returned }) => ({
+    masters: [...masters].sort((a, b) => a - b),
+    returned: [...returned].sort((a, b) => a - b),
+  }))
+}
+
+/**
+ * Parts that came back merged, cut up, or regrouped otherwise, taken apart and put together again by their polygons.
+ * Polygons that are of none of the master's parts stay with the part that they came in.
+ *
+ * @param matches what names, shapes and places say, as `matchParts` gives it.
+ * @param doubts there is another reason not to believe them.
+ * @returns null where every part came back as one part, or nothing says otherwise.
+ */
+export function regroupParts(
+  master: Scene,
+  returned: Scene,
+  matches: readonly PartMatch[],
+  doubts = false,
+): Regrouping | null {
+  if (!doubts && !isDoubtful(master, returned, matches)) return null
+  const change = spaceMatrix(returned.space, master.space)
+  const masterWorlds = worldMatrices(master)
+  const returnedWorlds = worldMatrices(returned)
+  const standing = (
+    scene: Scene,
+    nodes: readonly number[],
+    worldOf: (node: number) => Matrix,
+  ): StandingMesh[] =>
+    nodes.map((node) => {
+      const mesh = scene.meshes[scene.nodes[node]!.mesh]!
+      return { mesh, points: transformPoints(mesh.points, worldOf(node)) }
+    })
+  const masterNodes = partNodes(master)
+  const returnedNodes = partNodes(returned)
+  const names = new Map<string, number>()
+  masterNodes.forEach((node, part) => {
+    const { name } = master.nodes[node]!
+    names.set(name, names.has(name) ? -1 : part)
+  })
+  const assigned = assignFaces(
+    standing(master, masterNodes, (node) => masterWorlds[node]!),
+    standing(returned, returnedNodes, (node) => multiplyMatrices(change, returnedWorlds[node]!)),
+    returnedNodes.map((node) => names.get(returned.nodes[node]!.name) ?? -1),
+  )
+  const held = assigned.map((faces) => {
+    const owners = new Set(faces)
+    owners.delete(-1)
+    return owners
+  })
+  const pairs: PartMatch[] = []
+  const told: { parts: string[]; cameAs: string[] }[] = []
+  const nodes: SceneNode[] = [...returned.nodes]
+  const meshes: Mesh[] = [...returned.meshes]
+  const baked = formatById(returned.format)?.hasTransforms === false
+  for (const cluster of clusters(held)) {
+    if (cluster.masters.length === 1 && cluster.returned.length === 1) {
+      const masterNode = masterNodes[cluster.masters[0]!]!
+      const returnedNode = returnedNodes[cluster.returned[0]!]!
+      if (master.nodes[masterNode]!.name !== returned.nodes[returnedNode]!.name)
+        pairs.push({ masterNode, returnedNode, by: 'shape' })
+      continue
+    }
+    const cameAs = cluster.returned.map((part) => returned.nodes[returnedNodes[part]!]!.name)
+    told.push({ parts: cluster.masters.map((part) => master.nodes[masterNodes[part]!]!.name), cameAs })
+    for (const part of cluster.masters) {
+      const masterNode = masterNodes[part]!
+      // it stands where the master's stands, in the returned scene's own space
+      const local = baked
+        ? IDENTITY_MATRIX
+        : multiplyMatrices(multiplyMatrices(invertAffine(change)!, masterWorlds[masterNode]!), change)
+      const into = invertAffine(local) ?? IDENTITY_MATRIX
+      const sources = cluster.returned.filter((other) => held[other]!.has(part))
+      const pieces = sources.map((other) => {
+        const node = returnedNodes[other]!
+        const gone = Uint8Array.from(assigned[other]!, (owner) => Number(owner !== part))
+        const piece = removeFaces(returned.meshes[returned.nodes[node]!.mesh]!, gone, { dropLoose: true })
+        return transformMesh(piece, multiplyMatrices(into, returnedWorlds[node]!))
+      })
+      const { name } = master.nodes[masterNode]!
+      meshes.push({ ...appendMeshes(name, pieces), id: '' })
+      nodes.push({ ...plainNode(name, { mesh: meshes.length - 1 }), local })
+      pairs.push({
+        masterNode,
+        returnedNode: nodes.length - 1,
+        by: 'pieces',
+        from: sources.map((other) => returned.nodes[returnedNodes[other]!]!.name),
+      })
+    }
+    for (const part of cluster.returned) {
+      const node = returnedNodes[part]!
+      const gone = Uint8Array.from(assigned[part]!, (owner) => Number(owner >= 0))
+      const rest = gone.every(Boolean) ? -1 : meshes.length
+      if (rest >= 0)
+        meshes.push({
+          ...removeFaces(returned.meshes[returned.nodes[node]!.mesh]!, gone, { dropLoose: true }),
+          id: '',
+        })
+      nodes[node] = { ...nodes[node]!, mesh: rest }
+    }
+  }
+  if (told.length === 0) return pairs.length ? { scene: returned, pairs, told } : null
+  return { scene: completeIds({ ...returned, nodes, meshes }), pairs, told }
+}

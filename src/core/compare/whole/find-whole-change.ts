@@ -1,0 +1,67 @@
+import { multiplyMatrices } from '../../base/math/matrix.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { spaceMatrix } from '../../scene/space.ts'
+import { worldMatrices } from '../../scene/world.ts'
+import type { MatchedPart } from '../traits/trait.ts'
+import { wholeByBoxes } from './by-boxes.ts'
+import { standsInParts, wholeByPoints } from './by-points.ts'
+import { samplePairs, type PointPairs } from './point-pairs.ts'
+import type { WholeChange } from './whole-change.ts'
+import { axesOf } from './poses.ts'
+import { IDENTITY_MATRIX } from '../../scene/scene.ts'
+
+const together = (parts: readonly PointPairs[], pick: (part: PointPairs) => Float64Array): Float64Array => {
+  const all = new Float64Array(parts.reduce((sum, part) => sum + pick(part).length, 0))
+  let at = 0
+  for (const part of parts) {
+    all.set(pick(part), at)
+    at += pick(part).length
+  }
+  return all
+}
+
+/**
+ * What happened to a model as a whole, from points that correspond; from the boxes of its parts where hardly any do.
+ *
+ * @param matched with the returned meshes brought into the master parts' own spaces, as matching leaves them.
+ */
+export function findWholeChange(
+  master: Scene,
+  returned: Scene,
+  matched: readonly MatchedPart[],
+): WholeChange | null {
+  const change = spaceMatrix(returned.space, master.space)
+  const masterWorlds = worldMatrices(master)
+  const returnedWorlds = worldMatrices(returned)
+  const spaces = { master: master.space, returned: returned.space }
+  const placed = matched.map(({ match, correspondence }) => ({
+    pointToReturned: correspondence.pointToReturned,
+    master: {
+      mesh: master.meshes[master.nodes[match.masterNode]!.mesh]!,
+      world: masterWorlds[match.masterNode]!,
+    },
+    returned: {
+      mesh: returned.meshes[returned.nodes[match.returnedNode]!.mesh]!,
+      world: multiplyMatrices(change, returnedWorlds[match.returnedNode]!),
+    },
+  }))
+  const pairs = placed.map((part) => samplePairs(part.master, part.returned, part.pointToReturned))
+  const found = wholeByPoints(
+    { master: together(pairs, (part) => part.master), returned: together(pairs, (part) => part.returned) },
+    spaces,
+  )
+  if (!found) return wholeByBoxes(placed, spaces)
+  if (found.none) return null
+  const locals = placed.map((part) =>
+    samplePairs(
+      { mesh: part.master.mesh, world: IDENTITY_MATRIX },
+      { mesh: part.returned.mesh, world: spaceMatrix(axesOf(returned.space), axesOf(master.space)) },
+      part.pointToReturned,
+    ),
+  )
+  const atTheTop = standsInParts(locals, found.undo, spaces)
+  // where a part stands is told with its transform
+  const { factor, turn, mirror } = found.told
+  if (atTheTop && factor === 1 && !turn && !mirror) return null
+  return { ...found.told, undo: { ...found.undo, atTheTop } }
+}

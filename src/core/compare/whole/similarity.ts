@@ -1,0 +1,205 @@
+/**
+ * The scale, turn or mirror, and move that bring one cloud of points onto another in the least squares: S. Umeyama,
+ * "Least-squares estimation of transformation parameters between two point patterns", IEEE PAMI 13(4), 1991; over the
+ * points that it fits, so that what was sculpted meanwhile does not pull at it.
+ */
+import { Matrix, SingularValueDecomposition } from 'ml-matrix'
+
+/** `after = factor * turn * before + move`. */
+export interface Similarity {
+  readonly factor: number
+  /** 3x3, row-major, orthogonal. */
+  readonly turn: readonly number[]
+  readonly move: readonly [number, number, number]
+}
+
+export interface Fit extends Similarity {
+  /** Points that it was fitted over: 1, others 0. */
+  readonly kept: Uint8Array
+  /** Root of the mean square of what is left over these. */
+  readonly off: number
+  /** Root of the mean square distance of `after` from its middle, over these. */
+  readonly spread: number
+}
+
+const ROUNDS = 12
+/** A point is fitted over where what is left of it is no more than so many times the median. */
+const KEPT_WITHIN = 3
+
+export const determinant = (m: readonly number[]): number =>
+  m[0]! * (m[4]! * m[8]! - m[5]! * m[7]!) -
+  m[1]! * (m[3]! * m[8]! - m[5]! * m[6]!) +
+  m[2]! * (m[3]! * m[7]! - m[4]! * m[6]!)
+
+/** 3 values of `turn * point`. */
+const turned = (m: readonly number[], x: number, y: number, z: number): [number, number, number] => [
+  m[0]! * x + m[1]! * y + m[2]! * z,
+  m[3]! * x + m[4]! * y + m[5]! * z,
+  m[6]! * x + m[7]! * y + m[8]! * z,
+]
+
+/** How far each point lies from where it is expected. */
+export function leftOver(before: Float64Array, after: Float64Array, fit: Similarity): Float64Array {
+  return Float64Array.from({ length: before.length / 3 }, (_point, at) => {
+    const p = turned(fit.turn, before[3 * at]!, before[3 * at + 1]!, before[3 * at + 2]!)
+    return Math.hypot(...p.map((value, axis) => fit.factor * value + fit.move[axis]! - after[3 * at + axis]!))
+  })
+}
+
+export const rootMeanSquare = (values: Float64Array, kept: Uint8Array): number => {
+  let sum = 0
+  let count = 0
+  values.forEach((value, at) => {
+    if (!kept[at]) return
+    sum += value * value
+    count++
+  })
+  return Math.sqrt(sum / Math.max(1, count))
+}
+
+export function middleOf(points: Float64Array, kept: Uint8Array): [number, number, number] {
+  const sum: [number, number, number] = [0, 0, 0]
+  let count = 0
+  for (let at = 0; at < kept.length; at++) {
+    if (!kept[at]) continue
+    count++
+    for (let axis = 0; axis < 3; axis++) sum[axis] = sum[axis]! + points[3 * at + axis]!
+  }
+  return sum.map((value) => value / Math.max(1, count)) as [number, number, number]
+}
+
+/** The best factor and move for a turn that is known; for a factor that is known too, the best move. */
+export function fitAround(
+  before: Float64Array,
+  after: Float64Array,
+  kept: Uint8Array,
+  turn: readonly number[],
+  known?: number,
+): Similarity {
+  const from = middleOf(before, kept)
+  const to = middleOf(after, kept)
+  let product = 0
+  let square = 0
+  if (known === undefined)
+    for (let at = 0; at < kept.length; at++) {
+      if (!kept[at]) continue
+      const [x, y, z] = [0, 1, 2].map((axis) => before[3 * at + axis]! - from[axis]!)
+      const p = turned(turn, x!, y!, z!)
+      for (let axis = 0; axis < 3; axis++) product += p[axis]! * (after[3 * at + axis]! - to[axis]!)
+      square += x! * x! + y! * y! + z! * z!
+    }
+  const factor = known ?? product / square
+  const middle = turned(turn, ...from)
+  return {
+    factor,
+    turn,
+    move: to.map((value, axis) => value - factor * middle[axis]!) as [number, number, number],
+  }
+}
+
+/** Umeyama's turn over the points that are kept; proper, or mirroring. */
+function bestTurn(before: Float64Array, after: Float64Array, kept: Uint8Array, mirrors: boolean): number[] {
+  const from = middleOf(before, kept)
+  const to = middleOf(after, kept)
+  const covariance = Matrix.zeros(3, 3)
+  for (let at = 0; at < kept.length; at++) {
+    if (!kept[at]) continue
+    for (let row = 0; row < 3; row++)
+      for (let column = 0; column < 3; column++)
+        covariance.set(
+          row,
+          column,
+          covariance.get(row, column) +
+            (after[3 * at + row]! - to[row]!) * (before[3 * at + column]! - from[column]!),
+        )
+  }
+  const { leftSingularVectors: u, rightSingularVectors: v } = new SingularValueDecomposition(covariance)
+  const proper = determinant(u.to1DArray()) * determinant(v.to1DArray()) > 0
+  const last = proper === mirrors ? -1 : 1
+  return u
+    .mmul(Matrix.diag([1, 1, last]))
+    .mmul(v.transpose())
+    .to1DArray()
+}
+
+/** Samples of so many points that a first fit is looked for over, beside all points. */
+const SAMPLE = 4
+const SAMPLES = 60
+
+/** The same samples for the same points, whoever asks. */
+function samplesOf(count: number): Uint8Array[] {
+  let state = 12345
+  const next = (): number => {
+    // xorshift (G. Marsaglia, J. Stat. Softw. 8(14), 2003): its high bits are as good as its low ones
+    state ^= state << 13
+    state ^= state >>> 17
+    state ^= state << 5
+    return (state >>> 0) % count
+  }
+  return Array.from({ length: SAMPLES }, () => {
+    const kept = new Uint8Array(count)
+    for (let drawn = 0; drawn < SAMPLE; drawn++) kept[next()] = 1
+    return kept
+  })
+}
+
+const median = (values: Float64Array): number => Float64Array.from(values).sort()[values.length >> 1]!
+
+/**
+ * Least median of squares to begin with (P. J. Rousseeuw, J. Am. Stat. Assoc. 79, 1984): up to half of the points may
+ * have been pulled anywhere.
+ */
+function fitKind(before: Float64Array, after: Float64Array, mirrors: boolean): Fit | null {
+  const count = before.length / 3
+  const all = new Uint8Array(count).fill(1)
+  const over = (kept: Uint8Array): { fit: Similarity; left: Float64Array } | null => {
+    const fit = fitAround(before, after, kept, bestTurn(before, after, kept, mirrors))
+    return fit.factor > 0 && Number.isFinite(fit.factor) ? { fit, left: leftOver(before, after, fit) } : null
+  }
+  let best = over(all)
+  for (const sample of samplesOf(count)) {
+    const found = over(sample)
+    if (found && (!best || median(found.left) < median(best.left))) best = found
+  }
+  let kept: Uint8Array = all
+  for (let round = 0; best && round < ROUNDS; round++) {
+    const spread = spreadOf(after, kept)
+    // what numbers are rounded to is no reason to leave a point out
+    const most = median(best.left) * KEPT_WITHIN + spread * 1e-9
+    const next = Uint8Array.from(best.left, (value) => Number(value <= most))
+    const same = round > 0 && next.every((value, at) => value === kept[at])
+    kept = next
+    if (same) break
+    best = over(kept)
+  }
+  return best && { ...best.fit, kept, off: rootMeanSquare(best.left, kept), spread: spreadOf(after, kept) }
+}
+
+function spreadOf(points: Float64Array, kept: Uint8Array): number {
+  const middle = middleOf(points, kept)
+  const away = Float64Array.from({ length: kept.length }, (_point, at) =>
+    Math.hypot(...middle.map((value, axis) => points[3 * at + axis]! - value)),
+  )
+  return rootMeanSquare(away, kept)
+}
+
+/** A mirror is assumed where it leaves less than this share of what a turn leaves. */
+const MIRROR_BETTER = 0.25
+
+/**
+ * @param before 3 x n.
+ * @param after 3 x n, the same points.
+ * @returns null for fewer than four points, or where they lie on one line or in one point.
+ */
+export function fitSimilarity(before: Float64Array, after: Float64Array): Fit | null {
+  if (before.length < 12) return null
+  const turnedOnly = fitKind(before, after, false)
+  const mirrored = fitKind(before, after, true)
+  if (!turnedOnly || !mirrored) return turnedOnly ?? mirrored
+  const share = (fit: Fit): number => fit.kept.reduce((sum, value) => sum + value, 0) / fit.kept.length
+  // what is flat is its own mirror image
+  const better =
+    mirrored.off < turnedOnly.off * MIRROR_BETTER - 1e-9 * turnedOnly.spread &&
+    share(mirrored) >= share(turnedOnly) * 0.6
+  return better ? mirrored : turnedOnly
+}
