@@ -1,6 +1,7 @@
 /** Ledgers as the command line prints them. */
 import { isTaken, type Ledger } from '../core/compare/ledger.ts'
-import { noteText } from '../core/compare/traits/registry.ts'
+import { tellStory } from '../core/compare/story/tell-story.ts'
+import { NOTES, noteText, TRAIT_DESCRIPTORS, type Trait } from '../core/compare/traits/registry.ts'
 import type { TraitComparison } from '../core/compare/traits/trait.ts'
 import { foldLines, type FoldedLine } from './fold.ts'
 
@@ -27,7 +28,15 @@ export const ledgerDocument = (ledger: Ledger) => ({
   })),
   scene: cellDocument(ledger.scene),
   whole: ledger.whole,
+  story: storyOf(ledger),
 })
+
+/** What it says in words, for above the table. */
+export const storyOf = (ledger: Ledger): string[] =>
+  tellStory(ledger, {
+    titleOf: (trait) => TRAIT_DESCRIPTORS[trait as Trait].title,
+    isToolsOwn: (note) => NOTES[note]?.toolsOwn === true,
+  })
 
 export const hasDifferences = (ledger: Ledger): boolean =>
   isTaken(ledger.scene) || ledger.rows.some((row) => Object.values(row.cells).some(isTaken))

@@ -1,5 +1,5 @@
 import { wanted, type Command } from '../command.ts'
-import { hasDifferences, ledgerDocument, ledgerText } from '../ledger-text.ts'
+import { hasDifferences, ledgerDocument, ledgerText, storyOf } from '../ledger-text.ts'
 import { readPair, wholeLine } from '../read-pair.ts'
 
 /** The ledger of one file against another. */
@@ -8,7 +8,12 @@ export const compareCommand: Command = (paths, values) => {
   const pair = readPair(a!, b!, values)
   return {
     output: { ...ledgerDocument(pair.ledger), undone: pair.whole?.undone ? pair.whole.text : null },
-    text: [...wholeLine(pair), ledgerText(pair.ledger, values.all === true)].join('\n'),
+    text: [
+      ...wholeLine(pair),
+      storyOf(pair.ledger).join(' '),
+      '',
+      ledgerText(pair.ledger, values.all === true),
+    ].join('\n'),
     findings: pair.findings,
     status: pair.whole || hasDifferences(pair.ledger) ? 1 : 0,
   }

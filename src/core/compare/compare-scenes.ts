@@ -60,7 +60,13 @@ export function comparePart(
   const cells: Partial<Record<Trait, TraitComparison>> = {}
   for (const trait of PART_TRAITS) {
     const descriptor = TRAIT_DESCRIPTORS[trait]
-    if (descriptor.scope === 'part') cells[trait] = descriptor.compare(parts)
+    if (descriptor.scope !== 'part') continue
+    const cell = descriptor.compare(parts)
+    // of elements that may be others nothing is said for certain
+    cells[trait] =
+      part.correspondence.guess && !descriptor.ofThePart && cell.state === 'changed'
+        ? { ...cell, state: 'guess' }
+        : cell
   }
   return cells as Record<Exclude<Trait, 'scene'>, TraitComparison>
 }

@@ -1,7 +1,7 @@
 import type { Correspondence } from './match/correspondence.ts'
 import { type PartMatch } from './match/match-parts.ts'
 import { type Trait } from './traits/registry.ts'
-import { type TraitComparison } from './traits/trait.ts'
+import { type TraitComparison, type TraitState } from './traits/trait.ts'
 import { type WholeTold, type WholeUndo } from './whole/whole-change.ts'
 
 /** One row of a ledger: a part, and what became of each trait. */
@@ -31,5 +31,8 @@ export const rowsOf = (ledger: Ledger, nodes: ReadonlySet<number>): Ledger => ({
   ),
 })
 
-/** Whether there is something to take: it is neither the same nor the same within tolerance. */
-export const isTaken = (cell: TraitComparison): boolean => cell.state !== 'same' && cell.state !== 'within'
+const NOTHING_TO_TAKE: readonly TraitState[] = ['same', 'within', 'without']
+
+/** Whether there is something to take: what has a counterpart is neither the same nor the same within tolerance. */
+export const isTaken = (cell: { readonly state: TraitState }): boolean =>
+  !NOTHING_TO_TAKE.includes(cell.state)

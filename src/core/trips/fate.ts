@@ -43,7 +43,7 @@ export function fateOf(
   if (!destination.neverTravels?.includes(trait)) {
     if (isOtherForm(cell, kinds)) return 'otherwise'
     // what the file has beyond the version is no loss
-    if (cell.state === 'same' || cell.state === 'within' || cell.state === 'gained') return 'carried'
+    if (cell.state === 'gained' || isAsItWas(cell)) return 'carried'
   }
   return destination.purpose.includes('topology') && !kinds.isOfThePart(trait) ? 'lost' : 'kept'
 }
@@ -58,7 +58,10 @@ export const isRefused = (
   !cell.empty &&
   cell.state !== 'incomparable' &&
   (destination.neverTravels?.includes(trait) ?? false) &&
-  (cell.state === 'same' || cell.state === 'within' || isOtherForm(cell, kinds))
+  (isAsItWas(cell) || isOtherForm(cell, kinds))
+
+const isAsItWas = ({ state }: CellOfTrait): boolean =>
+  state === 'same' || state === 'within' || state === 'without'
 
 const isOtherForm = (cell: CellOfTrait, kinds: TraitKinds): boolean => costOf(cell.note, kinds) !== null
 

@@ -125,6 +125,11 @@ export const BASE_MESSAGES = {
     '{parts} came back as one part, {as}; they were taken apart again by their polygons.',
     'Look at them in the views; what is of none of them stays in a part of its own.',
   ),
+  'return.subdivided': entry(
+    'info',
+    '{parts} came back subdivided [once|{count} times] ({scheme}; {faces} polygons): the cage was found again, moved as its points were.',
+    'What was sculpted between the cage’s points stays in the returned file, which the trip keeps.',
+  ),
   'return.part-cut': entry(
     'info',
     '{part} came back in {count} parts, {as}; it was put together again.',

@@ -76,9 +76,16 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
   if (isThere) return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
   const byConnectivity = matchConnectivity(master, returned)
   if (byConnectivity) {
-    const connected = matchFaces(master, returned, byConnectivity)
+    const { pairs, guess } = byConnectivity
+    const connected = matchFaces(master, returned, pairs)
     if (connected.matchedFaceCount === faceCount)
-      return { kind: 'connectivity', pointToReturned: byConnectivity, ...connected, ...UNCUT }
+      return {
+        kind: 'connectivity',
+        pointToReturned: pairs,
+        ...connected,
+        ...UNCUT,
+        guess: guess && !uvsBearOut(master, returned, connected.cornerToReturned),
+      }
   }
   if (finite) {
     const joined = correspondJoined(master, returned, reach)
@@ -86,8 +93,7 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     const places = matchPlaces(master, returned, byPosition, reach)
     const found = places.matchedFaceCount > faces.matchedFaceCount ? places : null
     if (evident === undefined) evident = correspondByEvidence(master, returned, byPosition, reach)
-    if (evident && evident.correspondence.matchedFaceCount > (found ?? faces).matchedFaceCount)
-      return evident.correspondence
+    if (evident && isBetter(evident, found ?? faces, master, returned)) return evident.correspondence
     if (found) return { kind: 'partial', ...found }
   }
   const some = byPosition.some((point) => point >= 0)
@@ -105,37 +111,62 @@ function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspo
     return null
   const joinedPoints = findWelds(returned.points, reach)
   const packed = packPoints(returned, joinedPoints)
-  const pointToPacked = matchConnectivity(master, packed.mesh)
-  if (!pointToPacked) return null
-  const pointToReturned = pointToPacked.map((point) => packed.pointSources[point]!)
+  const packedMatch = matchConnectivity(master, packed.mesh)
+  if (!packedMatch) return null
+  const pointToReturned = packedMatch.pairs.map((point) => packed.pointSources[point]!)
   const faces = matchFaces(master, rejoinPoints(returned, joinedPoints), pointToReturned)
   if (faces.matchedFaceCount < faceCountOf(master)) return null
-  return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints }
+  const guess = packedMatch.guess && !uvsBearOut(master, returned, faces.cornerToReturned)
+  return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints, guess }
 }
 
 /** Corners that are looked at for whether UVs agree. */
 const MOST_LOOKED_AT = 2000
+/** Share of the polygons that another evidence has to find to say as much. */
+const AS_MUCH = 0.9
 
 /**
  * Whether hardly any UV agrees where places do: a symmetrical shape that was mirrored lies where it lay, and only its
  * UVs tell. Of a new layout they tell nothing, which is found when they are asked which point is which.
  */
 function contradictUvs(master: Mesh, returned: Mesh, cornerToReturned: Int32Array): boolean {
+  const share = agreeingUvs(master, returned, cornerToReturned)
+  return share !== null && share < 0.5
+}
+
+const uvsBearOut = (master: Mesh, returned: Mesh, cornerToReturned: Int32Array): boolean =>
+  (agreeingUvs(master, returned, cornerToReturned) ?? 0) >= 0.5
+
+/** The share of UVs that agree; null where one side has none. */
+function agreeingUvs(master: Mesh, returned: Mesh, cornerToReturned: Int32Array): number | null {
   const [own] = master.uvSets
   const [other] = returned.uvSets
-  if (!own || !other) return false
+  if (!own || !other) return null
   const step = Math.max(1, Math.floor(cornerToReturned.length / MOST_LOOKED_AT))
   let looked = 0
   let agree = 0
   for (let corner = 0; corner < cornerToReturned.length; corner += step) {
     const uv = own.indices[corner]!
-    const uvThere = other.indices[cornerToReturned[corner]!]!
+    const there = cornerToReturned[corner]!
+    const uvThere = there < 0 ? -1 : other.indices[there]!
     if (uv < 0 || uvThere < 0) continue
     looked++
     if (uvKey(own, uv) === uvKey(other, uvThere)) agree++
   }
-  return looked > 0 && agree < looked / 2
+  return looked > 0 ? agree / looked : null
 }
+
+/** Where UVs that nobody touched say as much, and otherwise, places are those of a symmetrical shape that was mirrored. */
+const isBetter = (
+  { correspondence, mostly }: Evident,
+  placed: Pick<Correspondence, 'matchedFaceCount' | 'cornerToReturned'>,
+  master: Mesh,
+  returned: Mesh,
+): boolean =>
+  correspondence.matchedFaceCount > placed.matchedFaceCount ||
+  (mostly === 'uv' &&
+    correspondence.matchedFaceCount >= placed.matchedFaceCount * AS_MUCH &&
+    contradictUvs(master, returned, placed.cornerToReturned))
 
 const hasUvs = (mesh: Mesh): boolean => mesh.uvSets.length > 0
 

@@ -12,6 +12,11 @@ export interface Correspondence {
   /** One a master corner; the returned corner, -1 for none. */
   readonly cornerToReturned: Int32Array
   readonly matchedFaceCount: number
+  /**
+   * The part is symmetrical, and of the answers that fit alike the one that moves points least was taken: nothing else
+   * bears it out.
+   */
+  readonly guess?: boolean
   /** Faces that came back wound the other way. */
   readonly turnedFaceCount: number
   /** Returned face count; the master's face that a piece was cut from, -1 for other faces. Null: nothing was cut. */

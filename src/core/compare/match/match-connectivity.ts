@@ -20,6 +20,8 @@ const REFINEMENT_ROUNDS = 12
 const SAME_WAY = 0.5
 /** Walks that may succeed or fail for one piece before the best so far is taken. */
 const MOST_WALKS = 96
+/** Another answer that moves points less than so many times as far as the best one might be the right one. */
+const FAR_BEHIND = 4
 
 interface Side {
   readonly mesh: Mesh
@@ -30,8 +32,15 @@ interface Side {
   readonly pieceOf: (face: number) => number
 }
 
-/** @returns one a master point: the returned point; null where the meshes are not the same polygons. */
-export function matchConnectivity(master: Mesh, returned: Mesh): Int32Array | null {
+export interface Connected {
+  /** One a master point: the returned point. */
+  readonly pairs: Int32Array
+  /** Another answer fits as well, of a symmetrical shape, and would move points hardly farther. */
+  readonly guess: boolean
+}
+
+/** @returns null where the meshes are not the same polygons. */
+export function matchConnectivity(master: Mesh, returned: Mesh): Connected | null {
   if (
     pointCountOf(master) !== pointCountOf(returned) ||
     faceCountOf(master) !== faceCountOf(returned) ||
@@ -39,13 +48,18 @@ export function matchConnectivity(master: Mesh, returned: Mesh): Int32Array | nu
   )
     return null
   const inOrder = matchCornerOrder(master, returned)
-  if (inOrder) return inOrder
+  if (inOrder) return { pairs: inOrder, guess: false }
   const straight = matchByWalking(master, returned)
-  if (straight && facesAgree(master, returned, straight)) return straight
+  if (straight && facesAgree(master, returned, straight.pairs)) return straight
   // a symmetrical piece that was turned inside out is its own mirror image to a walk the same way round
   const turned = matchByWalking(master, turnFaces(returned))
   if (!straight || !turned) return straight ?? turned
-  return moveOf(master, returned, turned) < moveOf(master, returned, straight) ? turned : straight
+  const [move, turnedMove] = [straight, turned].map(({ pairs }) => moveOf(master, returned, pairs)) as [
+    number,
+    number,
+  ]
+  const [best, least, most] = turnedMove < move ? [turned, turnedMove, move] : [straight, move, turnedMove]
+  return { pairs: best.pairs, guess: best.guess || most < least * FAR_BEHIND }
 }
 
 /** Polygons over paired points look the same way as at home, by the mean of their normals' cosines. */
@@ -128,7 +142,7 @@ function prepareSide(mesh: Mesh): Side {
   }
 }
 
-function matchByWalking(master: Mesh, returned: Mesh): Int32Array | null {
+function matchByWalking(master: Mesh, returned: Mesh): Connected | null {
   const a = prepareSide(master)
   const b = prepareSide(returned)
   const sortedA = a.labels.slice().sort()
@@ -169,6 +183,7 @@ function matchByWalking(master: Mesh, returned: Mesh): Int32Array | null {
       (cornersByLabel.get(a.labels[master.faceVertices[x]!]!)?.length ?? 0) -
       (cornersByLabel.get(a.labels[master.faceVertices[y]!]!)?.length ?? 0),
   )
+  let guess = false
   for (const seed of ordered) {
     if (faceDone[a.cornerFaces[seed]!]) continue
     const candidates = (cornersByLabel.get(a.labels[master.faceVertices[seed]!]!) ?? [])
@@ -177,11 +192,17 @@ function matchByWalking(master: Mesh, returned: Mesh): Int32Array | null {
       .sort((x, y) => x.distance - y.distance)
       .slice(0, MOST_WALKS)
     let best: Walk | null = null
+    let next = Infinity
     for (const candidate of candidates) {
       const walk = walkPiece(a, b, seed, candidate.corner, forward, backward, faceTaken)
-      if (walk && (!best || walk.deviation < best.deviation)) best = walk
+      if (!walk) continue
+      if (!best || walk.deviation < best.deviation) {
+        next = best?.deviation ?? Infinity
+        best = walk
+      } else next = Math.min(next, walk.deviation)
     }
     if (!best) return null
+    if (next < best.deviation * FAR_BEHIND ** 2) guess = true
     for (let index = 0; index < best.points.length; index += 2) {
       forward[best.points[index]!] = best.points[index + 1]!
       backward[best.points[index + 1]!] = best.points[index]!
@@ -191,7 +212,7 @@ function matchByWalking(master: Mesh, returned: Mesh): Int32Array | null {
       faceTaken[best.faces[index + 1]!] = 1
     }
   }
-  return pairLoosePoints(forward, backward)
+  return { pairs: pairLoosePoints(forward, backward), guess }
 }
 
 const pointDistance = (a: Mesh, cornerA: number, b: Mesh, cornerB: number): number =>

@@ -12,6 +12,8 @@ export interface PartMatch {
   readonly by: 'path' | 'name' | 'similar-name' | 'shape' | 'place' | 'pieces' | 'none'
   /** Names of the returned parts that held its polygons, where these say which part it is. */
   readonly from?: readonly string[]
+  /** It came back subdivided so many times, and its cage is what is compared; absent: it did not. */
+  readonly levels?: number
 }
 
 /** Name without case, a namespace in front, or a number that a program appended to a clash. */

@@ -3,7 +3,8 @@ import { collectMessages, type MessageCollector } from '../../base/messages/coll
 import { pointCountOf } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { keepMatching, matchScenes, restoreMatching, type SceneMatching } from '../match-scenes.ts'
-import { matchParts } from '../match/match-parts.ts'
+import { matchParts, type PartMatch } from '../match/match-parts.ts'
+import { findCages, type FoundCages } from '../subdivided/find-cages.ts'
 import { regroupParts, type Regrouping } from '../regroup/regroup-parts.ts'
 import type { MatchedPart } from '../traits/trait.ts'
 import { findWholeChange } from '../whole/find-whole-change.ts'
@@ -52,6 +53,22 @@ function tellRegrouping({ told }: Regrouping, messages: MessageCollector): void 
   }
 }
 
+/** @param messages gets `return.subdivided`. */
+function tellCages({ told, scheme }: FoundCages, messages: MessageCollector): void {
+  const byLevels = new Map<number, typeof told>()
+  for (const part of told) byLevels.set(part.levels, [...(byLevels.get(part.levels) ?? []), part])
+  for (const [levels, parts] of byLevels)
+    messages.add('return.subdivided', {
+      parts: listed(parts.map(({ name }) => name)),
+      count: levels,
+      scheme: schemeText(scheme),
+      faces: parts.reduce((sum, { faces }) => sum + faces, 0),
+    })
+}
+
+const schemeText = ({ smooth, creases }: FoundCages['scheme']): string =>
+  smooth ? `smoothly${creases ? ' with its creases' : ''}` : 'without smoothing'
+
 const listed = (names: readonly string[]): string =>
   `${names
     .slice(0, 4)
@@ -61,7 +78,8 @@ const listed = (names: readonly string[]): string =>
 /**
  * Recognises what tools did to a whole file on a trip, and which of its elements is which of the master's.
  *
- * The findings tell what was done to it for that: `return.parts-merged`, `return.part-cut`, `return.parts-regrouped`.
+ * The findings tell what was done to it for that: `return.parts-merged`, `return.part-cut`, `return.parts-regrouped`,
+ * `return.subdivided`.
  */
 export function recogniseReturn(
   master: Scene,
@@ -71,16 +89,30 @@ export function recogniseReturn(
 ): RecognisedReturn {
   const messages = collectMessages(null)
   let read = came
-  let pairs = matchParts(master, came)
+  let pairs: readonly PartMatch[] = matchParts(master, came)
+  const levels = new Map<number, number>()
+  const pair = (known: readonly PartMatch[] = []): void => {
+    pairs = matchParts(master, read, known).map((match) => {
+      const own = levels.get(match.returnedNode)
+      return own === undefined ? match : { ...match, levels: own }
+    })
+  }
   const regroup = (scene: Scene, doubts = false): boolean => {
     const found = regroupParts(master, scene, pairs, doubts)
     if (!found) return false
     tellRegrouping(found, messages)
     read = found.scene
-    pairs = matchParts(master, read, found.pairs)
+    pair(found.pairs)
     return true
   }
   regroup(came)
+  const cages = findCages(master, read, pairs)
+  if (cages) {
+    tellCages(cages, messages)
+    read = cages.scene
+    for (const match of cages.pairs) if (match.levels) levels.set(match.returnedNode, match.levels)
+    pairs = cages.pairs
+  }
   let matching = matchScenes(master, read, (share) => progress(share * 0.5), pairs)
   // names may lie: what fits hardly anywhere is looked for by its polygons
   if (isPoorlyFound(matching) && regroup(read, true)) matching = matchScenes(master, read, () => {}, pairs)
@@ -92,11 +124,7 @@ export function recogniseReturn(
   if (undoes) {
     read = undoWhole(read, change)
     // places say more once all of it stands where it stood
-    pairs = matchParts(
-      master,
-      read,
-      pairs.filter(({ by }) => by === 'pieces'),
-    )
+    pair(pairs.filter(({ by }) => by === 'pieces'))
     regroup(read)
     matching = again(read)
     return { ...done(), undone: change }

@@ -11,16 +11,30 @@ import type { Correspondence } from '../match/correspondence.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import type { WholeTold } from '../whole/whole-change.ts'
 
-export const STATES = ['same', 'within', 'changed', 'lost', 'gained', 'incomparable'] as const
-/** same: equal to the last bit; within: equal within the trait's tolerance. */
+export const STATES = [
+  'same',
+  'within',
+  'changed',
+  'guess',
+  'lost',
+  'gained',
+  'without',
+  'incomparable',
+] as const
+/**
+ * same: equal to the last bit; within: equal within the trait's tolerance; guess: changed, as far as the guess at which
+ * element is which is right; without: nothing changed on what has a counterpart, and some has none.
+ */
 export type TraitState = (typeof STATES)[number]
 
 export const STATE_WORDS: Readonly<Record<TraitState, string>> = {
   same: 'same',
   within: 'same within tolerance',
   changed: 'changed',
+  guess: 'changed, by a guess',
   lost: 'lost',
   gained: 'gained',
+  without: 'without counterpart',
   incomparable: 'not comparable',
 }
 
@@ -209,7 +223,7 @@ export const NOTHING: TraitComparison = compared('same', 'none', { empty: true }
 
 /** Nothing changed on what has a counterpart; `without` of `total` have none, and are neither changed nor the same. */
 export const sameWhereMatched = (without: number, total: number): TraitComparison =>
-  compared('same', 'same-where-matched', { totalCount: total, parameters: { without, total } })
+  compared('without', 'same-where-matched', { totalCount: total, parameters: { without, total } })
 
 /** A comparison that found nothing changed: to the last bit, or with a largest deviation. */
 export const unchanged = (

@@ -101,6 +101,12 @@ function meantBy(before: Float64Array, after: Float64Array, fit: Fit): Similarit
   return none ? stands : straight ? { factor, turn, move: straight } : placed
 }
 
+/** The scale, turn or mirror, and move that was meant between points; null where there are too few. 3 x n each. */
+export function meantSimilarity(before: Float64Array, after: Float64Array): Similarity | null {
+  const fit = fitSimilarity(before, after)
+  return fit && fit.spread > 0 ? meantBy(before, after, fit) : null
+}
+
 /** A turn in the master's axes as a mirror across one of them, if it is one, and what turn is left. */
 function takeApart(turn: readonly number[]): { mirror: number | null; turn: readonly number[] } {
   if (determinant(turn) > 0) return { mirror: null, turn }

@@ -4,6 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../../contract/api.ts'
 import type { LedgerCellDocument, LedgerRowDocument } from '../../../contract/ledger.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
+import { tellStory } from '../../../core/compare/story/tell-story.ts'
 import { wholeText } from '../../../core/compare/whole/whole-text.ts'
 import { overNewest } from '../asset/moved-on.ts'
 import { api, isConflict } from '../../api.ts'
@@ -24,7 +25,7 @@ import { useNotices } from '../../stores/notices.ts'
 const props = defineProps<{ asset: AssetDocument; tripId: string }>()
 const router = useRouter()
 const assets = useAssets()
-const { traitLabel, all: descriptors } = useDescriptors()
+const { traitLabel, kinds, all: descriptors } = useDescriptors()
 const jobs = useJobs()
 const notices = useNotices()
 
@@ -139,6 +140,16 @@ const whole = computed(() => {
   return change ? { text: wholeText(change), undone: !ledger?.whole, by: change.by } : null
 })
 
+/** What the ledger says, in words. */
+const story = computed(() =>
+  detail.value?.ledger
+    ? tellStory(detail.value.ledger, {
+        titleOf: (trait) => traitLabel(trait as Trait),
+        isToolsOwn: (note) => kinds().notes[note]?.toolsOwn === true,
+      })
+    : [],
+)
+
 async function bringBack(): Promise<void> {
   try {
     const { jobId } = await api.bringBack(props.tripId, detail.value!.returnedSceneId)
@@ -194,13 +205,14 @@ async function reconcile(): Promise<void> {
             {{ trip?.returnedAt ? formatTime(trip.returnedAt) : '' }}</span
           >
         </div>
+        <p class="story" data-test="story">{{ story.join(' ') }}</p>
         <p v-if="expected.length" class="soft expected">
           This tool is known to change {{ expected.map(traitLabel).join(', ') }} as well.
         </p>
         <div v-if="whole" class="whole" role="status">
           <span
-            >Everything came back <b>{{ whole.text }}</b>{{
-              whole.by === 'boxes' ? ', by the boxes of its parts' : ''
+            >As a whole it is <b>{{ whole.text }}</b>{{
+              whole.by === 'boxes' ? ', judged by the boxes of its parts alone' : ''
             }}{{ whole.undone ? '; that is undone here' : '' }}.</span
           >
           <el-button v-if="!whole.undone && !job" size="small" type="primary" @click="bringBack"
@@ -307,6 +319,12 @@ async function reconcile(): Promise<void> {
   overflow: auto;
   padding: 0 16px;
   border-top: 1px solid var(--hairline);
+}
+.story {
+  margin: 4px 16px 2px;
+  max-width: 78ch;
+  font-size: 15px;
+  line-height: 1.45;
 }
 .expected {
   margin: 2px 16px 0;

@@ -4,6 +4,7 @@ import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../.
 import { FATES, FATE_WORDS, fateOf, type FateDestination } from '../../../core/trips/fate.ts'
 import { forecastText } from '../../../core/trips/forecast-text.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
+import { isTaken } from '../../../core/compare/ledger.ts'
 import { STATE_WORDS, STATES } from '../../../core/compare/traits/trait.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
 import { useLongList } from '../use-long-list.ts'
@@ -53,7 +54,7 @@ const isShown = computed(
 )
 
 /** Over all parts: the strongest thing that happened to a trait. */
-const ORDER = ['lost', 'changed', 'incomparable', 'gained', 'within', 'same'] as const
+const ORDER = ['lost', 'changed', 'guess', 'incomparable', 'gained', 'without', 'within', 'same'] as const
 const summary = computed(() =>
   Object.fromEntries(
     COLUMNS.map((trait) => {
@@ -123,11 +124,7 @@ watch(
               <el-checkbox
                 v-if="take"
                 :model-value="take.includes(trait)"
-                :disabled="
-                  summary[trait]!.empty ||
-                  summary[trait]!.state === 'same' ||
-                  summary[trait]!.state === 'within'
-                "
+                :disabled="summary[trait]!.empty || !isTaken(summary[trait]!)"
                 :aria-label="`Take ${trait} from the returned file`"
                 @update:model-value="(on: unknown) => toggle(trait, Boolean(on))"
               />

@@ -2,7 +2,7 @@ import type { Correspondence } from '../../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { unitSuffix } from '../length-text.ts'
-import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
 /** Share of the part's diagonal below which a point has not moved: six digits of text survive it. */
 export const POINT_TOLERANCE = 1e-6
@@ -31,7 +31,6 @@ export function comparePoints(
     const other = match.pointToReturned[point]!
     if (other < 0) {
       missing++
-      moved.push(point)
       continue
     }
     const dx = master.points[3 * point]! - returned.points[3 * other]!
@@ -51,14 +50,21 @@ export function comparePoints(
     master: Uint32Array.from(moved),
     returned: Uint32Array.from(movedReturned),
   }
-  if (missing > 0)
+  if (missing > 0 && moved.length > 0)
     return compared('changed', 'points-partly', {
       changedCount: moved.length,
       totalCount: total,
       deviation: largest,
-      parameters: { changed: moved.length, total },
+      parameters: {
+        changed: moved.length,
+        total,
+        without: missing,
+        deviation: largest,
+        unit: unitSuffix(unitMeters),
+      },
       places,
     })
+  if (missing > 0) return sameWhereMatched(missing, total)
   if (moved.length > 0)
     return compared('changed', 'points-moved', {
       changedCount: moved.length,

@@ -12,7 +12,10 @@ export const points: PartTraitDescriptor = {
     'points-moved': {
       ledger: '{changed} of {total} points moved, the farthest by {deviation}{unit}.',
     },
-    'points-partly': { ledger: '{changed} of {total} points moved or have no counterpart.' },
+    'points-partly': {
+      ledger:
+        '{changed} of {total} points moved, the farthest by {deviation}{unit}; {without} have no counterpart.',
+    },
   },
   fingerprint({ mesh }, hash) {
     hash.numbers(mesh.points)

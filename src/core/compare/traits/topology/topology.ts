@@ -1,4 +1,4 @@
-import { type PartTraitDescriptor } from '../trait.ts'
+import { compared, type PartTraitDescriptor } from '../trait.ts'
 import { compareTopology } from './compare-topology.ts'
 
 /** Polygons as drawn: which there are, over which points, wound which way. */
@@ -8,6 +8,10 @@ export const topology: PartTraitDescriptor = {
   scope: 'part',
   ofThePart: false,
   notes: {
+    subdivided: {
+      ledger: 'It came back subdivided; its {total} polygons were found again in it, all of them.',
+      forecast: 'It leaves subdivided.',
+    },
     renumbered: {
       ledger: 'The same polygons, with the vertices or polygons in another order.',
       otherForm: 'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
@@ -39,6 +43,14 @@ export const topology: PartTraitDescriptor = {
     if (mesh.lines) hash.numbers(mesh.lines.offsets).numbers(mesh.lines.points)
     if (mesh.pointElements) hash.numbers(mesh.pointElements)
   },
-  compare: ({ master, returned, correspondence }) => compareTopology(master, returned, correspondence),
+  compare({ master, returned, correspondence, match }) {
+    const found = compareTopology(master, returned, correspondence)
+    return match.levels !== undefined && (found.state === 'same' || found.note === 'renumbered')
+      ? compared('within', 'subdivided', {
+          totalCount: found.totalCount,
+          parameters: { total: found.totalCount },
+        })
+      : found
+  },
   carry: { kind: 'base' },
 }

@@ -1,0 +1,75 @@
+/** What a ledger says in words, from real comparisons: what happened stands there, what did not does not, in five sentences at most. */
+import { describe, expect, test } from 'vitest'
+import { chanceOf } from '../../../../tests/chance.ts'
+import type { FaultName } from '../../../../tests/returns.ts'
+import { anySceneReturn, damageScene, flatten, type SceneFault } from '../../../../tests/scene-returns.ts'
+import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
+import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { compareScenes } from '../compare-scenes.ts'
+import { recogniseReturn } from '../recognise/recognise-return.ts'
+import { NOTES, TRAIT_DESCRIPTORS, type Trait } from '../traits/registry.ts'
+import { tellStory } from './tell-story.ts'
+
+const heron = flatten(buildCourierHeron())
+const storyOf = (returned: Scene, undoWhole = false): string[] => {
+  const found = recogniseReturn(heron, returned, { undoWhole })
+  const ledger = compareScenes(heron, found.returned, () => {}, found.matching)
+  return tellStory(
+    { ...ledger, undone: found.undone },
+    {
+      titleOf: (trait) => TRAIT_DESCRIPTORS[trait as Trait].title,
+      isToolsOwn: (note) => NOTES[note]?.toolsOwn === true,
+    },
+  )
+}
+const told = (sceneFaults: SceneFault[], meshFaults: FaultName[], undoWhole = false): string =>
+  storyOf(damageScene(heron, sceneFaults, meshFaults, chanceOf(5)).returned, undoWhole).join(' ')
+
+describe('what happened', () => {
+  test('nothing', () =>
+    expect(storyOf(heron)).toEqual([
+      `Nothing changed: all ${heron.meshes.reduce((sum, mesh) => sum + mesh.faceOffsets.length - 1, 0).toLocaleString('en-US')} polygons of 12 parts are as they left.`,
+    ]))
+  test('a size, before and after it is undone', () => {
+    expect(told(['sized'], [])).toMatch(
+      /^Everything came back [\d.]+ times as large as it was sent; what else moved can be told once that is undone\./,
+    )
+    expect(told(['sized'], [], true)).toMatch(
+      /^Everything came back [\d.]+ times as large as it was sent; that is undone here\./,
+    )
+    expect(told(['sized'], [])).not.toMatch(/Points moved/)
+  })
+  test('sculpted, cut into triangles, renumbered', () => {
+    const text = told([], ['sculpted', 'triangulated', 'renumbered'])
+    expect(text).toMatch(/^Points moved up to [\d.]+ cm on all parts\. Came back in smaller polygons/)
+    expect(text).toMatch(/all [\d,]+ polygons of them were found again/)
+    expect(text).not.toMatch(/changed: UVs/)
+  })
+  test('parts that merged, that are new, that are not there', () => {
+    expect(told(['merged'], [])).toMatch(/came back inside other parts and were taken apart again/)
+    expect(told(['cutUp'], [])).toMatch(/came back in pieces and was put together again/)
+    expect(told(['added', 'dropped'], [])).toMatch(
+      /“\w+” did not come back; the master still has it; “brand_new” is new\./,
+    )
+    expect(told(['swapped'], ['sculpted'])).toMatch(/came back under other names/)
+  })
+  test('subdivided', () => {
+    const returned = { ...heron, meshes: heron.meshes.map((mesh) => ({ ...subdivideMesh(mesh, { levels: 1, uvMode: 'boundaries', sharpCorners: false }), id: '' })) } // prettier-ignore
+    expect(storyOf(returned).join(' ')).toMatch(
+      /^Came back subdivided on all parts; all [\d,]+ polygons of them were found again\./,
+    )
+  })
+})
+
+test('whatever happened: one to five sentences, each a sentence, nothing left open in them', () => {
+  for (let seed = 0; seed < 12; seed++) {
+    const story = storyOf(anySceneReturn(heron, chanceOf(400 + seed)).returned)
+    expect(story.length).toBeGreaterThan(0)
+    expect(story.length).toBeLessThanOrEqual(5)
+    for (const sentence of story) {
+      expect(sentence).toMatch(/^[A-Z“].*\.$/)
+      expect(sentence).not.toMatch(/\?|undefined|NaN|\{|  |\.\./)
+    }
+  }
+})

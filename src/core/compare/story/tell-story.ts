@@ -1,0 +1,207 @@
+/** A ledger in words: at most five sentences, the weightiest first, so that half a minute is enough to know. */
+import { readableNumber, type TextParameters } from '../../base/messages/render.ts'
+import type { TraitState } from '../traits/trait.ts'
+import { wholeText } from '../whole/whole-text.ts'
+import type { WholeTold } from '../whole/whole-change.ts'
+
+interface StoryCell {
+  readonly state: TraitState
+  readonly empty: boolean
+  readonly deviation: number | null
+  readonly changedCount: number
+  readonly totalCount: number
+  readonly note: string
+  readonly parameters: TextParameters
+}
+
+/** What a ledger says, as both the core's and the page's have it. */
+export interface StoryLedger {
+  readonly rows: readonly {
+    readonly name: string
+    readonly faceCount: number
+    readonly cells: Readonly<Record<string, StoryCell | undefined>>
+  }[]
+  readonly whole: Omit<WholeTold, 'by'> | null
+  readonly undone?: Omit<WholeTold, 'by'> | null
+}
+
+export interface StoryWords {
+  /** A trait's id to what it is called. */
+  readonly titleOf: (trait: string) => string
+  /** The note is of what tools do of their own accord. */
+  readonly isToolsOwn: (note: string) => boolean
+}
+
+const MOST_SENTENCES = 5
+const MOST_NAMES = 3
+
+const count = (number: number, one: string, many = `${one}s`): string =>
+  `${readableNumber(number)} ${number === 1 ? one : many}`
+
+function names(rows: StoryLedger['rows']): string {
+  const shown = rows.slice(0, MOST_NAMES).map(({ name }) => `“${name}”`)
+  return rows.length > MOST_NAMES
+    ? `${shown.join(', ')} and ${rows.length - MOST_NAMES} more`
+    : shown.join(', ')
+}
+
+const listed = (items: readonly string[]): string =>
+  items.length < 2 ? items.join('') : `${items.slice(0, -1).join(', ')} and ${items.at(-1)}`
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
+
+/** On how many of the parts that came back; all of them need no number. */
+const onParts = (some: number, all: number): string =>
+  some === all ? (all === 1 ? '' : ' on all parts') : ` on ${some} of ${count(all, 'part')}`
+
+const TOPOLOGY = 'topology'
+const POINTS = 'points'
+
+function wholeSentence({ whole, undone }: StoryLedger): string | null {
+  if (whole)
+    return `Everything came back ${wholeText(whole)}; what else moved can be told once that is undone.`
+  return undone ? `Everything came back ${wholeText(undone)}; that is undone here.` : null
+}
+
+function partsSentence(rows: StoryLedger['rows']): string | null {
+  const withNote = (trait: string, ...notes: string[]): StoryLedger['rows'] =>
+    rows.filter(({ cells }) => notes.includes(cells[trait]?.note ?? ''))
+  const lost = withNote(TOPOLOGY, 'part-lost')
+  const gained = withNote(TOPOLOGY, 'part-gained')
+  const inside = withNote('names', 'name-within')
+  const cut = withNote('names', 'name-in-pieces')
+  const renamed = withNote('names', 'renamed')
+  const told = [
+    lost.length &&
+      `${names(lost)} did not come back; the master still has ${lost.length === 1 ? 'it' : 'them'}`,
+    gained.length && `${names(gained)} ${gained.length === 1 ? 'is' : 'are'} new`,
+    inside.length &&
+      `${names(inside)} came back inside other parts and ${inside.length === 1 ? 'was' : 'were'} taken apart again`,
+    cut.length &&
+      `${names(cut)} came back in pieces and ${cut.length === 1 ? 'was' : 'were'} put together again`,
+    renamed.length &&
+      `${names(renamed)} came back under ${renamed.length === 1 ? 'another name' : 'other names'}`,
+  ].filter(Boolean)
+  return told.length ? `${capital(told.join('; '))}.` : null
+}
+
+function pointsSentence(rows: StoryLedger['rows']): string | null {
+  const of = (state: TraitState) => rows.filter(({ cells }) => cells[POINTS]?.state === state)
+  const moved = of('changed')
+  const guessed = of('guess')
+  const farthest = (some: StoryLedger['rows']): string => {
+    const cells = some.map(({ cells }) => cells[POINTS]!)
+    const most = cells.reduce((a, b) => ((b.deviation ?? 0) > (a.deviation ?? 0) ? b : a))
+    return `${readableNumber(most.deviation ?? 0)}${most.parameters.unit ?? ''}`
+  }
+  const told = [
+    moved.length ? `Points moved up to ${farthest(moved)}${onParts(moved.length, rows.length)}` : '',
+    guessed.length
+      ? `${names(guessed)} ${guessed.length === 1 ? 'is' : 'are'} symmetrical and moved: which point is which is a guess`
+      : '',
+  ].filter(Boolean)
+  return told.length ? `${told.join('; ')}.` : null
+}
+
+function topologySentence(rows: StoryLedger['rows']): string | null {
+  const having = (...notes: string[]) =>
+    rows.filter(({ cells }) => notes.includes(cells[TOPOLOGY]?.note ?? ''))
+  const [cut, split, renumbered, subdivided] = [
+    having('polygons-cut'),
+    having('points-split'),
+    having('renumbered'),
+    having('subdivided'),
+  ]
+  const changed = having('topology-changed')
+  const welded = having('points-welded', 'points-added')
+  const how = [
+    subdivided.length ? 'subdivided' : '',
+    cut.length ? 'in smaller polygons' : '',
+    split.length ? 'with points split off' : '',
+    renumbered.length ? 'renumbered' : '',
+  ].filter(Boolean)
+  const whole = [...cut, ...split, ...renumbered, ...subdivided]
+  const faces = whole.reduce((sum, { faceCount }) => sum + faceCount, 0)
+  const told = [
+    how.length
+      ? `came back ${listed(how)}${onParts(whole.length, rows.length)}; all ${count(faces, 'polygon')} of ${whole.length === 1 ? 'it' : 'them'} were found again`
+      : '',
+    changed.length
+      ? `polygons are others than they were${onParts(changed.length, rows.length)} (${names(changed)})`
+      : '',
+    welded.length ? `points were welded or added${onParts(welded.length, rows.length)}` : '',
+  ].filter(Boolean)
+  return told.length ? `${capital(told.join('; '))}.` : null
+}
+
+function traitsSentence(rows: StoryLedger['rows'], { titleOf, isToolsOwn }: StoryWords): string | null {
+  const lists: Record<'lost' | 'changed' | 'own' | 'gained' | 'guess', Map<string, number>> = {
+    lost: new Map(),
+    changed: new Map(),
+    own: new Map(),
+    gained: new Map(),
+    guess: new Map(),
+  }
+  for (const { cells } of rows)
+    for (const [trait, cell] of Object.entries(cells)) {
+      if (!cell || cell.empty || trait === TOPOLOGY || trait === POINTS || trait === 'names') continue
+      const list =
+        cell.state === 'changed'
+          ? lists[isToolsOwn(cell.note) ? 'own' : 'changed']
+          : cell.state === 'lost' || cell.state === 'gained' || cell.state === 'guess'
+            ? lists[cell.state]
+            : null
+      list?.set(trait, (list.get(trait) ?? 0) + 1)
+    }
+  const told = (list: ReadonlyMap<string, number>): string =>
+    listed([...list].map(([trait, parts]) => `${titleOf(trait)}${parts === rows.length ? '' : ` (${count(parts, 'part')})`}`)) // prettier-ignore
+  const sentences = [
+    lists.lost.size ? `lost: ${told(lists.lost)}, which the master still has` : '',
+    lists.changed.size ? `changed: ${told(lists.changed)}` : '',
+    lists.guess.size ? `changed, by a guess: ${told(lists.guess)}` : '',
+    lists.own.size ? `in another form: ${told(lists.own)}` : '',
+    lists.gained.size ? `new: ${told(lists.gained)}` : '',
+  ].filter(Boolean)
+  return sentences.length ? `${capital(sentences.join('; '))}.` : null
+}
+
+function unknownSentence(rows: StoryLedger['rows']): string | null {
+  const unknown = rows.filter(({ cells }) => cells[POINTS]?.note === 'not-matched')
+  const parted = rows.filter(({ cells }) => Object.values(cells).some((cell) => cell?.state === 'without'))
+  const told = [
+    unknown.length
+      ? `of ${names(unknown)} no polygon was found again, so nothing is said of what lies on ${unknown.length === 1 ? 'it' : 'them'}`
+      : '',
+    parted.length ? `${names(parted)} ${parted.length === 1 ? 'has' : 'have'} elements without counterpart, which are neither same nor changed` : '', // prettier-ignore
+  ].filter(Boolean)
+  return told.length ? `${capital(told.join('; '))}.` : null
+}
+
+/**
+ * The story of a ledger.
+ *
+ * @returns one to five sentences; one that says so where nothing changed.
+ */
+export function tellStory(ledger: StoryLedger, words: StoryWords): string[] {
+  const back = ledger.rows.filter(
+    ({ cells }) => !['part-lost', 'part-gained'].includes(cells[TOPOLOGY]?.note ?? ''),
+  )
+  const sentences = [
+    wholeSentence(ledger),
+    partsSentence(ledger.rows),
+    ledger.whole ? null : pointsSentence(back),
+    topologySentence(back),
+    unknownSentence(back),
+    traitsSentence(back, words),
+  ].filter((sentence) => sentence !== null)
+  if (sentences.length > MOST_SENTENCES) {
+    // what happened to all of it and to its parts is one thing to read
+    const [whole, parts, ...rest] = sentences
+    return [`${whole!.slice(0, -1)}; ${parts!.charAt(0).toLowerCase()}${parts!.slice(1)}`, ...rest]
+  }
+  if (sentences.length) return sentences
+  const faces = back.reduce((sum, { faceCount }) => sum + faceCount, 0)
+  return [
+    `Nothing changed: all ${count(faces, 'polygon')} of ${count(back.length, 'part')} are as they left.`,
+  ]
+}

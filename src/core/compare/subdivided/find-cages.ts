@@ -1,0 +1,74 @@
+import { invertAffine, multiplyMatrices, transformPoints } from '../../base/math/matrix.ts'
+import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { spaceMatrix } from '../../scene/space.ts'
+import { worldMatrices } from '../../scene/world.ts'
+import type { PartMatch } from '../match/match-parts.ts'
+import { findCage } from './find-cage.ts'
+import { moveCages, type Scheme } from './move-cages.ts'
+import { unrefineUvs } from './unrefine-uvs.ts'
+
+export interface FoundCages {
+  /** The returned scene with the cages in place of the parts that came back subdivided. */
+  readonly scene: Scene
+  readonly pairs: readonly PartMatch[]
+  readonly scheme: Scheme
+  readonly told: readonly { readonly name: string; readonly levels: number; readonly faces: number }[]
+}
+
+/**
+ * Parts that came back subdivided, as the cages that they were refined from.
+ *
+ * @param pairs which part is which.
+ * @returns null where none came back so.
+ */
+export function findCages(master: Scene, returned: Scene, pairs: readonly PartMatch[]): FoundCages | null {
+  const change = spaceMatrix(returned.space, master.space)
+  const masterWorlds = worldMatrices(master)
+  const returnedWorlds = worldMatrices(returned)
+  const meshOf = (scene: Scene, node: number): Mesh => scene.meshes[scene.nodes[node]!.mesh]!
+  const found = pairs.flatMap((pair) => {
+    if (pair.masterNode < 0 || pair.returnedNode < 0) return []
+    const own = meshOf(master, pair.masterNode)
+    const came = meshOf(returned, pair.returnedNode)
+    if (faceCountOf(came) < 2 * faceCountOf(own)) return []
+    const cage = findCage(own, came)
+    if (!cage) return []
+    const world = multiplyMatrices(change, returnedWorlds[pair.returnedNode]!)
+    return [{ pair, own, came, cage, world }]
+  })
+  if (found.length === 0) return null
+  const { points, scheme, correspondences } = moveCages(
+    found.map(({ pair, own, cage, world }) => ({
+      master: own,
+      masterWorld: masterWorlds[pair.masterNode]!,
+      points: transformPoints(cage.mesh.points, world),
+      levels: cage.levels,
+      mesh: cage.mesh,
+    })),
+  )
+  const meshes = [...returned.meshes]
+  const nodes = [...returned.nodes]
+  const levelsOf = new Map<PartMatch, number>()
+  found.forEach(({ pair, own, cage, world }, at) => {
+    const back = invertAffine(world)
+    if (!back) return
+    nodes[pair.returnedNode] = { ...nodes[pair.returnedNode]!, mesh: meshes.length }
+    const mesh = unrefineUvs(own, cage.mesh, cage.levels, correspondences[at]!.cornerToReturned)
+    meshes.push({ ...mesh, points: transformPoints(points[at]!, back), id: '' })
+    levelsOf.set(pair, cage.levels)
+  })
+  return {
+    scene: { ...returned, nodes, meshes },
+    scheme,
+    pairs: pairs.map((pair) => {
+      const levels = levelsOf.get(pair)
+      return levels === undefined ? pair : { ...pair, levels }
+    }),
+    told: found.map(({ pair, came, cage }) => ({
+      name: master.nodes[pair.masterNode]!.name,
+      levels: cage.levels,
+      faces: faceCountOf(came),
+    })),
+  }
+}

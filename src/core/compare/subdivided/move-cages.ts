@@ -1,0 +1,143 @@
+/** Where the points of a cage belong, so that what was sculpted at its points is what its points moved by. */
+import { invertAffine, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
+import { EMPTY_MESH, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { correspond } from '../match/correspond.ts'
+import type { Correspondence } from '../match/correspondence.ts'
+import { meantSimilarity } from '../whole/by-points.ts'
+import { leftOver, type Similarity } from '../whole/similarity.ts'
+
+/** How a tool refined it: without moving a point, or smoothly, with the master's creases or without. */
+export interface Scheme {
+  readonly smooth: boolean
+  readonly creases: boolean
+  /** Border points with one polygon stay where they are. */
+  readonly sharpCorners: boolean
+}
+const SCHEMES: readonly Scheme[] = [
+  { smooth: true, creases: false, sharpCorners: false },
+  { smooth: true, creases: false, sharpCorners: true },
+  { smooth: true, creases: true, sharpCorners: false },
+  { smooth: true, creases: true, sharpCorners: true },
+  { smooth: false, creases: false, sharpCorners: false },
+]
+
+/** A cage with the part that it is of. */
+export interface StandingCage {
+  readonly master: Mesh
+  /** From the master part's own space to its world. */
+  readonly masterWorld: Matrix
+  /** Where the points that descend from the cage's lie, in that world; 3 x n. */
+  readonly points: Float64Array
+  readonly levels: number
+  /** The cage's polygons and what they have. */
+  readonly mesh: Mesh
+}
+
+/** Where the master's own points lie after so many levels, in its own space. */
+function refined(master: Mesh, levels: number, { smooth, creases, sharpCorners }: Scheme): Float64Array {
+  if (!smooth) return master.points
+  const bare: Mesh = {
+    ...EMPTY_MESH,
+    points: master.points,
+    faceOffsets: master.faceOffsets,
+    faceVertices: master.faceVertices,
+    creases: creases ? master.creases : null,
+  }
+  const { points } = subdivideMesh(bare, { levels, uvMode: 'boundaries', sharpCorners })
+  return points.subarray(0, 3 * pointCountOf(master))
+}
+
+const mean = (values: Float64Array): number =>
+  values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length)
+
+/** Points that are looked at for which scheme it was. */
+const MOST_LOOKED_AT = 4000
+
+/** A way to refine, with where the masters' points then lie and where all of it was brought. */
+interface Try {
+  readonly scheme: Scheme
+  readonly expected: readonly Float64Array[]
+  readonly meant: Similarity
+  readonly off: number
+}
+
+function tryScheme(scheme: Scheme, cages: readonly StandingCage[], maps: readonly Int32Array[]): Try | null {
+  const expected = cages.map(({ master, masterWorld, levels }) =>
+    transformPoints(refined(master, levels, scheme), masterWorld),
+  )
+  const before: number[] = []
+  const after: number[] = []
+  const all = maps.reduce((sum, map) => sum + map.length, 0)
+  const step = Math.max(1, Math.floor(all / MOST_LOOKED_AT))
+  cages.forEach(({ points }, at) => {
+    const map = maps[at]!
+    for (let point = 0; point < map.length; point += step) {
+      const other = map[point]!
+      if (other < 0) continue
+      for (let axis = 0; axis < 3; axis++) {
+        before.push(expected[at]![3 * point + axis]!)
+        after.push(points[3 * other + axis]!)
+      }
+    }
+  })
+  const [from, to] = [Float64Array.from(before), Float64Array.from(after)]
+  const meant = meantSimilarity(from, to)
+  return meant && { scheme, expected, meant, off: mean(leftOver(from, to, meant)) }
+}
+
+/** Clearly less is left than by another way, so that it is not just as well the plainer one. */
+const CLEARLY = 0.98
+
+/**
+ * The points of the cages: the master's own, brought to where all of it stands, and moved by what the points that
+ * descend from them moved against where they would lie had nobody touched them. So what was not sculpted is the
+ * master's, and refining alone, which draws points inwards, moves nothing.
+ *
+ * @returns 3 x n for each cage in the world of the master's scene, in the cage's numbering, and which scheme fits best.
+ */
+export function moveCages(cages: readonly StandingCage[]): {
+  readonly points: readonly Float64Array[]
+  readonly scheme: Scheme
+  readonly correspondences: readonly Correspondence[]
+} {
+  let correspondences = cages.map(({ master, mesh }) => correspond(master, mesh))
+  const mapsOf = (): Int32Array[] => correspondences.map(({ pointToReturned }) => pointToReturned)
+  const creased = cages.some(({ master }) => master.creases)
+  const tries = SCHEMES.filter(({ creases }) => creased || !creases).flatMap(
+    (scheme) => tryScheme(scheme, cages, mapsOf()) ?? [],
+  )
+  if (tries.length === 0)
+    return { points: cages.map(({ points }) => points), scheme: SCHEMES[0]!, correspondences }
+  const best = tries.reduce((a, b) => (b.off < a.off * CLEARLY ? b : a))
+  const along = matrixOf(best.meant)
+  const back = invertAffine(along)!
+  // brought to where they would lie, places say which point is which, also of what is symmetrical
+  correspondences = cages.map(({ master, mesh, points }, at) =>
+    correspond({ ...master, points: best.expected[at]! }, { ...mesh, points: transformPoints(points, back) }),
+  )
+  return {
+    scheme: best.scheme,
+    correspondences,
+    points: cages.map(({ master, masterWorld, points }, at) => {
+      const own = transformPoints(transformPoints(master.points, masterWorld), along)
+      const there = transformPoints(best.expected[at]!, along)
+      const moved = points.slice()
+      correspondences[at]!.pointToReturned.forEach((other, point) => {
+        if (other < 0) return
+        for (let axis = 0; axis < 3; axis++) {
+          const from = 3 * point + axis
+          moved[3 * other + axis] = own[from]! + (points[3 * other + axis]! - there[from]!)
+        }
+      })
+      return moved
+    }),
+  }
+}
+
+const matrixOf = ({ factor, turn, move }: Similarity): Matrix => [
+  turn[0]! * factor, turn[3]! * factor, turn[6]! * factor, 0,
+  turn[1]! * factor, turn[4]! * factor, turn[7]! * factor, 0,
+  turn[2]! * factor, turn[5]! * factor, turn[8]! * factor, 0,
+  ...move, 1,
+] // prettier-ignore

@@ -1,0 +1,235 @@
+/**
+ * One level of a subdivision into quads undone by how the quads hang together: in each of them a point of the coarser
+ * mesh lies opposite the middle of a polygon, with the middles of two edges between them, and what is which in one quad
+ * says it for its neighbours. Works from any numbering, whatever was moved.
+ */
+import { edgesOf, type Edges } from '../../mesh/relations/adjacency.ts'
+import { plainSources, rebuildMesh } from '../../mesh/rebuilding/rebuild-mesh.ts'
+import { faceCountOf, pointCountOf, type Mesh, type Smoothing } from '../../scene/mesh.ts'
+
+const [POINT, EDGE, FACE] = [1, 2, 3] as const
+
+/** One way to take a piece of the mesh for a refined one. */
+export interface Reading {
+  /** The quads of the piece. */
+  readonly faces: readonly number[]
+  /** For each of them, which of its four corners is a point of the coarser mesh. */
+  readonly corners: Uint8Array
+  /** Points and polygons that the coarser piece would have. */
+  readonly points: number
+  readonly polygons: number
+  /** All of its polygons would be quads. */
+  readonly onlyQuads: boolean
+}
+
+/** Quads that hang together over edges, from one of them. */
+function pieceFrom(start: number, { edgeCorners, cornerEdges }: Edges, seen: Uint8Array): number[] {
+  const faces = [start]
+  seen[start] = 1
+  for (let at = 0; at < faces.length; at++)
+    for (let corner = 4 * faces[at]!; corner < 4 * faces[at]! + 4; corner++)
+      for (let side = 0; side < 2; side++) {
+        const other = edgeCorners[2 * cornerEdges[corner]! + side]!
+        if (other < 0) continue
+        const face = other >> 2
+        if (seen[face]) continue
+        seen[face] = 1
+        faces.push(face)
+      }
+  return faces
+}
+
+/** @returns null where the start can't be so, or the piece is no refined one. */
+function readPiece(
+  faces: readonly number[],
+  first: number,
+  mesh: Mesh,
+  { edgeCorners, cornerEdges }: Edges,
+  labels: Uint8Array,
+  turnOf: Int8Array,
+): Reading | null {
+  const { faceVertices } = mesh
+  const labelled: number[] = []
+  const forget = (): null => {
+    for (const point of labelled) labels[point] = 0
+    for (const face of faces) turnOf[face] = -1
+    return null
+  }
+  const say = (point: number, label: number): boolean => {
+    if (labels[point] === 0) {
+      labels[point] = label
+      labelled.push(point)
+    }
+    return labels[point] === label
+  }
+  const ORDER = [POINT, EDGE, FACE, EDGE] as const
+  const place = (face: number, turn: number): boolean => {
+    turnOf[face] = turn
+    for (let step = 0; step < 4; step++)
+      if (!say(faceVertices[4 * face + ((turn + step) & 3)]!, ORDER[step]!)) return false
+    return true
+  }
+  if (!place(faces[0]!, first)) return forget()
+  const front = [faces[0]!]
+  for (let at = 0; at < front.length; at++)
+    for (let corner = 4 * front[at]!; corner < 4 * front[at]! + 4; corner++)
+      for (let side = 0; side < 2; side++) {
+        const other = edgeCorners[2 * cornerEdges[corner]! + side]!
+        if (other < 0 || turnOf[other >> 2]! >= 0) continue
+        const face = other >> 2
+        // the shared edge runs between an edge's middle and one of the other two
+        let turn = -1
+        for (const step of [other & 3, (other + 1) & 3]) {
+          const label = labels[faceVertices[4 * face + step]!]
+          if (label === POINT) turn = step
+          else if (label === FACE) turn = (step + 2) & 3
+        }
+        if (turn < 0 || !place(face, turn)) return forget()
+        front.push(face)
+      }
+  // a middle of an edge has two ends, a middle of a polygon quads all round
+  const ends = new Map<number, Set<number>>()
+  const around = new Map<number, { quads: number; middles: Set<number> }>()
+  for (const face of faces) {
+    const turn = turnOf[face]!
+    const at = (step: number): number => faceVertices[4 * face + ((turn + step) & 3)]!
+    for (const step of [1, 3]) {
+      const known = ends.get(at(step))
+      if (known) known.add(at(0))
+      else ends.set(at(step), new Set([at(0)]))
+    }
+    const known = around.get(at(2)) ?? { quads: 0, middles: new Set<number>() }
+    known.quads++
+    known.middles.add(at(1)).add(at(3))
+    around.set(at(2), known)
+  }
+  const sound =
+    [...ends.values()].every((points) => points.size === 2) &&
+    [...around.values()].every(({ quads, middles }) => quads > 2 && middles.size === quads)
+  if (!sound) return forget()
+  let points = 0
+  for (const point of labelled) if (labels[point] === POINT) points++
+  const reading = {
+    faces,
+    corners: Uint8Array.from(faces, (face) => turnOf[face]!),
+    points,
+    polygons: around.size,
+    onlyQuads: [...around.values()].every(({ quads }) => quads === 4),
+  }
+  forget()
+  return reading
+}
+
+/** For each piece of a mesh of quads alone, the ways to take it for a refined one; null where one has none. */
+export function readingsOf(mesh: Mesh): Reading[][] | null {
+  const faceCount = faceCountOf(mesh)
+  if (mesh.faceVertices.length !== 4 * faceCount || faceCount === 0) return null
+  for (let face = 0; face < faceCount; face++) if (mesh.faceOffsets[face] !== 4 * face) return null
+  const edges = edgesOf(mesh)
+  const seen = new Uint8Array(faceCount)
+  const labels = new Uint8Array(pointCountOf(mesh))
+  const turnOf = new Int8Array(faceCount).fill(-1)
+  const pieces: Reading[][] = []
+  for (let start = 0; start < faceCount; start++) {
+    if (seen[start]) continue
+    const faces = pieceFrom(start, edges, seen)
+    const readings = [0, 1, 2, 3].flatMap(
+      (first) => readPiece(faces, first, mesh, edges, labels, turnOf) ?? [],
+    )
+    if (readings.length === 0) return null
+    pieces.push(readings)
+  }
+  return pieces
+}
+
+/** Hard edges whose halves are both hard. */
+function coarseSmoothing(
+  smoothing: Smoothing | null,
+  ends: ReadonlyMap<number, readonly number[]>,
+): Smoothing | null {
+  if (smoothing?.kind !== 'edges') return smoothing
+  const halves = new Map<number, number>()
+  const whole: number[] = []
+  const { hardEdgePoints } = smoothing
+  for (let at = 0; at < hardEdgePoints.length; at += 2)
+    for (const middle of [hardEdgePoints[at]!, hardEdgePoints[at + 1]!]) {
+      const points = ends.get(middle)
+      if (!points) continue
+      halves.set(middle, (halves.get(middle) ?? 0) + 1)
+      if (halves.get(middle) === 2) whole.push(points[0]!, points[1]!)
+    }
+  return { kind: 'edges', hardEdgePoints: Uint32Array.from(whole) }
+}
+
+/**
+ * The coarser mesh, its points where those that descend from them lie now, with what its corners and polygons had.
+ * Normals go: they are of the finer surface. Creases go, since what is left of their sharpness does not say what it was.
+ */
+export function undoLevel(mesh: Mesh, pieces: readonly Reading[]): Mesh {
+  const { faceVertices } = mesh
+  const pointCount = pointCountOf(mesh)
+  const edges = edgesOf(mesh)
+  const turnOf = new Int8Array(faceCountOf(mesh)).fill(-1)
+  const kept = new Uint8Array(pointCount)
+  const ends = new Map<number, number[]>()
+  const nextQuad = new Int32Array(faceCountOf(mesh)).fill(-1)
+  const firstAt = new Map<number, number>()
+  for (const { faces, corners } of pieces)
+    faces.forEach((face, at) => {
+      turnOf[face] = corners[at]!
+      const corner = (step: number): number => 4 * face + ((corners[at]! + step) & 3)
+      kept[faceVertices[corner(0)]!] = 1
+      for (const step of [1, 3]) {
+        const middle = faceVertices[corner(step)]!
+        const known = ends.get(middle)
+        const point = faceVertices[corner(0)]!
+        if (!known) ends.set(middle, [point])
+        else if (!known.includes(point)) known.push(point)
+      }
+      const centre = faceVertices[corner(2)]!
+      if (!firstAt.has(centre)) firstAt.set(centre, face)
+      // over the edge from the middle of the polygon's next edge to its own middle stands its next corner
+      const edge = edges.cornerEdges[corner(1)]!
+      for (let side = 0; side < 2; side++) {
+        const other = edges.edgeCorners[2 * edge + side]!
+        if (other >= 0 && other >> 2 !== face) nextQuad[face] = other >> 2
+      }
+    })
+  const sources: number[] = []
+  for (let point = 0; point < pointCount; point++) if (kept[point]) sources.push(point)
+  const newOf = new Int32Array(pointCount).fill(-1)
+  sources.forEach((point, at) => (newOf[point] = at))
+  const faceOffsets = [0]
+  const cornerSources: number[] = []
+  const faceSources: number[] = []
+  for (const first of firstAt.values()) {
+    let face = first
+    do {
+      cornerSources.push(4 * face + turnOf[face]!)
+      face = nextQuad[face]!
+    } while (face !== first && face >= 0 && cornerSources.length - faceOffsets.at(-1)! <= pointCount)
+    faceOffsets.push(cornerSources.length)
+    faceSources.push(first)
+  }
+  const rebuilt = rebuildMesh(
+    {
+      ...mesh,
+      normals: null,
+      creases: null,
+      smoothing: mesh.smoothing?.kind === 'edges' ? null : mesh.smoothing,
+    },
+    {
+      pointSources: plainSources(Int32Array.from(sources)),
+      faceOffsets: Uint32Array.from(faceOffsets),
+      faceVertices: Uint32Array.from(cornerSources, (corner) => newOf[faceVertices[corner]!]!),
+      cornerSources: plainSources(Int32Array.from(cornerSources)),
+      faceSources: Int32Array.from(faceSources),
+    },
+  )
+  if (mesh.smoothing?.kind !== 'edges') return rebuilt
+  const coarse = coarseSmoothing(mesh.smoothing, ends) as Extract<Smoothing, { kind: 'edges' }>
+  return {
+    ...rebuilt,
+    smoothing: { kind: 'edges', hardEdgePoints: coarse.hardEdgePoints.map((point) => newOf[point]!) },
+  }
+}
