@@ -140,6 +140,11 @@ export const BASE_MESSAGES = {
     '{parts} came back regrouped as {as}; they were sorted by their polygons.',
     'Look at them in the views; what is of none of them stays in a part of its own.',
   ),
+  'reconcile.gone-here': entry(
+    'warning',
+    '“{name}” was taken out of the master meanwhile; what came back for it is left out.',
+    'Bring it in again from the version that left where it is still wanted.',
+  ),
   'reconcile.own-mesh': entry(
     'info',
     '“{name}” showed the same mesh as “{others}”, and only it has changed: it has a mesh of its own now.',

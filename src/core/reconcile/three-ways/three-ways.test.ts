@@ -1,0 +1,220 @@
+/** A return that meets a master which has moved on: base, returned, master, whatever was changed where. */
+import { describe, expect, test } from 'vitest'
+import { chanceOf } from '../../../../tests/chance.ts'
+import { flatten } from '../../../../tests/scene-returns.ts'
+import { materialOf } from '../../../../tests/solids.ts'
+import { fingerprintScene } from '../../compare/fingerprint.ts'
+import { TRAITS, type Trait } from '../../compare/traits/registry.ts'
+import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
+import { renumberMesh } from '../../practice/standins/sculptor.ts'
+import { triangulateScene } from '../../formats/arrange/arrange-scene.ts'
+import { completeIds } from '../../scene/ids.ts'
+import type { Mesh } from '../../scene/mesh.ts'
+import { plainNode, type Scene } from '../../scene/scene.ts'
+import { reconcileThreeWays } from './reconcile-three-ways.ts'
+
+const base = flatten(buildCourierHeron())
+const PARTS = base.nodes.length
+
+const withMesh = (scene: Scene, part: number, change: (mesh: Mesh) => Mesh): Scene => ({
+  ...scene,
+  meshes: scene.meshes.map((mesh, at) => (at === part ? change(mesh) : mesh)),
+})
+/** Points of which `which` says so, raised. */
+const raise = (
+  scene: Scene,
+  part: number,
+  by: number,
+  which: (point: number) => boolean = () => true,
+): Scene =>
+  withMesh(scene, part, (mesh) => ({
+    ...mesh,
+    points: mesh.points.map((value, at) => (at % 3 === 1 && which(Math.floor(at / 3)) ? value + by : value)),
+  }))
+const halveUvs = (scene: Scene, part: number): Scene =>
+  withMesh(scene, part, (mesh) => ({
+    ...mesh,
+    uvSets: mesh.uvSets.map((set) => ({ ...set, values: set.values.map((value) => value / 2) })),
+  }))
+/** As a file comes back: other ids, other numbers. */
+const travelled = (scene: Scene, seed: number | null = 3): Scene => ({
+  ...scene,
+  nodes: scene.nodes.map((node) => ({ ...node, id: '' })),
+  meshes: scene.meshes.map((mesh, at) => ({
+    ...(seed === null ? mesh : renumberMesh(mesh, seed + at)),
+    id: '',
+  })),
+})
+const merge = (returned: Scene, master: Scene, take: Trait[], choices = {}, seed: number | null = 3) =>
+  reconcileThreeWays(base, travelled(returned, seed), master, { take, choices })
+
+describe('changed on one side only', () => {
+  test('sculpted there, new UVs here: both', () => {
+    const { scene, conflicts, taken, parts } = merge(raise(base, 0, 1), halveUvs(base, 0), ['points'])
+    expect([conflicts, taken]).toEqual([[], { points: 1 }])
+    expect(parts).toEqual([{ id: base.nodes[0]!.id, name: 'body', traits: { points: 'there', uvs: 'here' } }])
+    expect(fingerprintScene(scene!)).toEqual(fingerprintScene(halveUvs(raise(base, 0, 1), 0)))
+  })
+  test('nothing there: the master as it is', () => {
+    const master = halveUvs(raise(base, 2, 3), 1)
+    const { scene, taken } = merge(base, master, [...TRAITS])
+    expect(fingerprintScene(scene!)).toEqual(fingerprintScene(master))
+    expect(taken).toEqual({})
+  })
+  test('nothing here: what the trip alone would have made', () => {
+    const { scene } = merge(raise(base, 4, 2), base, ['points'])
+    expect(fingerprintScene(scene!)).toEqual(fingerprintScene(raise(base, 4, 2)))
+  })
+  test('the same on both sides', () => {
+    const { conflicts, parts, scene } = merge(raise(base, 1, 2), raise(base, 1, 2), ['points'])
+    expect([conflicts, parts[0]!.traits]).toEqual([[], { points: 'alike' }])
+    expect(fingerprintScene(scene!)).toEqual(fingerprintScene(raise(base, 1, 2)))
+  })
+  test('renamed and triangulated here, sculpted there: by ids, on the polygons that are here', () => {
+    const master = triangulateScene(base)
+    const renamed = {
+      ...master,
+      nodes: master.nodes.map((node, at) => (at ? node : { ...node, name: 'torso' })),
+    }
+    const { scene, conflicts } = merge(raise(base, 0, 1), renamed, ['points'])
+    expect(conflicts).toEqual([])
+    expect(scene!.nodes[0]!.name).toBe('torso')
+    expect(fingerprintScene(scene!)).toEqual(fingerprintScene(raise(renamed, 0, 1)))
+  })
+})
+
+describe('changed on both sides', () => {
+  test('other points of one part: both, and nothing to choose', () => {
+    const left = (point: number): boolean => point < 200
+    const { scene, conflicts, parts } = merge(
+      raise(base, 0, 1, left),
+      raise(base, 0, -1, (point) => !left(point)),
+      ['points'],
+    )
+    expect([conflicts, parts[0]!.traits.points]).toEqual([[], 'merged'])
+    expect(fingerprintScene(scene!)).toEqual(
+      fingerprintScene(raise(raise(base, 0, 1, left), 0, -1, (point) => !left(point))),
+    )
+  })
+  test('the same points, otherwise: a conflict of so many, chosen for either side', () => {
+    const [there, here] = [
+      raise(base, 0, 1, (point) => point < 60),
+      raise(base, 0, 2, (point) => point >= 50),
+    ]
+    const open = merge(there, here, ['points'])
+    const id = base.nodes[0]!.id
+    expect([open.scene, open.conflicts]).toEqual([
+      null,
+      [{ id, name: 'body', trait: 'points', elements: 10 }],
+    ])
+    const height = (scene: Scene | null, point: number): number =>
+      scene!.meshes[scene!.nodes[0]!.mesh]!.points[3 * point + 1]! - base.meshes[0]!.points[3 * point + 1]!
+    for (const [side, both] of [
+      ['there', 1],
+      ['here', 2],
+    ] as const) {
+      const { scene, conflicts } = merge(there, here, ['points'], { [id]: { points: side } })
+      expect(conflicts).toEqual([])
+      // what only one side moved is that side's, whoever is chosen for the rest
+      expect([10, 55, 100].map((point) => Math.round(height(scene, point) * 1e6) / 1e6)).toEqual([1, both, 2])
+    }
+  })
+  test('materials of other polygons: both; of the same: a conflict', () => {
+    const master0 = { ...base, materials: [...base.materials, materialOf('tar'), materialOf('chalk')] }
+    const paint = (which: (face: number) => boolean, name: string): Scene =>
+      withMesh(master0, 0, (mesh) => ({
+        ...mesh,
+        faceMaterials: mesh.faceMaterials!.map((material, face) =>
+          which(face) ? master0.materials.findIndex((candidate) => candidate.name === name) : material,
+        ),
+      }))
+    const names = (scene: Scene): string[] =>
+      [...scene.meshes[scene.nodes[0]!.mesh]!.faceMaterials!].map((at) => scene.materials[at]!.name)
+    const both = merge(
+      paint((face) => face < 20, 'tar'),
+      paint((face) => face >= 40, 'chalk'),
+      ['materials'],
+    )
+    expect(both.conflicts).toEqual([])
+    expect([names(both.scene!)[5], names(both.scene!)[30], names(both.scene!)[50]]).toEqual([
+      'tar',
+      names(base)[30],
+      'chalk',
+    ])
+    const against = merge(
+      paint((face) => face < 20, 'tar'),
+      paint((face) => face < 5, 'chalk'),
+      ['materials'],
+    )
+    expect(against.conflicts).toMatchObject([{ trait: 'materials', elements: 5 }])
+  })
+  test('UV islands: whole ones, or a conflict', () => {
+    const set = base.meshes[0]!.uvSets[0]!
+    const shift = (scene: Scene, which: (u: number) => boolean, by: number): Scene =>
+      withMesh(scene, 0, (mesh) => ({ ...mesh, uvSets: [{ ...set, values: set.values.map((value, at) => (at % 2 === 0 && which(value) ? value + by : value)) }] })) // prettier-ignore
+    const same = merge(
+      shift(base, () => true, 1),
+      shift(base, () => true, 2),
+      ['uvs'],
+    )
+    expect(same.conflicts).toMatchObject([{ trait: 'uvs' }])
+    const chosen = merge(
+      shift(base, () => true, 1),
+      shift(base, () => true, 2),
+      ['uvs'],
+      {
+        [base.nodes[0]!.id]: { uvs: 'here' },
+      },
+    )
+    expect(fingerprintScene(chosen.scene!).uvs).toEqual(fingerprintScene(shift(base, () => true, 2)).uvs)
+  })
+  test('a part that was taken out here does not come back by the way; a new one from there does', () => {
+    const master: Scene = { ...base, nodes: base.nodes.slice(1) }
+    const hat = { ...base.meshes[0]!, name: 'hat', id: '', points: base.meshes[0]!.points.map((value) => value + 300), uvSets: [] } // prettier-ignore
+    const there = completeIds({
+      ...raise(base, 0, 1),
+      meshes: [...raise(base, 0, 1).meshes, hat],
+      nodes: [...base.nodes, plainNode('hat', { mesh: base.meshes.length })],
+    })
+    const { scene, findings } = merge(there, master, ['points', 'topology'])
+    expect(findings.map(({ code }) => code)).toContain('reconcile.gone-here')
+    expect(scene!.nodes.map(({ name }) => name)).toEqual([
+      ...base.nodes.slice(1).map(({ name }) => name),
+      'hat',
+    ])
+  })
+})
+
+test('whatever is changed where: nothing that only one side changed is lost, and the rest is asked for', () => {
+  for (let seed = 0; seed < 25; seed++) {
+    const chance = chanceOf(50 + seed)
+    /** For each part what each side does: nothing, other points, other UVs. */
+    const plan = Array.from({ length: PARTS }, () =>
+      [0, 1].map(() => [chance() < 0.3, chance() < 0.3] as const),
+    )
+    const apply = (side: 0 | 1): Scene =>
+      plan.reduce((scene, sides, part) => {
+        const [points, uvs] = sides[side]!
+        const moved = points ? raise(scene, part, side + 1) : scene
+        return uvs && side === 0 ? halveUvs(moved, part) : moved
+      }, base)
+    const { scene, conflicts } = merge(apply(0), apply(1), ['points', 'uvs'], {}, null)
+    const clashing = plan.flatMap((sides, part) =>
+      sides[0]![0] && sides[1]![0] ? [base.nodes[part]!.name] : [],
+    )
+    expect([seed, conflicts.map(({ name, trait }) => `${name} ${trait}`)]).toEqual([
+      seed,
+      clashing.map((name) => `${name} points`),
+    ])
+    if (clashing.length) {
+      expect(scene).toBeNull()
+      continue
+    }
+    const expected = plan.reduce((whole, sides, part) => {
+      const by = sides[0]![0] ? 1 : sides[1]![0] ? 2 : 0
+      const moved = by ? raise(whole, part, by) : whole
+      return sides[0]![1] ? halveUvs(moved, part) : moved
+    }, base)
+    expect([seed, fingerprintScene(scene!)]).toEqual([seed, fingerprintScene(expected)])
+  }
+})
