@@ -5,6 +5,7 @@ import { StepRefusal } from '../core/steps/step.ts'
 import { deliver, type Delivery } from '../core/trips/deliver.ts'
 import type { Destination } from '../core/trips/destinations/destination.ts'
 import { fileWord } from '../core/trips/split.ts'
+import { describeScene, type DescribedScene } from './describe.ts'
 import { BARE_HOST, QUIET, type Host, type Progress } from './host.ts'
 
 export interface SendRequest {
@@ -17,7 +18,9 @@ export interface SendRequest {
   readonly withRecipe: boolean
 }
 
-export interface SendResult extends Delivery {
+export interface SendResult extends Omit<Delivery, 'sent'> {
+  /** What left, where a recipe made it another one than the version. */
+  readonly sent: DescribedScene | null
   readonly contents: readonly { name: string; byteLength: number }[]
 }
 
@@ -65,6 +68,7 @@ export function sendVersion(
   )
   return {
     ...delivery,
+    sent: delivery.sent && describeScene(delivery.sent, [], false),
     contents: delivery.files.map((file) => ({ name: file.name, byteLength: file.bytes.length })),
   }
 }

@@ -13,7 +13,12 @@ import { buildStormLantern } from '../core/practice/demo/storm-lantern.ts'
 import { runStandIn, standInOf } from '../core/practice/standins/registry.ts'
 import type { StandInResult } from '../core/practice/standins/standin.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
-import { reconcile, type ReconcileOptions } from '../core/reconcile/reconcile.ts'
+import { reconcile } from '../core/reconcile/reconcile.ts'
+import {
+  reconcileThreeWays,
+  type Conflict,
+  type ThreeWayOptions,
+} from '../core/reconcile/three-ways/reconcile-three-ways.ts'
 import { describeFindings, type SceneInspection } from '../core/inspect/inspect-scene.ts'
 import { packPlain, unpackPlain, unpackScene, type PackedScene } from '../core/scene/pack-scene.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
@@ -59,29 +64,37 @@ export const TASKS = {
 
   reconcile: (
     request: {
+      /** What left. */
       readonly master: PackedScene
       readonly returned: PackedScene
-      readonly options: ReconcileOptions
+      /** What the result stands on, where that is not what left: a newer master, or the version before a recipe. */
+      readonly onto?: PackedScene | null
+      readonly options: ThreeWayOptions
       /** As receiving gave it; absent: the scenes are matched anew. */
       readonly matching?: PackedScene | null
     },
     progress: Progress,
   ): {
-    result: DescribedScene
+    /** Null as long as a conflict is not chosen. */
+    result: DescribedScene | null
     taken: Partial<Record<string, number>>
     messages: SceneInspection['messages']
+    conflicts: readonly Conflict[]
   } => {
-    const master = unpackScene(request.master)
+    const base = unpackScene(request.master)
     const returned = unpackScene(request.returned)
     const kept = request.matching && unpackPlain<KeptMatching>(request.matching)
-    const { scene, taken, findings } = reconcile(
-      master,
-      returned,
-      request.options,
-      (share) => progress(share * 0.8, 'Reconciling'),
-      (kept && restoreMatching(master, returned, kept)) ?? undefined,
-    )
-    return { result: describeScene(scene, findings), taken, messages: describeFindings(findings) }
+    const matching = (kept && restoreMatching(base, returned, kept)) ?? undefined
+    const told = (share: number): void => progress(share * 0.8, 'Reconciling')
+    const { scene, taken, findings, conflicts } = request.onto
+      ? reconcileThreeWays(base, returned, unpackScene(request.onto), request.options, told, matching)
+      : { ...reconcile(base, returned, request.options, told, matching), conflicts: [] }
+    return {
+      result: scene && describeScene(scene, findings),
+      taken,
+      messages: describeFindings(findings),
+      conflicts,
+    }
   },
 
   prepare: (

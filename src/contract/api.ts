@@ -164,6 +164,10 @@ export const rereadBodySchema = z
 export const reconcileBodySchema = reconcileOptionsSchema.extend({
   ...fromReturn,
   note: z.string().max(300).optional(),
+  /** The newest version, where what came back is to be brought together with it. */
+  onto: z.uuid().nullable().default(null),
+  /** Whose side stands where both changed a trait: by the id of the part's node and the trait. */
+  choices: z.record(z.string().max(60), z.record(z.string().max(60), z.enum(['there', 'here']))).default({}),
   /** A newer version that the artist knows of, and which the new one is to stand in front of all the same. */
   beside: z.uuid().nullable().default(null),
 })

@@ -53,6 +53,17 @@ export const ledgerSchema = z.object({
   undone: wholeChangeSchema.nullable().default(null),
 })
 
+/** A trait of a part that was changed in what came back and in the master since. */
+export const conflictSchema = z.object({
+  /** Id of the part's node; empty for the scene. */
+  id: z.string(),
+  name: z.string(),
+  trait: traitSchema,
+  /** Elements that both sides changed, each its own way; null: the trait as a whole. */
+  elements: z.number().nullable(),
+})
+export type ConflictDocument = z.infer<typeof conflictSchema>
+
 export type LedgerDocument = z.infer<typeof ledgerSchema>
 export type LedgerRowDocument = z.infer<typeof rowSchema>
 export type LedgerCellDocument = z.infer<typeof cellSchema>

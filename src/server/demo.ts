@@ -68,6 +68,7 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
         options: {},
         selection: null,
         space: delivery.space,
+        sentSceneId: null,
         contents: delivery.contents,
         forecast: ledger.document,
         sentBy: null,

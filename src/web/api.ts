@@ -193,7 +193,11 @@ export const api = {
   destinationFileAddress: (id: string) => `/api/destinations/${id}/file`,
   reconcile: (
     tripId: string,
-    choice: ReconcileChoice & { readonly from: string | null; readonly beside: string | null },
+    choice: ReconcileChoice & {
+      readonly from: string | null
+      readonly onto: string | null
+      readonly choices: Readonly<Record<string, Readonly<Record<string, 'there' | 'here'>>>>
+    },
   ) => ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),
   practise: (tripId: string, standIn: string, options: OptionValues, from: string | null) =>
     ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { standIn, options, from })),

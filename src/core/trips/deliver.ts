@@ -49,6 +49,8 @@ export interface Delivery {
   readonly checks: readonly CheckResult[]
   readonly size: SizeReport
   readonly records: readonly StepRecord[]
+  /** What left, before names and form, where a recipe made it another one than the version; what comes back is held against it. */
+  readonly sent: Scene | null
 }
 
 export interface DeliveryRequest {
@@ -184,6 +186,7 @@ export function deliver(
     checks,
     size: measureSize(version, (node) => leavingOfVersion.has(node), back, stated, destination.size),
     records,
+    sent: scene === version ? null : scene,
   }
 }
 

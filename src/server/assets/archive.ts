@@ -68,6 +68,7 @@ async function rowsOf(db: Tx, assetId: string): Promise<Rows> {
     ),
     scenes: await some(sql`select to_jsonb(t) as row from scenes t where id in (
       select scene_id from versions where asset_id = ${assetId}
+      union select sent_scene_id from trips where asset_id = ${assetId}
       union select returned_scene_id from trips where asset_id = ${assetId})`),
     files: await some(sql`select to_jsonb(t) as row from files t where id in (
       select sent_file_id from trips where asset_id = ${assetId}
@@ -285,13 +286,13 @@ async function holdSound(tx: Tx, assetId: string): Promise<void> {
   const asset = assetSchema.parse(await getAsset(tx, assetId))
   if (asset.versions.length === 0) throw new KelboError('archive.broken')
   for (const { id } of asset.trips) tripDetailSchema.parse(await getTripDetail(tx, id))
-  const returned = await tx
-    .select({ id: trips.returnedSceneId })
+  const travelled = await tx
+    .select({ sent: trips.sentSceneId, returned: trips.returnedSceneId })
     .from(trips)
     .where(eq(trips.assetId, assetId))
   const sceneIds = [
     ...asset.versions.map(({ sceneId }) => sceneId),
-    ...returned.flatMap(({ id }) => id ?? []),
+    ...travelled.flatMap(({ sent, returned }) => [sent ?? [], returned ?? []].flat()),
   ]
   for (const id of new Set(sceneIds)) {
     const [row] = await tx.select({ id: scenes.id }).from(scenes).where(eq(scenes.id, id))

@@ -31,6 +31,7 @@ export async function sweepUnused(db: Db, minutes: number): Promise<number> {
         select s.id from scenes s
         where not exists (select 1 from versions v where v.scene_id = s.id)
           and not exists (select 1 from trips t where t.returned_scene_id = s.id)
+          and not exists (select 1 from trips t where t.sent_scene_id = s.id)
         limit ${ROWS_AT_ONCE} for update skip locked)`),
   )
   await untilDone(() =>

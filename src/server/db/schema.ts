@@ -199,6 +199,8 @@ export const trips = pgTable(
     /** Arrays of places that the forecast names. */
     forecastManifest: bytea('forecast_manifest'),
     state: text('state').notNull(),
+    /** What left, where a recipe made it another scene than the version's; null: the version's own. */
+    sentSceneId: uuid('sent_scene_id').references(() => scenes.id),
     returnedSceneId: uuid('returned_scene_id').references(() => scenes.id),
     ledger: jsonb('ledger'),
     /** Arrays of places that the ledger names. */
@@ -221,6 +223,7 @@ export const trips = pgTable(
     uniqueIndex('trips_number').on(table.assetId, table.number),
     index('trips_version').on(table.versionId),
     index('trips_result_version').on(table.resultVersionId),
+    index('trips_sent_scene').on(table.sentSceneId),
     index('trips_returned_scene').on(table.returnedSceneId),
     index('trips_sent_file').on(table.sentFileId),
     index('trips_returned_files').using('gin', table.returnedFileIds),

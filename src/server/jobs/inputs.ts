@@ -19,11 +19,22 @@ export interface JobInputs {
   forecast: SendInput
   send: SendInput
   /** from: the scene that had come back when it was asked for, which this one takes the place of. */
-  receive: { tripId: string; fileIds: string[]; options: ReadOptions; log?: string[]; from?: string | null; undoWhole?: boolean }
+  receive: {
+    tripId: string
+    fileIds: string[]
+    options: ReadOptions
+    log?: string[]
+    from?: string | null
+    undoWhole?: boolean
+  }
   reconcile: {
     tripId: string
     take: Trait[]
     takeByPart?: Record<string, Trait[]>
+    /** Whose side stands where both changed a trait, by part and trait. */
+    choices?: Record<string, Record<string, 'there' | 'here'>>
+    /** The newest version, where the result stands on it and not on the one that left. */
+    onto?: string | null
     note?: string
     beside?: string | null
     from?: string | null

@@ -127,7 +127,7 @@ export const tripRoutes =
         if (!trip.returnedSceneId) throw nothingReturned()
         sameReturn(trip, request.body.from)
         const sent = await getVersion(db, trip.versionId)
-        if (sent) await standsOnNewest(db, sent, request.body.beside)
+        if (sent) await standsOnNewest(db, sent, request.body.onto ?? request.body.beside)
         const jobId = await createJob(db, {
           kind: 'reconcile',
           title: `Reconcile trip ${trip.number}`,

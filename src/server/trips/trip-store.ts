@@ -22,6 +22,9 @@ export interface TripRow {
   readonly assetId: string
   readonly number: number
   readonly versionId: string
+  /** Scene of the version that it left from. */
+  readonly versionSceneId: string
+  /** Scene that left: the version's, or what a recipe made of it. */
   readonly sceneId: string
   readonly destination: TripDocument['destination']
   readonly options: Readonly<Record<string, unknown>>
@@ -53,6 +56,8 @@ export async function addTrip(
     readonly options: Readonly<Record<string, unknown>>
     readonly selection: readonly string[] | null
     readonly space: Space
+    /** What a recipe made of the version's scene; null: nothing. */
+    readonly sentSceneId: string | null
     readonly contents: readonly { name: string; byteLength: number }[]
     readonly forecast: LedgerDocument
     readonly forecastManifest: Buffer | null
@@ -149,7 +154,8 @@ export async function getTrip(db: Db | Tx, id: string): Promise<TripRow | null> 
     assetId: trip.assetId,
     number: trip.number,
     versionId: trip.versionId,
-    sceneId,
+    versionSceneId: sceneId,
+    sceneId: trip.sentSceneId ?? sceneId,
     destination: sentTo(trip),
     options: trip.options as TripRow['options'],
     space: trip.space as Space,
@@ -247,7 +253,7 @@ export async function getTripDetail(db: Db | Tx, id: string): Promise<TripDetail
       log: trips.log,
       contents: trips.contents,
       returnedSceneId: trips.returnedSceneId,
-      sceneId: versions.sceneId,
+      sceneId: sql<string>`coalesce(${trips.sentSceneId}, ${versions.sceneId})`,
       messages: sql<SceneInspection['messages'] | null>`${scenes.inspection} -> 'messages'`,
       unitMeters: sql<number | null>`${scenes.inspection} -> 'unitMeters'`,
     })

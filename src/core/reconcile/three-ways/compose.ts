@@ -43,3 +43,45 @@ export function composeOver(toHere: Correspondence, here: Mesh, toThere: Corresp
     joinedPoints: null,
   }
 }
+
+/**
+ * The same relation seen from the other side: of a mesh whose polygons are pieces of another's. Pieces of one polygon share
+ * it.
+ *
+ * @param found of a master `other` and a returned `mesh`.
+ * @returns as of a master `mesh` and a returned `other`.
+ */
+export function turnAround(found: Correspondence, mesh: Mesh): Correspondence {
+  const turned = (size: number, map: Int32Array): Int32Array => {
+    const back = new Int32Array(size).fill(-1)
+    map.forEach((own, element) => {
+      if (own >= 0) back[own] = element
+    })
+    return back
+  }
+  const pointToReturned = turned(pointCountOf(mesh), found.pointToReturned)
+  const faceToReturned = turned(faceCountOf(mesh), found.faceToReturned)
+  const cornerToReturned = turned(cornerCountOf(mesh), found.cornerToReturned)
+  found.joinedPoints?.forEach((kept, point) => {
+    if (pointToReturned[point]! < 0) pointToReturned[point] = pointToReturned[kept]!
+  })
+  found.pieceToMaster?.forEach((face, piece) => {
+    if (face >= 0) faceToReturned[piece] = face
+  })
+  found.pieceCorners?.forEach((corner, own) => {
+    if (corner >= 0) cornerToReturned[own] = corner
+  })
+  const matchedFaceCount = faceToReturned.reduce((count, face) => count + Number(face >= 0), 0)
+  return {
+    kind: 'partial',
+    pointToReturned,
+    faceToReturned,
+    cornerToReturned,
+    matchedFaceCount,
+    turnedFaceCount: found.turnedFaceCount,
+    pieceToMaster: null,
+    pieceCorners: null,
+    cutFaceCount: 0,
+    joinedPoints: null,
+  }
+}

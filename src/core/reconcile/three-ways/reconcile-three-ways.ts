@@ -2,16 +2,17 @@ import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages } from '../../base/messages/collector.ts'
 import { isTaken } from '../../compare/ledger.ts'
 import { matchScenes, restoreMatching, type SceneMatching } from '../../compare/match-scenes.ts'
+import { correspond } from '../../compare/match/correspond.ts'
 import type { PartMatch } from '../../compare/match/match-parts.ts'
 import { comparePart } from '../../compare/compare-scenes.ts'
 import { compareSceneSettings } from '../../compare/traits/scene/compare-scene-settings.ts'
 import { PART_TRAITS, type Trait } from '../../compare/traits/registry.ts'
 import type { MatchedPart } from '../../compare/traits/trait.ts'
-import type { Mesh } from '../../scene/mesh.ts'
+import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { partNodes } from '../../scene/world.ts'
 import { reconcile, type ReconcileOptions } from '../reconcile.ts'
-import { composeOver } from './compose.ts'
+import { composeOver, turnAround } from './compose.ts'
 import { ELEMENT_MERGES, type Side } from './merge-elements.ts'
 
 /** What became of a trait of a part since it left: in the file that came back, and in the master meanwhile. */
@@ -63,15 +64,27 @@ function pairsById(a: Scene, b: Scene): PartMatch[] {
   ]
 }
 
+/** Where what left had been cut into pieces of the master's polygons, these say which piece is of which. */
+const overPieces = ({ matched, unmatched }: SceneMatching): SceneMatching => ({
+  unmatched,
+  matched: matched.map((part) => {
+    if (part.correspondence.matchedFaceCount === faceCountOf(part.master)) return part
+    const turned = turnAround(correspond(part.returned, part.master), part.master)
+    return turned.matchedFaceCount > part.correspondence.matchedFaceCount
+      ? { ...part, correspondence: turned }
+      : part
+  }),
+})
+
 /** Traits of each part that differ between two versions of one scene, by the part's id. */
 function changedTraits(before: Scene, after: Scene, { matched }: SceneMatching): Map<string, Set<Trait>> {
   return new Map(
     matched.map((part) => {
       const cells = comparePart(before, after, part)
-      return [
-        before.nodes[part.match.masterNode]!.id,
-        new Set(PART_TRAITS.filter((trait) => isTaken(cells[trait as keyof typeof cells]))),
-      ]
+      const changed = new Set(PART_TRAITS.filter((trait) => isTaken(cells[trait as keyof typeof cells])))
+      // pieces of which every one is known are other polygons all the same
+      if (faceCountOf(part.master) !== faceCountOf(part.returned)) changed.add('topology')
+      return [before.nodes[part.match.masterNode]!.id, changed]
     }),
   )
 }
@@ -107,7 +120,7 @@ export function reconcileThreeWays(
   const there = first.scene
   const fromBase = pairsById(base, there)
   const thereMatching = matchScenes(base, there, () => {}, fromBase)
-  const hereMatching = matchScenes(base, master, () => {}, pairsById(base, master))
+  const hereMatching = overPieces(matchScenes(base, master, () => {}, pairsById(base, master)))
   progress(0.55)
   const changedThere = changedTraits(base, there, thereMatching)
   const changedHere = changedTraits(base, master, hereMatching)

@@ -83,6 +83,15 @@ describe('changed on one side only', () => {
   })
 })
 
+test('cut into triangles on the way out, sculpted there: back on the polygons of the version', () => {
+  const sent = triangulateScene(base)
+  const { scene, conflicts, taken } = reconcileThreeWays(sent, travelled(raise(sent, 0, 1)), base, {
+    take: ['points'],
+  })
+  expect([conflicts, taken]).toEqual([[], { points: 1 }])
+  expect(fingerprintScene(scene!)).toEqual(fingerprintScene(raise(base, 0, 1)))
+})
+
 describe('changed on both sides', () => {
   test('other points of one part: both, and nothing to choose', () => {
     const left = (point: number): boolean => point < 200

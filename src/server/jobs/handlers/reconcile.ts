@@ -17,30 +17,43 @@ export const reconcile: Handler<JobInputs['reconcile']> = async (context, input)
     throw new KelboError('trip.other-return')
   const sent = await getVersion(db, trip.versionId)
   if (!sent) throw missing('the version that was sent')
-  const { result, taken, messages } = await context.runTask(
+  const onto = input.onto ? await getVersion(db, input.onto) : sent
+  if (!onto || onto.assetId !== trip.assetId) throw missing('the version to reconcile with')
+  const { result, taken, messages, conflicts } = await context.runTask(
     'reconcile',
     {
       master: await getScene(db, trip.sceneId),
       returned: await getScene(db, trip.returnedSceneId),
-      options: { take: input.take, ...(input.takeByPart ? { takeByPart: input.takeByPart } : {}) },
+      onto: onto.sceneId === trip.sceneId ? null : await getScene(db, onto.sceneId),
+      options: {
+        take: input.take,
+        ...(input.takeByPart ? { takeByPart: input.takeByPart } : {}),
+        ...(input.choices ? { choices: input.choices } : {}),
+      },
       matching: await getMatching(db, trip.id),
     },
     (share, stage) => progress(share * 0.88, stage),
     signal,
   )
+  // somebody has to choose first: nothing is made
+  if (!result) {
+    await db.transaction((tx) => finishJob(tx, job, { conflicts, messages }))
+    return
+  }
   progress(0.9, 'Saving')
   const prepared = await prepareScene(db, result)
   await db.transaction(async (tx) => {
     const sceneId = await putScene(tx, prepared)
     const traits = Object.keys(taken)
+    const took = traits.length ? `took ${traits.join(', ')}` : 'took nothing'
     const note =
       input.note?.trim() ||
-      `Trip ${trip.number}: ${traits.length ? `took ${traits.join(', ')}` : 'took nothing'}`
+      `Trip ${trip.number}: ${took}${onto.id === sent.id ? '' : `, on version ${onto.number}`}`
     const added = await addVersion(tx, {
       assetId: trip.assetId,
       sceneId,
       note,
-      basedOn: sent,
+      basedOn: onto,
       madeBy: job.askedBy,
       beside: input.beside ?? null,
     })

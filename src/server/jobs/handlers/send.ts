@@ -1,7 +1,7 @@
 import { writeZip } from '../../../core/formats/package/write-zip.ts'
 import { packageFolder, packageName } from '../../../core/trips/deliver.ts'
 import { prepareFile, putFile } from '../../content/file-store.ts'
-import { putArrays } from '../../content/scene-store.ts'
+import { prepareScene, putArrays, putScene } from '../../content/scene-store.ts'
 import { prepareLedger } from '../../trips/ledger-store.ts'
 import { addTrip, nextTripNumber } from '../../trips/trip-store.ts'
 import type { JobInputs } from '../inputs.ts'
@@ -27,6 +27,7 @@ export const send: Handler<JobInputs['send']> = async (context, input) => {
   const expected = await nextTripNumber(db, version.assetId)
   const zip = await zipOf(expected)
   context.progress(0.98, 'Saving')
+  const sent = delivery.sent && (await prepareScene(db, delivery.sent))
   await db.transaction(async (tx) => {
     const forecastManifest = ledger.arrays && (await putArrays(tx, ledger.arrays))
     const trip = await addTrip(
@@ -38,6 +39,7 @@ export const send: Handler<JobInputs['send']> = async (context, input) => {
         options: input.options,
         selection: input.selection ?? null,
         space: delivery.space,
+        sentSceneId: sent && (await putScene(tx, sent)),
         contents: delivery.contents,
         forecast: ledger.document,
         forecastManifest,

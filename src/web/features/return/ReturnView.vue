@@ -2,11 +2,17 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../../contract/api.ts'
-import type { LedgerCellDocument, LedgerRowDocument } from '../../../contract/ledger.ts'
+import {
+  conflictSchema,
+  type ConflictDocument,
+  type LedgerCellDocument,
+  type LedgerRowDocument,
+} from '../../../contract/ledger.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { tellStory } from '../../../core/compare/story/tell-story.ts'
 import { wholeText } from '../../../core/compare/whole/whole-text.ts'
-import { overNewest } from '../asset/moved-on.ts'
+import { masterOf } from '../asset/place.ts'
+import ConflictList from './ConflictList.vue'
 import { api, isConflict } from '../../api.ts'
 import DropDialog from '../bring-in/DropDialog.vue'
 import JobProgress from '../../kit/JobProgress.vue'
@@ -165,29 +171,53 @@ async function bringBack(): Promise<void> {
   }
 }
 
+/** The master as it is now, where it is no longer the version that left. */
+const newer = computed(() => {
+  const newest = masterOf(props.asset)
+  return trip.value && newest.id !== trip.value.versionId ? newest : null
+})
+const conflicts = shallowRef<readonly ConflictDocument[]>([])
+const choices = ref<Record<string, Record<string, 'there' | 'here'>>>({})
+const allChosen = computed(() =>
+  conflicts.value.every(({ id, trait }) => choices.value[id]?.[trait] !== undefined),
+)
+function choose(which: readonly ConflictDocument[], side: 'there' | 'here'): void {
+  for (const { id, trait } of which) choices.value[id] = { ...choices.value[id], [trait]: side }
+}
+// other traits, another return or another master: asked anew
+watch(
+  () => [take.value, detail.value?.returnedSceneId, newer.value?.id],
+  () => {
+    conflicts.value = []
+    choices.value = {}
+  },
+)
+
 async function reconcile(): Promise<void> {
   try {
-    const choice = {
+    const { jobId } = await api.reconcile(props.tripId, {
       take: take.value,
       takeByPart: await keptWhole(),
       from: detail.value!.returnedSceneId,
-    }
-    const started = await overNewest(
-      { assets, router },
-      props.asset.id,
-      (beside) => api.reconcile(props.tripId, { ...choice, beside }),
-      null,
-    )
-    if (!started) return
-    const { jobId } = started
+      onto: newer.value?.id ?? null,
+      choices: choices.value,
+    })
     job.value = jobId
-    const done = await jobs.finished(jobId)
+    const { result } = await jobs.finished(jobId)
+    if (result!.conflicts) {
+      conflicts.value = conflictSchema.array().parse(result!.conflicts)
+      return
+    }
     await assets.open(props.asset.id)
-    notices.done(`Version ${String(done.result!.versionNumber)} is the new master.`)
+    notices.done(`Version ${String(result!.versionNumber)} is the new master.`)
     await router.push({ name: 'bench', params: { assetId: props.asset.id } })
   } catch (error) {
     notices.failed(error)
-    if (isConflict(error)) await load().catch(notices.failed)
+    // the master moved on meanwhile, or something else came back: what is there now is shown
+    if (isConflict(error)) {
+      await assets.open(props.asset.id)
+      await load()
+    }
   } finally {
     job.value = null
   }
@@ -236,20 +266,32 @@ async function reconcile(): Promise<void> {
           <summary>What the stand-in said ({{ detail.log.length }})</summary>
           <p v-for="(line, index) in detail.log" :key="index">{{ line }}</p>
         </details>
+        <ConflictList
+          v-if="conflicts.length && newer"
+          :conflicts="conflicts"
+          :version-number="newer.number"
+          :choices="choices"
+          @choose="choose"
+        />
         <div class="choice">
           <p>
-            <b>New version</b> from version {{ trip?.versionNumber }} with
+            <b>New version</b> from version {{ newer?.number ?? trip?.versionNumber }} with
             <template v-if="take.length"
               ><b class="takes">{{ take.map(traitLabel).join(', ') }}</b> from the return</template
             >
             <template v-else>nothing from the return</template
             ><template v-if="restored.length"
               >; {{ restored.map(traitLabel).join(', ') }} kept from the master</template
-            >.
+            >.<template v-if="newer">
+              Version {{ trip?.versionNumber }} left; what has changed since then stays, and is brought
+              together with what came back.</template
+            >
           </p>
           <JobProgress v-if="job" :job-id="job" />
           <template v-else>
-            <el-button type="primary" :disabled="!take.length" @click="reconcile">Reconcile</el-button>
+            <el-button type="primary" :disabled="!take.length || !allChosen" @click="reconcile"
+              >Reconcile</el-button
+            >
             <span v-if="trip?.state === 'settled'" class="soft"
               >Settled as version {{ trip.resultVersionNumber }}; reconciling again adds another.</span
             >
