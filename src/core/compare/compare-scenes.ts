@@ -50,6 +50,21 @@ export function compareScenes(
   return { rows, scene: settings.compareScene(master, returned, whole, pairs), whole }
 }
 
+/** What was lost can be put back only where its polygons were found again: nothing more is promised. */
+function restorable(
+  cell: TraitComparison,
+  { correspondence, master }: MatchedPart,
+  ofThePart: boolean,
+): TraitComparison {
+  const [found, total] = [correspondence.matchedFaceCount, faceCountOf(master)]
+  if (cell.state !== 'lost' || ofThePart || found === total) return cell
+  return {
+    ...cell,
+    note: found === 0 ? 'lost-apart' : 'lost-partly',
+    parameters: { ...cell.parameters, found, total },
+  }
+}
+
 /** Every trait of one pair of parts. */
 export function comparePart(
   masterScene: Scene,
@@ -61,7 +76,7 @@ export function comparePart(
   for (const trait of PART_TRAITS) {
     const descriptor = TRAIT_DESCRIPTORS[trait]
     if (descriptor.scope !== 'part') continue
-    const cell = descriptor.compare(parts)
+    const cell = restorable(descriptor.compare(parts), part, descriptor.ofThePart)
     // of elements that may be others nothing is said for certain
     cells[trait] =
       part.correspondence.guess && !descriptor.ofThePart && cell.state === 'changed'

@@ -132,7 +132,7 @@ export const BASE_MESSAGES = {
   ),
   'return.part-cut': entry(
     'info',
-    '{part} came back in {count} parts, {as}; it was put together again.',
+    '{parts} came back in {pieces} parts, {as}; [it was|they were] put together again.',
     'Where it was cut, points that were split are joined when its polygons are taken.',
   ),
   'return.parts-regrouped': entry(

@@ -44,12 +44,18 @@ const isPoorlyFound = ({ matched }: SceneMatching): boolean =>
 
 /** @param messages gets `return.parts-merged`, `return.part-cut` and `return.parts-regrouped`. */
 function tellRegrouping({ told }: Regrouping, messages: MessageCollector): void {
+  const cut = told.filter(({ parts, cameAs }) => parts.length === 1 && cameAs.length > 1)
+  if (cut.length)
+    messages.add('return.part-cut', {
+      count: cut.length,
+      parts: listed(cut.flatMap(({ parts }) => parts)),
+      pieces: cut.reduce((sum, { cameAs }) => sum + cameAs.length, 0),
+      as: listed(cut.flatMap(({ cameAs }) => cameAs)),
+    })
   for (const { parts, cameAs } of told) {
     const [own, came] = [listed(parts), listed(cameAs)]
     if (cameAs.length === 1) messages.add('return.parts-merged', { parts: own, as: came })
-    else if (parts.length === 1)
-      messages.add('return.part-cut', { part: own, count: cameAs.length, as: came })
-    else messages.add('return.parts-regrouped', { parts: own, as: came })
+    else if (parts.length > 1) messages.add('return.parts-regrouped', { parts: own, as: came })
   }
 }
 

@@ -10,6 +10,7 @@ const LEAST_HEARD = 0.1
 const LEAST_FOUND = 0.3
 /** What a returned part holds of one below this share of it is chance. */
 const LEAST_SHARE = 0.02
+const MOST_OF_IT = 0.5
 /** More triangles than this share of a part's own: some of them are a copy. */
 const MOST_FOUND = 1.25
 
@@ -199,8 +200,11 @@ export function assignFaces(
     let sum = 0
     for (const { part, triangles } of holders) {
       const tooMuch = sum > 0 && sum + triangles > sizes[owner]! * MOST_FOUND
-      if (all < sizes[owner]! * LEAST_FOUND || triangles < sizes[owner]! * LEAST_SHARE || tooMuch)
-        drop(part, owner)
+      // a small piece that is of nothing else is no chance
+      const byChance =
+        triangles < sizes[owner]! * LEAST_SHARE &&
+        triangles < triangleCount(returned[part]!.mesh) * MOST_OF_IT
+      if (all < sizes[owner]! * LEAST_FOUND || byChance || tooMuch) drop(part, owner)
       else sum += triangles
     }
   })

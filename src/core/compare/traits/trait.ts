@@ -196,6 +196,15 @@ export const COMMON_NOTES = {
     ledger: 'None of it came back; it can be restored from the master.',
     forecast: 'The file will not carry this.',
   },
+  'lost-apart': {
+    ledger: 'None of it came back, and no polygon was found again that it could be carried over to.',
+    forecast: 'The file will not carry this.',
+  },
+  'lost-partly': {
+    ledger:
+      'None of it came back; it can be restored on the {found} of {total} polygons that were found again.',
+    forecast: 'The file will not carry this.',
+  },
   gained: {
     ledger: 'The returned file has this; the master does not.',
     forecast: 'The file has this, and the version does not.',

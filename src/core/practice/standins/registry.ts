@@ -8,10 +8,12 @@ import { isZip, readZip, ZIP_LIMITS_DEFAULTS, type ZipLimits } from '../../forma
 import { KelboError } from '../../base/messages/collector.ts'
 import { engine } from './engine.ts'
 import { modeller } from './modeller.ts'
+import { painter } from './painter.ts'
+import { patternMaker } from './pattern-maker.ts'
 import { sculptor } from './sculptor.ts'
 import type { StandInDescriptor, StandInResult } from './standin.ts'
 
-export const STAND_INS: readonly StandInDescriptor[] = [sculptor, modeller, engine]
+export const STAND_INS: readonly StandInDescriptor[] = [sculptor, modeller, painter, patternMaker, engine]
 
 /** The stand-in of an id; null for none. */
 export const standInOf = (id: string): StandInDescriptor | null =>

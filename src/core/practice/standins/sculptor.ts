@@ -9,6 +9,7 @@ import { fileNameOf, type PackageFile } from '../../formats/package/package-file
 import { KelboError } from '../../base/messages/collector.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { faceCountOf, pointCountOf, type FaceGroups, type Mesh } from '../../scene/mesh.ts'
+import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
 import type { Scene } from '../../scene/scene.ts'
 import type { StandInDescriptor } from './standin.ts'
@@ -24,6 +25,10 @@ export interface SculptorOptions {
   readonly addGroups: boolean
   /** Forget which material a polygon has. */
   readonly dropMaterials: boolean
+  /** How many times everything is subdivided, before it is moved. */
+  readonly levels: number
+  /** What all numbers are multiplied by. */
+  readonly factor: number
 }
 
 export const SCULPTOR_DEFAULTS: SculptorOptions = {
@@ -32,6 +37,8 @@ export const SCULPTOR_DEFAULTS: SculptorOptions = {
   seed: 7,
   addGroups: true,
   dropMaterials: true,
+  levels: 0,
+  factor: 1,
 }
 
 /** Numbers from 0 up to 1 that follow from a seed (mulberry32, public domain, from memory). */
@@ -154,10 +161,17 @@ export function renumberMesh(mesh: Mesh, seed: number): Mesh {
 /** What the sculptor does to a scene. */
 export function sculptScene(scene: Scene, options: Partial<SculptorOptions> = {}): Scene {
   const settings = { ...SCULPTOR_DEFAULTS, ...options }
-  const meshes = scene.meshes.map((mesh, index): Mesh => {
+  const meshes = scene.meshes.map((own, index): Mesh => {
+    const mesh =
+      settings.levels > 0
+        ? subdivideMesh(
+            { ...own, creases: null },
+            { levels: settings.levels, uvMode: 'boundaries', sharpCorners: false },
+          )
+        : own
     const carved: Mesh = {
       ...mesh,
-      points: carvePoints(mesh, settings.strength),
+      points: carvePoints(mesh, settings.strength).map((value) => value * settings.factor),
       uvSets: mesh.uvSets.slice(0, 1),
       smoothing: null,
       creases: null,
@@ -234,6 +248,17 @@ export const sculptor: StandInDescriptor = {
     { id: 'renumber', title: 'Gives vertices and polygons new numbers', kind: 'boolean', default: true },
     { id: 'addGroups', title: 'Adds groups of its own', kind: 'boolean', default: true },
     { id: 'dropMaterials', title: 'Forgets the materials', kind: 'boolean', default: true },
+    {
+      id: 'levels',
+      title: 'Subdivides, so many times',
+      kind: 'number',
+      default: 0,
+      min: 0,
+      max: 3,
+      step: 1,
+    },
+    { id: 'hundredfold', title: 'Makes it a hundred times as large', kind: 'boolean', default: false },
+    { id: 'seed', title: 'Seed of the new numbers', kind: 'number', default: 7, min: 1, max: 9999, step: 1 },
   ],
   run: (model, _beside, { value, readOptions }) => ({
     files: sculptModel(
@@ -244,6 +269,9 @@ export const sculptor: StandInDescriptor = {
         renumber: Boolean(value('renumber')),
         addGroups: Boolean(value('addGroups')),
         dropMaterials: Boolean(value('dropMaterials')),
+        levels: Math.round(Number(value('levels'))),
+        factor: value('hundredfold') ? 100 : 1,
+        seed: Math.round(Number(value('seed'))),
       },
       readOptions,
     ),

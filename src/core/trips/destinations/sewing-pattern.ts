@@ -14,4 +14,5 @@ export const sewingPattern: Destination = {
   mustBeClean: ['real-size', 'on-floor'],
   purpose: ['topology', 'points', 'uvs'],
   changesOnReturn: ['smoothing', 'names', 'materials'],
+  standIn: 'pattern-maker',
 }

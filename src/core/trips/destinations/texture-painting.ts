@@ -14,4 +14,5 @@ export const texturePainting: Destination = {
   mustBeClean: ['no-uvs', 'uv-overlaps', 'flipped-islands', 'unassigned-faces'],
   purpose: ['uvs', 'surfaces'],
   changesOnReturn: ['smoothing', 'names'],
+  standIn: 'painter',
 }
