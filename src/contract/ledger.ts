@@ -11,6 +11,8 @@ export const placesSchema = z.object({
   /** Hash of the array; null for none. */
   master: z.string().nullable(),
   returned: z.string().nullable(),
+  /** How far each point moved, 32-bit floats, in the numbering of either side. */
+  field: z.object({ master: z.string(), returned: z.string() }).nullable().default(null),
 })
 
 export const cellSchema = z.object({

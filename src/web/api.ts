@@ -221,6 +221,12 @@ export const api = {
     if (!answer.ok) throw await failureOf(answer)
     return new Uint32Array(await answer.arrayBuffer())
   },
+  /** Numbers that a ledger names by hash: how far points moved. */
+  async field(hash: string): Promise<Float32Array> {
+    const answer = await fetch(`/api/blobs/${hash}`)
+    if (!answer.ok) throw await failureOf(answer)
+    return new Float32Array(await answer.arrayBuffer())
+  },
   pictureAddress: (sceneId: string) => `/api/scenes/${sceneId}/picture`,
   /** An asset with all its versions and trips, as one file. */
   archiveAddress: (assetId: string) => `/api/assets/${assetId}/archive`,

@@ -92,6 +92,31 @@ function heatColor(value: number): [number, number, number] {
   return [0, 1, 2].map((k) => 0.86 + Math.abs(share) * (end[k]! - 0.86)) as [number, number, number]
 }
 
+/** Stops of the colours for how far points moved: from the pale of paper over ochre to a dark red. */
+export const FIELD_STOPS: readonly (readonly [number, number, number])[] = [
+  [0.9, 0.88, 0.83],
+  [0.91, 0.74, 0.4],
+  [0.79, 0.38, 0.13],
+  [0.4, 0.08, 0.14],
+]
+const UNKNOWN_COLOR = [0.45, 0.45, 0.47] as const
+
+/** @param share 0 to 1; NaN: not known. */
+export function fieldColor(share: number): readonly [number, number, number] {
+  if (Number.isNaN(share)) return UNKNOWN_COLOR
+  const at = Math.max(0, Math.min(1, share)) * (FIELD_STOPS.length - 1)
+  const stop = Math.min(FIELD_STOPS.length - 2, Math.floor(at))
+  const [from, to] = [FIELD_STOPS[stop]!, FIELD_STOPS[stop + 1]!]
+  return [0, 1, 2].map((k) => from[k]! + (to[k]! - from[k]!) * (at - stop)) as [number, number, number]
+}
+
+/** pointCount colours for values from 0 to `most`. */
+export function fieldColors(values: Float32Array, most: number): Float32Array {
+  const colors = new Float32Array(3 * values.length)
+  values.forEach((value, point) => colors.set(fieldColor(most > 0 ? value / most : 0), 3 * point))
+  return colors
+}
+
 /**
  * Faces coloured by a value each, as triangles of their own.
  * @param heat faceCount values about 1. @param positions 3 x pointCount.

@@ -14,6 +14,9 @@ export interface PreparedLedger {
   readonly arrays: PreparedArrays | null
 }
 
+const bitsOf = (field: Float32Array): Uint32Array =>
+  new Uint32Array(field.buffer, field.byteOffset, field.length)
+
 /** The ledger's document, which names its places by hash, and the places made ready for the store. */
 export async function prepareLedger(db: Db, ledger: Ledger): Promise<PreparedLedger> {
   const arrays = new Map<string, Uint32Array>()
@@ -30,6 +33,12 @@ export async function prepareLedger(db: Db, ledger: Ledger): Promise<PreparedLed
       element: comparison.places.element,
       master: named(comparison.places.master),
       returned: named(comparison.places.returned),
+      field: comparison.places.field
+        ? {
+            master: named(bitsOf(comparison.places.field.master))!,
+            returned: named(bitsOf(comparison.places.field.returned))!,
+          }
+        : null,
     },
   })
   const document: LedgerDocument = {

@@ -1,7 +1,8 @@
 /** What the solid view marks on a model: findings, what is chosen, the selection, the ruler. */
 import * as THREE from 'three'
 import { joinBoxes, type Box } from '../../core/base/math/box.ts'
-import { faceHeat, placeHighlight } from '../../core/view/highlight.ts'
+import { faceCountOf } from '../../core/scene/mesh.ts'
+import { faceHeat, fieldColors, placeHighlight } from '../../core/view/highlight.ts'
 import type { LoadedModel } from './loaded-model.ts'
 import type { LoadedPart } from './loaded-part.ts'
 import { thickLines } from './thick-lines.ts'
@@ -44,6 +45,9 @@ const fill = (color: number, opacity: number, offset: number): THREE.MeshBasicMa
     polygonOffsetFactor: offset,
   })
 
+const allFaces = (part: LoadedPart): Uint32Array =>
+  Uint32Array.from({ length: faceCountOf(part.mesh) }, (_face, at) => at)
+
 export function clearMarks(overlay: THREE.Group): void {
   for (const child of [...overlay.children]) {
     overlay.remove(child)
@@ -70,6 +74,24 @@ export function addMarks(
     const part = model.partOf(item.node)
     if (!part) continue
     const placed = placeHighlight(part.mesh, item.element, item.elements)
+    if (item.field) {
+      const surface = onPoints(part, placeHighlight(part.mesh, 'faces', allFaces(part)).triangles)
+      if (!surface) continue
+      const colors = fieldColors(item.field.values, item.field.most)
+      surface.setAttribute('color', new THREE.BufferAttribute(colors, 3))
+      add(
+        new THREE.Mesh(
+          surface,
+          new THREE.MeshBasicMaterial({
+            vertexColors: true,
+            side: THREE.DoubleSide,
+            polygonOffset: true,
+            polygonOffsetFactor: -1,
+          }),
+        ),
+      )
+      continue
+    }
     const color = item.chosen ? VIEW_COLORS.chosen : VIEW_COLORS.mark
     if (item.heat) {
       add(heatMesh(faceHeat(part.mesh, item.heat, part.drawn.pointPositions)))

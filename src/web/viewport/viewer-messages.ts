@@ -12,6 +12,8 @@ export interface HighlightItem {
   readonly elements: Uint32Array
   /** faceCount; values about 1 to colour the part's faces by. */
   readonly heat?: Float32Array | null
+  /** pointCount values from 0 to `most`, to colour the part's surface by; NaN: not known. */
+  readonly field?: { readonly values: Float32Array; readonly most: number } | null
   /** What the artist chose, told apart from what is marked as a finding. */
   readonly chosen?: boolean
 }

@@ -43,7 +43,7 @@ describe('what happened', () => {
   test('sculpted, cut into triangles, renumbered', () => {
     const text = told([], ['sculpted', 'triangulated', 'renumbered'])
     expect(text).toMatch(/^Points moved up to [\d.]+ cm on all parts\. Came back in smaller polygons/)
-    expect(text).toMatch(/all [\d,]+ polygons of them were found again/)
+    expect(text).toMatch(/all [\d,]+ polygons were found again/)
     expect(text).not.toMatch(/changed: UVs/)
   })
   test('parts that merged, that are new, that are not there', () => {
@@ -57,7 +57,7 @@ describe('what happened', () => {
   test('subdivided', () => {
     const returned = { ...heron, meshes: heron.meshes.map((mesh) => ({ ...subdivideMesh(mesh, { levels: 1, uvMode: 'boundaries', sharpCorners: false }), id: '' })) } // prettier-ignore
     expect(storyOf(returned).join(' ')).toMatch(
-      /^Came back subdivided on all parts; all [\d,]+ polygons of them were found again\./,
+      /^Came back subdivided on all parts; all [\d,]+ polygons were found again\./,
     )
   })
 })

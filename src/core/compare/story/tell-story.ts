@@ -124,7 +124,7 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
   const faces = whole.reduce((sum, { faceCount }) => sum + faceCount, 0)
   const told = [
     how.length
-      ? `came back ${listed(how)}${onParts(whole.length, rows.length)}; all ${count(faces, 'polygon')} of ${whole.length === 1 ? 'it' : 'them'} were found again`
+      ? `came back ${listed(how)}${onParts(whole.length, rows.length)}; all ${count(faces, 'polygon')} were found again`
       : '',
     changed.length
       ? `polygons are others than they were${onParts(changed.length, rows.length)} (${names(changed)})`

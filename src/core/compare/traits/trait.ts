@@ -45,6 +45,8 @@ export interface Places {
   readonly master: Uint32Array
   /** In the returned part's numbering. */
   readonly returned: Uint32Array
+  /** How far each point moved, in the master's unit, in the numbering of either side; NaN without counterpart. */
+  readonly field?: { readonly master: Float32Array; readonly returned: Float32Array }
 }
 
 /** What became of one trait of one part. */

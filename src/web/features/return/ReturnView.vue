@@ -2,17 +2,15 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../../contract/api.ts'
-import {
-  conflictSchema,
-  type ConflictDocument,
-  type LedgerCellDocument,
-  type LedgerRowDocument,
-} from '../../../contract/ledger.ts'
+import { conflictSchema } from '../../../contract/ledger.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { tellStory } from '../../../core/compare/story/tell-story.ts'
 import { wholeText } from '../../../core/compare/whole/whole-text.ts'
 import { masterOf } from '../asset/place.ts'
 import ConflictList from './ConflictList.vue'
+import { useConflicts } from './use-conflicts.ts'
+import { useShownPlaces } from './use-shown-places.ts'
+import DeviationLegend from './DeviationLegend.vue'
 import { api, isConflict } from '../../api.ts'
 import DropDialog from '../bring-in/DropDialog.vue'
 import JobProgress from '../../kit/JobProgress.vue'
@@ -21,7 +19,6 @@ import MessageList from '../../kit/MessageList.vue'
 import SplitView from '../../kit/SplitView.vue'
 import ModelViews from '../../kit/ModelViews.vue'
 import { by, formatTime } from '../../kit/format.ts'
-import type { HighlightItem } from '../../viewport/viewer-messages.ts'
 import { useAssets } from '../../stores/assets.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
 import { useJobs } from '../../stores/jobs.ts'
@@ -41,12 +38,14 @@ const PANES = [
 ] as const
 const detail = shallowRef<TripDetail | null>(null)
 const take = ref<Trait[]>([])
-const selected = ref<number | null>(null)
-const shownCell = ref<{ row: number; trait: Trait } | null>(null)
-const highlights = shallowRef<HighlightItem[]>([])
 const job = ref<string | null>(null)
 const chosen = shallowRef<File[]>([])
 const chooser = ref<HTMLInputElement>()
+
+const { selected, shownCell, highlights, field, show, select, forget } = useShownPlaces(
+  () => detail.value?.ledger ?? null,
+  notices.failed,
+)
 
 const trip = computed(() => props.asset.trips.find((candidate) => candidate.id === props.tripId) ?? null)
 const purpose = computed(() => trip.value?.destination.purpose ?? [])
@@ -54,6 +53,8 @@ const purpose = computed(() => trip.value?.destination.purpose ?? [])
 async function load(): Promise<void> {
   try {
     detail.value = await api.trip(props.tripId)
+    // what was shown was of what came back before
+    forget()
     // what the hop was for, where it really changed; a model of another size is to be put right first
     take.value = detail.value.ledger?.whole
       ? []
@@ -91,39 +92,6 @@ const restored = computed(() => {
         ),
     )
 })
-
-let ticket = 0
-async function show(row: LedgerRowDocument, trait: Trait, cell: LedgerCellDocument): Promise<void> {
-  const mine = ++ticket
-  const index = detail.value!.ledger!.rows.indexOf(row)
-  shownCell.value = { row: index, trait }
-  if (row.masterNode >= 0) selected.value = row.masterNode
-  highlights.value = []
-  if (!cell.places) return
-  try {
-    const items: HighlightItem[] = []
-    const { element, master, returned } = cell.places
-    if (master && row.masterNode >= 0)
-      items.push({ slot: 'master', node: row.masterNode, element, elements: await api.elements(master) })
-    if (returned && row.returnedNode >= 0)
-      items.push({
-        slot: 'returned',
-        node: row.returnedNode,
-        element,
-        elements: await api.elements(returned),
-      })
-    if (mine === ticket) highlights.value = items
-  } catch (error) {
-    notices.failed(error)
-  }
-}
-function select(node: number | null): void {
-  selected.value = node
-  if (shownCell.value && detail.value?.ledger?.rows[shownCell.value.row]?.masterNode !== node) {
-    shownCell.value = null
-    highlights.value = []
-  }
-}
 
 /** Parts that went along to be looked at only: nothing of them is taken. */
 async function keptWhole(): Promise<Record<string, Trait[]>> {
@@ -176,22 +144,12 @@ const newer = computed(() => {
   const newest = masterOf(props.asset)
   return trip.value && newest.id !== trip.value.versionId ? newest : null
 })
-const conflicts = shallowRef<readonly ConflictDocument[]>([])
-const choices = ref<Record<string, Record<string, 'there' | 'here'>>>({})
-const allChosen = computed(() =>
-  conflicts.value.every(({ id, trait }) => choices.value[id]?.[trait] !== undefined),
-)
-function choose(which: readonly ConflictDocument[], side: 'there' | 'here'): void {
-  for (const { id, trait } of which) choices.value[id] = { ...choices.value[id], [trait]: side }
-}
 // other traits, another return or another master: asked anew
-watch(
-  () => [take.value, detail.value?.returnedSceneId, newer.value?.id],
-  () => {
-    conflicts.value = []
-    choices.value = {}
-  },
-)
+const { conflicts, choices, allChosen, choose } = useConflicts(() => [
+  take.value,
+  detail.value?.returnedSceneId,
+  newer.value?.id,
+])
 
 async function reconcile(): Promise<void> {
   try {
@@ -239,13 +197,13 @@ async function reconcile(): Promise<void> {
         <p v-if="expected.length" class="soft expected">
           This tool is known to change {{ expected.map(traitLabel).join(', ') }} as well.
         </p>
-        <div v-if="whole" class="whole" role="status">
+        <div v-if="whole && !whole.undone" class="whole" role="status">
           <span
             >As a whole it is <b>{{ whole.text }}</b>{{
               whole.by === 'boxes' ? ', judged by the boxes of its parts alone' : ''
-            }}{{ whole.undone ? '; that is undone here' : '' }}.</span
+            }}.</span
           >
-          <el-button v-if="!whole.undone && !job" size="small" type="primary" @click="bringBack"
+          <el-button v-if="!job" size="small" type="primary" @click="bringBack"
             >Bring it to its size and place</el-button
           >
         </div>
@@ -307,7 +265,11 @@ async function reconcile(): Promise<void> {
         :selected-node="selected"
         :highlights="highlights"
         @select="select"
-      />
+      >
+        <template v-if="field" #foot>
+          <DeviationLegend :most="field.most" :unit="field.unit" :values="field.values" />
+        </template>
+      </ModelViews>
     </template>
   </SplitView>
   <div v-else-if="detail && trip" class="waiting">

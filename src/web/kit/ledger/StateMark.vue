@@ -30,7 +30,7 @@ const COLORS: Record<TraitState, string> = {
       d="M3.6 6.6c1.5-1.6 3-1.6 4.4 0s2.9 1.6 4.4 0M3.6 10.4c1.5-1.6 3-1.6 4.4 0s2.9 1.6 4.4 0"
     />
     <path v-else-if="state === 'changed'" d="M8 3l5.2 9.6H2.8z" />
-    <path v-else-if="state === 'guess'" d="M8 3l5.2 9.6H2.8z" stroke-dasharray="2 1.8" />
+    <path v-else-if="state === 'guess'" d="M4.6 9.4L8 3l3.4 6.4M3.6 12.6h.1M8 12.6h.1M12.4 12.6h.1" />
     <path v-else-if="state === 'without'" d="M3.4 8h3M9.6 8h3M8 4.6v1.2M8 10.2v1.2" />
     <g v-else-if="state === 'lost'">
       <circle cx="8" cy="8" r="5" stroke-dasharray="2.4 2.2" />

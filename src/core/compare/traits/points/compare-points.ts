@@ -27,6 +27,10 @@ export function comparePoints(
   const movedReturned: number[] = []
   let largest = 0
   let missing = 0
+  const field = {
+    master: new Float32Array(total).fill(NaN),
+    returned: new Float32Array(pointCountOf(returned)).fill(NaN),
+  }
   for (let point = 0; point < total; point++) {
     const other = match.pointToReturned[point]!
     if (other < 0) {
@@ -36,8 +40,10 @@ export function comparePoints(
     const dx = master.points[3 * point]! - returned.points[3 * other]!
     const dy = master.points[3 * point + 1]! - returned.points[3 * other + 1]!
     const dz = master.points[3 * point + 2]! - returned.points[3 * other + 2]!
-    if (dx === 0 && dy === 0 && dz === 0) continue
     const deviation = Math.sqrt(dx * dx + dy * dy + dz * dz)
+    field.master[point] = deviation
+    field.returned[other] = deviation
+    if (deviation === 0) continue
     if (deviation > largest) largest = deviation
     if (deviation > tolerance) {
       moved.push(point)
@@ -49,6 +55,7 @@ export function comparePoints(
     element: 'points' as const,
     master: Uint32Array.from(moved),
     returned: Uint32Array.from(movedReturned),
+    field,
   }
   if (missing > 0 && moved.length > 0)
     return compared('changed', 'points-partly', {
