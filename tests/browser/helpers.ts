@@ -67,3 +67,21 @@ export async function bringIn(page: Page, name: string): Promise<string> {
   await expect(page.getByRole('heading', { name })).toBeVisible()
   return /asset\/([0-9a-f-]{36})/.exec(page.url())![1]!
 }
+
+/** Drops files on the page as a person would. */
+export async function drop(page: Page, files: readonly { name: string; bytes: Uint8Array }[]): Promise<void> {
+  const transfer = await page.evaluateHandle(
+    (list) => {
+      const data = new DataTransfer()
+      for (const { name, content } of list)
+        data.items.add(new File([Uint8Array.from(atob(content), (letter) => letter.charCodeAt(0))], name))
+      return data
+    },
+    files.map(({ name, bytes }) => ({
+      name: name.split('/').pop()!,
+      content: Buffer.from(bytes).toString('base64'),
+    })),
+  )
+  await page.dispatchEvent('.page', 'dragover', { dataTransfer: transfer })
+  await page.dispatchEvent('.page', 'drop', { dataTransfer: transfer })
+}

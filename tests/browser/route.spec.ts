@@ -2,13 +2,13 @@
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test } from '@playwright/test'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { boundsOf, joinBoxes } from '../../src/core/base/math/box.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { carvePoints, sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
-import { drawnShare, fits, watchConsole } from './helpers.ts'
+import { drawnShare, drop, fits, watchConsole } from './helpers.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'kelbo-browser-'))
 const save = (name: string, bytes: Uint8Array | string): string => {
@@ -17,24 +17,6 @@ const save = (name: string, bytes: Uint8Array | string): string => {
   return path
 }
 const scene = buildStormLantern()
-
-/** Drops files on the page as a person would. */
-async function drop(page: Page, files: readonly { name: string; bytes: Uint8Array }[]): Promise<void> {
-  const transfer = await page.evaluateHandle(
-    (list) => {
-      const data = new DataTransfer()
-      for (const { name, content } of list)
-        data.items.add(new File([Uint8Array.from(atob(content), (letter) => letter.charCodeAt(0))], name))
-      return data
-    },
-    files.map(({ name, bytes }) => ({
-      name: name.split('/').pop()!,
-      content: Buffer.from(bytes).toString('base64'),
-    })),
-  )
-  await page.dispatchEvent('.page', 'dragover', { dataTransfer: transfer })
-  await page.dispatchEvent('.page', 'drop', { dataTransfer: transfer })
-}
 
 test('the whole route', async ({ page }) => {
   const complaints = watchConsole(page)

@@ -38,7 +38,11 @@ describe.each(MASTERS)('%s', (_name, master) => {
   test.each(CASES)('%j %j', (sceneFaults, meshFaults) => {
     for (const seed of [1, 2, 3]) {
       const made = damageScene(master, sceneFaults, meshFaults, chanceOf(seed))
-      const { matching } = recogniseReturn(master, made.returned, { undoWhole: true })
+      const { matching, findings } = recogniseReturn(master, made.returned, { undoWhole: true })
+      const said = findings.map(({ code }) => code)
+      if (sceneFaults.length === 1 && sceneFaults[0] === 'merged')
+        expect(said).toEqual(['return.parts-merged'])
+      if (sceneFaults.length === 1 && sceneFaults[0] === 'cutUp') expect(said).toEqual(['return.part-cut'])
       const { right, undecided, wrong } = scoreScene(master, made, matching.matched)
       expect([seed, wrong.slice(0, 3)]).toEqual([seed, []])
       expect(undecided).toBeLessThanOrEqual((right + undecided) * 0.02)

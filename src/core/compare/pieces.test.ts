@@ -38,7 +38,7 @@ describe('a second piece that says something else', () => {
 test('an edge loop more: materials are the same wherever there is a counterpart', () => {
   const cells = cellsOf(pair('loop-master.obj', 'loop-cut-in.obj'))
   expect(said(cells, 'materials')).toEqual([
-    'same',
+    'without',
     'Unchanged wherever there is a counterpart; 1 of 2 have none.',
   ])
   expect(said(cells, 'topology')[0]).toBe('changed')

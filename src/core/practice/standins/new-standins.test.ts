@@ -53,7 +53,10 @@ describe.each([false, true])('the pattern maker; panels of a part keep its name:
     })
     const panels = scene.nodes.filter(({ mesh }) => mesh >= 0).length
     if (!joined) expect(log).toEqual([`${panels} panels.`])
-    const islands = heron.meshes.reduce((sum, mesh) => sum + findIslands(mesh, mesh.uvSets[0]!).islandCount, 0)
+    const islands = heron.meshes.reduce(
+      (sum, mesh) => sum + findIslands(mesh, mesh.uvSets[0]!).islandCount,
+      0,
+    )
     if (!joined) expect(panels).toBe(islands)
     if (!joined) expect(findings.some(({ code }) => code === 'return.part-cut')).toBe(true)
     for (const { name, cells } of ledger.rows) {

@@ -148,6 +148,12 @@ describe('any stand-in', () => {
     expect(refused(() => runStandIn(standInOf('sculptor')!, files))).toBe('standin.format')
     expect(refused(() => runStandIn(standInOf('engine')!, []))).toBe('package.no-model')
     expect(standInOf('nobody')).toBeNull()
-    expect(STAND_INS.map((standIn) => standIn.id)).toEqual(['sculptor', 'modeller', 'engine'])
+    expect(STAND_INS.map((standIn) => standIn.id)).toEqual([
+      'sculptor',
+      'modeller',
+      'painter',
+      'pattern-maker',
+      'engine',
+    ])
   })
 })

@@ -1,0 +1,172 @@
+/**
+ * What tools do to a model on a trip, and the model home whole: subdivided, renumbered and a hundred times as large from
+ * the sculptor in six actions; from the painter, who cut it into triangles, laid new UVs and renamed the materials while a
+ * sculpt came home; and what was changed on both sides, where somebody has to choose.
+ */
+import { readFileSync } from 'node:fs'
+import { expect, test, type Page } from '@playwright/test'
+import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
+import { TRAITS } from '../../src/core/compare/traits/registry.ts'
+import { readPackage } from '../../src/core/formats/package/read-package.ts'
+import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
+import { buildCourierHeron } from '../../src/core/practice/demo/courier-heron.ts'
+import { runStandIn, standInOf } from '../../src/core/practice/standins/registry.ts'
+import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
+import type { Scene } from '../../src/core/scene/scene.ts'
+import { drawnShare, drop, fits, watchConsole } from './helpers.ts'
+
+const heron = buildCourierHeron()
+
+/** The heron as an asset of its own. @returns its id. */
+async function bringHeron(page: Page, name: string): Promise<string> {
+  await page.goto('/')
+  await drop(page, writeFbx(heron, 'heron.fbx', {}).files)
+  await page.getByLabel('Name of the asset').fill(name)
+  await page.getByRole('button', { name: 'Bring it in' }).click()
+  await expect(page.getByRole('heading', { name })).toBeVisible()
+  return /asset\/([0-9a-f-]{36})/.exec(page.url())![1]!
+}
+/** Sends the master to a destination by its page. @returns the ZIP. */
+async function sendTo(page: Page, destination: string | null): Promise<Buffer> {
+  await page.getByRole('link', { name: /Send the master/ }).click()
+  if (destination) await page.getByText(destination, { exact: true }).click()
+  await expect(page.getByRole('button', { name: 'Send and download' })).toBeEnabled()
+  const downloading = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Send and download' }).click()
+  return readFileSync((await (await downloading).path())!)
+}
+/** A version as it is written whole. */
+async function versionOf(page: Page, assetId: string, number: number): Promise<Scene> {
+  const asset = (await (await page.request.get(`/api/assets/${assetId}`)).json()) as {
+    versions: { id: string; number: number }[]
+  }
+  const started = await page.request.post(`/api/assets/${assetId}/trips`, {
+    data: { versionId: asset.versions.find((version) => version.number === number)!.id, destination: 'modelling', options: {}, selection: null, withRecipe: false }, // prettier-ignore
+  })
+  const { jobId } = (await started.json()) as { jobId: string }
+  for (;;) {
+    const job = (await (await page.request.get(`/api/jobs/${jobId}`)).json()) as { state: string; result: { fileId: string } | null } // prettier-ignore
+    if (job.state === 'done') {
+      const bytes = await (await page.request.get(`/api/files/${job.result!.fileId}`)).body()
+      return readPackage([{ name: 'x.zip', bytes: new Uint8Array(bytes) }]).scene
+    }
+    expect(job.state).not.toBe('failed')
+    await page.waitForTimeout(200)
+  }
+}
+const changed = (before: Scene, after: Scene): string[] => {
+  const [a, b] = [fingerprintScene(before), fingerprintScene(after)]
+  return TRAITS.filter((trait) => a[trait] !== b[trait])
+}
+
+test('the sculptor returns it subdivided, renumbered and hundredfold: six actions later only points differ', async ({
+  page,
+}) => {
+  test.setTimeout(300_000)
+  const complaints = watchConsole(page)
+  const assetId = await bringHeron(page, 'Subdivided heron')
+  // one and two: out
+  const sent = await sendTo(page, null)
+  const [sculpted] = sculptFiles([{ name: 'sent.zip', bytes: sent }], {
+    strength: 0.01,
+    levels: 1,
+    factor: 100,
+  })
+  // three and four: back
+  await drop(page, [{ name: 'heron_sculpted.obj', bytes: sculpted!.bytes }])
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  const story = page.locator('[data-test=story]')
+  await expect(story).toContainText('Everything came back 100 times as large as it was sent', {
+    timeout: 60_000,
+  })
+  await expect(story).toContainText(/Came back subdivided on all parts; all [\d,]+ polygons were found again/)
+  // five: to its size
+  await page.getByRole('button', { name: 'Bring it to its size and place' }).click()
+  await expect(story).toContainText(/that is undone here\. Points moved up to [\d.]+ cm/, { timeout: 60_000 })
+  await expect(page.getByLabel('Take points from the returned file')).toBeChecked()
+  // a look on the way: how far, in the model's own unit
+  await page.getByLabel(/^body, points:/).click()
+  await expect(page.locator('[data-test=deviation]')).toContainText(/cm/)
+  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60_000 }).toBeGreaterThan(0.05)
+  expect(await fits(page)).toBe(true)
+  // six: the new version
+  await page.getByRole('button', { name: 'Reconcile' }).click()
+  await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60_000 })
+  expect(changed(await versionOf(page, assetId, 1), await versionOf(page, assetId, 2))).toEqual(['points'])
+  expect(complaints).toEqual([])
+})
+
+test('the painter’s UVs and the sculpt that came home meanwhile are both in the new version', async ({
+  page,
+}) => {
+  test.setTimeout(300_000)
+  const complaints = watchConsole(page)
+  const assetId = await bringHeron(page, 'Painted heron')
+  const toSculpt = await sendTo(page, null)
+  await page.goto(`/asset/${assetId}`)
+  const toPaint = await sendTo(page, 'Texture painting tool')
+  // the sculpt is home first
+  const [sculpted] = sculptFiles([{ name: 'sent.zip', bytes: toSculpt }], { strength: 0.01 })
+  await drop(page, [{ name: 'heron_sculpted.obj', bytes: sculpted!.bytes }])
+  await page.getByRole('combobox', { name: /comes from|trip/i }).count()
+  const asset = (await (await page.request.get(`/api/assets/${assetId}`)).json()) as {
+    trips: { id: string }[]
+  }
+  await page.goto(`/asset/${assetId}/trip/${asset.trips[0]!.id}/return`)
+  await drop(page, [{ name: 'heron_sculpted.obj', bytes: sculpted!.bytes }])
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  await expect(page.locator('[data-test=story]')).toContainText('Points moved', { timeout: 60_000 })
+  await page.getByRole('button', { name: 'Reconcile' }).click()
+  await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60_000 })
+  // the painter, who knows nothing of it
+  const painted = runStandIn(standInOf('painter')!, [{ name: 'sent.zip', bytes: toPaint }], {
+    triangulates: true,
+  })
+  await page.goto(`/asset/${assetId}/trip/${asset.trips[1]!.id}/return`)
+  await drop(page, painted.files)
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  await expect(page.getByLabel('Take UVs from the returned file').or(page.getByLabel('Take uvs from the returned file'))).toBeChecked({ timeout: 60_000 }) // prettier-ignore
+  await expect(page.getByText('Version 1 left; what has changed since then stays')).toBeVisible()
+  await page.getByRole('button', { name: 'Reconcile' }).click()
+  await expect(page.getByText('Version 3 is the new master.')).toBeVisible({ timeout: 60_000 })
+  const [one, two, three] = [await versionOf(page, assetId, 1), await versionOf(page, assetId, 2), await versionOf(page, assetId, 3)] // prettier-ignore
+  expect(changed(one, two)).toEqual(['points'])
+  expect(changed(two, three)).toEqual(['uvs', 'surfaces'])
+  expect(complaints).toEqual([])
+})
+
+test('the same points moved on both sides: one of them is chosen, and nothing is made before', async ({
+  page,
+}) => {
+  test.setTimeout(300_000)
+  const assetId = await bringHeron(page, 'Contested heron')
+  const first = await sendTo(page, null)
+  await page.goto(`/asset/${assetId}`)
+  await sendTo(page, null)
+  const { trips } = (await (await page.request.get(`/api/assets/${assetId}`)).json()) as {
+    trips: { id: string }[]
+  }
+  for (const [trip, strength] of [
+    [trips[0]!.id, 0.01],
+    [trips[1]!.id, 0.03],
+  ] as const) {
+    const [sculpted] = sculptFiles([{ name: 'sent.zip', bytes: first }], { strength })
+    await page.goto(`/asset/${assetId}/trip/${trip}/return`)
+    await drop(page, [{ name: 'heron.obj', bytes: sculpted!.bytes }])
+    await page.getByRole('button', { name: 'Take it back' }).click()
+    await expect(page.locator('[data-test=story]')).toContainText('Points moved', { timeout: 60_000 })
+    await page.getByRole('button', { name: 'Reconcile' }).click()
+    if (trip === trips[0]!.id)
+      await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60_000 })
+  }
+  const conflicts = page.locator('[data-test=conflicts]')
+  await expect(conflicts).toBeVisible({ timeout: 60_000 })
+  await expect(conflicts.getByRole('listitem')).toHaveCount(12)
+  await expect(page.getByRole('button', { name: 'Reconcile' })).toBeDisabled()
+  expect(await fits(page)).toBe(true)
+  await conflicts.getByRole('button', { name: 'All as in version 2' }).click()
+  await conflicts.getByRole('radio', { name: 'as it came back' }).first().check({ force: true })
+  await page.getByRole('button', { name: 'Reconcile' }).click()
+  await expect(page.getByText('Version 3 is the new master.')).toBeVisible({ timeout: 60_000 })
+  expect(changed(await versionOf(page, assetId, 2), await versionOf(page, assetId, 3))).toEqual(['points'])
+})
