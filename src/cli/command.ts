@@ -14,6 +14,7 @@ export interface Arguments {
   readonly 'read-a'?: string[]
   readonly 'read-b'?: string[]
   readonly 'undo-whole'?: boolean
+  readonly 'with-maps'?: boolean
   readonly all?: boolean
 }
 

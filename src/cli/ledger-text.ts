@@ -1,8 +1,10 @@
 /** Ledgers as the command line prints them. */
 import { isTaken, type Ledger } from '../core/compare/ledger.ts'
+import type { SceneMatching } from '../core/compare/match-scenes.ts'
 import { tellStory } from '../core/compare/story/tell-story.ts'
 import { NOTES, noteText, TRAIT_DESCRIPTORS, type Trait } from '../core/compare/traits/registry.ts'
 import type { TraitComparison } from '../core/compare/traits/trait.ts'
+import type { Scene } from '../core/scene/scene.ts'
 import { foldLines, type FoldedLine } from './fold.ts'
 
 const cellDocument = (cell: TraitComparison) => ({
@@ -30,6 +32,29 @@ export const ledgerDocument = (ledger: Ledger) => ({
   whole: ledger.whole,
   story: storyOf(ledger),
 })
+
+/** Which element of the second file is which of the first's, and how that was found; parts of one of them have no maps. */
+export const mapsDocument = (a: Scene, b: Scene, { matched, unmatched }: SceneMatching) => [
+  ...matched.map(({ match, correspondence }) => ({
+    a: a.nodes[match.masterNode]!.name,
+    b: b.nodes[match.returnedNode]!.name,
+    partBy: match.by,
+    ...(match.from ? { cameAs: match.from } : {}),
+    ...(match.levels ? { levels: match.levels } : {}),
+    elementsBy: correspondence.kind,
+    guess: correspondence.guess ?? false,
+    points: [...correspondence.pointToReturned],
+    faces: [...correspondence.faceToReturned],
+    corners: [...correspondence.cornerToReturned],
+    // one a polygon of B: the polygon of A that it is a piece of
+    pieces: correspondence.pieceToMaster && [...correspondence.pieceToMaster],
+  })),
+  ...unmatched.map((match) => ({
+    a: a.nodes[match.masterNode]?.name ?? null,
+    b: b.nodes[match.returnedNode]?.name ?? null,
+    partBy: match.by,
+  })),
+]
 
 /** What it says in words, for above the table. */
 export const storyOf = (ledger: Ledger): string[] =>

@@ -30,7 +30,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
 const USAGE = `Usage:
   ./kelbo inspect FILE [--json]
   ./kelbo convert IN OUT [--to DESTINATION [--anyway]] [--option KEY=VALUE ...] [--json]
-  ./kelbo compare A B [--undo-whole] [--json]
+  ./kelbo compare A B [--undo-whole] [--json [--with-maps]]
   ./kelbo reconcile MASTER RETURNED OUT [--take TRAIT,TRAIT ...] [--undo-whole] [--json]
   ./kelbo check FILE [--for DESTINATION] [--option KEY=VALUE ...] [--json]
   ./kelbo prepare IN OUT --recipe FILE [--json]
@@ -43,6 +43,7 @@ Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
   .join(', ')}).
 Of two files --read-a KEY=VALUE is meant for the first, --read-b for the second.
 --undo-whole undoes a size, turn, mirror or move that all parts of the second file share.
+--with-maps gives which part, point, polygon and corner of B is which of A: one number an element of A, -1 for none.
 --all lists what is counted otherwise: many lines of one kind.
 --option selection=WORD,WORD writes these parts only: names, paths, patterns with *, or numbers of nodes.
 What a destination wants clean has to be, or nothing is written; --anyway writes it all the same.
@@ -82,6 +83,7 @@ async function main(): Promise<number> {
         'read-a': { type: 'string', multiple: true },
         'read-b': { type: 'string', multiple: true },
         'undo-whole': { type: 'boolean', default: false },
+        'with-maps': { type: 'boolean', default: false },
         all: { type: 'boolean', default: false },
       },
     })

@@ -30,7 +30,7 @@ export function readPair(a: string, b: string, values: Arguments): ReadPair {
   const { returned, matching, undone, findings } = recogniseReturn(master.scene, second.scene, {
     undoWhole: values['undo-whole'] === true,
   })
-  const ledger = compareScenes(master.scene, returned, () => {}, matching)
+  const ledger: Ledger = { ...compareScenes(master.scene, returned, () => {}, matching), undone }
   const change = undone ?? ledger.whole
   return {
     master: master.scene,

@@ -1,5 +1,5 @@
 import { wanted, type Command } from '../command.ts'
-import { hasDifferences, ledgerDocument, ledgerText, storyOf } from '../ledger-text.ts'
+import { hasDifferences, ledgerDocument, ledgerText, mapsDocument, storyOf } from '../ledger-text.ts'
 import { readPair, wholeLine } from '../read-pair.ts'
 
 /** The ledger of one file against another. */
@@ -7,7 +7,11 @@ export const compareCommand: Command = (paths, values) => {
   const [a, b] = wanted(paths, 'A', 'B')
   const pair = readPair(a!, b!, values)
   return {
-    output: { ...ledgerDocument(pair.ledger), undone: pair.whole?.undone ? pair.whole.text : null },
+    output: {
+      ...ledgerDocument(pair.ledger),
+      undone: pair.whole?.undone ? pair.whole.text : null,
+      ...(values['with-maps'] ? { maps: mapsDocument(pair.master, pair.returned, pair.matching) } : {}),
+    },
     text: [
       ...wholeLine(pair),
       storyOf(pair.ledger).join(' '),
