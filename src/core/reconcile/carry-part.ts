@@ -3,7 +3,8 @@ import { TRAIT_DESCRIPTORS, TRAITS, type Trait } from '../compare/traits/registr
 import { pointToleranceOf } from '../compare/traits/points/compare-points.ts'
 import type { CarryContext, MatchedPart } from '../compare/traits/trait.ts'
 import { mergePoints } from '../mesh/rebuilding/edit-faces.ts'
-import type { Mesh } from '../scene/mesh.ts'
+import { faceCountOf, type Mesh } from '../scene/mesh.ts'
+import { carryOverSurface, FEW_COUNTERPARTS, type OverSurface } from './over-surface.ts'
 import { backwardMap, forwardMap } from './carry-maps.ts'
 
 /** Carries the named traits that lie on elements of the mesh, one after the other. */
@@ -21,9 +22,16 @@ function carryTraits(
   return mesh
 }
 
+export interface CarriedPart {
+  readonly mesh: Mesh
+  /** What was carried over by the nearest surface; null where counterparts said it all. */
+  readonly overSurface: OverSurface | null
+}
+
 /**
  * Without 'topology' the master's polygons take the traits. With it the returned polygons become the part's, and
- * traits that are not taken are carried over to them from the master wherever a corner, face or point has its counterpart.
+ * traits that are not taken are carried over to them from the master wherever a corner, face or point has its
+ * counterpart; where hardly any has, by the nearest surface.
  *
  * @param materialOf returned material to the result's; -1 stays -1.
  * @param jointOf returned node to the master's, for skins.
@@ -33,18 +41,21 @@ export function carryPart(
   take: ReadonlySet<Trait>,
   materialOf: (material: number) => number,
   jointOf: (node: number) => number,
-): Mesh {
+): CarriedPart {
   const returned: Mesh = cameBack.skin
     ? { ...cameBack, skin: { ...cameBack.skin, jointNodes: cameBack.skin.jointNodes.map(jointOf) } }
     : cameBack
   const pointTolerance = pointToleranceOf(master)
   if (!take.has('topology'))
-    return carryTraits(master, returned, (trait) => take.has(trait), {
-      map: forwardMap(correspondence, returned),
-      ontoMaster: true,
-      materialOf,
-      pointTolerance,
-    })
+    return {
+      overSurface: null,
+      mesh: carryTraits(master, returned, (trait) => take.has(trait), {
+        map: forwardMap(correspondence, returned),
+        ontoMaster: true,
+        materialOf,
+        pointTolerance,
+      }),
+    }
   // the returned polygons are the new base; their materials are brought into the master's list first
   const base: Mesh = {
     ...returned,
@@ -55,11 +66,22 @@ export function carryPart(
     faceMaterials:
       returned.faceMaterials?.map((material) => (material < 0 ? -1 : materialOf(material))) ?? null,
   }
-  const carried = carryTraits(base, master, (trait) => !take.has(trait), {
-    map: backwardMap(correspondence, returned),
+  const map = backwardMap(correspondence, returned)
+  const known = map.faces.reduce((count, face) => count + Number(face >= 0), 0)
+  const overSurface =
+    known < map.faces.length * FEW_COUNTERPARTS && faceCountOf(master) > 0
+      ? carryOverSurface(master, returned, map)
+      : null
+  const counterparts = carryTraits(base, master, (trait) => !take.has(trait), {
+    map: overSurface?.map ?? map,
     ontoMaster: false,
     materialOf: (material) => material,
     pointTolerance,
   })
-  return correspondence.joinedPoints ? mergePoints(carried, correspondence.joinedPoints) : carried
+  const carried =
+    overSurface && !take.has('uvs') ? { ...counterparts, uvSets: overSurface.uvSets } : counterparts
+  return {
+    overSurface: overSurface?.faces ? overSurface : null,
+    mesh: correspondence.joinedPoints ? mergePoints(carried, correspondence.joinedPoints) : carried,
+  }
 }

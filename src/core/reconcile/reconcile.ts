@@ -3,6 +3,7 @@ import { collectMessages, KelboError } from '../base/messages/collector.ts'
 import { matchScenes, type SceneMatching } from '../compare/match-scenes.ts'
 import { fingerprintTrait } from '../compare/fingerprint.ts'
 import { isTaken } from '../compare/ledger.ts'
+import { lengthText } from '../compare/traits/length-text.ts'
 import { pairSurfaces } from '../compare/traits/surfaces/pair-surfaces.ts'
 import { TRAIT_DESCRIPTORS, type Trait } from '../compare/traits/registry.ts'
 import type { MatchedPart } from '../compare/traits/trait.ts'
@@ -97,7 +98,17 @@ export function reconcile(
       const { kind } = TRAIT_DESCRIPTORS[trait].carry
       return kind === 'elements' || kind === 'base'
     })
-    if (onMesh) results.set(node, carryPart(part, take, assigned.materialOf, jointOf))
+    if (onMesh) {
+      const { mesh, overSurface } = carryPart(part, take, assigned.materialOf, jointOf)
+      results.set(node, mesh)
+      if (overSurface)
+        messages.add('reconcile.over-surface', {
+          name: master.nodes[node]!.name,
+          count: overSurface.faces,
+          doubtful: overSurface.doubtful,
+          farthest: lengthText(overSurface.farthest, master.space.unitMeters),
+        })
+    }
     for (const trait of take) {
       const { carry } = TRAIT_DESCRIPTORS[trait]
       if (carry.kind !== 'part') continue

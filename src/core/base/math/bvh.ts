@@ -23,6 +23,17 @@ export interface Bvh {
     dz: number,
     except: number,
   ) => boolean
+  /** The place on any polygon that `accept` lets pass nearest to (x, y, z); null for none. */
+  readonly nearest: (x: number, y: number, z: number, accept?: (face: number) => boolean) => Nearest | null
+}
+
+export interface Nearest {
+  readonly face: number
+  /** Corners of the face that the place lies between, numbered within all corners, and their shares, which sum to 1. */
+  readonly corners: readonly [number, number, number]
+  readonly shares: readonly [number, number, number]
+  readonly point: readonly [number, number, number]
+  readonly distance: number
 }
 
 const LEAF_FACES = 4
@@ -49,6 +60,53 @@ function sortByKey(keys: Uint32Array): Uint32Array {
     to = swap
   }
   return from
+}
+
+/**
+ * Shares of the corners of a triangle for the place on it nearest to a point (C. Ericson, Real-Time Collision Detection,
+ * 2005, section 5.1.5).
+ */
+function nearestOnTriangle(
+  p: readonly [number, number, number],
+  a: readonly number[],
+  b: readonly number[],
+  c: readonly number[],
+): [number, number, number] {
+  const minus = (x: readonly number[], y: readonly number[]): number[] => [
+    x[0]! - y[0]!,
+    x[1]! - y[1]!,
+    x[2]! - y[2]!,
+  ]
+  const dot = (x: readonly number[], y: readonly number[]): number =>
+    x[0]! * y[0]! + x[1]! * y[1]! + x[2]! * y[2]!
+  const [ab, ac, ap] = [minus(b, a), minus(c, a), minus(p, a)]
+  const [d1, d2] = [dot(ab, ap), dot(ac, ap)]
+  if (d1 <= 0 && d2 <= 0) return [1, 0, 0]
+  const bp = minus(p, b)
+  const [d3, d4] = [dot(ab, bp), dot(ac, bp)]
+  if (d3 >= 0 && d4 <= d3) return [0, 1, 0]
+  const vc = d1 * d4 - d3 * d2
+  if (vc <= 0 && d1 >= 0 && d3 <= 0) {
+    const share = d1 / (d1 - d3)
+    return [1 - share, share, 0]
+  }
+  const cp = minus(p, c)
+  const [d5, d6] = [dot(ab, cp), dot(ac, cp)]
+  if (d6 >= 0 && d5 <= d6) return [0, 0, 1]
+  const vb = d5 * d2 - d1 * d6
+  if (vb <= 0 && d2 >= 0 && d6 <= 0) {
+    const share = d2 / (d2 - d6)
+    return [1 - share, 0, share]
+  }
+  const va = d3 * d6 - d5 * d4
+  if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
+    const share = (d4 - d3) / (d4 - d3 + (d5 - d6))
+    return [0, 1 - share, share]
+  }
+  const sum = va + vb + vc
+  // of no area: any of its corners will do
+  if (!(sum > 0)) return [1, 0, 0]
+  return [1 - vb / sum - vc / sum, vb / sum, vc / sum]
 }
 
 /** A tree of boxes over triangles and polygons, sorted along a Morton curve of 10 bits an axis. */
@@ -148,7 +206,64 @@ export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
     return false
   }
 
+  /** Square of the distance from a point to a node's box. */
+  function boxApart(level: number, node: number, x: number, y: number, z: number): number {
+    const at = 6 * (levelStarts[level]! + node)
+    const dx = Math.max(boxes[at]! - x, 0, x - boxes[at + 3]!)
+    const dy = Math.max(boxes[at + 1]! - y, 0, y - boxes[at + 4]!)
+    const dz = Math.max(boxes[at + 2]! - z, 0, z - boxes[at + 5]!)
+    return dx * dx + dy * dy + dz * dz
+  }
+  const place3 = (corner: number): [number, number, number] => {
+    const at = 3 * faceVertices[corner]!
+    return [points[at]!, points[at + 1]!, points[at + 2]!]
+  }
+
   return {
+    nearest(x, y, z, accept) {
+      let best: Nearest | null = null
+      let least = Infinity
+      stackLevels[0] = top
+      stackNodes[0] = 0
+      let depth = faceCount > 0 ? 1 : 0
+      while (depth > 0) {
+        depth--
+        const level = stackLevels[depth]!
+        const node = stackNodes[depth]!
+        if (boxApart(level, node, x, y, z) >= least) continue
+        if (level > 0) {
+          const [first, second] = [2 * node, 2 * node + 1]
+          const both = second < levelSizes[level - 1]!
+          const firstNearer =
+            !both || boxApart(level - 1, first, x, y, z) <= boxApart(level - 1, second, x, y, z)
+          // the nearer one is looked into first, so it is put on top
+          for (const child of firstNearer ? [second, first] : [first, second]) {
+            if (child === second && !both) continue
+            stackLevels[depth] = level - 1
+            stackNodes[depth++] = child
+          }
+          continue
+        }
+        const end = Math.min((node + 1) * LEAF_FACES, faceCount)
+        for (let place = node * LEAF_FACES; place < end; place++) {
+          const face = order[place]!
+          if (accept && !accept(face)) continue
+          const start = faceOffsets[face]!
+          for (let corner = start + 1; corner + 1 < faceOffsets[face + 1]!; corner++) {
+            const [a, b, c] = [place3(start), place3(corner), place3(corner + 1)]
+            const shares = nearestOnTriangle([x, y, z], a, b, c)
+            const point = [0, 1, 2].map(
+              (axis) => shares[0] * a[axis]! + shares[1] * b[axis]! + shares[2] * c[axis]!,
+            ) as [number, number, number]
+            const apart = (point[0] - x) ** 2 + (point[1] - y) ** 2 + (point[2] - z) ** 2
+            if (apart >= least) continue
+            least = apart
+            best = { face, corners: [start, corner, corner + 1], shares, point, distance: Math.sqrt(apart) }
+          }
+        }
+      }
+      return best
+    },
     hits(ox, oy, oz, dx, dy, dz, except) {
       const ix = 1 / dx
       const iy = 1 / dy

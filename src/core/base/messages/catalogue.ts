@@ -145,6 +145,11 @@ export const BASE_MESSAGES = {
     '“{name}” was taken out of the master meanwhile; what came back for it is left out.',
     'Bring it in again from the version that left where it is still wanted.',
   ),
+  'reconcile.over-surface': entry(
+    'warning',
+    '“{name}” has other polygons: UVs, materials, groups and smoothing groups of {count} of them were carried over from the nearest surface, at most {farthest} away; {doubtful} lie far off or face another way.',
+    'Look at its UVs and seams; creases, hard edges and skins can’t be carried so.',
+  ),
   'reconcile.own-mesh': entry(
     'info',
     '“{name}” showed the same mesh as “{others}”, and only it has changed: it has a mesh of its own now.',

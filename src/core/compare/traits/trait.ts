@@ -199,7 +199,8 @@ export const COMMON_NOTES = {
     forecast: 'The file will not carry this.',
   },
   'lost-apart': {
-    ledger: 'None of it came back, and no polygon was found again that it could be carried over to.',
+    ledger:
+      'None of it came back, and no polygon was found again that it could be carried over to as it was.',
     forecast: 'The file will not carry this.',
   },
   'lost-partly': {

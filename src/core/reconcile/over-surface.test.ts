@@ -1,0 +1,155 @@
+/** Traits over the nearest surface: against reference closest points, against linear fields, and on a model that was made anew. */
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { describe, expect, test } from 'vitest'
+import { cubeOf, gridOf, materialOf, meshOf, sceneOf, type Point } from '../../../tests/solids.ts'
+import { buildBvh } from '../base/math/bvh.ts'
+import { recogniseReturn } from '../compare/recognise/recognise-return.ts'
+import { compareScenes } from '../compare/compare-scenes.ts'
+import { faceCountOf, type Mesh } from '../scene/mesh.ts'
+import type { Scene } from '../scene/scene.ts'
+import { carryOverSurface } from './over-surface.ts'
+import { reconcile } from './reconcile.ts'
+
+// tests/reference/closest-point: brute force in doubles and closed forms; its README names how they were made
+const folder = join(import.meta.dirname, '../../../tests/reference/closest-point')
+interface Case {
+  readonly name: string
+  readonly positions: readonly Point[]
+  readonly triangles: readonly (readonly number[])[]
+  readonly queries: readonly {
+    readonly query: Point
+    readonly face: number
+    readonly barycentric: readonly number[]
+    readonly point: Point
+    readonly distance: number
+    readonly ties: number
+  }[]
+}
+const { cases } = JSON.parse(readFileSync(join(folder, 'cases.json'), 'utf8')) as { cases: Case[] }
+
+describe('nearest places against reference values', () => {
+  test.each(cases.map((entry) => [entry.name, entry] as const))(
+    '%s',
+    (_name, { positions, triangles, queries }) => {
+      const tree = buildBvh(meshOf(positions, triangles))
+      for (const { query, face, barycentric, point, distance, ties } of queries) {
+        const found = tree.nearest(...query)!
+        expect(Math.abs(found.distance - distance)).toBeLessThan(1e-9)
+        if (ties > 1) continue
+        expect(found.face).toBe(face)
+        point.forEach((value, axis) => expect(Math.abs(found.point[axis]! - value)).toBeLessThan(1e-9))
+        barycentric.forEach((value, at) => expect(Math.abs(found.shares[at]! - value)).toBeLessThan(1e-9))
+      }
+    },
+  )
+  test('only what is let pass', () => {
+    const tree = buildBvh(gridOf(6, 6))
+    expect(tree.nearest(0.5, 1, -0.5)!.face).toBe(0)
+    expect(tree.nearest(0.5, 1, -0.5, (face) => face !== 0)!.face).not.toBe(0)
+    expect(tree.nearest(0, 0, 0, () => false)).toBeNull()
+    expect(buildBvh(meshOf([], [])).nearest(0, 0, 0)).toBeNull()
+  })
+})
+
+const nothing = (target: Mesh) => ({
+  points: new Int32Array(target.points.length / 3).fill(-1),
+  sourcePoints: new Int32Array(0),
+  faces: new Int32Array(faceCountOf(target)).fill(-1),
+  corners: new Int32Array(target.faceVertices.length).fill(-1),
+})
+
+test('UVs that are linear over a square are the same linear ones over any other polygons of it', () => {
+  // a square of one unit, eight by eight, onto five by seven
+  const square = (columns: number, rows: number): Mesh => {
+    const grid = gridOf(columns, rows)
+    return { ...grid, points: grid.points.map((value, at) => (at % 3 === 0 ? value / columns : at % 3 === 2 ? value / rows : value)) } // prettier-ignore
+  }
+  const target = { ...square(5, 7), uvSets: [] }
+  const { uvSets, doubtful, farthest, faces } = carryOverSurface(square(8, 8), target, nothing(target))
+  expect([faces, doubtful]).toEqual([35, 0])
+  expect(farthest).toBeLessThan(1e-12)
+  const [set] = uvSets
+  target.faceVertices.forEach((point, corner) => {
+    const uv = set!.indices[corner]!
+    // a corner is looked for a fiftieth of the way to its polygon's middle, at most 0.1 away
+    expect(Math.abs(set!.values[2 * uv]! - target.points[3 * point]!)).toBeLessThan(0.1 * 0.02 + 1e-9)
+    expect(Math.abs(set!.values[2 * uv + 1]! + target.points[3 * point + 2]!)).toBeLessThan(0.1 * 0.02 + 1e-9)
+  })
+})
+
+test('a thin double shell: each side takes from the side that faces as it does', () => {
+  const sheet = gridOf(4, 4)
+  const over = { ...sheet, points: sheet.points.map((value, at) => (at % 3 === 1 ? value + 0.001 : value)) }
+  const turned = (mesh: Mesh): Mesh => {
+    const faceVertices = mesh.faceVertices.slice()
+    for (let face = 0; face < faceCountOf(mesh); face++)
+      faceVertices.subarray(4 * face, 4 * face + 4).reverse()
+    return { ...mesh, faceVertices }
+  }
+  const both = (top: Mesh, below: Mesh): Mesh =>
+    meshOf(
+      [top, below].flatMap((mesh) => Array.from({ length: mesh.points.length / 3 }, (_p, at): Point => [mesh.points[3 * at]!, mesh.points[3 * at + 1]!, mesh.points[3 * at + 2]!])),
+      [top, below].flatMap((mesh, at) => Array.from({ length: faceCountOf(mesh) }, (_f, face) => [...mesh.faceVertices.subarray(4 * face, 4 * face + 4)].map((point) => point + at * (top.points.length / 3)))),
+    ) // prettier-ignore
+  const master = both(over, turned(sheet))
+  // the same, the sides' heights swapped by a hair, so that distance alone would mix them
+  const target = both(sheet, turned(over))
+  const { map } = carryOverSurface(master, target, nothing(target))
+  map.faces.forEach((face, own) => expect(face < 16).toBe(own < 16))
+})
+
+test('a model that was made anew: what is not taken is carried over, and it is told how well', () => {
+  const red = materialOf('red')
+  const box = (cells: number, more: Partial<Mesh> = {}): Mesh => {
+    const points: Point[] = []
+    const faces: number[][] = []
+    const grid = gridOf(cells, cells)
+    for (let side = 0; side < 2; side++) {
+      const first = points.length
+      for (let at = 0; at < grid.points.length; at += 3)
+        points.push([grid.points[at]! / cells, side, grid.points[at + 2]! / cells])
+      for (let face = 0; face < faceCountOf(grid); face++) {
+        const corners = [...grid.faceVertices.subarray(4 * face, 4 * face + 4)].map((point) => point + first)
+        faces.push(side ? corners : corners.reverse())
+      }
+    }
+    return meshOf(points, faces, more)
+  }
+  const count = 2 * 36
+  const master: Scene = {
+    ...sceneOf([
+      box(6, {
+        faceMaterials: Int32Array.from({ length: count }, (_face, at) => (at < 36 ? 0 : 1)),
+        smoothing: {
+          kind: 'groups',
+          faceGroups: Int32Array.from({ length: count }, (_face, at) => (at < 36 ? 3 : 7)),
+        },
+      }),
+    ]),
+    materials: [red, materialOf('blue')],
+  }
+  const returned: Scene = { ...master, meshes: [{ ...box(7), id: '' }], materials: [] }
+  const found = recogniseReturn(master, returned)
+  const ledger = compareScenes(master, found.returned, () => {}, found.matching)
+  // nothing is promised before it was tried
+  expect(ledger.rows[0]!.cells.materials!.note).toMatch(/^(lost-apart|lost-partly)$/)
+  const { scene, findings } = reconcile(
+    master,
+    found.returned,
+    { take: ['topology', 'points'] },
+    () => {},
+    found.matching,
+  )
+  const mesh = scene.meshes[0]!
+  expect(faceCountOf(mesh)).toBe(98)
+  for (let face = 0; face < 98; face++) {
+    const top = mesh.points[3 * mesh.faceVertices[4 * face]! + 1] === 1
+    expect(scene.materials[mesh.faceMaterials![face]!]!.name).toBe(top ? 'blue' : 'red')
+    expect((mesh.smoothing as { faceGroups: Int32Array }).faceGroups[face]).toBe(top ? 7 : 3)
+  }
+  const told = findings.find(({ code }) => code === 'reconcile.over-surface')!
+  expect(told.parameters).toMatchObject({ doubtful: 0 })
+  expect(reconcile(master, master, { take: ['topology'] }).findings).toEqual([])
+  expect(cubeOf().points.length).toBe(24)
+})
