@@ -2,8 +2,9 @@
 
 export type TextParameters = Readonly<Record<string, string | number>>
 
-/** Counts as they are, measures with four significant digits. */
+/** Counts as they are, measures with four significant digits; the largest of all numbers stands for an endless one. */
 export function readableNumber(value: number): string {
+  if (value === Number.MAX_VALUE) return '∞'
   if (Number.isInteger(value) && Math.abs(value) < 1e15) return value.toLocaleString('en-US')
   return Number(value.toPrecision(4)).toString()
 }

@@ -9,6 +9,7 @@ import { IDENTITY_MATRIX, plainNode, type Scene, type SceneNode } from '../../sc
 import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { PartMatch } from '../match/match-parts.ts'
+import { levelsOf } from '../subdivided/find-cage.ts'
 import { assignFaces } from './assign-faces.ts'
 import { haveOtherUvs, type StandingMesh } from './vote-faces.ts'
 
@@ -37,6 +38,8 @@ function isDoubtful(master: Scene, returned: Scene, matches: readonly PartMatch[
   return matches.some(({ masterNode, returnedNode, by }) => {
     if (masterNode < 0 || returnedNode < 0) return true
     const [own, other] = [meshOf(master, masterNode), meshOf(returned, returnedNode)]
+    // what was refined has as many more as refining gives
+    if (triangles(other) > 2 * triangles(own) && levelsOf(own, other)) return false
     const ratio = triangles(other) / Math.max(1, triangles(own))
     return (
       ((by === 'shape' || by === 'place') && haveOtherUvs(own, other)) ||

@@ -28,7 +28,7 @@ const usedPoints = (mesh: Mesh): number => {
 }
 
 /** How many levels of quads give as many polygons, and the points that it then has; null for none. */
-function levelsOf(master: Mesh, returned: Mesh): { levels: number; points: number } | null {
+export function levelsOf(master: Mesh, returned: Mesh): { levels: number; points: number } | null {
   let faces = cornerCountOf(master)
   if (faces === 0 || cornerCountOf(returned) !== 4 * faceCountOf(returned)) return null
   let edges = edgesOf(master).edgeCount
@@ -46,16 +46,20 @@ function levelsOf(master: Mesh, returned: Mesh): { levels: number; points: numbe
 /** How many points and polygons each piece of a mesh has, and how often that is. */
 function pieceCounts(mesh: Mesh): Map<string, number> {
   const shells = findShells(mesh)
-  const points = Array.from({ length: shells.count }, () => new Set<number>())
+  const points = new Uint32Array(shells.count)
   const polygons = new Uint32Array(shells.count)
+  const seen = new Uint8Array(pointCountOf(mesh))
   shells.ofFace.forEach((shell, face) => {
     polygons[shell]!++
-    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
-      points[shell]!.add(mesh.faceVertices[corner]!)
+    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
+      const point = mesh.faceVertices[corner]!
+      if (!seen[point]) points[shell]!++
+      seen[point] = 1
+    }
   })
   const counts = new Map<string, number>()
-  points.forEach((set, shell) => {
-    const key = `${set.size} ${polygons[shell]}`
+  points.forEach((count, shell) => {
+    const key = `${count} ${polygons[shell]}`
     counts.set(key, (counts.get(key) ?? 0) + 1)
   })
   return counts

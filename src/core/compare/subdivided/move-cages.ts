@@ -52,7 +52,7 @@ const mean = (values: Float64Array): number =>
   values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length)
 
 /** Points that are looked at for which scheme it was. */
-const MOST_LOOKED_AT = 4000
+const MOST_LOOKED_AT = 1500
 
 /** A way to refine, with where the masters' points then lie and where all of it was brought. */
 interface Try {

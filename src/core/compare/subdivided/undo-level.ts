@@ -39,14 +39,25 @@ function pieceFrom(start: number, { edgeCorners, cornerEdges }: Edges, seen: Uin
   return faces
 }
 
+/** What is worked on, laid out once for all tries. */
+interface Scratch {
+  /** One a point. */
+  readonly labels: Uint8Array
+  /** One a face. */
+  readonly turnOf: Int8Array
+  /** Two a point: the ends of the edge that it is the middle of, counted from 1; 0 for none. */
+  readonly ends: Uint32Array
+  /** One a point: quads round the middle of a polygon. */
+  readonly quads: Uint16Array
+}
+
 /** @returns null where the start can't be so, or the piece is no refined one. */
 function readPiece(
   faces: readonly number[],
   first: number,
   mesh: Mesh,
-  { edgeCorners, cornerEdges }: Edges,
-  labels: Uint8Array,
-  turnOf: Int8Array,
+  { edgeCorners, cornerEdges, edgeSides }: Edges,
+  { labels, turnOf, ends, quads }: Scratch,
 ): Reading | null {
   const { faceVertices } = mesh
   const labelled: number[] = []
@@ -65,6 +76,8 @@ function readPiece(
   const ORDER = [POINT, EDGE, FACE, EDGE] as const
   const place = (face: number, turn: number): boolean => {
     turnOf[face] = turn
+    // both sides at the middle of its polygon have a quad behind them; that ends most wrong tries at once
+    for (const step of [1, 2]) if (edgeSides[cornerEdges[4 * face + ((turn + step) & 3)]!] !== 2) return false
     for (let step = 0; step < 4; step++)
       if (!say(faceVertices[4 * face + ((turn + step) & 3)]!, ORDER[step]!)) return false
     return true
@@ -88,36 +101,37 @@ function readPiece(
         front.push(face)
       }
   // a middle of an edge has two ends, a middle of a polygon quads all round
-  const ends = new Map<number, Set<number>>()
-  const around = new Map<number, { quads: number; middles: Set<number> }>()
+  let sound = true
+  for (const point of labelled) ends[2 * point] = ends[2 * point + 1] = quads[point] = 0
   for (const face of faces) {
     const turn = turnOf[face]!
-    const at = (step: number): number => faceVertices[4 * face + ((turn + step) & 3)]!
+    const corner = (step: number): number => 4 * face + ((turn + step) & 3)
+    const own = faceVertices[corner(0)]! + 1
     for (const step of [1, 3]) {
-      const known = ends.get(at(step))
-      if (known) known.add(at(0))
-      else ends.set(at(step), new Set([at(0)]))
+      const middle = 2 * faceVertices[corner(step)]!
+      if (ends[middle] === 0) ends[middle] = own
+      else if (ends[middle] !== own && ends[middle + 1] === 0) ends[middle + 1] = own
+      else if (ends[middle] !== own && ends[middle + 1] !== own) sound = false
     }
-    const known = around.get(at(2)) ?? { quads: 0, middles: new Set<number>() }
-    known.quads++
-    known.middles.add(at(1)).add(at(3))
-    around.set(at(2), known)
+    quads[faceVertices[corner(2)]!]!++
+    if (!sound) return forget()
   }
-  const sound =
-    [...ends.values()].every((points) => points.size === 2) &&
-    [...around.values()].every(({ quads, middles }) => quads > 2 && middles.size === quads)
-  if (!sound) return forget()
   let points = 0
-  for (const point of labelled) if (labels[point] === POINT) points++
-  const reading = {
-    faces,
-    corners: Uint8Array.from(faces, (face) => turnOf[face]!),
-    points,
-    polygons: around.size,
-    onlyQuads: [...around.values()].every(({ quads }) => quads === 4),
+  let polygons = 0
+  let onlyQuads = true
+  for (const point of labelled) {
+    if (labels[point] === POINT) points++
+    else if (labels[point] === EDGE) {
+      if (ends[2 * point + 1] === 0) return forget()
+    } else {
+      polygons++
+      if (quads[point]! < 3) return forget()
+      if (quads[point] !== 4) onlyQuads = false
+    }
   }
+  const corners = Uint8Array.from(faces, (face) => turnOf[face]!)
   forget()
-  return reading
+  return { faces, corners, points, polygons, onlyQuads }
 }
 
 /** For each piece of a mesh of quads alone, the ways to take it for a refined one; null where one has none. */
@@ -127,15 +141,17 @@ export function readingsOf(mesh: Mesh): Reading[][] | null {
   for (let face = 0; face < faceCount; face++) if (mesh.faceOffsets[face] !== 4 * face) return null
   const edges = edgesOf(mesh)
   const seen = new Uint8Array(faceCount)
-  const labels = new Uint8Array(pointCountOf(mesh))
-  const turnOf = new Int8Array(faceCount).fill(-1)
+  const scratch: Scratch = {
+    labels: new Uint8Array(pointCountOf(mesh)),
+    turnOf: new Int8Array(faceCount).fill(-1),
+    ends: new Uint32Array(2 * pointCountOf(mesh)),
+    quads: new Uint16Array(pointCountOf(mesh)),
+  }
   const pieces: Reading[][] = []
   for (let start = 0; start < faceCount; start++) {
     if (seen[start]) continue
     const faces = pieceFrom(start, edges, seen)
-    const readings = [0, 1, 2, 3].flatMap(
-      (first) => readPiece(faces, first, mesh, edges, labels, turnOf) ?? [],
-    )
+    const readings = [0, 1, 2, 3].flatMap((first) => readPiece(faces, first, mesh, edges, scratch) ?? [])
     if (readings.length === 0) return null
     pieces.push(readings)
   }
@@ -143,20 +159,16 @@ export function readingsOf(mesh: Mesh): Reading[][] | null {
 }
 
 /** Hard edges whose halves are both hard. */
-function coarseSmoothing(
-  smoothing: Smoothing | null,
-  ends: ReadonlyMap<number, readonly number[]>,
-): Smoothing | null {
+function coarseSmoothing(smoothing: Smoothing | null, ends: Uint32Array): Smoothing | null {
   if (smoothing?.kind !== 'edges') return smoothing
   const halves = new Map<number, number>()
   const whole: number[] = []
   const { hardEdgePoints } = smoothing
   for (let at = 0; at < hardEdgePoints.length; at += 2)
     for (const middle of [hardEdgePoints[at]!, hardEdgePoints[at + 1]!]) {
-      const points = ends.get(middle)
-      if (!points) continue
+      if (ends[2 * middle + 1] === 0) continue
       halves.set(middle, (halves.get(middle) ?? 0) + 1)
-      if (halves.get(middle) === 2) whole.push(points[0]!, points[1]!)
+      if (halves.get(middle) === 2) whole.push(ends[2 * middle]! - 1, ends[2 * middle + 1]! - 1)
     }
   return { kind: 'edges', hardEdgePoints: Uint32Array.from(whole) }
 }
@@ -171,23 +183,26 @@ export function undoLevel(mesh: Mesh, pieces: readonly Reading[]): Mesh {
   const edges = edgesOf(mesh)
   const turnOf = new Int8Array(faceCountOf(mesh)).fill(-1)
   const kept = new Uint8Array(pointCount)
-  const ends = new Map<number, number[]>()
+  const ends = new Uint32Array(2 * pointCount)
   const nextQuad = new Int32Array(faceCountOf(mesh)).fill(-1)
-  const firstAt = new Map<number, number>()
+  const firstAt = new Int32Array(pointCount).fill(-1)
+  const centres: number[] = []
   for (const { faces, corners } of pieces)
     faces.forEach((face, at) => {
       turnOf[face] = corners[at]!
       const corner = (step: number): number => 4 * face + ((corners[at]! + step) & 3)
-      kept[faceVertices[corner(0)]!] = 1
+      const point = faceVertices[corner(0)]!
+      kept[point] = 1
       for (const step of [1, 3]) {
-        const middle = faceVertices[corner(step)]!
-        const known = ends.get(middle)
-        const point = faceVertices[corner(0)]!
-        if (!known) ends.set(middle, [point])
-        else if (!known.includes(point)) known.push(point)
+        const middle = 2 * faceVertices[corner(step)]!
+        if (ends[middle] === 0) ends[middle] = point + 1
+        else if (ends[middle] !== point + 1) ends[middle + 1] = point + 1
       }
       const centre = faceVertices[corner(2)]!
-      if (!firstAt.has(centre)) firstAt.set(centre, face)
+      if (firstAt[centre]! < 0) {
+        firstAt[centre] = face
+        centres.push(centre)
+      }
       // over the edge from the middle of the polygon's next edge to its own middle stands its next corner
       const edge = edges.cornerEdges[corner(1)]!
       for (let side = 0; side < 2; side++) {
@@ -202,12 +217,17 @@ export function undoLevel(mesh: Mesh, pieces: readonly Reading[]): Mesh {
   const faceOffsets = [0]
   const cornerSources: number[] = []
   const faceSources: number[] = []
-  for (const first of firstAt.values()) {
+  for (const centre of centres) {
+    const first = firstAt[centre]!
     let face = first
     do {
       cornerSources.push(4 * face + turnOf[face]!)
       face = nextQuad[face]!
-    } while (face !== first && face >= 0 && cornerSources.length - faceOffsets.at(-1)! <= pointCount)
+    } while (
+      face !== first &&
+      face >= 0 &&
+      cornerSources.length - faceOffsets[faceOffsets.length - 1]! <= pointCount
+    )
     faceOffsets.push(cornerSources.length)
     faceSources.push(first)
   }

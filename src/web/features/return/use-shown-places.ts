@@ -24,7 +24,10 @@ export function useShownPlaces(ledger: () => LedgerDocument | null, failed: (err
       return cell?.places?.field ? [{ row, cell, hashes: cell.places.field }] : []
     })
     const shown = rows.length > MOST_COLOURED ? rows.slice(0, MOST_COLOURED) : rows
-    const most = Math.max(...rows.map(({ cell }) => cell.deviation ?? 0))
+    const most = Math.max(
+      ...rows.map(({ cell }) => cell.deviation ?? 0).filter((far) => far < Number.MAX_VALUE),
+      0,
+    )
     const parts = await Promise.all(
       shown.map(async ({ row, hashes }) => ({
         row,
@@ -50,7 +53,9 @@ export function useShownPlaces(ledger: () => LedgerDocument | null, failed: (err
       },
     ])
     const unit = String(rows[0]?.cell.parameters.unit ?? '')
-    const values = Float64Array.from(parts.flatMap(({ master }) => [...master].filter((value) => value > 0)))
+    const values = Float64Array.from(
+      parts.flatMap(({ master }) => [...master].filter((value) => value > 0 && Number.isFinite(value))),
+    )
     field.value = { most, unit, values }
   }
 

@@ -1,3 +1,4 @@
+import { soundDeviation } from '../sound-deviation.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { cornerCountOf, pointCountOf, type ColorSet, type Mesh } from '../../../scene/mesh.ts'
 import { pairSets, setNames } from '../pair-sets.ts'
@@ -72,7 +73,10 @@ export function compareColourSet(a: ColorSet, b: ColorSet, match: Correspondence
     for (let component = 0; component < Math.min(a.components, b.components); component++)
       deviation = Math.max(
         deviation,
-        Math.abs(a.values[from * a.components + component]! - b.values[to * b.components + component]!),
+        soundDeviation(
+          Math.abs(a.values[from * a.components + component]! - b.values[to * b.components + component]!),
+          () => Object.is(a.values[from * a.components + component], b.values[to * b.components + component]),
+        ),
       )
     if (deviation > largest) largest = deviation
     if (deviation > COLOUR_TOLERANCE) changed.push(element)

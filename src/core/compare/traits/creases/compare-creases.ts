@@ -1,3 +1,4 @@
+import { soundDeviation } from '../sound-deviation.ts'
 import { edgeEnds, followEdges, joined } from '../edge-keys.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { edgeKey } from '../../../mesh/relations/adjacency.ts'
@@ -62,7 +63,10 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
     }
     const otherSharpness = to.get(other)
     if (otherSharpness !== undefined) seen.add(other)
-    const deviation = otherSharpness === undefined ? sharpness : Math.abs(otherSharpness - sharpness)
+    const deviation =
+      otherSharpness === undefined
+        ? sharpness
+        : soundDeviation(Math.abs(otherSharpness - sharpness), () => Object.is(otherSharpness, sharpness))
     if (deviation > largest) largest = deviation
     if (deviation > SHARPNESS_TOLERANCE) changed.push(key)
   }

@@ -1,3 +1,4 @@
+import { soundDeviation } from '../sound-deviation.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { cornerCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { compared, NOTHING, type TraitComparison } from '../trait.ts'
@@ -38,7 +39,14 @@ export function compareNormals(master: Mesh, returned: Mesh, match: Corresponden
     const cx = ay * bz - az * by
     const cy = az * bx - ax * bz
     const cz = ax * by - ay * bx
-    const angle = Math.atan2(Math.sqrt(cx * cx + cy * cy + cz * cz), ax * bx + ay * by + az * bz)
+    // no normal stands farther off than one that looks back
+    const angle = Math.min(
+      Math.PI,
+      soundDeviation(
+        Math.atan2(Math.sqrt(cx * cx + cy * cy + cz * cz), ax * bx + ay * by + az * bz),
+        () => Object.is(ax, bx) && Object.is(ay, by) && Object.is(az, bz),
+      ),
+    )
     if (angle > largest) largest = angle
     if (angle > NORMAL_TOLERANCE) {
       changed.push(corner)

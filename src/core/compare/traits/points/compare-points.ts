@@ -2,6 +2,7 @@ import type { Correspondence } from '../../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { unitSuffix } from '../length-text.ts'
+import { FARTHEST, soundDeviation } from '../sound-deviation.ts'
 import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
 /** Share of the part's diagonal below which a point has not moved: six digits of text survive it. */
@@ -40,9 +41,13 @@ export function comparePoints(
     const dx = master.points[3 * point]! - returned.points[3 * other]!
     const dy = master.points[3 * point + 1]! - returned.points[3 * other + 1]!
     const dz = master.points[3 * point + 2]! - returned.points[3 * other + 2]!
-    const deviation = Math.sqrt(dx * dx + dy * dy + dz * dz)
-    field.master[point] = deviation
-    field.returned[other] = deviation
+    const deviation = soundDeviation(Math.sqrt(dx * dx + dy * dy + dz * dz), () =>
+      [0, 1, 2].every((axis) =>
+        Object.is(master.points[3 * point + axis], returned.points[3 * other + axis]),
+      ),
+    )
+    // what has no number has no colour either
+    field.master[point] = field.returned[other] = deviation < FARTHEST ? deviation : NaN
     if (deviation === 0) continue
     if (deviation > largest) largest = deviation
     if (deviation > tolerance) {

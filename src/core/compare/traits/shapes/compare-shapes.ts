@@ -52,7 +52,7 @@ function skinsAgree(
     if (other < 0) return false
     const [from, to] = [weightsAt(a, masterScene, point), weightsAt(b, returnedScene, other)]
     if (from.size !== to.size) return false
-    for (const [name, weight] of from) if (Math.abs(weight - (to.get(name) ?? -1)) > 1e-6) return false
+    for (const [name, weight] of from) if (!(Math.abs(weight - (to.get(name) ?? -1)) <= 1e-6)) return false
   }
   return true
 }
@@ -81,7 +81,7 @@ export function compareShapes(
         (candidate.fullWeight ?? 100) === (shape.fullWeight ?? 100),
     )
     const deviation = other ? shapeDeviation(shape, other, match) : Infinity
-    if (deviation > tolerance) changed++
+    if (!(deviation <= tolerance)) changed++
     else largest = Math.max(largest, deviation)
   }
   if (master.skin && !skinsAgree(master.skin, returned.skin, match, masterScene, returnedScene)) changed++

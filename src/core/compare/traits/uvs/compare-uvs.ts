@@ -1,3 +1,4 @@
+import { soundDeviation } from '../sound-deviation.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { cornerCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { pairSets, setNames } from '../pair-sets.ts'
@@ -36,7 +37,9 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
       }
       const du = Math.abs(from.values[2 * uv]! - to.values[2 * otherUv]!)
       const dv = Math.abs(from.values[2 * uv + 1]! - to.values[2 * otherUv + 1]!)
-      const deviation = du > dv ? du : dv
+      const deviation = soundDeviation(Math.max(du, dv), () =>
+        [0, 1].every((axis) => Object.is(from.values[2 * uv + axis], to.values[2 * otherUv + axis])),
+      )
       if (deviation > largest) largest = deviation
       if (deviation > UV_TOLERANCE) changed.add(corner)
     }

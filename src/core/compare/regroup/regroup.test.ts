@@ -1,0 +1,64 @@
+/** Parts that came back in other groups than they left: sorted by their polygons, and what is new stays apart. */
+import { expect, test } from 'vitest'
+import { gridOf, moved, sceneOf } from '../../../../tests/solids.ts'
+import { appendMeshes } from '../../mesh/rebuilding/append-meshes.ts'
+import { removeFaces } from '../../mesh/rebuilding/edit-faces.ts'
+import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
+import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { compareScenes } from '../compare-scenes.ts'
+import { recogniseReturn } from '../recognise/recognise-return.ts'
+
+const sheet = (columns: number, at: number, u: number): Mesh => {
+  const grid = gridOf(columns, 4)
+  const set = grid.uvSets[0]!
+  return transformMesh(
+    {
+      ...grid,
+      uvSets: [{ ...set, values: set.values.map((value, index) => (index % 2 ? value : value * 0.4 + u)) }],
+    },
+    moved(at, 0, 0),
+  )
+}
+const master = sceneOf([sheet(6, 0, 0), sheet(8, 20, 0.5)])
+const half = (mesh: Mesh, first: boolean): Mesh =>
+  removeFaces(mesh, Uint8Array.from({ length: faceCountOf(mesh) }, (_face, at) => Number(at % 2 === 0 ? !first : first)), { dropLoose: true }) // prettier-ignore
+const named = (scene: Scene, meshes: readonly Mesh[]): Scene =>
+  sceneOf(meshes.map((mesh, at) => ({ ...mesh, name: scene.meshes[at]?.name ?? 'extra' })))
+
+test('half of each with half of the other: both are whole again', () => {
+  const [a, b] = master.meshes as [Mesh, Mesh]
+  const returned = named(master, [
+    appendMeshes('one', [half(a, true), half(b, true)]),
+    appendMeshes('two', [half(a, false), half(b, false)]),
+  ])
+  const found = recogniseReturn(master, returned)
+  expect(found.findings.map(({ code }) => code)).toEqual(['return.parts-regrouped'])
+  const { rows } = compareScenes(master, found.returned, () => {}, found.matching)
+  expect(rows).toHaveLength(2)
+  for (const { cells, match } of rows) {
+    expect(match.from).toHaveLength(2)
+    expect([cells.points!.state, cells.uvs!.state]).toEqual(['same', 'same'])
+    expect(cells.topology!.note).not.toBe('topology-changed')
+  }
+})
+
+test('a copy is new, and no piece of what it was copied from', () => {
+  const [a, b] = master.meshes as [Mesh, Mesh]
+  const returned = named(master, [a, b, transformMesh(a, moved(0, 30, 0))])
+  const { rows } = compareScenes(master, recogniseReturn(master, returned).returned)
+  expect(rows.map(({ cells }) => cells.topology!.note)).toEqual(['same', 'same', 'part-gained'])
+})
+
+test('what is new in a merged part stays a part of its own', () => {
+  const [a, b] = master.meshes as [Mesh, Mesh]
+  const fresh = { ...transformMesh(gridOf(3, 2), moved(50, 9, 0)), uvSets: [] }
+  const found = recogniseReturn(master, sceneOf([appendMeshes('all', [a, b, fresh])]))
+  const { rows } = compareScenes(master, found.returned, () => {}, found.matching)
+  expect(rows.map(({ name, cells }) => [name, cells.topology!.note])).toEqual([
+    ['part_1', expect.stringMatching(/same|renumbered/)],
+    ['part_2', expect.stringMatching(/same|renumbered/)],
+    [expect.any(String), 'part-gained'],
+  ])
+  expect(rows[2]!.faceCount).toBe(6)
+})
