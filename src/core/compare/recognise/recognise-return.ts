@@ -28,7 +28,8 @@ export interface RecogniseOptions {
 /** Parts of which less than this share of the points was found are looked for once more where they stood. */
 const WELL_FOUND = 0.98
 
-const POORLY_FOUND = 0.3
+/** Parts of which less than this share was found may hold polygons of others. */
+const POORLY_FOUND = 0.9
 
 function foundShare({ master, correspondence: { pointToReturned } }: MatchedPart): number {
   let found = 0
