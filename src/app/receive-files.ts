@@ -4,7 +4,7 @@ import { rowsOf, type Ledger } from '../core/compare/ledger.ts'
 import type { NamingRules } from '../core/trips/destinations/destination.ts'
 import { applyNaming, undoNaming } from '../core/trips/naming.ts'
 import { keepMatching, type KeptMatching } from '../core/compare/match-scenes.ts'
-import { recogniseReturn } from '../core/compare/recognise/recognise-return.ts'
+import { recogniseReturn, type HandPair } from '../core/compare/recognise/recognise-return.ts'
 import type { Scene } from '../core/scene/scene.ts'
 import { BARE_HOST, QUIET, type Host, type Progress } from './host.ts'
 import { readFiles, type ReadRequest } from './read-files.ts'
@@ -24,6 +24,8 @@ export interface ReturnRequest extends ReadRequest {
   readonly selection?: readonly string[] | null
   /** A size, turn, mirror or move that all parts share is undone first. */
   readonly undoWhole?: boolean
+  /** Parts that somebody has paired by hand. */
+  readonly pairs?: readonly HandPair[]
 }
 
 /** What came back from a trip, read and held against the version that left. */

@@ -158,8 +158,25 @@ export const fromQuerySchema = z.object({ from: z.iso.datetime() })
 const fromReturn = { from: z.uuid().nullable() }
 /** Fields of what comes back, beside its files. */
 export const returnFieldsSchema = z.object({ from: z.union([z.uuid(), z.literal('')]) })
+/** Parts that are the same though nothing shows it: the id of the master's node, and the place and name of the returned one's. */
+export const handPairsSchema = z
+  .array(
+    z
+      .object({
+        part: z.string().min(1).max(60),
+        returnedNode: z.number().int().min(0),
+        name: z.string().max(1000),
+      })
+      .strict(),
+  )
+  .max(5000)
 export const rereadBodySchema = z
-  .object({ options: readOptionsSchema, undoWhole: z.boolean().default(false), ...fromReturn })
+  .object({
+    options: readOptionsSchema,
+    undoWhole: z.boolean().default(false),
+    pairs: handPairsSchema.default([]),
+    ...fromReturn,
+  })
   .strict()
 export const reconcileBodySchema = reconcileOptionsSchema.extend({
   ...fromReturn,

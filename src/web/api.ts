@@ -19,6 +19,7 @@ import {
   listedDestinationSchema,
   type DestinationFields,
 } from '../contract/destinations.ts'
+import type { HandPair } from '../core/compare/recognise/recognise-return.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
 import { parseLedgers } from './parse-ledgers.ts'
@@ -180,9 +181,12 @@ export const api = {
   send: (assetId: string, request: SendRequest) =>
     ask(startedJobSchema, `/assets/${assetId}/trips`, json('POST', request)),
   /** @param from the return that the page shows, here as in what follows; another one meanwhile: 409. */
-  /** What came back once more, brought back to its size and place as a whole first. */
-  bringBack: (tripId: string, from: string | null) =>
-    ask(startedJobSchema, `/trips/${tripId}/reread`, json('POST', { options: {}, undoWhole: true, from })),
+  /** What came back once more: brought back to its size and place as a whole first, or with parts paired by hand. */
+  readAgain: (
+    tripId: string,
+    how: { readonly undoWhole: boolean; readonly pairs: readonly HandPair[] },
+    from: string | null,
+  ) => ask(startedJobSchema, `/trips/${tripId}/reread`, json('POST', { options: {}, ...how, from })),
   destinations: () => ask(destinationsSchema, '/destinations'),
   addDestination: (fields: DestinationFields) =>
     ask(listedDestinationSchema, '/destinations', json('POST', fields)),

@@ -1,4 +1,5 @@
 /** What each kind of job is told; documents in the jobs' table. */
+import type { HandPair } from '../../core/compare/recognise/recognise-return.ts'
 import type { OptionValues } from '../../core/base/options/option.ts'
 import type { Trait } from '../../core/compare/traits/registry.ts'
 import type { ReadOptions } from '../../core/formats/descriptor.ts'
@@ -26,6 +27,7 @@ export interface JobInputs {
     log?: string[]
     from?: string | null
     undoWhole?: boolean
+    pairs?: readonly HandPair[]
   }
   reconcile: {
     tripId: string

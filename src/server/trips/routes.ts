@@ -161,6 +161,7 @@ export const tripRoutes =
             log: [...trip.log],
             from: request.body.from,
             undoWhole: request.body.undoWhole,
+            pairs: request.body.pairs,
           } satisfies JobInputs['receive'],
         })
         return reply.code(202).send({ jobId })

@@ -9,7 +9,7 @@ export interface PartMatch {
   readonly masterNode: number
   /** Node index in the returned scene, -1 where the part did not come back. */
   readonly returnedNode: number
-  readonly by: 'path' | 'name' | 'similar-name' | 'shape' | 'place' | 'pieces' | 'none'
+  readonly by: 'path' | 'name' | 'similar-name' | 'shape' | 'place' | 'pieces' | 'hand' | 'none'
   /** Names of the returned parts that held its polygons, where these say which part it is. */
   readonly from?: readonly string[]
   /** It came back subdivided so many times, and its cage is what is compared; absent: it did not. */

@@ -1,6 +1,7 @@
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, type MessageCollector } from '../../base/messages/collector.ts'
 import { pointCountOf } from '../../scene/mesh.ts'
+import { nodeWithId } from '../../scene/ids.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { keepMatching, matchScenes, restoreMatching, type SceneMatching } from '../match-scenes.ts'
 import { matchParts, type PartMatch } from '../match/match-parts.ts'
@@ -20,9 +21,17 @@ export interface RecognisedReturn {
   readonly findings: readonly Finding[]
 }
 
+export interface HandPair {
+  readonly part: string
+  readonly returnedNode: number
+  readonly name: string
+}
+
 export interface RecogniseOptions {
   /** A size, turn, mirror or move that all parts share is undone first. */
   readonly undoWhole?: boolean
+  /** Parts that somebody has paired by hand: the id of the master's node, and the place and name of the returned one's. */
+  readonly pairs?: readonly HandPair[]
 }
 
 /** Parts of which less than this share of the points was found are looked for once more where they stood. */
@@ -60,6 +69,20 @@ function tellRegrouping({ told }: Regrouping, messages: MessageCollector): void 
   }
 }
 
+/** Pairs of parts that are still there under the names they were paired by; each part goes with one other. */
+function handPairs(master: Scene, came: Scene, pairs: readonly HandPair[]): PartMatch[] {
+  const taken = new Set<string>()
+  return pairs.flatMap(({ part, returnedNode, name }): PartMatch[] => {
+    const masterNode = nodeWithId(master, part)
+    const there = came.nodes[returnedNode]
+    if (masterNode < 0 || master.nodes[masterNode]!.mesh < 0 || there?.name !== name || there.mesh < 0)
+      return []
+    if (taken.has(`m${masterNode}`) || taken.has(`r${returnedNode}`)) return []
+    taken.add(`m${masterNode}`).add(`r${returnedNode}`)
+    return [{ masterNode, returnedNode, by: 'hand' }]
+  })
+}
+
 /** @param messages gets `return.subdivided`. */
 function tellCages({ told, scheme }: FoundCages, messages: MessageCollector): void {
   const byLevels = new Map<number, typeof told>()
@@ -91,15 +114,23 @@ const listed = (names: readonly string[]): string =>
 export function recogniseReturn(
   master: Scene,
   came: Scene,
-  { undoWhole: undoes = false }: RecogniseOptions = {},
+  { undoWhole: undoes = false, pairs: byHand = [] }: RecogniseOptions = {},
   progress: (share: number) => void = () => {},
 ): RecognisedReturn {
   const messages = collectMessages(null)
   let read = came
-  let pairs: readonly PartMatch[] = matchParts(master, came)
+  const hand = handPairs(master, came, byHand)
+  let pairs: readonly PartMatch[] = matchParts(master, came, hand)
   const levels = new Map<number, number>()
   const pair = (known: readonly PartMatch[] = []): void => {
-    pairs = matchParts(master, read, known).map((match) => {
+    // what somebody has said stands before what polygons say
+    const said = new Set(
+      hand.flatMap(({ masterNode, returnedNode }) => [`m${masterNode}`, `r${returnedNode}`]),
+    )
+    const rest = known.filter(
+      ({ masterNode, returnedNode }) => !said.has(`m${masterNode}`) && !said.has(`r${returnedNode}`),
+    )
+    pairs = matchParts(master, read, [...hand, ...rest]).map((match) => {
       const own = levels.get(match.returnedNode)
       return own === undefined ? match : { ...match, levels: own }
     })

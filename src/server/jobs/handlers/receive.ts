@@ -35,6 +35,7 @@ export const receive: Handler<JobInputs['receive']> = async (context, input) => 
       naming: trip.destination.naming,
       selection: trip.selection,
       undoWhole: input.undoWhole === true,
+      pairs: input.pairs ?? [],
     },
     (share, stage) => progress(share * 0.9, stage),
     signal,

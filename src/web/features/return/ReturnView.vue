@@ -2,7 +2,8 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../../contract/api.ts'
-import { conflictSchema } from '../../../contract/ledger.ts'
+import { conflictSchema, type LedgerRowDocument } from '../../../contract/ledger.ts'
+import type { HandPair } from '../../../core/compare/recognise/recognise-return.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { tellStory } from '../../../core/compare/story/tell-story.ts'
 import { wholeText } from '../../../core/compare/whole/whole-text.ts'
@@ -11,6 +12,7 @@ import ConflictList from './ConflictList.vue'
 import { useConflicts } from './use-conflicts.ts'
 import { useShownPlaces } from './use-shown-places.ts'
 import DeviationLegend from './DeviationLegend.vue'
+import PairParts from './PairParts.vue'
 import { api, isConflict } from '../../api.ts'
 import DropDialog from '../bring-in/DropDialog.vue'
 import JobProgress from '../../kit/JobProgress.vue'
@@ -124,9 +126,26 @@ const story = computed(() =>
     : [],
 )
 
-async function bringBack(): Promise<void> {
+/** Pairs that were made by hand; they hold as long as this return is looked at. */
+const pairs = ref<HandPair[]>([])
+async function pair(lost: LedgerRowDocument, gained: LedgerRowDocument): Promise<void> {
   try {
-    const { jobId } = await api.bringBack(props.tripId, detail.value!.returnedSceneId)
+    const { inspection } = await api.scene(detail.value!.sentSceneId)
+    const part = inspection.nodes[lost.masterNode]!.id
+    pairs.value = [...pairs.value, { part, returnedNode: gained.returnedNode, name: gained.name }]
+  } catch (error) {
+    return notices.failed(error)
+  }
+  await readAgain(detail.value!.ledger!.undone !== null)
+}
+
+async function readAgain(undoWhole: boolean): Promise<void> {
+  try {
+    const { jobId } = await api.readAgain(
+      props.tripId,
+      { undoWhole, pairs: pairs.value },
+      detail.value!.returnedSceneId,
+    )
     job.value = jobId
     await jobs.finished(jobId)
     await assets.open(props.asset.id)
@@ -203,10 +222,11 @@ async function reconcile(): Promise<void> {
               whole.by === 'boxes' ? ', judged by the boxes of its parts alone' : ''
             }}.</span
           >
-          <el-button v-if="!job" size="small" type="primary" @click="bringBack"
+          <el-button v-if="!job" size="small" type="primary" @click="readAgain(true)"
             >Bring it to its size and place</el-button
           >
         </div>
+        <PairParts :rows="detail.ledger.rows" :busy="job !== null" @pair="pair" />
         <LedgerTable
           v-model:take="take"
           class="grow"
