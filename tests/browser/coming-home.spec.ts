@@ -94,6 +94,11 @@ test('the sculptor returns it subdivided, renumbered and hundredfold: six action
   await expect(page.locator('[data-test=deviation]')).toContainText(/cm/)
   await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60_000 }).toBeGreaterThan(0.05)
   expect(await fits(page)).toBe(true)
+  // the report says the same
+  const saving = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'as data' }).click()
+  const report = JSON.parse(readFileSync((await (await saving).path())!, 'utf8')) as { story: string[] }
+  expect(report.story.join(' ')).toBe(await story.textContent())
   // six: the new version
   await page.getByRole('button', { name: 'Reconcile' }).click()
   await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60_000 })

@@ -9,6 +9,7 @@ import type { Scene } from '../../scene/scene.ts'
 import { compareScenes } from '../compare-scenes.ts'
 import { recogniseReturn } from '../recognise/recognise-return.ts'
 import { NOTES, TRAIT_DESCRIPTORS, type Trait } from '../traits/registry.ts'
+import { makeReport, reportPage } from './report.ts'
 import { tellStory } from './tell-story.ts'
 
 const heron = flatten(buildCourierHeron())
@@ -72,4 +73,36 @@ test('whatever happened: one to five sentences, each a sentence, nothing left op
       expect(sentence).not.toMatch(/\?|undefined|NaN|\{|  |\.\./)
     }
   }
+})
+
+describe('a report to keep', () => {
+  const made = damageScene(heron, ['dropped'], ['sculpted'], chanceOf(2))
+  const found = recogniseReturn(heron, made.returned)
+  const ledger = compareScenes(heron, found.returned, () => {}, found.matching)
+  const report = makeReport({
+    asset: 'Heron <b>&"',
+    trip: 3,
+    destination: 'Sculpting tool',
+    file: 'x.obj',
+    at: 'today',
+    ledger: { ...ledger, undone: found.undone },
+    traits: Object.values(TRAIT_DESCRIPTORS).filter(({ scope }) => scope === 'part'),
+    notes: NOTES,
+  })
+  test('says what the ledger says, part by part', () => {
+    expect(report.story.join(' ')).toMatch(/did not come back/)
+    expect(report.parts.map(({ name }) => name)).toEqual(ledger.rows.map(({ name }) => name))
+    const points = report.parts.find(({ name }) => !made.dropped.has(heron.meshes.findIndex((mesh) => mesh.name === name)))!.traits.find(({ trait }) => trait === 'points')! // prettier-ignore
+    expect(points).toMatchObject({
+      state: 'changed',
+      says: expect.stringMatching(/points moved, the farthest by/),
+    })
+    expect(JSON.parse(JSON.stringify(report))).toEqual(report)
+  })
+  test('as a page, whatever names hold', () => {
+    const page = reportPage(report)
+    expect(page).toContain('<h1>Heron &lt;b&gt;&amp;&quot;, trip 3: what came back</h1>')
+    for (const { name } of report.parts) expect(page).toContain(`<h2>${name} `)
+    expect(page).not.toMatch(/undefined|NaN|\{\w+\}/)
+  })
 })

@@ -258,7 +258,7 @@ export const sculptor: StandInDescriptor = {
       step: 1,
     },
     { id: 'hundredfold', title: 'Makes it a hundred times as large', kind: 'boolean', default: false },
-    { id: 'seed', title: 'Seed of the new numbers', kind: 'number', default: 7, min: 1, max: 9999, step: 1 },
+    { id: 'seed', title: 'Seed of the new numbers', kind: 'number', default: 7, min: 1, max: 40, step: 1 },
   ],
   run: (model, _beside, { value, readOptions }) => ({
     files: sculptModel(

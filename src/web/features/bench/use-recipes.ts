@@ -1,3 +1,4 @@
+import { saveText } from '../../kit/save-text.ts'
 import { onMounted, ref } from 'vue'
 import type { SavedRecipe } from '../../../contract/recipes.ts'
 import type { Recipe } from '../../../core/steps/recipe.ts'
@@ -35,11 +36,7 @@ export function useRecipes() {
     /** The recipe as a file, for the command line. */
     download(recipe: SavedRecipe): void {
       const text = JSON.stringify({ name: recipe.name, steps: recipe.steps }, null, 2)
-      const link = document.createElement('a')
-      link.href = URL.createObjectURL(new Blob([text], { type: 'application/json' }))
-      link.download = `${recipe.name.replace(/[^\p{L}\p{N}._-]+/gu, '_')}.json`
-      link.click()
-      setTimeout(() => URL.revokeObjectURL(link.href), 1000)
+      saveText(`${recipe.name.replace(/[^\p{L}\p{N}._-]+/gu, '_')}.json`, text, 'application/json')
     },
   }
 }

@@ -13,6 +13,7 @@ import { useConflicts } from './use-conflicts.ts'
 import { useShownPlaces } from './use-shown-places.ts'
 import DeviationLegend from './DeviationLegend.vue'
 import PairParts from './PairParts.vue'
+import ReportButtons from './ReportButtons.vue'
 import { api, isConflict } from '../../api.ts'
 import DropDialog from '../bring-in/DropDialog.vue'
 import JobProgress from '../../kit/JobProgress.vue'
@@ -211,6 +212,7 @@ async function reconcile(): Promise<void> {
             >{{ trip?.returnedFileName }}{{ by(trip?.returnedBy ?? null) }},
             {{ trip?.returnedAt ? formatTime(trip.returnedAt) : '' }}</span
           >
+          <ReportButtons :asset="asset" :detail="detail" />
         </div>
         <p class="story" data-test="story">{{ story.join(' ') }}</p>
         <p v-if="expected.length" class="soft expected">
