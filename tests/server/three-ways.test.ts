@@ -158,3 +158,32 @@ test('a recipe ran on sending: the return is held against what left, and what mo
   const [v1, v2] = await Promise.all(versions.map(({ sceneId }) => sceneOf(sceneId)))
   expect(changedTraits(v1!, v2!)).toEqual(['points'])
 })
+
+test('a part that was made anew under another name is paired by hand', async () => {
+  const asset = await newAsset()
+  const tripId = await send(asset)
+  await bringBack(tripId, (scene) => ({
+    ...scene,
+    nodes: scene.nodes.map((node) => (node.name === 'handle' ? { ...node, name: 'new_grip' } : node)),
+    meshes: scene.meshes.map((mesh, at) =>
+      at === scene.nodes.find(({ name }) => name === 'handle')!.mesh
+        ? { ...mesh, name: 'new_grip', uvSets: [], points: Float64Array.of(90, 0, 0, 91, 0, 0, 90, 1, 0), faceOffsets: Uint32Array.of(0, 3), faceVertices: Uint32Array.of(0, 1, 2), smoothing: null, groups: null, creases: null, normals: null, faceMaterials: null, colorSets: [], lines: null, pointElements: null, pointWeights: null }
+        : mesh,
+    ),
+  })) // prettier-ignore
+  const detail = async (): Promise<TripDetail> =>
+    (await harness.call('GET', `/trips/${tripId}`)).body as TripDetail
+  const before = await detail()
+  const lost = before.ledger!.rows.find((row) => row.returnedNode < 0)!
+  const gained = before.ledger!.rows.find((row) => row.masterNode < 0)!
+  expect([lost.name, gained.name]).toEqual(['handle', 'new_grip'])
+  const sent = await sceneOf(before.sentSceneId)
+  const pairs = [
+    { part: sent.nodes[lost.masterNode]!.id, returnedNode: gained.returnedNode, name: gained.name },
+  ]
+  await done(await harness.call('POST', `/trips/${tripId}/reread`, { options: {}, pairs, from: await harness.returnOf(tripId) })) // prettier-ignore
+  const row = (await detail()).ledger!.rows.find(({ name }) => name === 'handle')!
+  expect([row.matchedBy, row.cells.names!.note]).toEqual(['hand', 'renamed'])
+  const nonsense = [{ part: '', returnedNode: -1, name: 'x' }]
+  expect((await harness.call('POST', `/trips/${tripId}/reread`, { options: {}, pairs: nonsense, from: await harness.returnOf(tripId) })).status).toBe(400) // prettier-ignore
+})

@@ -28,14 +28,18 @@ const stem = (): string =>
 
 <template>
   <span class="report">
-    <span class="soft">Keep the report:</span>
+    <span class="soft">Report</span>
     <el-button
       size="small"
+      link
+      type="primary"
       @click="saveText(`${stem()}.html`, reportPage(report()), 'text/html;charset=utf-8')"
       >as a page</el-button
     >
     <el-button
       size="small"
+      link
+      type="primary"
       @click="saveText(`${stem()}.json`, JSON.stringify(report(), null, 2), 'application/json')"
       >as data</el-button
     >

@@ -330,6 +330,14 @@ async function reconcile(): Promise<void> {
   height: 100%;
   min-height: 0;
 }
+.heading h2 {
+  white-space: nowrap;
+}
+.heading > .soft {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
 .heading {
   display: flex;
   gap: 12px;

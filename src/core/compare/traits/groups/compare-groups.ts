@@ -16,6 +16,9 @@ export const groupTextOf =
           .join(' ')
   }
 
+const namesText = (count: number, what: string): string =>
+  count === 0 ? '' : `; ${count === 1 ? '1 group name is' : `${count} group names are`} ${what}`
+
 /** Face groups by the names that each polygon is under; a new name for the same polygons is told as such. */
 export function compareGroups(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   const total = faceCountOf(master)
@@ -34,8 +37,10 @@ export function compareGroups(master: Mesh, returned: Mesh, match: Correspondenc
     parameters: {
       changed,
       total,
-      added: [...otherNames].filter((name) => !names.has(name)).length,
-      lost: [...names].filter((name) => !otherNames.has(name)).length,
+      names: [
+        namesText([...otherNames].filter((name) => !names.has(name)).length, 'new'),
+        namesText([...names].filter((name) => !otherNames.has(name)).length, 'gone'),
+      ].join(''),
     },
     places,
   })

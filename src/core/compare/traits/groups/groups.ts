@@ -11,8 +11,7 @@ export const groups: PartTraitDescriptor = {
   ofThePart: false,
   notes: {
     'groups-changed': {
-      ledger:
-        '{changed} of {total} polygons are in other groups; {added} group names are new and {lost} are gone.',
+      ledger: '{changed} of {total} polygons are in other groups{names}.',
     },
   },
   fingerprint: ({ mesh }, hash) => addNamedSets(hash, mesh),
