@@ -5,7 +5,7 @@ import { worldMatrices } from '../../scene/world.ts'
 import type { MatchedPart } from '../traits/trait.ts'
 import { wholeByBoxes } from './by-boxes.ts'
 import { standsInParts, wholeByPoints } from './by-points.ts'
-import { samplePairs, type PointPairs } from './point-pairs.ts'
+import { pointsEach, samplePairs, type PointPairs } from './point-pairs.ts'
 import type { WholeChange } from './whole-change.ts'
 import { axesOf } from './poses.ts'
 import { IDENTITY_MATRIX } from '../../scene/scene.ts'
@@ -45,7 +45,8 @@ export function findWholeChange(
       world: multiplyMatrices(change, returnedWorlds[match.returnedNode]!),
     },
   }))
-  const pairs = placed.map((part) => samplePairs(part.master, part.returned, part.pointToReturned))
+  const most = pointsEach(placed.length)
+  const pairs = placed.map((part) => samplePairs(part.master, part.returned, part.pointToReturned, most))
   const found = wholeByPoints(
     { master: together(pairs, (part) => part.master), returned: together(pairs, (part) => part.returned) },
     spaces,
@@ -57,6 +58,7 @@ export function findWholeChange(
       { mesh: part.master.mesh, world: IDENTITY_MATRIX },
       { mesh: part.returned.mesh, world: spaceMatrix(axesOf(returned.space), axesOf(master.space)) },
       part.pointToReturned,
+      most,
     ),
   )
   const atTheTop = standsInParts(locals, found.undo, spaces)

@@ -15,17 +15,24 @@ export interface PointPairs {
   readonly returned: Float64Array
 }
 
-/** Points that are looked at of one part: more say nothing new of a size. */
+/** Points that are looked at of one part, and of all parts together: more say nothing new of a size. */
 const MOST_POINTS = 300
+const MOST_OF_ALL = 20_000
+const LEAST_OF_ONE = 12
 
-/** A sample of paired points, spread over the part. @param pointToReturned one a master point, -1 for none. */
+/** Points that are looked at of each of so many parts. */
+export const pointsEach = (parts: number): number =>
+  Math.max(LEAST_OF_ONE, Math.min(MOST_POINTS, Math.floor(MOST_OF_ALL / Math.max(1, parts))))
+
+/** A sample of paired points, spread over the part. @param pointToReturned one a master point, -1 for none. @param most about so many of them. */
 export function samplePairs(
   master: PlacedMesh,
   returned: PlacedMesh,
   pointToReturned: Int32Array,
+  most: number,
 ): PointPairs {
   const known: number[] = []
-  const step = Math.max(1, Math.floor(pointCountOf(master.mesh) / MOST_POINTS))
+  const step = Math.max(1, Math.floor(pointCountOf(master.mesh) / most))
   for (let point = 0; point < pointToReturned.length; point += step)
     if (pointToReturned[point]! >= 0) known.push(point)
   const pick = (points: Float64Array, numbers: readonly number[]): Float64Array =>
