@@ -5,6 +5,7 @@ import { tellStory } from '../core/compare/story/tell-story.ts'
 import { NOTES, noteText, TRAIT_DESCRIPTORS, type Trait } from '../core/compare/traits/registry.ts'
 import type { TraitComparison } from '../core/compare/traits/trait.ts'
 import type { Scene } from '../core/scene/scene.ts'
+import { wholeText } from '../core/compare/whole/whole-text.ts'
 import { foldLines, type FoldedLine } from './fold.ts'
 
 const cellDocument = (cell: TraitComparison) => ({
@@ -29,7 +30,14 @@ export const ledgerDocument = (ledger: Ledger) => ({
     traits: Object.fromEntries(Object.entries(row.cells).map(([trait, cell]) => [trait, cellDocument(cell)])),
   })),
   scene: cellDocument(ledger.scene),
-  whole: ledger.whole,
+  whole: ledger.whole && {
+    text: wholeText(ledger.whole),
+    factor: ledger.whole.factor,
+    turn: ledger.whole.turn?.text ?? null,
+    mirror: ledger.whole.mirror,
+    move: ledger.whole.move?.text ?? null,
+    by: ledger.whole.by,
+  },
   story: storyOf(ledger),
 })
 

@@ -12,7 +12,7 @@ export const placesSchema = z.object({
   master: z.string().nullable(),
   returned: z.string().nullable(),
   /** How far each point moved, 32-bit floats, in the numbering of either side. */
-  field: z.object({ master: z.string(), returned: z.string() }).nullable().default(null),
+  field: z.object({ master: z.string(), returned: z.string() }).nullish(),
 })
 
 export const cellSchema = z.object({
@@ -38,13 +38,13 @@ export const rowSchema = z.object({
   >,
 })
 
-/** A size, turn, mirror or move that all parts came back with. */
+/** A size, turn, mirror or move that all parts came back with. Ledgers from before may lack what is optional here. */
 export const wholeChangeSchema = z.object({
   factor: z.number(),
   turn: z.object({ text: z.string() }).nullable(),
-  mirror: z.string().nullable().default(null),
-  move: z.object({ text: z.string() }).nullable().default(null),
-  by: z.enum(['points', 'boxes']).default('boxes'),
+  mirror: z.string().nullish(),
+  move: z.object({ text: z.string() }).nullish(),
+  by: z.enum(['points', 'boxes']).optional(),
 })
 
 export const ledgerSchema = z.object({
@@ -52,7 +52,7 @@ export const ledgerSchema = z.object({
   scene: cellSchema,
   whole: wholeChangeSchema.nullable().default(null),
   /** What was undone before the parts were compared. */
-  undone: wholeChangeSchema.nullable().default(null),
+  undone: wholeChangeSchema.nullish(),
 })
 
 /** A trait of a part that was changed in what came back and in the master since. */

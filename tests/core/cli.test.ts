@@ -328,7 +328,14 @@ test('compare: a hundredfold FBX is told as one thing', () => {
     'scale=100',
   )
   const { json } = kelbo('compare', at('out/small.fbx'), at('out/large.fbx'), '--json')
-  expect((json() as { whole: unknown }).whole).toEqual({ factor: 100, turn: null })
+  expect((json() as { whole: unknown }).whole).toEqual({
+    text: '100 times as large as it was sent',
+    factor: 100,
+    turn: null,
+    mirror: null,
+    move: null,
+    by: 'points',
+  })
 })
 
 test('a fault of a file or a word prints that fault and not the usage; arguments that don’t fit print it', () => {
@@ -437,6 +444,17 @@ describe('two files, each read in its own way', () => {
     expect(undone.out).not.toContain('points ')
     const json = kelbo('compare', at('lantern.obj'), other, '--undo-whole', '--json').json()
     expect(json.undone).toContain('10 times')
+    expect(json.story[0]).toMatch(
+      /^Everything came back 10 times as large as it was sent.*that is undone here\.$/,
+    )
+    const { maps } = kelbo('compare', at('lantern.obj'), other, '--json', '--with-maps').json()
+    expect(maps).toHaveLength(json.parts.length)
+    for (const { a, b, points, faces } of maps)
+      expect([a, points.length > 0, faces.every((face: number, own: number) => face === own)]).toEqual([
+        b,
+        true,
+        true,
+      ])
     expect(json.whole).toBeNull()
     expect(kelbo('compare', at('lantern.obj'), other, '--json').json().undone).toBeNull()
     const taken = kelbo('reconcile', at('lantern.obj'), other, at('undone.obj'), '--undo-whole')
@@ -458,10 +476,11 @@ describe('two files, each read in its own way', () => {
 describe('long lists are counted', () => {
   test('parts of which nothing differs are one line, with --all a line each', () => {
     const short = kelbo('compare', at('lantern.obj'), at('lantern.obj'))
-    expect(short.out).toMatch(/^\d+ parts: everything the same\n$/)
-    const count = Number(short.out.split(' ')[0])
+    // the story, an empty line, and the ledger
+    expect(short.out).toMatch(/^Nothing changed: [^\n]+\n\n\d+ parts: everything the same\n$/)
+    const count = Number(short.out.split('\n')[2]!.split(' ')[0])
     const all = kelbo('compare', at('lantern.obj'), at('lantern.obj'), '--all')
-    expect(all.out.trim().split('\n')).toHaveLength(count)
+    expect(all.out.trim().split('\n')).toHaveLength(count + 2)
     expect(all.status).toBe(0)
   })
   test('findings of one kind: three, and how many more', () => {

@@ -1,8 +1,7 @@
 /** A ledger in words: at most five sentences, the weightiest first, so that half a minute is enough to know. */
 import { readableNumber, type TextParameters } from '../../base/messages/render.ts'
 import type { TraitState } from '../traits/trait.ts'
-import { wholeText } from '../whole/whole-text.ts'
-import type { WholeTold } from '../whole/whole-change.ts'
+import { wholeText, type WholeWords } from '../whole/whole-text.ts'
 
 interface StoryCell {
   readonly state: TraitState
@@ -21,8 +20,8 @@ export interface StoryLedger {
     readonly faceCount: number
     readonly cells: Readonly<Record<string, StoryCell | undefined>>
   }[]
-  readonly whole: Omit<WholeTold, 'by'> | null
-  readonly undone?: Omit<WholeTold, 'by'> | null
+  readonly whole: WholeWords | null
+  readonly undone?: WholeWords | null | undefined
 }
 
 export interface StoryWords {

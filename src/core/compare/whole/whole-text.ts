@@ -1,7 +1,13 @@
-import type { WholeTold } from './whole-change.ts'
+/** What is told of a whole; what is not said did not happen. */
+export interface WholeWords {
+  readonly factor: number
+  readonly turn: { readonly text: string } | null
+  readonly mirror?: string | null | undefined
+  readonly move?: { readonly text: string } | null | undefined
+}
 
 /** What happened to a model as a whole, as the rest of a sentence that begins with “it came back”. */
-export function wholeText({ factor, turn, mirror, move }: Omit<WholeTold, 'by'>): string {
+export function wholeText({ factor, turn, mirror, move }: WholeWords): string {
   const times = Number(factor.toPrecision(4))
   const texts = [
     factor === 1 ? '' : `${times} times as large as it was sent`,

@@ -137,7 +137,7 @@ async function pair(lost: LedgerRowDocument, gained: LedgerRowDocument): Promise
   } catch (error) {
     return notices.failed(error)
   }
-  await readAgain(detail.value!.ledger!.undone !== null)
+  await readAgain(Boolean(detail.value!.ledger!.undone))
 }
 
 async function readAgain(undoWhole: boolean): Promise<void> {
