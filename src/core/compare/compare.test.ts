@@ -139,7 +139,11 @@ describe('one change shows in its own trait and in no other', () => {
       file('cube.mtl', CUBE_MTL),
     ]).scene
     expect(differing(cube(), renamed)).toEqual({ groups: 'changed' })
-    expect(cellsOf(cube(), renamed).groups!.parameters).toEqual({ changed: 1, total: 6, added: 1, lost: 1 })
+    expect(cellsOf(cube(), renamed).groups!.parameters).toEqual({
+      changed: 1,
+      total: 6,
+      names: '; 1 group name is new; 1 group name is gone',
+    })
   })
   test('a name', () => {
     const renamed = readText(CUBE.replace('o crate', 'o box'), { unitMeters: 0.01 }, [
