@@ -127,7 +127,6 @@ export const tripDetailSchema = z.object({
   returnedSceneId: z.uuid().nullable(),
   returnedMessages: z.array(messageSchema),
   /** Metres in one unit of the returned file as it was understood; null: unknown. */
-  returnedUnitMeters: z.number().nullable(),
   contents: z.array(z.object({ name: z.string(), byteLength: z.number() })),
   /** What a stand-in said of the file. */
   log: z.array(z.string()),

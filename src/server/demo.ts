@@ -93,6 +93,7 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
     const [model] = files
     await setReturn(tx, trip.id, {
       fileIds: [
+      options: {},
         await putFile(
           tx,
           await prepareFile(db, { ...model!, name: model!.name.replace(/(\.\w+)$/, '_sculpted$1') }),

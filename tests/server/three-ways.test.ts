@@ -187,3 +187,19 @@ test('a part that was made anew under another name is paired by hand', async () 
   const nonsense = [{ part: '', returnedNode: -1, name: 'x' }]
   expect((await harness.call('POST', `/trips/${tripId}/reread`, { options: {}, pairs: nonsense, from: await harness.returnOf(tripId) })).status).toBe(400) // prettier-ignore
 })
+
+test('what was said of the files when they came back holds when they are read again', async () => {
+  const asset = await newAsset()
+  const tripId = await send(asset)
+  const detail = async (): Promise<TripDetail> =>
+    (await harness.call('GET', `/trips/${tripId}`)).body as TripDetail
+  const { raw } = await harness.call('GET', `/files/${(await detail()).trip.sentFileId}`)
+  const model = readZip({ name: 'sent.zip', bytes: raw }).files.find(({ name }) => name.endsWith('.obj'))!
+  const flipped = JSON.stringify({ flipV: true })
+  await done(await harness.upload(`/trips/${tripId}/return`, [{ name: 'back.obj', bytes: model.bytes }], { from: '', options: flipped })) // prettier-ignore
+  const uvsOf = (ledger: TripDetail['ledger']): unknown => ledger!.rows.map(({ cells }) => cells.uvs!.state)
+  const before = uvsOf((await detail()).ledger)
+  expect(before).toContain('changed')
+  await done(await harness.call('POST', `/trips/${tripId}/reread`, { options: {}, undoWhole: true, from: await harness.returnOf(tripId) })) // prettier-ignore
+  expect(uvsOf((await detail()).ledger)).toEqual(before)
+})

@@ -202,6 +202,8 @@ export const trips = pgTable(
     /** What left, where a recipe made it another scene than the version's; null: the version's own. */
     sentSceneId: uuid('sent_scene_id').references(() => scenes.id),
     returnedSceneId: uuid('returned_scene_id').references(() => scenes.id),
+    /** How the returned files were said to be meant, for reading them again. */
+    returnOptions: jsonb('return_options').notNull().default({}),
     ledger: jsonb('ledger'),
     /** Arrays of places that the ledger names. */
     ledgerManifest: bytea('ledger_manifest'),

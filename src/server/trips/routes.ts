@@ -157,7 +157,8 @@ export const tripRoutes =
           input: {
             tripId: trip.id,
             fileIds: [...trip.returnedFileIds],
-            options,
+            // what was said of the files when they came still holds
+            options: { ...trip.returnOptions, ...options },
             log: [...trip.log],
             from: request.body.from,
             undoWhole: request.body.undoWhole,

@@ -3,6 +3,7 @@ import { asc, eq, inArray, max, sql, type SQL } from 'drizzle-orm'
 import { destinationSchema } from '../../contract/destinations.ts'
 import type { TripDetail, TripDocument } from '../../contract/api.ts'
 import type { LedgerDocument } from '../../contract/ledger.ts'
+import type { ReadOptions } from '../../core/formats/descriptor.ts'
 import type { SceneInspection } from '../../core/inspect/inspect-scene.ts'
 import type { PackedScene } from '../../core/scene/pack-scene.ts'
 import type { Space } from '../../core/scene/scene.ts'
@@ -22,8 +23,6 @@ export interface TripRow {
   readonly assetId: string
   readonly number: number
   readonly versionId: string
-  /** Scene of the version that it left from. */
-  readonly versionSceneId: string
   /** Scene that left: the version's, or what a recipe made of it. */
   readonly sceneId: string
   readonly destination: TripDocument['destination']
@@ -32,6 +31,8 @@ export interface TripRow {
   readonly sentFileId: string
   readonly returnedFileIds: readonly string[]
   readonly returnedSceneId: string | null
+  /** How the returned files were said to be meant. */
+  readonly returnOptions: ReadOptions
   readonly log: readonly string[]
   /** Parts that left, by the ids of their nodes; null: all. */
   readonly selection: readonly string[] | null
@@ -110,6 +111,7 @@ export async function setReturn(
   tripId: string,
   came: {
     readonly fileIds: readonly string[]
+    readonly options: ReadOptions
     readonly log: readonly string[]
     readonly sceneId: string
     readonly ledger: LedgerDocument
@@ -127,6 +129,7 @@ export async function setReturn(
       returnedFileIds: [...came.fileIds],
       log: came.log,
       returnedSceneId: came.sceneId,
+      returnOptions: came.options,
       ledger: came.ledger,
       ledgerManifest: came.ledgerManifest,
       matching: came.matching,
@@ -154,7 +157,6 @@ export async function getTrip(db: Db | Tx, id: string): Promise<TripRow | null> 
     assetId: trip.assetId,
     number: trip.number,
     versionId: trip.versionId,
-    versionSceneId: sceneId,
     sceneId: trip.sentSceneId ?? sceneId,
     destination: sentTo(trip),
     options: trip.options as TripRow['options'],
@@ -162,6 +164,7 @@ export async function getTrip(db: Db | Tx, id: string): Promise<TripRow | null> 
     sentFileId: trip.sentFileId,
     returnedFileIds: trip.returnedFileIds,
     returnedSceneId: trip.returnedSceneId,
+    returnOptions: trip.returnOptions as ReadOptions,
     log: trip.log as string[],
     selection: trip.selection as readonly string[] | null,
   }
@@ -255,7 +258,6 @@ export async function getTripDetail(db: Db | Tx, id: string): Promise<TripDetail
       returnedSceneId: trips.returnedSceneId,
       sceneId: sql<string>`coalesce(${trips.sentSceneId}, ${versions.sceneId})`,
       messages: sql<SceneInspection['messages'] | null>`${scenes.inspection} -> 'messages'`,
-      unitMeters: sql<number | null>`${scenes.inspection} -> 'unitMeters'`,
     })
     .from(trips)
     .innerJoin(versions, eq(versions.id, trips.versionId))
@@ -268,7 +270,6 @@ export async function getTripDetail(db: Db | Tx, id: string): Promise<TripDetail
     sentSceneId: row!.sceneId,
     returnedSceneId: row!.returnedSceneId,
     returnedMessages: [...(row!.messages ?? [])],
-    returnedUnitMeters: row!.unitMeters ?? null,
     log: row!.log as string[],
     contents: row!.contents as TripDetail['contents'],
   }

@@ -122,7 +122,7 @@ export const BASE_MESSAGES = {
   ),
   'return.parts-merged': entry(
     'info',
-    '{parts} came back as one part, {as}; they were taken apart again by their polygons.',
+    '{parts} came back [inside|as] one part, {as}; [it was|they were] taken out again by [its|their] polygons.',
     'Look at them in the views; what is of none of them stays in a part of its own.',
   ),
   'return.subdivided': entry(

@@ -64,7 +64,8 @@ function tellRegrouping({ told }: Regrouping, messages: MessageCollector): void 
     })
   for (const { parts, cameAs } of told) {
     const [own, came] = [listed(parts), listed(cameAs)]
-    if (cameAs.length === 1) messages.add('return.parts-merged', { parts: own, as: came })
+    if (cameAs.length === 1)
+      messages.add('return.parts-merged', { count: parts.length, parts: own, as: came })
     else if (parts.length > 1) messages.add('return.parts-regrouped', { parts: own, as: came })
   }
 }
@@ -122,15 +123,20 @@ export function recogniseReturn(
   const hand = handPairs(master, came, byHand)
   let pairs: readonly PartMatch[] = matchParts(master, came, hand)
   const levels = new Map<number, number>()
+  /** Pairs by their polygons, of all regroupings so far. */
+  let byPieces: readonly PartMatch[] = []
   const pair = (known: readonly PartMatch[] = []): void => {
-    // what somebody has said stands before what polygons say
-    const said = new Set(
-      hand.flatMap(({ masterNode, returnedNode }) => [`m${masterNode}`, `r${returnedNode}`]),
-    )
-    const rest = known.filter(
-      ({ masterNode, returnedNode }) => !said.has(`m${masterNode}`) && !said.has(`r${returnedNode}`),
-    )
-    pairs = matchParts(master, read, [...hand, ...rest]).map((match) => {
+    // what somebody has said stands before what polygons say, as long as the part is still one
+    const said = hand.filter(({ returnedNode }) => read.nodes[returnedNode]!.mesh >= 0)
+    const taken = new Set<string>()
+    const all = [...said, ...known, ...byPieces].filter(({ masterNode, returnedNode }) => {
+      const [own, other] = [`m${masterNode}`, `r${returnedNode}`]
+      if (taken.has(own) || taken.has(other) || read.nodes[returnedNode]!.mesh < 0) return false
+      taken.add(own).add(other)
+      return true
+    })
+    byPieces = all.filter(({ by }) => by === 'pieces')
+    pairs = matchParts(master, read, all).map((match) => {
       const own = levels.get(match.returnedNode)
       return own === undefined ? match : { ...match, levels: own }
     })
@@ -162,7 +168,7 @@ export function recogniseReturn(
   if (undoes) {
     read = undoWhole(read, change)
     // places say more once all of it stands where it stood
-    pair(pairs.filter(({ by }) => by === 'pieces'))
+    pair()
     regroup(read)
     matching = again(read)
     return { ...done(), undone: change }

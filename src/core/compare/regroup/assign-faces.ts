@@ -212,7 +212,11 @@ export function assignFaces(
   returned.forEach((_part, part) => {
     const owners = new Set(assigned[part]!)
     owners.delete(-1)
-    if (owners.size === 1) assigned[part]!.fill([...owners][0]!)
+    if (owners.size !== 1) return
+    // unless most of it is of nothing that left: then it only holds that part
+    const [own] = [...owners]
+    const known = shares()[part]!.get(own!)!
+    if (known >= triangleCount(returned[part]!.mesh) * MOST_OF_IT) assigned[part]!.fill(own!)
   })
   return assigned
 }

@@ -121,7 +121,8 @@ export function regroupParts(
   const meshes: Mesh[] = [...returned.meshes]
   const baked = formatById(returned.format)?.hasTransforms === false
   for (const cluster of clusters(held)) {
-    if (cluster.masters.length === 1 && cluster.returned.length === 1) {
+    const isWhole = !assigned[cluster.returned[0]!]!.includes(-1)
+    if (cluster.masters.length === 1 && cluster.returned.length === 1 && isWhole) {
       const masterNode = masterNodes[cluster.masters[0]!]!
       const returnedNode = returnedNodes[cluster.returned[0]!]!
       if (master.nodes[masterNode]!.name !== returned.nodes[returnedNode]!.name)

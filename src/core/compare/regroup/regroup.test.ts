@@ -62,3 +62,38 @@ test('what is new in a merged part stays a part of its own', () => {
   ])
   expect(rows[2]!.faceCount).toBe(6)
 })
+
+test('merged and a hundred times as large: once that is undone it is still said what came inside what', () => {
+  const [a, b] = master.meshes as [Mesh, Mesh]
+  const all = appendMeshes('all', [a, b])
+  const returned = sceneOf([{ ...all, points: all.points.map((value) => value * 100) }])
+  for (const undoWhole of [false, true]) {
+    const found = recogniseReturn(master, returned, { undoWhole })
+    expect(found.findings.map(({ code }) => code)).toEqual(['return.parts-merged'])
+    const { rows } = compareScenes(master, found.returned, () => {}, found.matching)
+    for (const { cells, match } of rows)
+      expect([undoWhole, match.by, cells.names!.note]).toEqual([undoWhole, 'pieces', 'name-within'])
+  }
+})
+
+test('something new that holds a small part: the part is taken out, and the new stays new', () => {
+  const [a, b] = master.meshes as [Mesh, Mesh]
+  const large = { ...transformMesh(gridOf(20, 20), moved(100, 9, 0)), uvSets: [] }
+  const found = recogniseReturn(master, named(master, [a, appendMeshes('helmet', [b, large])]))
+  const { rows } = compareScenes(master, found.returned, () => {}, found.matching)
+  expect(rows.map(({ faceCount, cells }) => [faceCount, cells.topology!.note])).toEqual([
+    [24, 'same'],
+    [32, expect.stringMatching(/same|renumbered/)],
+    [400, 'part-gained'],
+  ])
+})
+
+test('paired by hand with a part that is taken apart by its polygons: these stand, and nothing breaks', () => {
+  const [a, b] = master.meshes as [Mesh, Mesh]
+  const returned = sceneOf([appendMeshes('all', [a, b])])
+  const pairs = [{ part: master.nodes[1]!.id, returnedNode: 0, name: 'part_1' }]
+  for (const undoWhole of [false, true]) {
+    const { matching } = recogniseReturn(master, returned, { pairs, undoWhole })
+    expect(matching.matched.map(({ match }) => match.masterNode)).toContain(1)
+  }
+})

@@ -1,17 +1,12 @@
 /** A ledger in words: at most five sentences, the weightiest first, so that half a minute is enough to know. */
-import { readableNumber, type TextParameters } from '../../base/messages/render.ts'
-import type { TraitState } from '../traits/trait.ts'
+import { readableNumber } from '../../base/messages/render.ts'
+import type { TraitComparison, TraitState } from '../traits/trait.ts'
 import { wholeText, type WholeWords } from '../whole/whole-text.ts'
 
-interface StoryCell {
-  readonly state: TraitState
-  readonly empty: boolean
-  readonly deviation: number | null
-  readonly changedCount: number
-  readonly totalCount: number
-  readonly note: string
-  readonly parameters: TextParameters
-}
+type StoryCell = Pick<
+  TraitComparison,
+  'state' | 'empty' | 'deviation' | 'changedCount' | 'totalCount' | 'note' | 'parameters'
+>
 
 /** What a ledger says, as both the core's and the page's have it. */
 export interface StoryLedger {

@@ -52,6 +52,7 @@ export const receive: Handler<JobInputs['receive']> = async (context, input) => 
     const sceneId = await putScene(tx, scene)
     await setReturn(tx, trip.id, {
       fileIds: input.fileIds,
+      options: input.options,
       log: input.log ?? [],
       sceneId,
       ledger: places.document,

@@ -3,7 +3,7 @@ import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { STATE_WORDS, type TraitState } from '../../../core/compare/traits/trait.ts'
 
 /** States in which something is another than it was, the heaviest first. */
-const TOLD: readonly TraitState[] = ['lost', 'changed', 'gained']
+const TOLD: readonly TraitState[] = ['lost', 'changed', 'guess', 'gained']
 
 export interface Change {
   readonly state: TraitState

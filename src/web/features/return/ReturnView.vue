@@ -91,7 +91,7 @@ const restored = computed(() => {
           (row) =>
             row.cells[trait] &&
             !row.cells[trait].empty &&
-            ['changed', 'lost', 'gained'].includes(row.cells[trait].state),
+            ['changed', 'guess', 'lost', 'gained'].includes(row.cells[trait].state),
         ),
     )
 })
@@ -129,6 +129,10 @@ const story = computed(() =>
 
 /** Pairs that were made by hand; they hold as long as this return is looked at. */
 const pairs = ref<HandPair[]>([])
+watch(
+  () => [props.tripId, trip.value?.returnedFileName],
+  () => (pairs.value = []),
+)
 async function pair(lost: LedgerRowDocument, gained: LedgerRowDocument): Promise<void> {
   try {
     const { inspection } = await api.scene(detail.value!.sentSceneId)

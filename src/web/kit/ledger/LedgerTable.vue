@@ -152,10 +152,7 @@ watch(
               v-for="(trait, column) in COLUMNS"
               :key="trait"
               :class="{
-                taken:
-                  take?.includes(trait) &&
-                  row.cells[trait] &&
-                  !['same', 'within'].includes(row.cells[trait]!.state),
+                taken: take?.includes(trait) && row.cells[trait] && isTaken(row.cells[trait]!),
               }"
             >
               <button

@@ -1,0 +1,1 @@
+ALTER TABLE "trips" ADD COLUMN "return_options" jsonb DEFAULT '{}'::jsonb NOT NULL;
