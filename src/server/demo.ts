@@ -92,8 +92,8 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
     const places = await prepareLedger(db, came.ledger)
     const [model] = files
     await setReturn(tx, trip.id, {
-      fileIds: [
       options: {},
+      fileIds: [
         await putFile(
           tx,
           await prepareFile(db, { ...model!, name: model!.name.replace(/(\.\w+)$/, '_sculpted$1') }),
