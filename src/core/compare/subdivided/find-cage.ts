@@ -6,7 +6,9 @@ import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene
 import { POSITION_REACH } from '../match/correspond.ts'
 import { uvKey } from '../match/evidence/by-uvs.ts'
 import { findShells } from '../regroup/shells.ts'
+import { findCutCage } from './find-cut-cage.ts'
 import { readingsOf, undoLevel, type Reading } from './undo-level.ts'
+import { triangleReadingsOf, undoTriangles, type TriangleReading } from './undo-triangles.ts'
 
 export const MOST_LEVELS = 5
 
@@ -14,6 +16,7 @@ export interface Cage {
   /** The returned mesh without its levels: points where those that descend from them lie now. */
   readonly mesh: Mesh
   readonly levels: number
+  readonly kind: Refinement['kinds'][number]
 }
 
 const usedPoints = (mesh: Mesh): number => {
@@ -27,53 +30,76 @@ const usedPoints = (mesh: Mesh): number => {
   return count
 }
 
-/** How many levels of quads give as many polygons, and the points that it then has; null for none. */
-export function levelsOf(master: Mesh, returned: Mesh): { levels: number; points: number } | null {
-  let faces = cornerCountOf(master)
-  if (faces === 0 || cornerCountOf(returned) !== 4 * faceCountOf(returned)) return null
-  let edges = edgesOf(master).edgeCount
-  let points = usedPoints(master) + edges + faceCountOf(master)
-  edges = 2 * edges + faces
-  for (let levels = 1; levels <= MOST_LEVELS; levels++) {
-    if (faces === faceCountOf(returned)) return { levels, points }
-    points += edges + faces
-    edges = 2 * edges + 4 * faces
-    faces *= 4
-  }
-  return null
+/** What a mesh was refined into. */
+export interface Refinement {
+  readonly levels: number
+  /** That it then has. */
+  readonly points: number
+  /** 'quads': polygons into quads; 'cut': those cut into triangles; 'triangles': triangles into four. */
+  readonly kinds: readonly ('quads' | 'cut' | 'triangles')[]
 }
 
-/** How many points and polygons each piece of a mesh has, and how often that is. */
-function pieceCounts(mesh: Mesh): Map<string, number> {
+/** How many levels give as many polygons, and the points that it then has; null for none. */
+export function levelsOf(master: Mesh, returned: Mesh): Refinement | null {
+  const [corners, came] = [cornerCountOf(master), faceCountOf(returned)]
+  const sides = cornerCountOf(returned) / Math.max(1, came)
+  if (corners === 0 || (sides !== 3 && sides !== 4)) return null
+  const found = new Map<string, { levels: number; points: number; kinds: Refinement['kinds'][number][] }>()
+  const add = (levels: number, points: number, kind: Refinement['kinds'][number]): void => {
+    const known = found.get(`${levels} ${points}`)
+    if (known) known.kinds.push(kind)
+    else found.set(`${levels} ${points}`, { levels, points, kinds: [kind] })
+  }
+  const edgeCount = edgesOf(master).edgeCount
+  const triangleCount = corners - 2 * faceCountOf(master)
+  let triangles = { faces: triangleCount, edges: edgeCount + corners - 3 * faceCountOf(master), points: usedPoints(master) } // prettier-ignore
+  let quads = { faces: corners, edges: 2 * edgeCount + corners, points: usedPoints(master) + edgeCount + faceCountOf(master) } // prettier-ignore
+  for (let levels = 1; levels <= MOST_LEVELS; levels++) {
+    const { faces, edges, points } = triangles
+    triangles = { faces: 4 * faces, edges: 2 * edges + 3 * faces, points: points + edges }
+    if (sides === 3 && triangles.faces === came) add(levels, triangles.points, 'triangles')
+    if (quads.faces * (sides === 3 ? 2 : 1) === came) add(levels, quads.points, sides === 3 ? 'cut' : 'quads')
+    quads = { faces: 4 * quads.faces, edges: 2 * quads.edges + 4 * quads.faces, points: quads.points + quads.edges + quads.faces } // prettier-ignore
+  }
+  const [only] = found.values()
+  // of two that fit by their polygons the one whose points fit
+  return [...found.values()].find(({ points }) => points === usedPoints(returned)) ?? only ?? null
+}
+
+/** How many points and polygons, or triangles, each piece of a mesh has. */
+function pieceCounts(mesh: Mesh, inTriangles: boolean): Set<string> {
   const shells = findShells(mesh)
   const points = new Uint32Array(shells.count)
   const polygons = new Uint32Array(shells.count)
   const seen = new Uint8Array(pointCountOf(mesh))
   shells.ofFace.forEach((shell, face) => {
-    polygons[shell]!++
-    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
+    const [start, end] = [mesh.faceOffsets[face]!, mesh.faceOffsets[face + 1]!]
+    polygons[shell]! += inTriangles ? end - start - 2 : 1
+    for (let corner = start; corner < end; corner++) {
       const point = mesh.faceVertices[corner]!
       if (!seen[point]) points[shell]!++
       seen[point] = 1
     }
   })
-  const counts = new Map<string, number>()
-  points.forEach((count, shell) => {
-    const key = `${count} ${polygons[shell]}`
-    counts.set(key, (counts.get(key) ?? 0) + 1)
-  })
-  return counts
+  return new Set(Array.from(points, (count, shell) => `${count} ${polygons[shell]}`))
 }
 
 /** Of several readings the one whose corners have the master's UVs, or whose points stand first in the file. */
-function choose(readings: readonly Reading[], mesh: Mesh, masterUvs: ReadonlySet<number | null>): Reading {
+function choose<One extends Reading | TriangleReading>(
+  readings: readonly One[],
+  mesh: Mesh,
+  masterUvs: ReadonlySet<number | null>,
+): One {
   if (readings.length === 1) return readings[0]!
   const [set] = mesh.uvSets
-  const score = ({ faces, corners }: Reading): [uvs: number, order: number] => {
+  const sides = mesh.faceOffsets[1]!
+  const score = ({ faces, corners }: One): [uvs: number, order: number] => {
     let uvs = 0
     let order = 0
     faces.forEach((face, at) => {
-      const corner = 4 * face + corners[at]!
+      // the triangle between three middles has none
+      if (corners[at]! >= sides) return
+      const corner = sides * face + corners[at]!
       order += mesh.faceVertices[corner]!
       const uv = set ? set.indices[corner]! : -1
       if (set && uv >= 0 && masterUvs.has(uvKey(set, uv))) uvs++
@@ -85,44 +111,87 @@ function choose(readings: readonly Reading[], mesh: Mesh, masterUvs: ReadonlySet
   return scored[0]!.reading
 }
 
+/** Points that were split at seams joined, where it has as many as it should then; null where it never has. */
+function withPoints(mesh: Mesh, pointCount: number): Mesh | null {
+  if (usedPoints(mesh) === pointCount) return mesh
+  if (usedPoints(mesh) < pointCount || !mesh.points.every(Number.isFinite)) return null
+  const welds = findWelds(mesh.points, diagonalOf(boundsOf(mesh.points)) * POSITION_REACH * 0.01)
+  if (countWelds(welds) === 0) return null
+  const welded = mergePoints(mesh, welds)
+  return usedPoints(welded) === pointCount && faceCountOf(welded) === faceCountOf(mesh) ? welded : null
+}
+
+/** The levels undone one after the other by how the polygons hang together; null where one can't be. */
+function undoAll(master: Mesh, refined: Mesh, levels: number, kind: 'quads' | 'triangles'): Mesh | null {
+  const inTriangles = kind === 'triangles'
+  const [set] = master.uvSets
+  const masterUvs = new Set(
+    set ? Array.from({ length: set.values.length / 2 }, (_uv, at) => uvKey(set, at)) : [],
+  )
+  const wanted = pieceCounts(master, inTriangles)
+  const chosenOf = <One extends Reading | TriangleReading>(
+    pieces: readonly One[][] | null,
+    mesh: Mesh,
+    fits: (reading: One) => boolean,
+    onlyFitting: boolean,
+  ): One[] | null => {
+    const chosen: One[] = []
+    for (const readings of pieces ?? []) {
+      const fitting = readings.filter(fits)
+      // pieces that hang together over a point alone count as one on the other side
+      const candidates = fitting.length || onlyFitting ? fitting : readings
+      if (candidates.length === 0) return null
+      chosen.push(choose(candidates, mesh, masterUvs))
+    }
+    return pieces && chosen
+  }
+  let mesh = refined
+  for (let level = levels; level > 0; level--) {
+    const counted = ({ points, polygons }: Reading | TriangleReading): boolean =>
+      wanted.has(`${points} ${polygons}`)
+    if (inTriangles) {
+      const chosen = chosenOf(
+        triangleReadingsOf(mesh),
+        mesh,
+        (reading) => level > 1 || counted(reading),
+        false,
+      )
+      if (!chosen) return null
+      mesh = undoTriangles(mesh, chosen)
+    } else {
+      const chosen = chosenOf(
+        readingsOf(mesh),
+        mesh,
+        (reading) => (level > 1 ? reading.onlyQuads : counted(reading)),
+        level > 1,
+      )
+      if (!chosen) return null
+      mesh = undoLevel(mesh, chosen)
+    }
+  }
+  const polygons = inTriangles ? cornerCountOf(master) - 2 * faceCountOf(master) : faceCountOf(master)
+  return faceCountOf(mesh) === polygons && usedPoints(mesh) === usedPoints(master) ? mesh : null
+}
+
 /**
- * The cage of a mesh that came back subdivided into quads, once to five times (Catmull-Clark or linear: both give the
- * same polygons), found by how it hangs together. Points that were split at seams are joined for it.
+ * The cage of a mesh that came back subdivided, once to five times: into quads (Catmull-Clark or linear: both give the
+ * same polygons), into those cut into triangles, or its triangles into four (Loop, or linear), found by how it hangs
+ * together. Points that were split at seams are joined for it. A cage that was found among triangles of four is in
+ * triangles itself.
  *
  * @returns null where the returned mesh is no such refinement of the master's.
  */
 export function findCage(master: Mesh, returned: Mesh): Cage | null {
   const expected = levelsOf(master, returned)
   if (!expected) return null
-  let mesh = returned
-  if (usedPoints(mesh) !== expected.points) {
-    if (usedPoints(mesh) < expected.points || !mesh.points.every(Number.isFinite)) return null
-    const welds = findWelds(mesh.points, diagonalOf(boundsOf(mesh.points)) * POSITION_REACH * 0.01)
-    if (countWelds(welds) === 0) return null
-    mesh = mergePoints(mesh, welds)
-    if (usedPoints(mesh) !== expected.points || faceCountOf(mesh) !== faceCountOf(returned)) return null
+  const { levels, kinds } = expected
+  const refined = withPoints(returned, expected.points)
+  if (!refined) return null
+  for (const kind of ['quads', 'triangles', 'cut'] as const) {
+    if (!kinds.includes(kind)) continue
+    const mesh =
+      kind === 'cut' ? findCutCage(master, refined, levels) : undoAll(master, refined, levels, kind)
+    if (mesh) return { mesh, levels, kind }
   }
-  const [set] = master.uvSets
-  const masterUvs = new Set(
-    set ? Array.from({ length: set.values.length / 2 }, (_uv, at) => uvKey(set, at)) : [],
-  )
-  const wanted = pieceCounts(master)
-  for (let level = expected.levels; level > 0; level--) {
-    const pieces = readingsOf(mesh)
-    if (!pieces) return null
-    const chosen: Reading[] = []
-    for (const readings of pieces) {
-      const fitting = readings.filter((reading) =>
-        level > 1 ? reading.onlyQuads : wanted.has(`${reading.points} ${reading.polygons}`),
-      )
-      // pieces that hang together over a point alone count as one on the other side
-      const candidates = fitting.length || level > 1 ? fitting : readings
-      if (candidates.length === 0) return null
-      chosen.push(choose(candidates, mesh, masterUvs))
-    }
-    mesh = undoLevel(mesh, chosen)
-  }
-  return faceCountOf(mesh) === faceCountOf(master) && usedPoints(mesh) === usedPoints(master)
-    ? { mesh, levels: expected.levels }
-    : null
+  return null
 }

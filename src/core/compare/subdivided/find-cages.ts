@@ -1,8 +1,9 @@
 import { invertAffine, multiplyMatrices, transformPoints } from '../../base/math/matrix.ts'
-import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { cornerCountOf, faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { worldMatrices } from '../../scene/world.ts'
+import type { Correspondence } from '../match/correspondence.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import { findCage } from './find-cage.ts'
 import { moveCages, type Scheme } from './move-cages.ts'
@@ -14,6 +15,13 @@ export interface FoundCages {
   readonly pairs: readonly PartMatch[]
   readonly scheme: Scheme
   readonly told: readonly { readonly name: string; readonly levels: number; readonly faces: number }[]
+}
+
+/** One a corner of a returned mesh; the master's corner that it stands for, -1 for none. */
+function masterCorners(returned: Mesh, { cornerToReturned, pieceCorners }: Correspondence): Int32Array {
+  const found = pieceCorners?.slice() ?? new Int32Array(cornerCountOf(returned)).fill(-1)
+  cornerToReturned.forEach((other, corner) => other >= 0 && (found[other] = corner))
+  return found
 }
 
 /**
@@ -45,6 +53,7 @@ export function findCages(master: Scene, returned: Scene, pairs: readonly PartMa
       points: transformPoints(cage.mesh.points, world),
       levels: cage.levels,
       mesh: cage.mesh,
+      inTriangles: cage.kind === 'triangles',
     })),
   )
   const meshes = [...returned.meshes]
@@ -54,7 +63,7 @@ export function findCages(master: Scene, returned: Scene, pairs: readonly PartMa
     const back = invertAffine(world)
     if (!back) return
     nodes[pair.returnedNode] = { ...nodes[pair.returnedNode]!, mesh: meshes.length }
-    const mesh = unrefineUvs(own, cage.mesh, cage.levels, correspondences[at]!.cornerToReturned)
+    const mesh = unrefineUvs(own, cage.mesh, cage.levels, masterCorners(cage.mesh, correspondences[at]!))
     meshes.push({ ...mesh, points: transformPoints(points[at]!, back), id: '' })
     levelsOf.set(pair, cage.levels)
   })

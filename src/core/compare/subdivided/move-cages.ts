@@ -1,5 +1,6 @@
 /** Where the points of a cage belong, so that what was sculpted at its points is what its points moved by. */
 import { invertAffine, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import { subdivideLoop } from '../../mesh/subdividing/subdivide-loop.ts'
 import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { EMPTY_MESH, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond } from '../match/correspond.ts'
@@ -13,13 +14,17 @@ export interface Scheme {
   readonly creases: boolean
   /** Border points with one polygon stay where they are. */
   readonly sharpCorners: boolean
+  /** Triangles into four each, by the rule for triangles. */
+  readonly loop: boolean
 }
 const SCHEMES: readonly Scheme[] = [
-  { smooth: true, creases: false, sharpCorners: false },
-  { smooth: true, creases: false, sharpCorners: true },
-  { smooth: true, creases: true, sharpCorners: false },
-  { smooth: true, creases: true, sharpCorners: true },
-  { smooth: false, creases: false, sharpCorners: false },
+  { smooth: true, creases: false, sharpCorners: false, loop: false },
+  { smooth: true, creases: false, sharpCorners: true, loop: false },
+  { smooth: true, creases: true, sharpCorners: false, loop: false },
+  { smooth: true, creases: true, sharpCorners: true, loop: false },
+  { smooth: true, creases: false, sharpCorners: false, loop: true },
+  { smooth: true, creases: false, sharpCorners: true, loop: true },
+  { smooth: false, creases: false, sharpCorners: false, loop: false },
 ]
 
 /** A cage with the part that it is of. */
@@ -32,11 +37,31 @@ export interface StandingCage {
   readonly levels: number
   /** The cage's polygons and what they have. */
   readonly mesh: Mesh
+  /** It was found among triangles that were refined into four each. */
+  readonly inTriangles: boolean
+}
+
+/** The cage's triangles by the master's points; null where not all were found. */
+function masterTriangles({ mesh }: StandingCage, pointToReturned: Int32Array): Uint32Array | null {
+  const masterOf = new Int32Array(pointCountOf(mesh)).fill(-1)
+  pointToReturned.forEach((other, point) => other >= 0 && (masterOf[other] = point))
+  const triangles = Int32Array.from(mesh.faceVertices, (point) => masterOf[point]!)
+  return triangles.includes(-1) ? null : Uint32Array.from(triangles)
 }
 
 /** Where the master's own points lie after so many levels, in its own space. */
-function refined(master: Mesh, levels: number, { smooth, creases, sharpCorners }: Scheme): Float64Array {
+function refined(
+  master: Mesh,
+  levels: number,
+  { smooth, creases, sharpCorners, loop }: Scheme,
+  triangles: Uint32Array | null,
+): Float64Array {
   if (!smooth) return master.points
+  if (loop && triangles)
+    return subdivideLoop(master.points, triangles, { levels, smooth, sharpCorners }).points.subarray(
+      0,
+      master.points.length,
+    )
   const bare: Mesh = {
     ...EMPTY_MESH,
     points: master.points,
@@ -63,8 +88,11 @@ interface Try {
 }
 
 function tryScheme(scheme: Scheme, cages: readonly StandingCage[], maps: readonly Int32Array[]): Try | null {
-  const expected = cages.map(({ master, masterWorld, levels }) =>
-    transformPoints(refined(master, levels, scheme), masterWorld),
+  const expected = cages.map((cage, at) =>
+    transformPoints(
+      refined(cage.master, cage.levels, scheme, cage.inTriangles ? masterTriangles(cage, maps[at]!) : null),
+      cage.masterWorld,
+    ),
   )
   const before: number[] = []
   const after: number[] = []
@@ -104,9 +132,10 @@ export function moveCages(cages: readonly StandingCage[]): {
   let correspondences = cages.map(({ master, mesh }) => correspond(master, mesh))
   const mapsOf = (): Int32Array[] => correspondences.map(({ pointToReturned }) => pointToReturned)
   const creased = cages.some(({ master }) => master.creases)
-  const tries = SCHEMES.filter(({ creases }) => creased || !creases).flatMap(
-    (scheme) => tryScheme(scheme, cages, mapsOf()) ?? [],
-  )
+  const inTriangles = cages.some((cage) => cage.inTriangles)
+  const tries = SCHEMES.filter(
+    ({ creases, loop }) => (creased || !creases) && (inTriangles || !loop),
+  ).flatMap((scheme) => tryScheme(scheme, cages, mapsOf()) ?? [])
   if (tries.length === 0)
     return { points: cages.map(({ points }) => points), scheme: SCHEMES[0]!, correspondences }
   const best = tries.reduce((a, b) => (b.off < a.off * CLEARLY ? b : a))

@@ -8,6 +8,8 @@ import { describe, expect, test } from 'vitest'
 import { chanceOf } from '../../../../tests/chance.ts'
 import { flatten } from '../../../../tests/scene-returns.ts'
 import { cubeOf, gridOf, meshOf, sceneOf, type Point } from '../../../../tests/solids.ts'
+import { plainSources, rebuildMesh } from '../../mesh/rebuilding/rebuild-mesh.ts'
+import { subdivideLoop } from '../../mesh/subdividing/subdivide-loop.ts'
 import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { UV_MODES } from '../../mesh/subdividing/subdivide-catmull-clark.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
@@ -108,6 +110,123 @@ test('refined without smoothing, and by way of creases: told apart, and nothing 
     for (const { name, cells } of ledger.rows)
       expect([name, cells.points!.state]).toEqual([name, expect.stringMatching(/same|within/)])
   }
+})
+
+/** A polygon's diagonals, any of the two of a quad. */
+function cutAnyhow(mesh: Mesh, chance: () => number): Mesh {
+  const corners: number[] = []
+  const faces: number[] = []
+  for (let face = 0; face < faceCountOf(mesh); face++) {
+    const [start, end] = [mesh.faceOffsets[face]!, mesh.faceOffsets[face + 1]!]
+    const turn = Math.floor(chance() * (end - start))
+    const at = (step: number): number => start + ((step + turn) % (end - start))
+    for (let step = 1; step + 1 < end - start; step++) {
+      corners.push(at(0), at(step), at(step + 1))
+      faces.push(face)
+    }
+  }
+  return rebuildMesh(mesh, {
+    pointSources: plainSources(Int32Array.from({ length: pointCountOf(mesh) }, (_point, at) => at)),
+    faceOffsets: Uint32Array.from({ length: faces.length + 1 }, (_offset, at) => 3 * at),
+    faceVertices: Uint32Array.from(corners, (corner) => mesh.faceVertices[corner]!),
+    cornerSources: plainSources(Int32Array.from(corners)),
+    faceSources: Int32Array.from(faces),
+  })
+}
+/** Triangles into four each, as many times, by the rule of Loop or by halving edges; UVs halved with them. */
+function loopRefined(mesh: Mesh, levels: number, smooth: boolean): Mesh {
+  const options = { levels: 1, smooth, sharpCorners: false }
+  let current = mesh
+  for (let level = 0; level < levels; level++) {
+    const { points, triangles } = subdivideLoop(current.points, current.faceVertices, options)
+    const faceSources = Int32Array.from({ length: triangles.length / 3 }, (_face, at) => at >> 2)
+    // corners of a child: at a point of the coarser triangle, or half way to the next
+    const first: number[] = []
+    const second: number[] = []
+    for (let face = 0; face < faceCountOf(current); face++)
+      for (const [a, b] of [
+        [0, 0],
+        [0, 1],
+        [2, 0],
+        [1, 1],
+        [1, 2],
+        [0, 1],
+        [2, 2],
+        [2, 0],
+        [1, 2],
+        [0, 1],
+        [1, 2],
+        [2, 0],
+      ]) {
+        // prettier-ignore
+        first.push(3 * face + a!)
+        second.push(a === b ? -1 : 3 * face + b!)
+      }
+    current = rebuildMesh(
+      { ...current, creases: null, normals: null },
+      {
+        points,
+        pointSources: plainSources(Int32Array.from({ length: points.length / 3 }, (_p, at) => Math.min(at, pointCountOf(current) - 1))), // prettier-ignore
+        faceOffsets: Uint32Array.from({ length: triangles.length / 3 + 1 }, (_offset, at) => 3 * at),
+        faceVertices: triangles,
+        cornerSources: { first: Int32Array.from(first), second: Int32Array.from(second), share: new Float64Array(first.length).fill(0.5) }, // prettier-ignore
+        faceSources,
+      },
+    )
+  }
+  return current
+}
+
+describe.each([1, 2])('%d levels, and in triangles', (levels) => {
+  const told = (levels: number): unknown => expect.objectContaining({ code: 'return.subdivided', parameters: expect.objectContaining({ count: levels }) }) // prettier-ignore
+  test('cut along any diagonals after it was refined: nothing has moved, and all is put together', () => {
+    const chance = chanceOf(levels)
+    const { ledger, findings, undone } = came(heron, (mesh, at) =>
+      grown(renumberMesh(cutAnyhow(refined(mesh, levels), chance), at), 100),
+    )
+    expect(undone!.factor).toBe(100)
+    expect(findings).toEqual([told(levels)])
+    for (const { name, cells } of ledger.rows)
+      for (const trait of ['points', 'uvs', 'materials', 'groups'] as const)
+        expect([name, trait, cells[trait]!.state]).toEqual([
+          name,
+          trait,
+          expect.stringMatching(/same|within/),
+        ])
+  })
+  test.each([true, false])('cut first and its triangles refined, smoothly: %s', (smooth) => {
+    const chance = chanceOf(levels)
+    const { ledger, findings } = came(heron, (mesh, at) =>
+      renumberMesh(loopRefined(cutAnyhow(mesh, chance), levels, smooth), at),
+    )
+    expect(findings).toEqual([told(levels)])
+    for (const { name, cells } of ledger.rows)
+      for (const trait of ['points', 'uvs', 'materials', 'groups'] as const)
+        expect([name, trait, cells[trait]!.state]).toEqual([
+          name,
+          trait,
+          expect.stringMatching(/same|within/),
+        ])
+  })
+  test('sculpted meanwhile: what moved is what was moved', () => {
+    const chance = chanceOf(levels)
+    const bump = (mesh: Mesh): Mesh => ({
+      ...mesh,
+      points: mesh.points.map((value, at) =>
+        at % 3 === 1 && mesh.points[at - 1]! > 0 ? value + 0.7 : value,
+      ),
+    })
+    for (const change of [
+      (mesh: Mesh) => cutAnyhow(refined(mesh, levels), chance),
+      (mesh: Mesh) => loopRefined(cutAnyhow(mesh, chance), levels, true),
+    ]) {
+      const { ledger, returned, matching } = came(heron, (mesh, at) => renumberMesh(bump(change(mesh)), at))
+      expect(ledger.rows[0]!.cells.points!.deviation).toBeCloseTo(0.7, 6)
+      const { scene } = reconcile(heron, returned, { take: ['points'] }, () => {}, matching)
+      const [before, after] = [fingerprintScene(heron), fingerprintScene(scene)]
+      expect(TRAITS.filter((trait) => before[trait] !== after[trait])).toEqual(['points'])
+    }
+  })
 })
 
 test('sculpted between refining and returning: only what moved has changed, by what it moved', () => {

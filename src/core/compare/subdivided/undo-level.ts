@@ -210,10 +210,6 @@ export function undoLevel(mesh: Mesh, pieces: readonly Reading[]): Mesh {
         if (other >= 0 && other >> 2 !== face) nextQuad[face] = other >> 2
       }
     })
-  const sources: number[] = []
-  for (let point = 0; point < pointCount; point++) if (kept[point]) sources.push(point)
-  const newOf = new Int32Array(pointCount).fill(-1)
-  sources.forEach((point, at) => (newOf[point] = at))
   const faceOffsets = [0]
   const cornerSources: number[] = []
   const faceSources: number[] = []
@@ -231,6 +227,30 @@ export function undoLevel(mesh: Mesh, pieces: readonly Reading[]): Mesh {
     faceOffsets.push(cornerSources.length)
     faceSources.push(first)
   }
+  return rebuildCoarse(mesh, { kept, ends, faceOffsets, cornerSources, faceSources })
+}
+
+/** A coarser mesh as elements of the finer one. */
+export interface Coarse {
+  /** One a point of the finer mesh; 1 for those that stay. */
+  readonly kept: Uint8Array
+  /** Two a point: the ends of the edge that it is the middle of, counted from 1; 0 for none. */
+  readonly ends: Uint32Array
+  readonly faceOffsets: readonly number[]
+  /** One a coarse corner; a corner of the finer mesh at a point that stays. */
+  readonly cornerSources: readonly number[]
+  readonly faceSources: readonly number[]
+}
+
+/** The coarser mesh with what its corners and polygons had; normals and creases go. */
+export function rebuildCoarse(
+  mesh: Mesh,
+  { kept, ends, faceOffsets, cornerSources, faceSources }: Coarse,
+): Mesh {
+  const sources: number[] = []
+  kept.forEach((stays, point) => stays && sources.push(point))
+  const newOf = new Int32Array(kept.length).fill(-1)
+  sources.forEach((point, at) => (newOf[point] = at))
   const rebuilt = rebuildMesh(
     {
       ...mesh,
@@ -241,7 +261,7 @@ export function undoLevel(mesh: Mesh, pieces: readonly Reading[]): Mesh {
     {
       pointSources: plainSources(Int32Array.from(sources)),
       faceOffsets: Uint32Array.from(faceOffsets),
-      faceVertices: Uint32Array.from(cornerSources, (corner) => newOf[faceVertices[corner]!]!),
+      faceVertices: Uint32Array.from(cornerSources, (corner) => newOf[mesh.faceVertices[corner]!]!),
       cornerSources: plainSources(Int32Array.from(cornerSources)),
       faceSources: Int32Array.from(faceSources),
     },

@@ -9,7 +9,7 @@ const SAME_UV = 2e-6
 const EXPLAINED = 0.5
 
 /** For each corner of a mesh, the corner that its UV stands at after so many levels. */
-function refinedCorners(mesh: Mesh, levels: number): Uint32Array {
+export function refinedCorners(mesh: Mesh, levels: number): Uint32Array {
   const found = new Uint32Array(mesh.faceVertices.length)
   for (let face = 0; face < faceCountOf(mesh); face++) {
     const [start, end] = [mesh.faceOffsets[face]!, mesh.faceOffsets[face + 1]!]
@@ -29,25 +29,27 @@ const differs = (a: UvSet, uv: number, b: UvSet, other: number): boolean =>
   Math.abs(a.values[2 * uv + 1]! - b.values[2 * other + 1]!) > SAME_UV
 
 /**
- * @param cornerToCage one a master corner; the cage's corner, -1 for none.
+ * @param cornerToMaster one a corner of the cage; the master's corner, -1 for none.
  * @returns the cage with its first sets moved back by what refining the master's moves them, where a way of refining
  * explains most of them; else as it is.
  */
-export function unrefineUvs(master: Mesh, cage: Mesh, levels: number, cornerToCage: Int32Array): Mesh {
+export function unrefineUvs(master: Mesh, cage: Mesh, levels: number, cornerToMaster: Int32Array): Mesh {
   const uvSets = cage.uvSets.map((set, at): UvSet => {
     const own = master.uvSets[at]
     if (!own) return set
-    const corners = [...cornerToCage.keys()].filter(
+    const corners = [...cornerToMaster.keys()].filter(
       (corner) =>
-        cornerToCage[corner]! >= 0 && own.indices[corner]! >= 0 && set.indices[cornerToCage[corner]!]! >= 0,
+        cornerToMaster[corner]! >= 0 &&
+        set.indices[corner]! >= 0 &&
+        own.indices[cornerToMaster[corner]!]! >= 0,
     )
     const off = (expected: UvSet, expectedCorner: (corner: number) => number): number =>
       corners.filter((corner) =>
         differs(
           expected,
-          expected.indices[expectedCorner(corner)]!,
+          expected.indices[expectedCorner(cornerToMaster[corner]!)]!,
           set,
-          set.indices[cornerToCage[corner]!]!,
+          set.indices[corner]!,
         ),
       ).length
     let best = { off: off(own, (corner) => corner), expected: null as UvSet | null }
@@ -68,8 +70,8 @@ export function unrefineUvs(master: Mesh, cage: Mesh, levels: number, cornerToCa
     set.indices.forEach((uv, corner) => {
       if (uv >= 0) values.set(set.values.subarray(2 * uv, 2 * uv + 2), 2 * corner)
     })
-    for (const corner of corners) {
-      const other = cornerToCage[corner]!
+    for (const other of corners) {
+      const corner = cornerToMaster[other]!
       const [from, to, was] = [own.indices[corner]!, expected.indices[there[corner]!]!, set.indices[other]!]
       for (let axis = 0; axis < 2; axis++) {
         const move = set.values[2 * was + axis]! - expected.values[2 * to + axis]!

@@ -7,6 +7,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { EMPTY_MESH, faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { subdivideLoop } from './subdivide-loop.ts'
 import { subdivideMesh, subdividedFaceCount } from './subdivide-mesh.ts'
 import type { UvMode } from './subdivide-catmull-clark.ts'
 
@@ -110,4 +111,32 @@ describe.each(
         expect(farthest(corners, cornersOf(wanted.faceUVs, wanted.uvs))).toBeLessThan(1e-6)
       }
     })
+})
+
+describe('triangles, by the rule of Loop (1987; the values below by hand from its masks)', () => {
+  const octahedron = Float64Array.of(1, 0, 0, -1, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 1, 0, 0, -1)
+  const faces = Uint32Array.of(0, 2, 4, 2, 1, 4, 1, 3, 4, 3, 0, 4, 2, 0, 5, 1, 2, 5, 3, 1, 5, 0, 3, 5)
+  const smooth = { levels: 1, smooth: true, sharpCorners: false }
+  test('an octahedron', () => {
+    const { points, triangles } = subdivideLoop(octahedron, faces, smooth)
+    expect([points.length / 3, triangles.length / 3]).toEqual([6 + 12, 32])
+    // four neighbours weigh (5/8 - (3/8)^2) / 4 each, and cancel out
+    expect([...points.subarray(0, 3)]).toEqual([1 - (5 / 8 - 9 / 64), 0, 0])
+    // the middle of the edge between x and y: 3/8 of both, and z against -z
+    const middles = Array.from({ length: 12 }, (_edge, at) => [...points.subarray(18 + 3 * at, 21 + 3 * at)])
+    expect(middles).toContainEqual([3 / 8, 3 / 8, 0])
+  })
+  test('a border follows its own curve, and a corner of one triangle stays where that is said', () => {
+    const square = Float64Array.of(0, 0, 0, 8, 0, 0, 8, 8, 0, 0, 8, 0)
+    const two = Uint32Array.of(0, 1, 2, 0, 2, 3)
+    const { points } = subdivideLoop(square, two, smooth)
+    // 3/4 of itself and 1/8 of the two beside it on the border
+    expect([...points.subarray(3, 6)]).toEqual([7, 1, 0])
+    const kept = subdivideLoop(square, two, { ...smooth, sharpCorners: true }).points
+    expect([...kept.subarray(3, 6)]).toEqual([8, 0, 0])
+    expect([...kept.subarray(0, 3)]).toEqual([1, 1, 0])
+    const flat = subdivideLoop(square, two, { ...smooth, levels: 2, smooth: false })
+    expect([...flat.points.subarray(0, 12)]).toEqual([...square])
+    expect(flat.triangles.length / 3).toBe(32)
+  })
 })
