@@ -23,10 +23,12 @@ import { describeFindings, type SceneInspection } from '../core/inspect/inspect-
 import { packPlain, unpackPlain, unpackScene, type PackedScene } from '../core/scene/pack-scene.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
 import { runRecipe, type StepRecord } from '../core/steps/run-steps.ts'
+import { signScene, type SceneSignature } from '../core/trips/hand-off/sign-scene.ts'
 import { describeScene, type DescribedScene } from './describe.ts'
 import { BARE_HOST, type Host, type Progress } from './host.ts'
 import { readFiles, type ReadRequest } from './read-files.ts'
 import { receiveFiles, type ReturnRequest } from './receive-files.ts'
+import { signFiles, type SignedFiles } from './sign-files.ts'
 import { refusable, sendVersion, type SendRequest, type SendResult } from './send-version.ts'
 
 const DEMO = { heron: buildCourierHeron, lantern: buildStormLantern, bollard: buildMooringBollard } as const
@@ -127,6 +129,18 @@ export const TASKS = {
     if (!standIn) throw new Error(`no stand-in ${request.standIn}`)
     progress(0.1, `${standIn.name} is at work`)
     return runStandIn(standIn, request.files, request.options, request.readOptions, request.limits, codec)
+  },
+
+  /** Signatures of what landed: of all of it, and of each model file by itself where there are several. */
+  signFiles: (request: ReadRequest, progress: Progress, host: Host = BARE_HOST): SignedFiles =>
+    signFiles(request, progress, host),
+
+  signScene: (
+    request: { readonly scene: PackedScene; readonly chosen: readonly string[] | null },
+    progress: Progress,
+  ): SceneSignature => {
+    progress(0.5, 'Looking')
+    return signScene(unpackScene(request.scene), request.chosen)
   },
 
   demo: (request: { readonly name: keyof typeof DEMO }, progress: Progress): DescribedScene => {

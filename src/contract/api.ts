@@ -30,7 +30,7 @@ export type ErrorDocument = z.infer<typeof errorSchema>
 export const jobStateSchema = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 export const jobSchema = z.object({
   id: z.uuid(),
-  kind: z.enum(['import', 'forecast', 'send', 'receive', 'reconcile', 'practise', 'prepare']),
+  kind: z.enum(['import', 'forecast', 'send', 'receive', 'reconcile', 'practise', 'prepare', 'land']),
   title: z.string(),
   state: jobStateSchema,
   progress: z.number(),
@@ -190,6 +190,37 @@ export const reconcileBodySchema = reconcileOptionsSchema.extend({
 export const practiseBodySchema = z
   .object({ standIn: z.string().max(60), options: optionValuesSchema, ...fromReturn })
   .strict()
+/** Files that landed in the hand-off folder and that somebody has to say something of. */
+export const landingSchema = z.object({
+  id: z.uuid(),
+  /** Below the hand-off folder. */
+  place: z.string(),
+  files: z.array(z.object({ name: z.string(), byteLength: z.number() })),
+  /** Why it asks, and what to do. */
+  message: z.string(),
+  advice: z.string(),
+  /** Trips that it may be of, the likeliest first. */
+  likely: z.array(z.uuid()),
+  landedAt: z.string(),
+})
+export type LandingDocument = z.infer<typeof landingSchema>
+/** A trip that something may still come home from. */
+export const openTripSchema = z.object({
+  id: z.uuid(),
+  number: z.number().int(),
+  assetId: z.uuid(),
+  assetName: z.string(),
+  destinationName: z.string(),
+  returnedSceneId: z.uuid().nullable(),
+})
+export type OpenTripDocument = z.infer<typeof openTripSchema>
+export const landingsSchema = z.object({
+  /** Where the hand-off folder lies on the server's disk; null: there is none. */
+  root: z.string().nullable(),
+  landings: z.array(landingSchema),
+  trips: z.array(openTripSchema),
+})
+export const takeLandingBodySchema = z.object({ tripId: z.uuid(), ...fromReturn }).strict()
 export const renameBodySchema = z.object({ name: nameSchema, from: z.string().max(200) }).strict()
 
 export const sizeSchema = z.object({

@@ -18,6 +18,8 @@ import { requireAccount } from './accounts/require-account.ts'
 import { accountRoutes, tooMany } from './accounts/routes.ts'
 import { fileLimit, MOST_FILES } from './content/uploads.ts'
 import { assetRoutes } from './assets/routes.ts'
+import type { HandOff } from './hand-off/folders.ts'
+import { handOffRoutes } from './hand-off/routes.ts'
 import { jobRoutes } from './jobs/routes.ts'
 import { destinationRoutes } from './destinations/routes.ts'
 import { recipeRoutes } from './recipes/routes.ts'
@@ -38,8 +40,14 @@ const MOST_REQUESTS = 6000
  * Builds the server without listening.
  * @param pageFolder the built page; without it only the interface answers.
  * @param access from where it may be reached, and whether one signs in.
+ * @param handOff where files are handed over on this machine's disk; null: nowhere.
  */
-export async function buildApp(database: Database, pageFolder: string | null, access: Access): Promise<App> {
+export async function buildApp(
+  database: Database,
+  pageFolder: string | null,
+  access: Access,
+  handOff: HandOff | null = null,
+): Promise<App> {
   const log = createLog('server')
   const listeners = new Set<(jobId: string) => void>()
   const listener = listenToJobs(database.url, log, (jobId) => {
@@ -111,6 +119,7 @@ export async function buildApp(database: Database, pageFolder: string | null, ac
       await api.register(tripRoutes(services))
       await api.register(recipeRoutes(services))
       await api.register(destinationRoutes(services))
+      await api.register(handOffRoutes(services, handOff))
       await api.register(jobRoutes(services))
       await api.register(descriptorRoutes)
       api.get('/health', async () => {

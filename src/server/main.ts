@@ -6,6 +6,9 @@ import { hasAccounts } from './accounts/account-store.ts'
 import { buildApp } from './app.ts'
 import { sweepUploads } from './content/uploads.ts'
 import { openDatabase } from './db/connection.ts'
+import { handOffOf } from './hand-off/folders.ts'
+import { watchFolders } from './hand-off/watch-folders.ts'
+import { createLog } from './plugins/logging.ts'
 import { migrateDatabase } from './db/migrate.ts'
 import { loadDemo } from './demo.ts'
 import { endPolitely } from '../host/stopping.ts'
@@ -29,7 +32,8 @@ await migrateDatabase(database)
 if (process.env.KELBO_DEMO !== 'off' && (await loadDemo(database))) console.log('The demo is loaded.')
 await sweepUploads()
 const page = join(dirname(fileURLToPath(import.meta.url)), '..', 'web')
-const app = await buildApp(database, page, access)
+const handOff = handOffOf(process.env)
+const app = await buildApp(database, page, access, handOff)
 try {
   await app.server.listen({ port, host })
 } catch (error) {
@@ -40,8 +44,11 @@ try {
 }
 if (access.accounts && !(await hasAccounts(database.db)))
   console.log('Nobody can sign in yet. Give someone an account: ./kelbo accounts add NAME')
+const watch = handOff && watchFolders(database, handOff, createLog('hand-off'))
+if (handOff) console.log(`Files are handed over in ${handOff.root}.`)
 console.log(`server ready on ${port}`)
 endPolitely(async () => {
+  await watch?.close()
   await app.close()
   await database.close()
 })

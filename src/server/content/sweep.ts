@@ -42,6 +42,10 @@ export async function sweepUnused(db: Db, minutes: number): Promise<number> {
           and not exists (select 1 from trips t where t.sent_file_id = f.id)
           and not exists (select 1 from trips t where t.returned_file_ids @> array[f.id])
           and not exists (
+            select 1 from landings l left join jobs j on j.id = l.job_id
+            where l.file_ids @> array[f.id] and (l.state in ('looking', 'asks')
+              or (l.state = 'taken' and j.state in ('failed', 'cancelled'))))
+          and not exists (
             select 1 from jobs j
             where j.state in ('queued', 'running') and j.input -> 'fileIds' ? f.id::text)
         limit ${ROWS_AT_ONCE} for update skip locked)`),

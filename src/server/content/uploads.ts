@@ -24,7 +24,7 @@ export interface Upload {
 
 /** Bytes of all files of one request, unless KELBO_REQUEST_LIMIT says otherwise. */
 const REQUEST_LIMIT_DEFAULT = 6 * 2 ** 30
-const requestLimit = (): number => Number(process.env.KELBO_REQUEST_LIMIT ?? REQUEST_LIMIT_DEFAULT)
+export const requestLimit = (): number => Number(process.env.KELBO_REQUEST_LIMIT ?? REQUEST_LIMIT_DEFAULT)
 export const MOST_FILES = 500
 
 /** Milliseconds without a byte after which an upload is given up, unless KELBO_UPLOAD_PATIENCE says otherwise. */

@@ -220,6 +220,8 @@ export const trips = pgTable(
     returnedBy: text('returned_by'),
     sentAt: time('sent_at').notNull().defaultNow(),
     returnedAt: time('returned_at'),
+    /** When its files were put into the hand-off folder; null: not yet, or there is none. */
+    handedOffAt: time('handed_off_at'),
   },
   (table) => [
     uniqueIndex('trips_number').on(table.assetId, table.number),
@@ -229,6 +231,36 @@ export const trips = pgTable(
     index('trips_returned_scene').on(table.returnedSceneId),
     index('trips_sent_file').on(table.sentFileId),
     index('trips_returned_files').using('gin', table.returnedFileIds),
+  ],
+)
+
+/** Files that landed in a hand-off folder, and what became of them. */
+export const landings = pgTable(
+  'landings',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    /** Where it landed, below the hand-off folder. */
+    place: text('place').notNull(),
+    /** Folder of the destination that it landed in; empty: the one that all share. */
+    folder: text('folder').notNull(),
+    /** The files as they lay there, by path, size and time: what has been seen once is not looked at again. */
+    entries: jsonb('entries').notNull(),
+    /** Those that are kept here; empty where they could not be. */
+    fileIds: uuid('file_ids').array().notNull().default([]),
+    /** 'looking', 'asks', 'taken' or 'aside'. */
+    state: text('state').notNull(),
+    /** Why somebody is asked: code and parameters of a message. */
+    why: jsonb('why'),
+    /** Trips that it may be of, the likeliest first. */
+    ranked: jsonb('ranked').notNull().default([]),
+    /** What looks at it or takes it back; where that fails, somebody is asked. */
+    jobId: uuid('job_id').references((): AnyPgColumn => jobs.id, { onDelete: 'set null' }),
+    landedAt: time('landed_at').notNull().defaultNow(),
+  },
+  (table) => [
+    index('landings_state').on(table.state),
+    index('landings_job').on(table.jobId),
+    index('landings_files').using('gin', table.fileIds),
   ],
 )
 

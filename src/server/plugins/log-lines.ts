@@ -36,6 +36,7 @@ export const LOG_LINES = {
     fields: 'the error',
   },
   sweep: { level: 'warn', text: 'sweeping after an asset was destroyed', fields: 'the error' },
+  'hand-off': { level: 'warn', text: 'the hand-off folder could not be looked at', fields: 'the error' },
   'signed-in': { level: 'info', text: 'somebody signed in', fields: 'the account’s id' },
   'not-signed-in': {
     level: 'warn',

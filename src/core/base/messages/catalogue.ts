@@ -38,6 +38,26 @@ export const BASE_MESSAGES = {
     'The file is larger than the limit of {limit}.',
     'Split it, or raise the limit.',
   ),
+  'landing.no-trip': entry(
+    'warning',
+    'These files landed in the hand-off folder, and no trip that is out has a model like what is in them.',
+    'Say which trip they are of, or set them aside. They stay where they lie.',
+  ),
+  'landing.several-trips': entry(
+    'warning',
+    'These files landed in the hand-off folder and may be of several trips.',
+    'Say which trip they are of.',
+  ),
+  'landing.already-back': entry(
+    'warning',
+    'These files landed in the hand-off folder, and something has come back from their trip already.',
+    'Take them in its place, or set them aside.',
+  ),
+  'landing.unreadable': entry(
+    'warning',
+    'These files landed in the hand-off folder and can’t be fetched from there: {reason}.',
+    'Look whether they are still being written, or lie on a disk that is gone. They are tried again when they change.',
+  ),
   'package.no-model': entry(
     'error',
     'There is no model among these files.',

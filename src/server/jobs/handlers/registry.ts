@@ -4,6 +4,7 @@ import type { JobKind } from '../job-store.ts'
 import { forecast } from './forecast.ts'
 import type { Handler } from './handler.ts'
 import { importFiles } from './import.ts'
+import { land } from './land.ts'
 import { practise } from './practise.ts'
 import { prepare } from './prepare.ts'
 import { receive } from './receive.ts'
@@ -18,4 +19,5 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<JobInputs[Kind]> } 
   reconcile,
   practise,
   prepare,
+  land,
 }
