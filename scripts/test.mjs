@@ -69,10 +69,12 @@ export async function runTests(only) {
 
 async function browserTests(databaseUrl, counts, count) {
   const port = 4870 + (process.pid % 100)
+  const handOff = join(workFolder, 'test-hand-off')
+  rmSync(handOff, { recursive: true, force: true })
   const application = await startApplication({
     databaseUrl,
     port,
-    environment: { KELBO_ZIP_LIMIT: '200000000' },
+    environment: { KELBO_ZIP_LIMIT: '200000000', KELBO_HANDOFF: handOff, KELBO_HANDOFF_QUIET: '1' },
   })
   const output = join(results, 'browser.json')
   try {
@@ -82,6 +84,7 @@ async function browserTests(databaseUrl, counts, count) {
         KELBO_ADDRESS: application.address,
         // for those that start a server of their own beside it
         KELBO_DATABASE_URL: databaseUrl,
+        KELBO_HANDOFF: handOff,
         PLAYWRIGHT_JSON_OUTPUT_NAME: output,
       },
     })
@@ -92,5 +95,6 @@ async function browserTests(databaseUrl, counts, count) {
     if (status !== 0 && stats.unexpected === 0) count('browser tests ran to their end', false)
   } finally {
     await application.stop()
+    rmSync(handOff, { recursive: true, force: true })
   }
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
 import BrandMark from './kit/BrandMark.vue'
 import { api } from './api.ts'
@@ -9,6 +9,7 @@ import { onKeyStroke } from './kit/use-keys.ts'
 import { useAssets } from './stores/assets.ts'
 import { useDescriptors } from './stores/descriptors.ts'
 import { useJobs } from './stores/jobs.ts'
+import { useLandings } from './stores/landings.ts'
 import { useNotices } from './stores/notices.ts'
 import { useSession } from './stores/session.ts'
 import { useSettings } from './stores/settings.ts'
@@ -18,6 +19,7 @@ const router = useRouter()
 const assets = useAssets()
 const descriptors = useDescriptors()
 const jobs = useJobs()
+const landings = useLandings()
 const notices = useNotices()
 const session = useSession()
 const settings = useSettings()
@@ -29,7 +31,16 @@ const chooser = ref<HTMLInputElement>()
 onMounted(() => {
   jobs.connect()
   assets.refresh().catch(notices.failed)
+  landings.refresh().catch(notices.failed)
 })
+// what came home by itself shows on the list and on the route without anybody asking
+watch(
+  () => jobs.jobs.find(({ kind, state }) => kind === 'receive' && state === 'done'),
+  (job, before) => {
+    if (!job?.tripId || job.id === before?.id) return
+    assets.cameBack(job.assetId!, job.tripId).catch(notices.failed)
+  },
+)
 
 /** On an asset's page, a dropped file is likely what came back from its trip. */
 const trip = computed(() => {
@@ -131,7 +142,9 @@ const SHORTCUTS = [
         Kelbo
       </RouterLink>
       <nav aria-label="Main">
-        <RouterLink to="/" :class="{ on: route.name === 'assets' }">Assets</RouterLink>
+        <RouterLink to="/" :class="{ on: route.name === 'assets' }">
+          Assets<template v-if="landings.landings.length"> ({{ landings.landings.length }} landed)</template>
+        </RouterLink>
         <RouterLink to="/destinations" :class="{ on: route.name === 'destinations' }"
           >Destinations</RouterLink
         >

@@ -5,6 +5,7 @@ import {
   errorSchema,
   jobSchema,
   jobsSchema,
+  landingsSchema,
   sceneSchema,
   startedJobSchema,
   tripDetailSchema,
@@ -205,6 +206,11 @@ export const api = {
   ) => ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),
   practise: (tripId: string, standIn: string, options: OptionValues, from: string | null) =>
     ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { standIn, options, from })),
+  landings: () => ask(landingsSchema, '/landings'),
+  /** @param from the return that the trip has; another one meanwhile: 409. */
+  takeLanding: (id: string, tripId: string, from: string | null) =>
+    ask(startedJobSchema, `/landings/${id}/take`, json('POST', { tripId, from })),
+  setLandingAside: (id: string) => ask(null, `/landings/${id}/aside`, { method: 'POST' }),
   recipes: () => ask(recipesSchema, '/recipes'),
   addRecipe: (recipe: Recipe) => ask(savedRecipeSchema, '/recipes', json('POST', recipe)),
   changeRecipe: (id: string, recipe: Recipe, from: string) =>

@@ -21,6 +21,12 @@ export const useAssets = defineStore('assets', () => {
     return asset
   }
 
+  /** Something came back from a trip, brought by whomever; an open asset that doesn't show it yet is fetched anew. */
+  async function cameBack(assetId: string, tripId: string): Promise<void> {
+    await refresh()
+    if (find(assetId)?.trips.some(({ id, state }) => id === tripId && state === 'out')) await open(assetId)
+  }
+
   const find = (id: string): AssetDocument | null => opened.value[id] ?? null
-  return { assets, loaded, refresh, open, find }
+  return { assets, loaded, refresh, open, find, cameBack }
 })

@@ -5,6 +5,7 @@ import { ElMessageBox } from 'element-plus'
 import { api } from '../../api.ts'
 import { formatCount, formatTime } from '../../kit/format.ts'
 import { placeOf } from '../asset/place.ts'
+import LandingList from './LandingList.vue'
 import { useDescriptors } from '../../stores/descriptors.ts'
 import { useAssets } from '../../stores/assets.ts'
 import { useNotices } from '../../stores/notices.ts'
@@ -95,6 +96,7 @@ async function rename(asset: AssetSummary): Promise<void> {
       <h1>Assets</h1>
       <p class="soft">Every character and prop, and where it is now. Drop a model anywhere to bring it in.</p>
     </div>
+    <LandingList />
     <div v-if="all.length > MANY" class="tools">
       <el-input
         v-model="words"

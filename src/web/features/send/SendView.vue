@@ -26,6 +26,7 @@ import { useAssets } from '../../stores/assets.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
 import { useDestinations } from '../../stores/destinations.ts'
 import { useJobs } from '../../stores/jobs.ts'
+import { useLandings } from '../../stores/landings.ts'
 import { useNotices } from '../../stores/notices.ts'
 
 /** Choose where the master goes and what travels; see what the file will not carry; send it. Or: what was sent. */
@@ -35,6 +36,7 @@ const assets = useAssets()
 const descriptors = useDescriptors()
 const destinations = useDestinations()
 const jobs = useJobs()
+const landings = useLandings()
 const notices = useNotices()
 
 const version = computed(() => masterOf(props.asset))
@@ -312,6 +314,10 @@ function download(fileId: string): void {
         <MessageList :messages="forecast?.messages ?? []" />
       </template>
       <p v-else-if="trip" class="soft">{{ trip.sentFileName }}, {{ formatBytes(trip.sentBytes) }} in all</p>
+      <p v-if="trip && landings.root" class="soft">
+        It also lies in the hand-off folder {{ landings.root }}, under its destination in “out”; what is put
+        into “back” beside it comes home by itself.
+      </p>
     </div>
   </div>
 </template>

@@ -1,0 +1,50 @@
+/** The hand-off folder as an artist meets it: a file put there is back on its route, and a doubtful one asks. */
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { expect, test } from '@playwright/test'
+import { bringIn, watchConsole } from './helpers.ts'
+
+test('sent, saved into the folder by a tool, and back on the route without a hand on the page', async ({
+  page,
+}) => {
+  const root = process.env.KELBO_HANDOFF
+  expect(root, 'the server has to be started with KELBO_HANDOFF').toBeTruthy()
+  const complaints = watchConsole(page)
+  const name = 'Landing crate'
+  const assetId = await bringIn(page, name)
+  await page.getByRole('link', { name: /Send the master/ }).click()
+  const downloading = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Send and download' }).click()
+  await downloading
+  await expect(page.getByText('It also lies in the hand-off folder')).toBeVisible()
+  const tool = join(root!, 'Sculpting_tool')
+  const own = 'Landing_crate_trip_001'
+  await expect.poll(() => readdirSync(join(tool, 'out'))).toContain(own)
+  const model = readdirSync(join(tool, 'out', own)).find((file) => file.endsWith('.obj'))!
+  mkdirSync(join(tool, 'back', own))
+  const bytes = readFileSync(join(tool, 'out', own, model))
+  writeFileSync(join(tool, 'back', own, model), bytes)
+  // nobody touches the page: the route shows that it is back
+  await expect(page.getByRole('link', { name: /Trip 1.*back/i })).toBeVisible({ timeout: 30_000 })
+  // the same once more would take its place: that is asked
+  writeFileSync(join(tool, 'back', 'Landing_crate_again.obj'), bytes)
+  await expect(page.getByRole('link', { name: /Assets \(1 landed\)/ })).toBeVisible({ timeout: 30_000 })
+  await page.getByRole('link', { name: /Assets/ }).click()
+  const list = page.getByRole('list', { name: 'Landed in the hand-off folder' })
+  await expect(list).toContainText('something has come back from their trip already')
+  await list.getByText('Which trip is it of?').click()
+  await page
+    .getByRole('option', { name: /Landing crate, trip 1 to Sculpting tool \(something is back\)/ })
+    .click()
+  await list.getByRole('button', { name: 'Take it back' }).click()
+  await expect(page).toHaveURL(new RegExp(`${assetId}/trip/.*/return`))
+  await expect(page.getByText('Landing_crate_again.obj').first()).toBeVisible()
+  // what fits nothing can be put away
+  writeFileSync(join(root!, 'back', 'stranger.obj'), 'o rock\nv 0 0 0\nv 9 0 1\nv 2 7 0\nf 1 2 3\n')
+  await expect(page.getByRole('link', { name: /Assets \(1 landed\)/ })).toBeVisible({ timeout: 30_000 })
+  await page.getByRole('link', { name: /Assets/ }).click()
+  await expect(list).toContainText('no trip that is out has a model like')
+  await list.getByRole('button', { name: 'Set aside' }).click()
+  await expect(list).toHaveCount(0)
+  expect(complaints).toEqual([])
+})
