@@ -10,7 +10,8 @@ test('sent, saved into the folder by a tool, and back on the route without a han
   const root = process.env.KELBO_HANDOFF
   expect(root, 'the server has to be started with KELBO_HANDOFF').toBeTruthy()
   const complaints = watchConsole(page)
-  const name = 'Landing crate'
+  // files of an earlier run stay in the folder
+  const name = `Landing crate ${Date.now() % 1e6}`
   const assetId = await bringIn(page, name)
   await page.getByRole('link', { name: /Send the master/ }).click()
   const downloading = page.waitForEvent('download')
@@ -18,7 +19,7 @@ test('sent, saved into the folder by a tool, and back on the route without a han
   await downloading
   await expect(page.getByText('It also lies in the hand-off folder')).toBeVisible()
   const tool = join(root!, 'Sculpting_tool')
-  const own = 'Landing_crate_trip_001'
+  const own = `${name.replaceAll(' ', '_')}_trip_001`
   await expect.poll(() => readdirSync(join(tool, 'out'))).toContain(own)
   const model = readdirSync(join(tool, 'out', own)).find((file) => file.endsWith('.obj'))!
   mkdirSync(join(tool, 'back', own))
@@ -27,24 +28,25 @@ test('sent, saved into the folder by a tool, and back on the route without a han
   // nobody touches the page: the route shows that it is back
   await expect(page.getByRole('link', { name: /Trip 1.*back/i })).toBeVisible({ timeout: 30_000 })
   // the same once more would take its place: that is asked
-  writeFileSync(join(tool, 'back', 'Landing_crate_again.obj'), bytes)
-  await expect(page.getByRole('link', { name: /Assets \(1 landed\)/ })).toBeVisible({ timeout: 30_000 })
+  writeFileSync(join(tool, 'back', `${own}_again.obj`), bytes)
+  await expect(page.getByRole('link', { name: /Assets \(\d+ landed\)/ })).toBeVisible({ timeout: 30_000 })
   await page.getByRole('link', { name: /Assets/ }).click()
-  const list = page.getByRole('list', { name: 'Landed in the hand-off folder' })
-  await expect(list).toContainText('something has come back from their trip already')
+  const asking = (place: string) => page.getByRole('listitem').filter({ hasText: place })
+  const list = asking(`${own}_again.obj`)
+  await expect(list).toContainText('something has come back from its trip already')
   await list.getByText('Which trip is it of?').click()
-  await page
-    .getByRole('option', { name: /Landing crate, trip 1 to Sculpting tool \(something is back\)/ })
-    .click()
+  await page.getByRole('option', { name: `${name}, trip 1 to Sculpting tool (something is back)` }).click()
   await list.getByRole('button', { name: 'Take it back' }).click()
   await expect(page).toHaveURL(new RegExp(`${assetId}/trip/.*/return`))
-  await expect(page.getByText('Landing_crate_again.obj').first()).toBeVisible()
-  // what fits nothing can be put away
-  writeFileSync(join(root!, 'back', 'stranger.obj'), 'o rock\nv 0 0 0\nv 9 0 1\nv 2 7 0\nf 1 2 3\n')
-  await expect(page.getByRole('link', { name: /Assets \(1 landed\)/ })).toBeVisible({ timeout: 30_000 })
-  await page.getByRole('link', { name: /Assets/ }).click()
-  await expect(list).toContainText('no trip that is out has a model like')
-  await list.getByRole('button', { name: 'Set aside' }).click()
+  await expect(page.getByText(`${own}_again.obj`).first()).toBeVisible()
+  await page.getByRole('link', { name: /^Assets/ }).click()
   await expect(list).toHaveCount(0)
+  // what fits nothing can be put away
+  const strange = `stranger_${own}.obj`
+  writeFileSync(join(root!, 'back', strange), 'o rock\nv 0 0 0\nv 9 0 1\nv 2 7 0\nf 1 2 3\n')
+  const stranger = asking(strange)
+  await expect(stranger).toContainText('no trip that is out has a model like it', { timeout: 30_000 })
+  await stranger.getByRole('button', { name: 'Set aside' }).click()
+  await expect(stranger).toHaveCount(0)
   expect(complaints).toEqual([])
 })

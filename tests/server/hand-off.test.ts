@@ -207,7 +207,7 @@ test('something has come back already: landing.already-back, and nothing takes i
   await landed()
   expect((await tripOf(trip.id)).returnedFileName).toBe('one.obj')
   const [landing] = (await asked()).landings
-  expect(landing!.message).toContain('come back from their trip already')
+  expect(landing!.message).toContain('come back from its trip already')
   const refused = await harness.call('POST', `/landings/${landing!.id}/take`, { tripId: trip.id, from: null })
   expect([refused.status, (refused.body as { code: string }).code]).toEqual([409, 'trip.other-return'])
   const from = await harness.returnOf(trip.id)

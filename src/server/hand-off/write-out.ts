@@ -24,7 +24,7 @@ const exists = (path: string): Promise<boolean> =>
 
 /**
  * Writes the files of every trip that is out and has not been handed over: all of it under a name that nobody looks at,
- * then in its place at once. What lies there already is left as it is.
+ * then in its place at once. What lies there already stays; it goes beside it.
  */
 export async function writeOut(db: Db, handOff: HandOff): Promise<void> {
   const due = await db
@@ -54,8 +54,9 @@ async function writeTrip(db: Db, { root }: HandOff, tripId: string, name: string
   const trip = await getTrip(db, tripId)
   if (!trip) return
   const out = join(root, folderOf(trip.destination.name), OUT)
-  const place = join(out, name)
-  if (await exists(place)) return
+  // an asset of the same name may have left before: what lies there stays
+  let place = join(out, name)
+  for (let number = 2; await exists(place); number++) place = join(out, `${name}_${number}`)
   const half = join(out, `.${randomUUID()}`)
   try {
     const packed = await getFiles(db, [trip.sentFileId])

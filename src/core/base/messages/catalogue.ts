@@ -40,23 +40,23 @@ export const BASE_MESSAGES = {
   ),
   'landing.no-trip': entry(
     'warning',
-    'These files landed in the hand-off folder, and no trip that is out has a model like what is in them.',
-    'Say which trip they are of, or set them aside. They stay where they lie.',
+    'It landed in the hand-off folder, and no trip that is out has a model like it.',
+    'Say which trip it is of, or set it aside. The files stay where they lie.',
   ),
   'landing.several-trips': entry(
     'warning',
-    'These files landed in the hand-off folder and may be of several trips.',
-    'Say which trip they are of.',
+    'It landed in the hand-off folder and may be of several trips.',
+    'Say which trip it is of.',
   ),
   'landing.already-back': entry(
     'warning',
-    'These files landed in the hand-off folder, and something has come back from their trip already.',
-    'Take them in its place, or set them aside.',
+    'It landed in the hand-off folder, and something has come back from its trip already.',
+    'Take it in the place of that, or set it aside.',
   ),
   'landing.unreadable': entry(
     'warning',
-    'These files landed in the hand-off folder and can’t be fetched from there: {reason}.',
-    'Look whether they are still being written, or lie on a disk that is gone. They are tried again when they change.',
+    'It landed in the hand-off folder and can’t be fetched from there: {reason}.',
+    'Look whether it lies on a disk that is gone. It is tried again when it changes.',
   ),
   'package.no-model': entry(
     'error',

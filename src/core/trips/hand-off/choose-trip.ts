@@ -19,8 +19,8 @@ export interface RankedTrip {
   readonly id: string
   /** 0 to 1: how much of the one is in the other. */
   readonly content: number
-  /** 0: nothing in the name says so; 1: the asset's, or a file's that left; 2: with the trip's number. */
-  readonly name: 0 | 1 | 2
+  /** 0: nothing in the name says so; 1: the asset's, or a file's that left; 2: with the trip's number; 3: that right behind the asset's. */
+  readonly name: 0 | 1 | 2 | 3
   /** Its content alone says that it is of this trip's model. */
   readonly fits: boolean
 }
@@ -120,7 +120,10 @@ const stemOf = (name: string): string =>
     .toLowerCase()
 
 /** What the names of landed files, with the folders that they lie in, say of a trip. */
-export function nameLikeness(names: readonly string[], trip: Omit<TripCandidate, 'signature'>): 0 | 1 | 2 {
+export function nameLikeness(
+  names: readonly string[],
+  trip: Omit<TripCandidate, 'signature'>,
+): 0 | 1 | 2 | 3 {
   const words = names.map((name) => name.toLowerCase())
   const asset = fileWord(trip.assetName).toLowerCase()
   const stems = trip.contents.map(stemOf).filter((stem) => stem.length > 2)
@@ -128,8 +131,10 @@ export function nameLikeness(names: readonly string[], trip: Omit<TripCandidate,
     (word) => word.includes(asset) || stems.some((stem) => stemOf(word).startsWith(stem)),
   )
   if (!about) return 0
-  const number = new RegExp(`trip[ _-]?0*${trip.number}(?!\\d)`)
-  return words.some((word) => number.test(word)) ? 2 : 1
+  const number = `trip[ _-]?0*${trip.number}(?!\\d)`
+  const says = (pattern: string): boolean => words.some((word) => new RegExp(pattern).test(word))
+  // of “crate” and “crate b” both are in “crate_b_trip_001”
+  return says(`(^|/)${asset.replace(/\W/g, '\\$&')}[ _-]?${number}`) ? 3 : says(number) ? 2 : 1
 }
 
 /**

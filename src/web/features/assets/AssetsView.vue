@@ -131,7 +131,7 @@ async function rename(asset: AssetSummary): Promise<void> {
           </RouterLink>
         </template>
       </el-table-column>
-      <el-table-column label="Where it is" min-width="330" sortable :sort-method="byPlace">
+      <el-table-column label="Where it is" min-width="370" sortable :sort-method="byPlace">
         <template #default="{ row: { asset, place } }: { row: Row }">
           <RouterLink
             class="place"
@@ -250,6 +250,10 @@ async function rename(asset: AssetSummary): Promise<void> {
   gap: 12px;
   text-decoration: none;
   color: var(--ink);
+}
+
+.place svg {
+  flex: none;
 }
 .place:hover {
   text-decoration: underline;
