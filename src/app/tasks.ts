@@ -10,6 +10,7 @@ import { restoreMatching, type KeptMatching } from '../core/compare/match-scenes
 import { buildCourierHeron } from '../core/practice/demo/courier-heron.ts'
 import { buildMooringBollard } from '../core/practice/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../core/practice/demo/storm-lantern.ts'
+import { runRandomTrips, type RandomTrip } from '../core/practice/faults/random-trips.ts'
 import { runStandIn, standInOf } from '../core/practice/standins/registry.ts'
 import type { StandInResult } from '../core/practice/standins/standin.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
@@ -142,6 +143,15 @@ export const TASKS = {
     progress(0.5, 'Looking')
     return signScene(unpackScene(request.scene), request.chosen)
   },
+
+  /** Random trips of one model, and how many of its points were found again on each. */
+  randomTrips: (
+    request: { readonly scene: PackedScene; readonly count: number; readonly seed: number },
+    progress: Progress,
+  ): RandomTrip[] =>
+    runRandomTrips(unpackScene(request.scene), request, (share) =>
+      progress(share, `Trip ${Math.round(share * request.count) + 1} of ${request.count}`),
+    ),
 
   demo: (request: { readonly name: keyof typeof DEMO }, progress: Progress): DescribedScene => {
     progress(0.1, 'Building')

@@ -16,6 +16,8 @@ export interface Arguments {
   readonly 'undo-whole'?: boolean
   readonly 'with-maps'?: boolean
   readonly all?: boolean
+  readonly trips?: string
+  readonly seed?: string
 }
 
 export interface Outcome {

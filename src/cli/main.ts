@@ -13,6 +13,7 @@ import { compareCommand } from './commands/compare.ts'
 import { convertCommand } from './commands/convert.ts'
 import { destinationsCommand } from './commands/destinations.ts'
 import { inspectCommand } from './commands/inspect.ts'
+import { practiseCommand } from './commands/practise.ts'
 import { prepareCommand } from './commands/prepare.ts'
 import { reconcileCommand } from './commands/reconcile.ts'
 import { UsageError } from './usage-error.ts'
@@ -25,6 +26,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   check: checkCommand,
   prepare: prepareCommand,
   destinations: destinationsCommand,
+  practise: practiseCommand,
 }
 
 const USAGE = `Usage:
@@ -36,6 +38,7 @@ const USAGE = `Usage:
   ./kelbo prepare IN OUT --recipe FILE [--json]
   ./kelbo prepare --list [--json]
   ./kelbo destinations [ID [FILE.json]] [--json]
+  ./kelbo practise FILE [--trips N] [--seed N] [--json]
 
 Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
   .filter(hasValue)
@@ -45,6 +48,7 @@ Of two files --read-a KEY=VALUE is meant for the first, --read-b for the second.
 --undo-whole undoes a size, turn, mirror or move that all parts of the second file share.
 --with-maps gives which part, point, polygon and corner of B is which of A: one number an element of A, -1 for none.
 --all lists what is counted otherwise: many lines of one kind.
+practise changes the model in one to six ways that follow from a seed, on each of its trips, and counts what is found again.
 --option selection=WORD,WORD writes these parts only: names, paths, patterns with *, or numbers of nodes.
 What a destination wants clean has to be, or nothing is written; --anyway writes it all the same.
 A destination is one that ships (${DESTINATIONS.map((entry) => entry.id).join(', ')}) or the JSON file of one.
@@ -85,6 +89,8 @@ async function main(): Promise<number> {
         'undo-whole': { type: 'boolean', default: false },
         'with-maps': { type: 'boolean', default: false },
         all: { type: 'boolean', default: false },
+        trips: { type: 'string' },
+        seed: { type: 'string' },
       },
     })
     const outcome = run(positionals, values)

@@ -30,7 +30,7 @@ export type ErrorDocument = z.infer<typeof errorSchema>
 export const jobStateSchema = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 export const jobSchema = z.object({
   id: z.uuid(),
-  kind: z.enum(['import', 'forecast', 'send', 'receive', 'reconcile', 'practise', 'prepare', 'land']),
+  kind: z.enum(['import', 'forecast', 'send', 'receive', 'reconcile', 'practise', 'prepare', 'land', 'random-trips']),
   title: z.string(),
   state: jobStateSchema,
   progress: z.number(),
@@ -221,6 +221,27 @@ export const landingsSchema = z.object({
   trips: z.array(openTripSchema),
 })
 export const takeLandingBodySchema = z.object({ tripId: z.uuid(), ...fromReturn }).strict()
+export const MOST_RANDOM_TRIPS = 1000
+export const randomTripsBodySchema = z
+  .object({
+    count: z.number().int().min(1).max(MOST_RANDOM_TRIPS),
+    seed: z.number().int().min(0).max(1e9),
+  })
+  .strict()
+/** What a job of random trips makes. */
+export const randomTripsResultSchema = z.object({
+  trips: z.array(
+    z.object({
+      seed: z.number(),
+      done: z.array(z.string()),
+      found: z.array(z.string()),
+      right: z.number(),
+      undecided: z.number(),
+      wrong: z.number(),
+    }),
+  ),
+})
+export type RandomTripDocument = z.infer<typeof randomTripsResultSchema>['trips'][number]
 export const renameBodySchema = z.object({ name: nameSchema, from: z.string().max(200) }).strict()
 
 export const sizeSchema = z.object({

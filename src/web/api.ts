@@ -206,6 +206,8 @@ export const api = {
   ) => ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),
   practise: (tripId: string, standIn: string, options: OptionValues, from: string | null) =>
     ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { standIn, options, from })),
+  randomTrips: (tripId: string, count: number, seed: number) =>
+    ask(startedJobSchema, `/trips/${tripId}/random-trips`, json('POST', { count, seed })),
   landings: () => ask(landingsSchema, '/landings'),
   /** @param from the return that the trip has; another one meanwhile: 409. */
   takeLanding: (id: string, tripId: string, from: string | null) =>

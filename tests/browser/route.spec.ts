@@ -127,7 +127,7 @@ test('the demo shows a trip on its way and one that has come back; practice take
   await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60000 }).toBeGreaterThan(0.05)
   expect(await fits(page)).toBe(true)
   await page.getByRole('button', { name: 'Sculpt and bring it back' }).click()
-  await expect(page.getByRole('list', { name: 'What was done to it' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('list', { name: 'What Kelbo found' })).toBeVisible({ timeout: 60000 })
   await expect(page.getByText('as it came back', { exact: true }).first()).toBeVisible()
   await page.getByRole('link', { name: 'See what came back' }).click()
   await expect(page.getByRole('heading', { name: 'Trip 1: what came back' })).toBeVisible()

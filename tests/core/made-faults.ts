@@ -3,7 +3,7 @@ import { findingText, runChecks } from '../../src/core/checks/run-checks.ts'
 import type { Mesh } from '../../src/core/scene/mesh.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
 import { runStep } from '../../src/core/steps/run-steps.ts'
-import { chanceOf } from '../chance.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { meshOf, moved, scaled, sceneOf, withNodes } from '../solids.ts'
 
 /** What one mend brings to light the next rounds mend. */

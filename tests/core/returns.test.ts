@@ -7,8 +7,8 @@ import { correspond } from '../../src/core/compare/match/correspond.ts'
 import { buildCourierHeron } from '../../src/core/practice/demo/courier-heron.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { pointCountOf, type Mesh } from '../../src/core/scene/mesh.ts'
-import { chanceOf } from '../chance.ts'
-import { damage, FAULTS, type FaultName } from '../returns.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
+import { damage, FAULTS, type FaultName } from '../../src/core/practice/faults/mesh-faults.ts'
 import { cubeOf, gridOf, meshOf } from '../solids.ts'
 
 const heron = new Map(buildCourierHeron().meshes.map((mesh) => [mesh.name, mesh]))

@@ -2,7 +2,7 @@
 import { describe, expect, test } from 'vitest'
 import type { AssetDocument } from '../../src/contract/api.ts'
 import { layRoute } from '../../src/web/features/asset/route-layout.ts'
-import { chanceOf } from '../chance.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
 
 function anyLife(seed: number): AssetDocument {
   const chance = chanceOf(seed)

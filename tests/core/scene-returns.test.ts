@@ -8,9 +8,9 @@ import { recogniseReturn } from '../../src/core/compare/recognise/recognise-retu
 import { buildCourierHeron } from '../../src/core/practice/demo/courier-heron.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
-import { chanceOf } from '../chance.ts'
-import type { FaultName } from '../returns.ts'
-import { anySceneReturn, damageScene, flatten, scoreScene, type SceneFault } from '../scene-returns.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
+import type { FaultName } from '../../src/core/practice/faults/mesh-faults.ts'
+import { anySceneReturn, damageScene, flatten, scoreScene, type SceneFault } from '../../src/core/practice/faults/scene-faults.ts'
 
 const MASTERS: readonly [string, Scene][] = [
   ['heron', flatten(buildCourierHeron())],

@@ -7,7 +7,7 @@ import { computeNormals } from '../../src/core/mesh/normals/compute-normals.ts'
 import { reconcile } from '../../src/core/reconcile/reconcile.ts'
 import type { Creases, Mesh, PolyLines } from '../../src/core/scene/mesh.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
-import { chanceOf } from '../chance.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { cubeOf, gridOf, sceneOf } from '../solids.ts'
 
 const back = (scene: Scene): Scene => readPackage(writeObj(scene, 'x.obj').files).scene

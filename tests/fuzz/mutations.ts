@@ -14,7 +14,7 @@ import type { PackageFile } from '../../src/core/formats/package/package-file.ts
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { writeZip } from '../../src/core/formats/package/write-zip.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
-import { chanceOf } from '../chance.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { CUBE, CUBE_MTL } from '../meshes.ts'
 import { unsound } from './unsound.ts'
 

@@ -8,7 +8,7 @@ import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import { checkContents } from '../../src/server/content/check-contents.ts'
 import { openDatabase } from '../../src/server/db/connection.ts'
-import { chanceOf } from '../chance.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
 import {
   begin,
   clusterOf,

@@ -1,5 +1,5 @@
 /** How long lists take while ten people work; asked over HTTP of the Kelbo at the address that is given. */
-import { chanceOf } from '../chance.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { createUser } from './users.ts'
 
 const [address] = process.argv.slice(2)

@@ -2,7 +2,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { assetSchema, tripDetailSchema, type AssetDocument } from '../../src/contract/api.ts'
 import { checkContents } from '../../src/server/content/check-contents.ts'
-import { chanceOf } from '../chance.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { countRows, importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
 
 let harness: Harness

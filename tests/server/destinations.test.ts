@@ -204,7 +204,7 @@ describe('a trip in FBX', () => {
     await harness.finished(String(job.result!.nextJob))
     const large = await trip(tripId)
     expect(large.ledger!.whole).toEqual({ factor: 100, turn: null, mirror: null, move: null, by: 'points' })
-    expect(large.log).toEqual(['Everything was multiplied by 100.'])
+    expect(large.log[0]).toBe('Everything was multiplied by 100.')
     await start(`/trips/${tripId}/reread`, {
       from: await harness.returnOf(tripId),
       options: {},

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { AssetDocument } from '../../src/contract/api.ts'
 import { storableText } from '../../src/server/db/storable-text.ts'
 import { soundFileName } from '../../src/server/plugins/sound-text.ts'
-import { chanceOf } from '../chance.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { HOST, importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
 
 let harness: Harness

@@ -2,7 +2,7 @@
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { checkContents } from '../../src/server/content/check-contents.ts'
 import { startWorker } from '../../src/server/jobs/worker.ts'
-import { chanceOf } from '../chance.ts'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { accountFor, createUser } from '../long/users.ts'
 import { HOST, PORT, startHarness, type Harness } from './harness.ts'
 

@@ -42,6 +42,7 @@ export interface JobInputs {
     from?: string | null
   }
   practise: { tripId: string; standIn: string; options: OptionValues; from?: string | null }
+  'random-trips': { tripId: string; count: number; seed: number }
   /** Files that landed in a hand-off folder. */
   land: { landingId: string; fileIds: string[] }
   prepare: { versionId: string; recipe: Recipe; beside?: string | null }

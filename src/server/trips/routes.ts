@@ -2,6 +2,7 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
 import {
   idSchema,
   practiseBodySchema,
+  randomTripsBodySchema,
   reconcileBodySchema,
   rereadBodySchema,
   sendBodySchema,
@@ -164,6 +165,24 @@ export const tripRoutes =
             undoWhole: request.body.undoWhole,
             pairs: request.body.pairs,
           } satisfies JobInputs['receive'],
+        })
+        return reply.code(202).send({ jobId })
+      },
+    )
+
+    app.post(
+      '/trips/:id/random-trips',
+      { schema: { ...startedSchema, body: randomTripsBodySchema } },
+      async (request, reply) => {
+        const trip = await tripOf(request.params.id)
+        const { count, seed } = request.body
+        const jobId = await createJob(db, {
+          kind: 'random-trips',
+          title: `${count} random trips`,
+          assetId: trip.assetId,
+          tripId: trip.id,
+          askedBy: nameOf(request),
+          input: { tripId: trip.id, count, seed } satisfies JobInputs['random-trips'],
         })
         return reply.code(202).send({ jobId })
       },

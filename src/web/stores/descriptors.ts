@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
 import type { DescriptorsDocument } from '../../app/descriptors.ts'
 import { renderText, type TextParameters } from '../../core/base/messages/render.ts'
+import { tellStory, type StoryLedger } from '../../core/compare/story/tell-story.ts'
 import type { Trait } from '../../core/compare/traits/registry.ts'
 import type { TraitKinds } from '../../core/trips/fate.ts'
 import { api } from '../api.ts'
@@ -24,6 +25,12 @@ export const useDescriptors = defineStore('descriptors', () => {
   const check = (id: string) => all().checks.find((entry) => entry.id === id) ?? null
   const step = (id: string) => all().steps.find((entry) => entry.id === id) ?? null
   const standIn = (id: string) => all().standIns.find((entry) => entry.id === id) ?? null
+  /** What a ledger says, in words. */
+  const storyOf = (ledger: StoryLedger): string[] =>
+    tellStory(ledger, {
+      titleOf: (trait) => traitLabel(trait as Trait),
+      isToolsOwn: (note) => all().notes[note]?.toolsOwn === true,
+    })
   const traitLabel = (id: Trait): string => all().traits.find((entry) => entry.id === id)?.title ?? id
   const noteText = (note: string, parameters: TextParameters): string =>
     renderText(all().notes[note]?.ledger ?? note, parameters)
@@ -51,6 +58,7 @@ export const useDescriptors = defineStore('descriptors', () => {
     step,
     standIn,
     traitLabel,
+    storyOf,
     noteText,
     kinds,
     formatsOf,

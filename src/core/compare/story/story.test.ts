@@ -1,8 +1,8 @@
 /** What a ledger says in words, from real comparisons: what happened stands there, what did not does not, in five sentences at most. */
 import { describe, expect, test } from 'vitest'
-import { chanceOf } from '../../../../tests/chance.ts'
-import type { FaultName } from '../../../../tests/returns.ts'
-import { anySceneReturn, damageScene, flatten, type SceneFault } from '../../../../tests/scene-returns.ts'
+import { chanceOf } from '../../base/math/chance.ts'
+import type { FaultName } from '../../practice/faults/mesh-faults.ts'
+import { anySceneReturn, damageScene, flatten, type SceneFault } from '../../practice/faults/scene-faults.ts'
 import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import type { Scene } from '../../scene/scene.ts'

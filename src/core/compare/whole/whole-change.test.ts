@@ -1,7 +1,7 @@
 /** A model that came back larger, smaller, or lying: turned, mirrored or elsewhere: found in scenes of any axes, and undone. */
 import { describe, expect, test } from 'vitest'
-import { chanceOf } from '../../../../tests/chance.ts'
-import { damage, type FaultName } from '../../../../tests/returns.ts'
+import { chanceOf } from '../../base/math/chance.ts'
+import { damage, type FaultName } from '../../practice/faults/mesh-faults.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import { cubeOf, gridOf, moved, scaled, sceneOf, withNodes } from '../../../../tests/solids.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'

@@ -1,6 +1,6 @@
 /** Files read in pieces state what they state when read in one go, wherever they are cut. */
 import { describe, expect, test } from 'vitest'
-import { chanceOf } from '../../../../tests/chance.ts'
+import { chanceOf } from '../../base/math/chance.ts'
 import { encodeUtf8 } from '../../base/bytes/text.ts'
 import { collectMessages } from '../../base/messages/collector.ts'
 import type { PieceReader } from '../descriptor.ts'

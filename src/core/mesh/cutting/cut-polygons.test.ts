@@ -1,6 +1,6 @@
 /** Cutting ends on every input, and what was cut can be put together again. */
 import { describe, expect, test } from 'vitest'
-import { chanceOf } from '../../../../tests/chance.ts'
+import { chanceOf } from '../../base/math/chance.ts'
 import { meshOf } from '../../../../tests/solids.ts'
 import { createMeshFacts } from '../relations/mesh-facts.ts'
 import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'

@@ -1,6 +1,6 @@
 /** What glass and slits let through is not called hidden, and removing what is hidden leaves nothing more to find. */
 import { describe, expect, test } from 'vitest'
-import { chanceOf } from '../../../../tests/chance.ts'
+import { chanceOf } from '../../base/math/chance.ts'
 import { cubeOf, materialOf, moved, scaled, sceneOf, withNodes } from '../../../../tests/solids.ts'
 import { multiplyMatrices } from '../../base/math/matrix.ts'
 import { runChecks } from '../../checks/run-checks.ts'

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { chanceOf } from '../../../../tests/chance.ts'
+import { chanceOf } from '../../base/math/chance.ts'
 import { findWelds } from './find-welds.ts'
 
 /** The same by looking at every pair, as the description of `findWelds` has it. */

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { chanceOf } from '../../../../tests/chance.ts'
+import { chanceOf } from '../../base/math/chance.ts'
 import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
 import { createMeshFacts } from '../relations/mesh-facts.ts'
 import { weldBorders } from './weld-borders.ts'

@@ -90,6 +90,11 @@ export const modeller: StandInDescriptor = {
       if (factor !== 1) log.push(`Everything was multiplied by ${factor}.`)
       if (value('lies')) log.push('Everything was turned so that Z is up; the file still says Y.')
     }
+    if (value('triangulates')) log.push('Polygons were cut into triangles.')
+    if (value('uvSetName')) log.push(`A UV set “${String(value('uvSetName'))}” was added.`)
+    if (value('locksNormals')) log.push('Normals were locked, and smoothing dropped.')
+    if (value('dropsCreases')) log.push('Creases were dropped.')
+    if (value('renames')) log.push('Parts of one name were given numbers.')
     const written = format.write(scene, `${stemOf(fileNameOf(model.name))}${format.endings[0]!}`, {
       maps: false,
       codec,

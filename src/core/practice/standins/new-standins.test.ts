@@ -52,7 +52,7 @@ describe.each([false, true])('the pattern maker; panels of a part keep its name:
       joined,
     })
     const panels = scene.nodes.filter(({ mesh }) => mesh >= 0).length
-    if (!joined) expect(log).toEqual([`${panels} panels.`])
+    if (!joined) expect(log[0]).toContain(` ${panels} panels,`)
     const islands = heron.meshes.reduce(
       (sum, mesh) => sum + findIslands(mesh, mesh.uvSets[0]!).islandCount,
       0,

@@ -80,7 +80,10 @@ export const patternMaker: StandInDescriptor = {
     })
     return {
       files: written.files.filter((file) => formatOf(file.name)),
-      log: [`${made.nodes.length} panels.`],
+      log: [
+        `The surface was taken apart into ${made.nodes.length} panels, in triangles that share no points.`,
+        'Smoothing, creases and groups were forgotten.',
+      ],
     }
   },
 }

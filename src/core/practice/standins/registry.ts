@@ -10,10 +10,18 @@ import { engine } from './engine.ts'
 import { modeller } from './modeller.ts'
 import { painter } from './painter.ts'
 import { patternMaker } from './pattern-maker.ts'
+import { roughHand } from './rough-hand.ts'
 import { sculptor } from './sculptor.ts'
 import type { StandInDescriptor, StandInResult } from './standin.ts'
 
-export const STAND_INS: readonly StandInDescriptor[] = [sculptor, modeller, painter, patternMaker, engine]
+export const STAND_INS: readonly StandInDescriptor[] = [
+  sculptor,
+  modeller,
+  painter,
+  patternMaker,
+  engine,
+  roughHand,
+]
 
 /** The stand-in of an id; null for none. */
 export const standInOf = (id: string): StandInDescriptor | null =>

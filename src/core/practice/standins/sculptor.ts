@@ -7,6 +7,7 @@ import { formatOf, optionsFor } from '../../formats/registry.ts'
 import { isZip, readZip } from '../../formats/package/read-zip.ts'
 import { fileNameOf, type PackageFile } from '../../formats/package/package-file.ts'
 import { KelboError } from '../../base/messages/collector.ts'
+import { chanceOf } from '../../base/math/chance.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { faceCountOf, pointCountOf, type FaceGroups, type Mesh } from '../../scene/mesh.ts'
 import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
@@ -39,18 +40,6 @@ export const SCULPTOR_DEFAULTS: SculptorOptions = {
   dropMaterials: true,
   levels: 0,
   factor: 1,
-}
-
-/** Numbers from 0 up to 1 that follow from a seed (mulberry32, public domain, from memory). */
-function seededNumbers(seed: number): () => number {
-  let state = seed >>> 0
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0
-    let t = state
-    t = Math.imul(t ^ (t >>> 15), t | 1)
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61)
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296
-  }
 }
 
 function shuffled(length: number, random: () => number): Uint32Array {
@@ -105,7 +94,7 @@ export function carvePoints(mesh: Mesh, strength: number): Float64Array {
 
 /** The same polygons with points and faces in another order, and each face starting at another corner. */
 export function renumberMesh(mesh: Mesh, seed: number): Mesh {
-  const random = seededNumbers(seed)
+  const random = chanceOf(seed)
   const pointOrder = shuffled(pointCountOf(mesh), random)
   const faceOrder = shuffled(faceCountOf(mesh), random)
   const pointOldToNew = new Uint32Array(pointOrder.length)
@@ -225,6 +214,27 @@ function sculptModel(model: PackageFile, options: SculptorOptions, readOptions: 
   return written.files.filter((file) => formatOf(file.name))
 }
 
+/** What it did, in words. */
+const doneBy = ({
+  strength,
+  levels,
+  factor,
+  renumber,
+  seed,
+  addGroups,
+  dropMaterials,
+}: SculptorOptions): string[] => [
+  ...(levels > 0 ? [`Everything was subdivided ${levels === 1 ? 'once' : `${levels} times`}.`] : []),
+  ...(strength > 0
+    ? [`Points were moved by up to ${Math.round(strength * 1000) / 10} % of their part’s size.`]
+    : []),
+  ...(factor === 1 ? [] : [`All numbers were multiplied by ${factor}.`]),
+  ...(renumber ? [`Vertices and polygons were given new numbers, by seed ${seed}.`] : []),
+  ...(addGroups ? ['Groups of its own were added.'] : []),
+  ...(dropMaterials ? ['The materials were forgotten.'] : []),
+  'Smoothing, creases and further UV sets were forgotten, and numbers written with six digits.',
+]
+
 export const sculptor: StandInDescriptor = {
   id: 'sculptor',
   name: 'The sculptor',
@@ -260,21 +270,17 @@ export const sculptor: StandInDescriptor = {
     { id: 'hundredfold', title: 'Makes it a hundred times as large', kind: 'boolean', default: false },
     { id: 'seed', title: 'Seed of the new numbers', kind: 'number', default: 7, min: 1, max: 40, step: 1 },
   ],
-  run: (model, _beside, { value, readOptions }) => ({
-    files: sculptModel(
-      model,
-      {
-        ...SCULPTOR_DEFAULTS,
-        strength: Number(value('strength')),
-        renumber: Boolean(value('renumber')),
-        addGroups: Boolean(value('addGroups')),
-        dropMaterials: Boolean(value('dropMaterials')),
-        levels: Math.round(Number(value('levels'))),
-        factor: value('hundredfold') ? 100 : 1,
-        seed: Math.round(Number(value('seed'))),
-      },
-      readOptions,
-    ),
-    log: [],
-  }),
+  run: (model, _beside, { value, readOptions }) => {
+    const settings: SculptorOptions = {
+      ...SCULPTOR_DEFAULTS,
+      strength: Number(value('strength')),
+      renumber: Boolean(value('renumber')),
+      addGroups: Boolean(value('addGroups')),
+      dropMaterials: Boolean(value('dropMaterials')),
+      levels: Math.round(Number(value('levels'))),
+      factor: value('hundredfold') ? 100 : 1,
+      seed: Math.round(Number(value('seed'))),
+    }
+    return { files: sculptModel(model, settings, readOptions), log: doneBy(settings) }
+  },
 }

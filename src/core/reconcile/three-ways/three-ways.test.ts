@@ -1,7 +1,7 @@
 /** A return that meets a master which has moved on: base, returned, master, whatever was changed where. */
 import { describe, expect, test } from 'vitest'
-import { chanceOf } from '../../../../tests/chance.ts'
-import { flatten } from '../../../../tests/scene-returns.ts'
+import { chanceOf } from '../../base/math/chance.ts'
+import { flatten } from '../../practice/faults/scene-faults.ts'
 import { materialOf } from '../../../../tests/solids.ts'
 import { fingerprintScene } from '../../compare/fingerprint.ts'
 import { TRAITS, type Trait } from '../../compare/traits/registry.ts'

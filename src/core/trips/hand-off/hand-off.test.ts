@@ -1,7 +1,7 @@
 /** Which trip landed files are of, on models that tools have changed in every way that the generator of returns knows. */
 import { describe, expect, test } from 'vitest'
-import { chanceOf } from '../../../../tests/chance.ts'
-import { anySceneReturn, flatten } from '../../../../tests/scene-returns.ts'
+import { chanceOf } from '../../base/math/chance.ts'
+import { anySceneReturn, flatten } from '../../practice/faults/scene-faults.ts'
 import { cubeOf, gridOf, sceneOf } from '../../../../tests/solids.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import { buildMooringBollard } from '../../practice/demo/mooring-bollard.ts'

@@ -7,6 +7,7 @@ import { importFiles } from './import.ts'
 import { land } from './land.ts'
 import { practise } from './practise.ts'
 import { prepare } from './prepare.ts'
+import { randomTrips } from './random-trips.ts'
 import { receive } from './receive.ts'
 import { reconcile } from './reconcile.ts'
 import { send } from './send.ts'
@@ -20,4 +21,5 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<JobInputs[Kind]> } 
   practise,
   prepare,
   land,
+  'random-trips': randomTrips,
 }

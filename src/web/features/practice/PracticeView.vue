@@ -6,8 +6,7 @@ import { api, isConflict } from '../../api.ts'
 import type { TripDetail } from '../../../contract/api.ts'
 import JobProgress from '../../kit/JobProgress.vue'
 import ModelViews from '../../kit/ModelViews.vue'
-import StateMark from '../../kit/ledger/StateMark.vue'
-import { whatChanged } from './what-changed.ts'
+import RandomTrips from './RandomTrips.vue'
 import OptionsForm from '../../kit/form/OptionsForm.vue'
 import { formatTime } from '../../kit/format.ts'
 import { useAssets } from '../../stores/assets.ts'
@@ -79,8 +78,8 @@ watch(
   },
   { immediate: true },
 )
-const changes = computed(() => (detail.value?.ledger ? whatChanged(detail.value.ledger) : []))
-const partCount = computed(() => detail.value?.ledger?.rows.length ?? 0)
+/** What the ledger says of it, in words. */
+const found = computed(() => (detail.value?.ledger ? descriptors.storyOf(detail.value.ledger) : []))
 const assetName = computed(
   () => trips.value.find(({ trip }) => trip.id === detail.value?.trip.id)?.asset.name ?? '',
 )
@@ -150,6 +149,7 @@ async function practise(): Promise<void> {
       </p>
       <JobProgress v-if="job" :job-id="job" />
       <el-button v-else type="primary" :disabled="!tripId" @click="practise">{{ standIn.action }}</el-button>
+      <RandomTrips v-if="tripId" :key="tripId" :trip-id="tripId" />
     </div>
     <div class="model">
       <template v-if="detail">
@@ -170,22 +170,21 @@ async function practise(): Promise<void> {
               {{ detail.trip.destination.name.toLowerCase() }}. What {{ standIn.name.toLowerCase() }} makes of
               it shows up here beside it.
             </p>
-            <template v-else>
-              <ul aria-label="What was done to it">
-                <li v-for="line in detail.log" :key="line">{{ line }}</li>
-                <li v-for="change in changes" :key="change.state">
-                  <StateMark :state="change.state" />
-                  <b>{{ change.word }}</b>:
-                  {{
-                    change.traits
-                      .map(({ trait, partCount }) => `${descriptors.traitLabel(trait)} (${partCount})`)
-                      .join(', ')
-                  }}
-                </li>
-                <li v-if="changes.length === 0">Everything is as it left.</li>
-              </ul>
-              <p v-if="changes.length" class="soft">In brackets: on how many of the {{ partCount }} parts.</p>
-            </template>
+            <div v-else class="sides">
+              <div>
+                <h3>What was done</h3>
+                <ul aria-label="What was done">
+                  <li v-for="line in detail.log" :key="line">{{ line }}</li>
+                  <li v-if="detail.log.length === 0">Nothing is known of it: no stand-in brought it back.</li>
+                </ul>
+              </div>
+              <div>
+                <h3>What Kelbo found</h3>
+                <ul aria-label="What Kelbo found">
+                  <li v-for="line in found" :key="line">{{ line }}</li>
+                </ul>
+              </div>
+            </div>
           </div>
           <RouterLink
             v-if="detail.returnedSceneId"
@@ -267,11 +266,28 @@ h2 {
 .told ul {
   margin: 0;
 }
+.told > div {
+  flex: 1;
+  min-width: 0;
+}
+.sides {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 28px;
+  margin-top: 8px;
+}
+h3 {
+  font-size: 12px;
+  color: var(--ink-soft);
+  margin: 0 0 3px;
+}
 .told ul {
-  list-style: none;
-  padding: 0;
-  max-height: 120px;
+  padding: 0 0 0 14px;
+  max-height: 150px;
   overflow: auto;
+}
+.told li + li {
+  margin-top: 2px;
 }
 .none {
   align-self: center;

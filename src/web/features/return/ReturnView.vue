@@ -5,7 +5,6 @@ import type { AssetDocument, TripDetail } from '../../../contract/api.ts'
 import { conflictSchema, type LedgerRowDocument } from '../../../contract/ledger.ts'
 import type { HandPair } from '../../../core/compare/recognise/recognise-return.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
-import { tellStory } from '../../../core/compare/story/tell-story.ts'
 import { wholeText } from '../../../core/compare/whole/whole-text.ts'
 import { masterOf } from '../asset/place.ts'
 import ConflictList from './ConflictList.vue'
@@ -31,7 +30,7 @@ import { useNotices } from '../../stores/notices.ts'
 const props = defineProps<{ asset: AssetDocument; tripId: string }>()
 const router = useRouter()
 const assets = useAssets()
-const { traitLabel, kinds, all: descriptors } = useDescriptors()
+const { traitLabel, storyOf, all: descriptors } = useDescriptors()
 const jobs = useJobs()
 const notices = useNotices()
 
@@ -118,14 +117,7 @@ const whole = computed(() => {
 })
 
 /** What the ledger says, in words. */
-const story = computed(() =>
-  detail.value?.ledger
-    ? tellStory(detail.value.ledger, {
-        titleOf: (trait) => traitLabel(trait as Trait),
-        isToolsOwn: (note) => kinds().notes[note]?.toolsOwn === true,
-      })
-    : [],
-)
+const story = computed(() => (detail.value?.ledger ? storyOf(detail.value.ledger) : []))
 
 /** Pairs that were made by hand; they hold as long as this return is looked at. */
 const pairs = ref<HandPair[]>([])

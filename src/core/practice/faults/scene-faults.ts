@@ -1,15 +1,17 @@
 /** What tools do to a whole model on a trip, with the truth of every point kept with it as a colour. */
-import { multiplyMatrices, type Matrix } from '../src/core/base/math/matrix.ts'
-import { appendMeshes } from '../src/core/mesh/rebuilding/append-meshes.ts'
-import { removeFaces } from '../src/core/mesh/rebuilding/edit-faces.ts'
-import { transformMesh } from '../src/core/mesh/rebuilding/transform-mesh.ts'
-import { findShells } from '../src/core/compare/regroup/shells.ts'
-import { completeIds } from '../src/core/scene/ids.ts'
-import { faceCountOf, pointCountOf, type Mesh } from '../src/core/scene/mesh.ts'
-import { IDENTITY_MATRIX, plainNode, type Scene } from '../src/core/scene/scene.ts'
-import { partNodes, worldMatrices } from '../src/core/scene/world.ts'
-import { damage, type FaultName } from './returns.ts'
-import { moved, scaled } from './solids.ts'
+import { multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
+import { appendMeshes } from '../../mesh/rebuilding/append-meshes.ts'
+import { removeFaces } from '../../mesh/rebuilding/edit-faces.ts'
+import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
+import { findShells } from '../../compare/regroup/shells.ts'
+import { completeIds } from '../../scene/ids.ts'
+import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { IDENTITY_MATRIX, plainNode, type Scene } from '../../scene/scene.ts'
+import { partNodes, worldMatrices } from '../../scene/world.ts'
+import { damage, type FaultName } from './mesh-faults.ts'
+
+const scaled = (x: number, y: number, z: number): Matrix => [x, 0, 0, 0, 0, y, 0, 0, 0, 0, z, 0, 0, 0, 0, 1]
+const moved = (x: number, y: number, z: number): Matrix => [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, x, y, z, 1]
 
 const TRUTH = 'truth'
 

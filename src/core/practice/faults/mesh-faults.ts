@@ -2,7 +2,7 @@
  * What tools do to a mesh on a trip, alone and in mixes, with the truth of every point, polygon and corner: each keeps
  * the number of what it came from, or -1 where it is new.
  */
-import { EMPTY_MESH, faceCountOf, pointCountOf, type Mesh } from '../src/core/scene/mesh.ts'
+import { EMPTY_MESH, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 
 type Vec = readonly [number, number, number]
 interface TrackedPoint {
