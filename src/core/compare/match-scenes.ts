@@ -107,16 +107,31 @@ function pairUp(
   return { matched, unmatched }
 }
 
-/** Pairs all parts of two scenes and brings the returned ones into the master's spaces. */
+/** The same polygons with their points where all of it is brought along, for telling what is alike apart by its place. */
+function broughtAlong(master: Scene, { masterNode }: PartMatch, along: Matrix): (mesh: Mesh) => Mesh {
+  const world = worldMatrices(master)[masterNode]!
+  const back = invertAffine(world)
+  if (!back) return (mesh) => mesh
+  const matrix = multiplyMatrices(back, multiplyMatrices(along, world))
+  return (mesh) => ({ ...mesh, points: transformPoints(mesh.points, matrix) })
+}
+
+/**
+ * Pairs all parts of two scenes and brings the returned ones into the master's spaces.
+ *
+ * @param along from where what came back stands, in the master's space, to about where the master's parts do; null where
+ * that is the same.
+ */
 export function matchScenes(
   master: Scene,
   returned: Scene,
   progress: (share: number) => void = () => {},
   matches: readonly PartMatch[] = matchParts(master, returned),
+  along: Matrix | null = null,
 ): SceneMatching {
   return pairUp(matches, createPlacer(master, returned), (index, { master: mesh, inPart }) => {
     progress(index / matches.length)
-    return correspond(mesh, inPart)
+    return correspond(mesh, along ? broughtAlong(master, matches[index]!, along)(inPart) : inPart)
   })
 }
 

@@ -42,6 +42,12 @@ export const sameNumbering = (mesh: Mesh): Correspondence => ({
   ...UNCUT,
 })
 
+/** The same polygons over the same numbers of points, in the same order. */
+export const hasNumbersOf = (master: Mesh, returned: Mesh): boolean =>
+  pointCountOf(master) === pointCountOf(returned) &&
+  sameArray(master.faceOffsets, returned.faceOffsets) &&
+  sameArray(master.faceVertices, returned.faceVertices)
+
 /**
  * Finds which element of a returned part is which of the master's: by the same numbering; else by position;
  * else by connectivity, with moved points; else what lies in the same place or is borne out by other evidence,
@@ -50,12 +56,7 @@ export const sameNumbering = (mesh: Mesh): Correspondence => ({
  * Both meshes' points must be in the same space.
  */
 export function correspond(master: Mesh, returned: Mesh): Correspondence {
-  if (
-    pointCountOf(master) === pointCountOf(returned) &&
-    sameArray(master.faceOffsets, returned.faceOffsets) &&
-    sameArray(master.faceVertices, returned.faceVertices)
-  )
-    return sameNumbering(master)
+  if (hasNumbersOf(master, returned)) return sameNumbering(master)
   const faceCount = faceCountOf(master)
   const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
   const byPosition = matchPositions(master.points, returned.points, reach)

@@ -49,6 +49,7 @@ export function matchConnectivity(master: Mesh, returned: Mesh): Connected | nul
     return null
   const inOrder = matchCornerOrder(master, returned)
   if (inOrder) return { pairs: inOrder, guess: false }
+  if (hasSameNumbers(master, returned)) return { pairs: Int32Array.from({ length: pointCountOf(master) }, (_point, at) => at), guess: false } // prettier-ignore
   const straight = matchByWalking(master, returned)
   if (straight && facesAgree(master, returned, straight.pairs)) return straight
   // a symmetrical piece that was turned inside out is its own mirror image to a walk the same way round
@@ -111,6 +112,37 @@ function matchCornerOrder(master: Mesh, returned: Mesh): Int32Array | null {
     } else if (forward[from] !== to || backward[to] !== from) return null
   }
   return pairLoosePoints(forward, backward)
+}
+
+/**
+ * Every polygon stands between points of the same numbers as one at home, in either winding: nobody renumbered them, and
+ * whatever else was done, a mirror among it, the numbers say which is which.
+ */
+function hasSameNumbers(master: Mesh, returned: Mesh): boolean {
+  /** A polygon's points from its smallest on, towards the smaller of that one's two neighbours. */
+  const keyOf = ({ faceOffsets, faceVertices }: Mesh, face: number): string => {
+    const corners = faceVertices.subarray(faceOffsets[face]!, faceOffsets[face + 1]!)
+    const size = corners.length
+    let first = 0
+    for (let step = 1; step < size; step++) if (corners[step]! < corners[first]!) first = step
+    const on = corners[(first + 1) % size]! <= corners[(first + size - 1) % size]! ? 1 : size - 1
+    let key = ''
+    for (let step = 0; step < size; step++) key += `${corners[(first + on * step) % size]!} `
+    return key
+  }
+  const own = new Map<string, number>()
+  for (let face = 0; face < faceCountOf(master); face++) {
+    const key = keyOf(master, face)
+    own.set(key, (own.get(key) ?? 0) + 1)
+  }
+  for (let face = 0; face < faceCountOf(returned); face++) {
+    const key = keyOf(returned, face)
+    const left = own.get(key) ?? 0
+    // most renumbered meshes are told apart by their first polygon
+    if (left === 0) return false
+    own.set(key, left - 1)
+  }
+  return true
 }
 
 /** Points that no polygon uses go together in their order. */

@@ -7,6 +7,7 @@ import { edgeKey } from '../../mesh/relations/adjacency.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { bestStart } from './best-start.ts'
 import { byNearness } from './evidence/by-nearness.ts'
+import { byCornerOrder } from './evidence/by-corner-order.ts'
 import { byOrder } from './evidence/by-order.ts'
 import { byUvs } from './evidence/by-uvs.ts'
 import { settlePairs } from './evidence/settle-pairs.ts'
@@ -87,7 +88,7 @@ export function matchByEvidence(
   const kinds: readonly (readonly [Evidence, () => Int32Array | null])[] = [
     ['uv', () => byUvs(master, returned)],
     ['position', () => byPosition.slice()],
-    ['order', () => (numbersCount ? byOrder(master, returned) : null)],
+    ['order', () => byCornerOrder(master, returned) ?? (numbersCount ? byOrder(master, returned) : null)],
     ['near', () => byNearness(master, returned, neighbours)],
   ]
   const known = kinds

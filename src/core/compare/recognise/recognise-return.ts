@@ -1,13 +1,16 @@
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, type MessageCollector } from '../../base/messages/collector.ts'
-import { pointCountOf } from '../../scene/mesh.ts'
+import type { Matrix } from '../../base/math/matrix.ts'
+import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { nodeWithId } from '../../scene/ids.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { keepMatching, matchScenes, restoreMatching, type SceneMatching } from '../match-scenes.ts'
+import { hasNumbersOf } from '../match/correspond.ts'
 import { matchParts, type PartMatch } from '../match/match-parts.ts'
 import { findCages, type FoundCages } from '../subdivided/find-cages.ts'
 import { regroupParts, type Regrouping } from '../regroup/regroup-parts.ts'
 import type { MatchedPart } from '../traits/trait.ts'
+import { findAlignment } from '../whole/find-alignment.ts'
 import { findWholeChange } from '../whole/find-whole-change.ts'
 import { undoWhole } from '../whole/undo-whole.ts'
 import type { WholeChange } from '../whole/whole-change.ts'
@@ -51,6 +54,18 @@ const isWellFound = ({ matched }: SceneMatching): boolean =>
 
 const isPoorlyFound = ({ matched }: SceneMatching): boolean =>
   matched.length > 1 && matched.some((part) => foundShare(part) < POORLY_FOUND)
+
+/** How all of it stands otherwise than it stood; not asked where every part has its numbering, which says it all. */
+function alignmentOf(master: Scene, read: Scene, pairs: readonly PartMatch[]): Matrix | null {
+  const meshOf = (scene: Scene, node: number): Mesh => scene.meshes[scene.nodes[node]!.mesh]!
+  const renumbered = pairs.some(
+    ({ masterNode, returnedNode }) =>
+      masterNode >= 0 &&
+      returnedNode >= 0 &&
+      !hasNumbersOf(meshOf(master, masterNode), meshOf(read, returnedNode)),
+  )
+  return renumbered ? findAlignment(master, read, pairs) : null
+}
 
 /** @param messages gets `return.parts-merged`, `return.part-cut` and `return.parts-regrouped`. */
 function tellRegrouping({ told }: Regrouping, messages: MessageCollector): void {
@@ -157,9 +172,16 @@ export function recogniseReturn(
     for (const match of cages.pairs) if (match.levels) levels.set(match.returnedNode, match.levels)
     pairs = cages.pairs
   }
-  let matching = matchScenes(master, read, (share) => progress(share * 0.5), pairs)
+  let matching = matchScenes(
+    master,
+    read,
+    (share) => progress(share * 0.5),
+    pairs,
+    alignmentOf(master, read, pairs),
+  )
   // names may lie: what fits hardly anywhere is looked for by its polygons
-  if (isPoorlyFound(matching) && regroup(read, true)) matching = matchScenes(master, read, () => {}, pairs)
+  if (isPoorlyFound(matching) && regroup(read, true))
+    matching = matchScenes(master, read, () => {}, pairs, alignmentOf(master, read, pairs))
   const change = findWholeChange(master, read, matching.matched)
   const done = (): RecognisedReturn => ({ returned: read, matching, undone: null, findings: messages.list() })
   if (!change) return done()

@@ -52,9 +52,10 @@ const TOPOLOGY = 'topology'
 const POINTS = 'points'
 
 function wholeSentence({ whole, undone }: StoryLedger): string | null {
-  if (whole)
-    return `Everything came back ${wholeText(whole)}; what else moved can be told once that is undone.`
-  return undone ? `Everything came back ${wholeText(undone)}; that is undone here.` : null
+  const words = whole ?? undone
+  if (!words) return null
+  const told = words.by === 'boxes' ? 'As far as its boxes tell, everything' : 'Everything'
+  return `${told} came back ${wholeText(words)}; ${whole ? 'what else moved can be told once that is undone' : 'that is undone here'}.`
 }
 
 function partsSentence(rows: StoryLedger['rows']): string | null {

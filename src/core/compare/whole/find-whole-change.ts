@@ -20,6 +20,17 @@ const together = (parts: readonly PointPairs[], pick: (part: PointPairs) => Floa
   return all
 }
 
+/** At least half of the points have a counterpart. */
+function mostlyFound(parts: readonly { readonly pointToReturned: Int32Array }[]): boolean {
+  let found = 0
+  let all = 0
+  for (const { pointToReturned } of parts) {
+    all += pointToReturned.length
+    for (const other of pointToReturned) if (other >= 0) found++
+  }
+  return all > 0 && found >= all / 2
+}
+
 /**
  * What happened to a model as a whole, from points that correspond; from the boxes of its parts where hardly any do.
  *
@@ -51,7 +62,8 @@ export function findWholeChange(
     { master: together(pairs, (part) => part.master), returned: together(pairs, (part) => part.returned) },
     spaces,
   )
-  if (!found) return wholeByBoxes(placed, spaces)
+  // boxes speak where hardly anything corresponds; else what points don't bear out did not happen
+  if (!found) return mostlyFound(placed) ? null : wholeByBoxes(placed, spaces)
   if (found.none) return null
   const locals = placed.map((part) =>
     samplePairs(

@@ -4,6 +4,8 @@ export interface WholeWords {
   readonly turn: { readonly text: string } | null
   readonly mirror?: string | null | undefined
   readonly move?: { readonly text: string } | null | undefined
+  /** 'boxes': as far as the boxes of its parts tell. */
+  readonly by?: string | undefined
 }
 
 /** What happened to a model as a whole, as the rest of a sentence that begins with “it came back”. */

@@ -1,4 +1,5 @@
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
+import { fitSimilarity } from '../../whole/similarity.ts'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 
 /** Numbers that are off by so many are looked at beside the same numbers, in runs of so many points. */
@@ -11,15 +12,44 @@ const UNEVENNESS = 4
 /** Share of such runs up to which the order is believed. */
 const MOST_STRAYS = 0.02
 
+/** Points that are looked at for how all of it was sized, turned, mirrored or moved. */
+const MOST_LOOKED_AT = 600
+
+/** The master's points where all of it was brought, going by points of the same numbers; else by the two boxes. 3 x n. */
+function broughtAlong(master: Mesh, returned: Mesh): Float64Array {
+  const both = Math.min(pointCountOf(master), pointCountOf(returned))
+  const step = Math.max(1, Math.floor(both / MOST_LOOKED_AT))
+  const looked = Array.from({ length: Math.ceil(both / step) }, (_look, at) => at * step)
+  const pick = (points: Float64Array): Float64Array =>
+    Float64Array.from(looked.flatMap((point) => [...points.subarray(3 * point, 3 * point + 3)]))
+  const fit = fitSimilarity(pick(master.points), pick(returned.points))
+  if (fit && fit.spread > 0 && fit.factor > 0) {
+    const { factor, turn, move } = fit
+    const along = new Float64Array(master.points.length)
+    for (let at = 0; at < along.length; at += 3)
+      for (let axis = 0; axis < 3; axis++)
+        along[at + axis] =
+          factor *
+            (turn[3 * axis]! * master.points[at]! +
+              turn[3 * axis + 1]! * master.points[at + 1]! +
+              turn[3 * axis + 2]! * master.points[at + 2]!) +
+          move[axis]!
+    return along
+  }
+  const [before, after] = [boundsOf(master.points)!, boundsOf(returned.points)!]
+  const scale = (diagonalOf(after) || 1) / (diagonalOf(before) || 1)
+  return master.points.map((value, at) => (value - before.min[at % 3]!) * scale + after.min[at % 3]!)
+}
+
 /**
  * The same numbers, unless there are runs of them where the numbers beside lie nearer: where a point was added or
  * removed, all behind it have moved on, and on a regular lattice the edges bear that out too.
  */
 export function byOrder(master: Mesh, returned: Mesh): Int32Array | null {
   const count = pointCountOf(returned)
-  const [before, after] = [boundsOf(master.points), boundsOf(returned.points)]
-  if (!before || !after) return null
-  const scale = (diagonalOf(before) || 1) / (diagonalOf(after) || 1)
+  const after = boundsOf(returned.points)
+  if (!after || pointCountOf(master) === 0) return null
+  const expected = broughtAlong(master, returned)
   /**
    * How far a run of points moved to those whose numbers are higher by `shift`, and how unevenly: true moves are much
    * alike from one point to the next, however far they go.
@@ -32,12 +62,7 @@ export function byOrder(master: Mesh, returned: Mesh): Int32Array | null {
     for (let point = start; point < Math.min(start + RUN, pointCountOf(master)); point++) {
       const other = point + shift
       if (other < 0 || other >= count) continue
-      const move = [0, 1, 2].map(
-        (axis) =>
-          master.points[3 * point + axis]! -
-          before.min[axis]! -
-          (returned.points[3 * other + axis]! - after.min[axis]!) * scale,
-      )
+      const move = [0, 1, 2].map((axis) => expected[3 * point + axis]! - returned.points[3 * other + axis]!)
       sum += Math.hypot(move[0]!, move[1]!, move[2]!)
       if (last) uneven += Math.hypot(move[0]! - last[0]!, move[1]! - last[1]!, move[2]! - last[2]!)
       last = move
@@ -48,7 +73,7 @@ export function byOrder(master: Mesh, returned: Mesh): Int32Array | null {
   const starts = Array.from({ length: Math.ceil(pointCountOf(master) / RUN) }, (_run, at) => at * RUN)
   const own = starts.map((start) => apart(start, 0))
   const middle = own.slice().sort((a, b) => a - b)[own.length >> 1] ?? 0
-  const least = (diagonalOf(before) || 1) * 1e-6
+  const least = (diagonalOf(after) || 1) * 1e-6
   const strays = starts.filter((start, run) => {
     if (own[run]! > middle * MUCH_FARTHER + least) return true
     for (let shift = 1; shift <= MOST_SHIFT; shift++)

@@ -1,0 +1,178 @@
+/**
+ * Roughly how a whole model was sized, turned, mirrored or moved, by where its points lie alone: before anything is known
+ * of which is which. Alike pieces and symmetrical shapes are then told apart by where they would stand.
+ */
+import { ALONG_AXES } from '../../base/math/along-axes.ts'
+import { boundsOf, diagonalOf, type Box } from '../../base/math/box.ts'
+import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { spaceMatrix } from '../../scene/space.ts'
+import { worldMatrices } from '../../scene/world.ts'
+import type { PartMatch } from '../match/match-parts.ts'
+import { fitSimilarity, type Similarity } from './similarity.ts'
+
+/** Points of the master that are looked for in each of the ways. */
+const MOST_LOOKED_AT = 500
+/** Cells along each side of the box of what came back. */
+const CELLS = 64
+/** Another way has to bring points so many times nearer than none before it is believed. */
+const MUCH_NEARER = 4
+/** Points that lie this near, as a share of the diagonal, lie where they lay. */
+const IN_PLACE = 1e-6
+/** Rounds of bringing points nearer to those that they came to lie next to. */
+const ROUNDS = 8
+
+interface Nearest {
+  /** The number of the nearest point and how far it is, at most a few cells. */
+  readonly of: (x: number, y: number, z: number) => { point: number; away: number }
+}
+
+/** Points in cells, chained by counting; 3 x n. */
+function nearestIn(points: Float64Array, box: Box): Nearest {
+  const size = Math.max(diagonalOf(box) / CELLS, Number.MIN_VALUE)
+  const cellOf = (value: number, axis: number): number =>
+    Math.min(CELLS - 1, Math.max(0, Math.floor((value - box.min[axis]!) / size)))
+  const heads = new Int32Array(CELLS ** 3).fill(-1)
+  const next = new Int32Array(points.length / 3)
+  const indexOf = (x: number, y: number, z: number): number => (x * CELLS + y) * CELLS + z
+  for (let point = 0; point < next.length; point++) {
+    const cell = indexOf(
+      cellOf(points[3 * point]!, 0),
+      cellOf(points[3 * point + 1]!, 1),
+      cellOf(points[3 * point + 2]!, 2),
+    )
+    next[point] = heads[cell]!
+    heads[cell] = point
+  }
+  return {
+    of(x, y, z) {
+      let found = { point: -1, away: 2 * size }
+      const [cx, cy, cz] = [cellOf(x, 0), cellOf(y, 1), cellOf(z, 2)]
+      for (let i = Math.max(0, cx - 1); i <= Math.min(CELLS - 1, cx + 1); i++)
+        for (let j = Math.max(0, cy - 1); j <= Math.min(CELLS - 1, cy + 1); j++)
+          for (let k = Math.max(0, cz - 1); k <= Math.min(CELLS - 1, cz + 1); k++)
+            for (let point = heads[indexOf(i, j, k)]!; point >= 0; point = next[point]!) {
+              const away = Math.hypot(
+                points[3 * point]! - x,
+                points[3 * point + 1]! - y,
+                points[3 * point + 2]! - z,
+              )
+              if (away < found.away) found = { point, away }
+            }
+      return found
+    },
+  }
+}
+
+const joined = (arrays: readonly Float64Array[]): Float64Array => {
+  const all = new Float64Array(arrays.reduce((sum, { length }) => sum + length, 0))
+  let at = 0
+  for (const array of arrays) {
+    all.set(array, at)
+    at += array.length
+  }
+  return all
+}
+
+const matrixOf = ({ factor, turn, move }: Similarity): Matrix => [
+  turn[0]! * factor, turn[3]! * factor, turn[6]! * factor, 0,
+  turn[1]! * factor, turn[4]! * factor, turn[7]! * factor, 0,
+  turn[2]! * factor, turn[5]! * factor, turn[8]! * factor, 0,
+  ...move, 1,
+] // prettier-ignore
+
+const middleOf = ({ min, max }: Box): number[] => min.map((value, axis) => (value + max[axis]!) / 2)
+
+/** One box brought onto another: to its size, turned or mirrored along the axes, round its middle. */
+function boxWay(from: Box, to: Box, turn: readonly number[]): Similarity {
+  const factor = (diagonalOf(to) || 1) / (diagonalOf(from) || 1)
+  const [middle, there] = [middleOf(from), middleOf(to)]
+  return {
+    factor,
+    turn,
+    move: [0, 1, 2].map(
+      (row) =>
+        there[row]! -
+        factor * [0, 1, 2].reduce((sum, column) => sum + turn[3 * row + column]! * middle[column]!, 0),
+    ) as [number, number, number],
+  }
+}
+
+/**
+ * @param pairs which part is which; others don't count.
+ * @returns from where the returned parts stand, in the master's space, to about where the master's do; null where they
+ * stand as they stood, as far as that tells.
+ */
+export function findAlignment(master: Scene, returned: Scene, pairs: readonly PartMatch[]): Matrix | null {
+  const known = pairs.filter(({ masterNode, returnedNode }) => masterNode >= 0 && returnedNode >= 0)
+  const change = spaceMatrix(returned.space, master.space)
+  const [ownWorlds, otherWorlds] = [worldMatrices(master), worldMatrices(returned)]
+  const pointsOf = (scene: Scene, node: number): Float64Array => scene.meshes[scene.nodes[node]!.mesh]!.points
+  const own = joined(
+    known.map(({ masterNode }) => transformPoints(pointsOf(master, masterNode), ownWorlds[masterNode]!)),
+  )
+  const other = joined(
+    known.map(({ returnedNode }) =>
+      transformPoints(pointsOf(returned, returnedNode), multiplyMatrices(change, otherWorlds[returnedNode]!)),
+    ),
+  )
+  const [from, to] = [boundsOf(own), boundsOf(other)]
+  if (!from || !to || !(diagonalOf(from) > 0) || !(diagonalOf(to) > 0)) return null
+  if (!own.every(Number.isFinite) || !other.every(Number.isFinite)) return null
+  const nearest = nearestIn(other, to)
+  const step = Math.max(1, Math.floor(own.length / 3 / MOST_LOOKED_AT))
+  const looked = Float64Array.from(
+    { length: 3 * Math.ceil(own.length / 3 / step) },
+    (_value, at) => own[3 * step * Math.floor(at / 3) + (at % 3)]!,
+  )
+  const size = diagonalOf(to)
+  const lookedCount = looked.length / 3
+  /** Mean distance of the looked-at points, brought along, to what came back, as a share of its diagonal. */
+  const offBy = (way: Matrix): number => {
+    const there = transformPoints(looked, way)
+    let sum = 0
+    for (let at = 0; at < there.length; at += 3)
+      sum += nearest.of(there[at]!, there[at + 1]!, there[at + 2]!).away
+    return sum / lookedCount / size
+  }
+  const none = matrixOf({ factor: 1, turn: ALONG_AXES[0]!, move: [0, 0, 0] })
+  const asItStands = offBy(none)
+  if (asItStands < IN_PLACE) return null
+  let best = { way: none, off: asItStands / MUCH_NEARER }
+  for (const turn of ALONG_AXES) {
+    let way = matrixOf(boxWay(from, to, turn))
+    let off = offBy(way)
+    for (let round = 0; round < ROUNDS && off < best.off * 2 && off > IN_PLACE / 10; round++) {
+      const nearer = bringNearer(looked, way, other, nearest)
+      const nearerOff = nearer ? offBy(nearer) : Infinity
+      if (!nearer || nearerOff >= off) break
+      way = nearer
+      off = nearerOff
+    }
+    // the first of those that are as good
+    if (off < best.off * (best.way === none ? 1 : 1 - 1e-3) - IN_PLACE / 100) best = { way, off }
+  }
+  return best.way === none ? null : invertAffine(best.way)
+}
+
+/** A way that fits the points next to which the last one has brought them. */
+function bringNearer(
+  looked: Float64Array,
+  way: Matrix,
+  other: Float64Array,
+  nearest: Nearest,
+): Matrix | null {
+  const there = transformPoints(looked, way)
+  const before: number[] = []
+  const after: number[] = []
+  for (let at = 0; at < there.length; at += 3) {
+    const { point } = nearest.of(there[at]!, there[at + 1]!, there[at + 2]!)
+    if (point < 0) continue
+    for (let axis = 0; axis < 3; axis++) {
+      before.push(looked[at + axis]!)
+      after.push(other[3 * point + axis]!)
+    }
+  }
+  const fit = fitSimilarity(Float64Array.from(before), Float64Array.from(after))
+  return fit && fit.factor > 0 && fit.spread > 0 ? matrixOf(fit) : null
+}
