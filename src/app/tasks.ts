@@ -27,6 +27,7 @@ import { runRecipe, type StepRecord } from '../core/steps/run-steps.ts'
 import { signScene, type SceneSignature } from '../core/trips/hand-off/sign-scene.ts'
 import { describeScene, type DescribedScene } from './describe.ts'
 import { BARE_HOST, type Host, type Progress } from './host.ts'
+import { newFindings, type NewFinding } from './new-findings.ts'
 import { readFiles, type ReadRequest } from './read-files.ts'
 import { receiveFiles, type ReturnRequest } from './receive-files.ts'
 import { signFiles, type SignedFiles } from './sign-files.ts'
@@ -83,17 +84,22 @@ export const TASKS = {
     taken: Partial<Record<string, number>>
     messages: SceneInspection['messages']
     conflicts: readonly Conflict[]
+    /** What the result has wrong that what it stands on had not. */
+    worse: readonly NewFinding[]
   } => {
     const base = unpackScene(request.master)
     const returned = unpackScene(request.returned)
     const kept = request.matching && unpackPlain<KeptMatching>(request.matching)
     const matching = (kept && restoreMatching(base, returned, kept)) ?? undefined
     const told = (share: number): void => progress(share * 0.8, 'Reconciling')
+    const onto = request.onto ? unpackScene(request.onto) : base
     const { scene, taken, findings, conflicts } = request.onto
-      ? reconcileThreeWays(base, returned, unpackScene(request.onto), request.options, told, matching)
+      ? reconcileThreeWays(base, returned, onto, request.options, told, matching)
       : { ...reconcile(base, returned, request.options, told, matching), conflicts: [] }
+    progress(0.82, 'Checking')
     return {
       result: scene && describeScene(scene, findings),
+      worse: scene ? newFindings(onto, scene) : [],
       taken,
       messages: describeFindings(findings),
       conflicts,

@@ -186,7 +186,17 @@ export const reconcileBodySchema = reconcileOptionsSchema.extend({
   choices: z.record(z.string().max(60), z.record(z.string().max(60), z.enum(['there', 'here']))).default({}),
   /** A newer version that the artist knows of, and which the new one is to stand in front of all the same. */
   beside: z.uuid().nullable().default(null),
+  /** Where the result would have something wrong that the master has not, that is told and nothing is made. */
+  checkFirst: z.boolean().default(false),
 })
+/** What a result would have wrong that the master has not. */
+export const worseSchema = z.object({
+  severity: z.enum(['error', 'warning', 'info']),
+  message: z.string(),
+  advice: z.string(),
+  part: z.string().nullable(),
+})
+export type WorseDocument = z.infer<typeof worseSchema>
 export const practiseBodySchema = z
   .object({ standIn: z.string().max(60), options: optionValuesSchema, ...fromReturn })
   .strict()

@@ -201,6 +201,7 @@ export const api = {
     choice: ReconcileChoice & {
       readonly from: string | null
       readonly onto: string | null
+      readonly checkFirst: boolean
       readonly choices: Readonly<Record<string, Readonly<Record<string, 'there' | 'here'>>>>
     },
   ) => ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),

@@ -1,6 +1,6 @@
 /** A return that meets a master which has moved on, and one of a model that a recipe had changed on its way out. */
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import type { AssetDocument, TripDetail } from '../../src/contract/api.ts'
+import { worseSchema, type AssetDocument, type TripDetail } from '../../src/contract/api.ts'
 import { destinationsSchema } from '../../src/contract/destinations.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
@@ -76,6 +76,25 @@ const changedTraits = (before: Scene, after: Scene): string[] => {
 }
 const heights = (scene: Scene, part: string): number =>
   scene.meshes[scene.nodes.find(({ name }) => name === part)!.mesh]!.points.reduce((sum, value, at) => sum + (at % 3 === 1 ? value : 0), 0) // prettier-ignore
+
+test('checked before it is kept: what would be wrong is told, and only then is it made all the same', async () => {
+  const asset = await newAsset()
+  const tripId = await send(asset)
+  await bringBack(tripId, (scene) => ({
+    ...scene,
+    meshes: scene.meshes.map((mesh) => ({
+      ...mesh,
+      uvSets: mesh.uvSets.map((set) => ({ ...set, values: set.values.map(() => 0.5) })),
+    })),
+  }))
+  const first = await done(await reconcile(tripId, { take: ['uvs'], checkFirst: true }))
+  const worse = worseSchema.array().parse(first.result!.worse)
+  expect(first.result!.versionId).toBeUndefined()
+  expect((await assetOf(asset.id)).versions).toHaveLength(1)
+  expect(worse.some(({ message }) => message.includes('no area in the UVs'))).toBe(true)
+  const second = await done(await reconcile(tripId, { take: ['uvs'], checkFirst: false }))
+  expect(second.result!.versionNumber).toBe(2)
+})
 
 describe('two trips out from one version', () => {
   test('what the first brought stays when the second comes home', async () => {

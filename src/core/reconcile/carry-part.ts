@@ -1,5 +1,6 @@
 /** One part of the master with traits taken from what came back. */
 import { TRAIT_DESCRIPTORS, TRAITS, type Trait } from '../compare/traits/registry.ts'
+import { uvKey } from '../compare/match/evidence/by-uvs.ts'
 import { pointToleranceOf } from '../compare/traits/points/compare-points.ts'
 import type { CarryContext, MatchedPart } from '../compare/traits/trait.ts'
 import { mergePoints } from '../mesh/rebuilding/edit-faces.ts'
@@ -26,6 +27,26 @@ export interface CarriedPart {
   readonly mesh: Mesh
   /** What was carried over by the nearest surface; null where counterparts said it all. */
   readonly overSurface: OverSurface | null
+  /** Polygons across whose diagonals a seam of the returned UVs runs, which they can't hold. */
+  readonly seamsAcross: number
+}
+
+/** Cut polygons whose pieces have other UVs at the same corner: the seam lies inside the polygon. */
+function countSeamsAcross({ correspondence }: MatchedPart, { uvSets: [set], faceOffsets }: Mesh): number {
+  const { pieceToMaster, pieceCorners, cornerToReturned } = correspondence
+  if (!set || !pieceToMaster || !pieceCorners) return 0
+  const across = new Set<number>()
+  pieceToMaster.forEach((face, piece) => {
+    if (face < 0) return
+    for (let corner = faceOffsets[piece]!; corner < faceOffsets[piece + 1]!; corner++) {
+      const own = pieceCorners[corner]!
+      const first = own < 0 ? -1 : cornerToReturned[own]!
+      if (first < 0 || first === corner) continue
+      const [a, b] = [set.indices[first]!, set.indices[corner]!]
+      if (a !== b && (a < 0 || b < 0 || uvKey(set, a) !== uvKey(set, b))) across.add(face)
+    }
+  })
+  return across.size
 }
 
 /**
@@ -37,11 +58,12 @@ export interface CarriedPart {
  * @param jointOf returned node to the master's, for skins.
  */
 export function carryPart(
-  { master, returned: cameBack, correspondence }: MatchedPart,
+  part: MatchedPart,
   take: ReadonlySet<Trait>,
   materialOf: (material: number) => number,
   jointOf: (node: number) => number,
 ): CarriedPart {
+  const { master, returned: cameBack, correspondence } = part
   const returned: Mesh = cameBack.skin
     ? { ...cameBack, skin: { ...cameBack.skin, jointNodes: cameBack.skin.jointNodes.map(jointOf) } }
     : cameBack
@@ -49,6 +71,7 @@ export function carryPart(
   if (!take.has('topology'))
     return {
       overSurface: null,
+      seamsAcross: take.has('uvs') ? countSeamsAcross(part, returned) : 0,
       mesh: carryTraits(master, returned, (trait) => take.has(trait), {
         map: forwardMap(correspondence, returned),
         ontoMaster: true,
@@ -82,6 +105,7 @@ export function carryPart(
     overSurface && !take.has('uvs') ? { ...counterparts, uvSets: overSurface.uvSets } : counterparts
   return {
     overSurface: overSurface?.faces ? overSurface : null,
+    seamsAcross: 0,
     mesh: correspondence.joinedPoints ? mergePoints(carried, correspondence.joinedPoints) : carried,
   }
 }

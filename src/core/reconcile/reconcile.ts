@@ -99,8 +99,10 @@ export function reconcile(
       return kind === 'elements' || kind === 'base'
     })
     if (onMesh) {
-      const { mesh, overSurface } = carryPart(part, take, assigned.materialOf, jointOf)
+      const { mesh, overSurface, seamsAcross } = carryPart(part, take, assigned.materialOf, jointOf)
       results.set(node, mesh)
+      if (seamsAcross)
+        messages.add('reconcile.seam-across', { name: master.nodes[node]!.name, count: seamsAcross })
       if (overSurface)
         messages.add('reconcile.over-surface', {
           name: master.nodes[node]!.name,

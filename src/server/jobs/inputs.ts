@@ -38,6 +38,8 @@ export interface JobInputs {
     /** The newest version, where the result stands on it and not on the one that left. */
     onto?: string | null
     note?: string
+    /** Nothing is made where the result would have something wrong that the master has not. */
+    checkFirst?: boolean
     beside?: string | null
     from?: string | null
   }

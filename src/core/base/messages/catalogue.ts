@@ -170,6 +170,11 @@ export const BASE_MESSAGES = {
     '“{name}” has other polygons: UVs, materials, groups and smoothing groups of {count} of them were carried over from the nearest surface, at most {farthest} away; {doubtful} lie far off or face another way.',
     'Look at its UVs and seams; creases, hard edges and skins can’t be carried so.',
   ),
+  'reconcile.seam-across': entry(
+    'warning',
+    'On “{name}” a seam of the returned UVs runs across {count} [polygon|polygons], along the diagonal that [it was|they were] cut by; a whole polygon can’t hold it, so one side of the seam was taken.',
+    'Take the polygons along with the UVs to keep the seam, or lay it along edges of the master.',
+  ),
   'reconcile.own-mesh': entry(
     'info',
     '“{name}” showed the same mesh as “{others}”, and only it has changed: it has a mesh of its own now.',

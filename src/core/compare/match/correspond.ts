@@ -1,5 +1,6 @@
 import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
+import { edgeKey, edgesOf } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
 import { uvKey } from './evidence/by-uvs.ts'
@@ -9,6 +10,7 @@ import { matchFaces } from './match-faces.ts'
 import { matchPieces } from './match-pieces.ts'
 import { matchPlaces } from './match-places.ts'
 import { matchPositions } from './match-positions.ts'
+import { edgeSet } from './neighbours.ts'
 import { packPoints, rejoinPoints } from './rejoin-points.ts'
 
 /** Points closer than this share of the part's diagonal are taken for the same point. */
@@ -58,6 +60,8 @@ export const hasNumbersOf = (master: Mesh, returned: Mesh): boolean =>
 export function correspond(master: Mesh, returned: Mesh): Correspondence {
   if (hasNumbersOf(master, returned)) return sameNumbering(master)
   const faceCount = faceCountOf(master)
+  const numbered = correspondByNumbers(master, returned)
+  if (numbered) return numbered
   const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
   const byPosition = matchPositions(master.points, returned.points, reach)
   const faces = matchFaces(master, returned, byPosition)
@@ -104,6 +108,28 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     joinedPoints: null,
     ...matchPieces(master, returned, byPosition, faces),
   }
+}
+
+/** Points of which fewer may have all their edges in any numbering. */
+const LEAST_NUMBERED = 8
+
+/**
+ * Polygons may stand in another order, be cut or turned over, but all edges at home join points of the same numbers: they
+ * say which is which, also where a symmetrical shape that was turned lies where it lay.
+ */
+function correspondByNumbers(master: Mesh, returned: Mesh): Correspondence | null {
+  if (pointCountOf(master) !== pointCountOf(returned) || pointCountOf(master) < LEAST_NUMBERED) return null
+  const edges = edgeSet(returned)
+  const { edgeCount, edgePoints } = edgesOf(master)
+  if (edgeCount === 0) return null
+  for (let edge = 0; edge < edgeCount; edge++)
+    if (!edges.has(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!))) return null
+  const pointToReturned = identityMap(pointCountOf(master))
+  const faces = matchFaces(master, returned, pointToReturned)
+  const matched = matchPieces(master, returned, pointToReturned, faces)
+  return matched.matchedFaceCount === faceCountOf(master)
+    ? { kind: matched.cutFaceCount ? 'partial' : 'connectivity', pointToReturned, joinedPoints: null, ...matched } // prettier-ignore
+    : null
 }
 
 /** Moved, and with points that were split: over the polygons as they hang together when those are joined again. */

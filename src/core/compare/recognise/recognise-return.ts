@@ -49,6 +49,21 @@ function foundShare({ master, correspondence: { pointToReturned } }: MatchedPart
   return found / Math.max(1, pointCountOf(master))
 }
 
+/** Whether a part that has its name on both sides is left without a partner. */
+function losesNamed(before: readonly PartMatch[], after: readonly PartMatch[]): boolean {
+  const paired = new Set(
+    after.flatMap(({ masterNode, returnedNode }) => (returnedNode >= 0 ? [masterNode] : [])),
+  )
+  return before.some(
+    ({ masterNode, returnedNode, by }) =>
+      returnedNode >= 0 && (by === 'path' || by === 'name' || by === 'hand') && !paired.has(masterNode),
+  )
+}
+
+/** Points of all parts that have a counterpart. */
+const foundCount = ({ matched }: SceneMatching): number =>
+  matched.reduce((sum, part) => sum + foundShare(part) * pointCountOf(part.master), 0)
+
 const isWellFound = ({ matched }: SceneMatching): boolean =>
   matched.every((part) => foundShare(part) >= WELL_FOUND)
 
@@ -64,7 +79,7 @@ function alignmentOf(master: Scene, read: Scene, pairs: readonly PartMatch[]): M
       returnedNode >= 0 &&
       !hasNumbersOf(meshOf(master, masterNode), meshOf(read, returnedNode)),
   )
-  return renumbered ? findAlignment(master, read, pairs) : null
+  return renumbered ? findAlignment(master, read, pairs).along : null
 }
 
 /** @param messages gets `return.parts-merged`, `return.part-cut` and `return.parts-regrouped`. */
@@ -133,7 +148,6 @@ export function recogniseReturn(
   { undoWhole: undoes = false, pairs: byHand = [] }: RecogniseOptions = {},
   progress: (share: number) => void = () => {},
 ): RecognisedReturn {
-  const messages = collectMessages(null)
   let read = came
   const hand = handPairs(master, came, byHand)
   let pairs: readonly PartMatch[] = matchParts(master, came, hand)
@@ -156,15 +170,41 @@ export function recogniseReturn(
       return own === undefined ? match : { ...match, levels: own }
     })
   }
-  const regroup = (scene: Scene, doubts = false): boolean => {
-    const found = regroupParts(master, scene, pairs, doubts)
+  /** @returns whether parts were taken apart or put together; what that has to say is added to `told`. */
+  const regroup = (scene: Scene, doubts: boolean, told: MessageCollector): boolean => {
+    const found = regroupParts(master, scene, pairs, doubts, () => findAlignment(master, scene, pairs))
     if (!found) return false
-    tellRegrouping(found, messages)
+    tellRegrouping(found, told)
     read = found.scene
     pair(found.pairs)
     return true
   }
-  regroup(came)
+  const match = (told: (share: number) => void = () => {}): SceneMatching =>
+    matchScenes(master, read, told, pairs, alignmentOf(master, read, pairs))
+  /**
+   * Alike parts with other polygons than they had speak for each other: a regrouping that leaves parts without a partner
+   * which they had by name has to find more than that.
+   * @returns the matching as it was before it, where that finds more; all stands so again then.
+   */
+  const withoutRegrouping = (
+    before: {
+      readonly read: Scene
+      readonly pairs: readonly PartMatch[]
+      readonly byPieces: readonly PartMatch[]
+    },
+    found: SceneMatching,
+  ): SceneMatching | null => {
+    if (!losesNamed(before.pairs, pairs)) return null
+    const after = { read, pairs, byPieces }
+    ;({ read, pairs, byPieces } = before)
+    const matched = match()
+    if (foundCount(matched) > foundCount(found)) return matched
+    ;({ read, pairs, byPieces } = after)
+    return null
+  }
+  const asItCame = { read, pairs, byPieces }
+  let messages = collectMessages(null)
+  regroup(came, false, messages)
   const cages = findCages(master, read, pairs)
   if (cages) {
     tellCages(cages, messages)
@@ -172,18 +212,31 @@ export function recogniseReturn(
     for (const match of cages.pairs) if (match.levels) levels.set(match.returnedNode, match.levels)
     pairs = cages.pairs
   }
-  let matching = matchScenes(
-    master,
-    read,
-    (share) => progress(share * 0.5),
-    pairs,
-    alignmentOf(master, read, pairs),
-  )
-  // names may lie: what fits hardly anywhere is looked for by its polygons
-  if (isPoorlyFound(matching) && regroup(read, true))
-    matching = matchScenes(master, read, () => {}, pairs, alignmentOf(master, read, pairs))
+  let matching = match((share) => progress(share * 0.5))
+  const without = withoutRegrouping(asItCame, matching)
+  if (without) {
+    matching = without
+    messages = collectMessages(null)
+    levels.clear()
+  }
+  // names may lie: what fits hardly anywhere is looked for by its polygons, and kept where that finds more
+  let doubted: readonly Finding[] = []
+  if (isPoorlyFound(matching)) {
+    const before = { read, pairs, byPieces, matching }
+    const doubts = collectMessages(null)
+    if (regroup(read, true, doubts)) {
+      matching = match()
+      if (foundCount(matching) > foundCount(before.matching)) doubted = doubts.list()
+      else ({ read, pairs, byPieces, matching } = before)
+    }
+  }
   const change = findWholeChange(master, read, matching.matched)
-  const done = (): RecognisedReturn => ({ returned: read, matching, undone: null, findings: messages.list() })
+  const done = (): RecognisedReturn => ({
+    returned: read,
+    matching,
+    undone: null,
+    findings: [...messages.list(), ...doubted],
+  })
   if (!change) return done()
   const again = (scene: Scene): SceneMatching =>
     matchScenes(master, scene, (share) => progress(0.6 + share * 0.4), pairs)
@@ -191,8 +244,12 @@ export function recogniseReturn(
     read = undoWhole(read, change)
     // places say more once all of it stands where it stood
     pair()
-    regroup(read)
-    matching = again(read)
+    const asUndone = { read, pairs, byPieces }
+    const told = collectMessages(null)
+    regroup(read, false, told)
+    matching = match((share) => progress(0.6 + share * 0.4))
+    matching = withoutRegrouping(asUndone, matching) ?? matching
+    if (read !== asUndone.read) doubted = [...doubted, ...told.list()]
     return { ...done(), undone: change }
   }
   // places say which is which only where all of it stands as it stood; a mirror would turn the corners

@@ -20,8 +20,8 @@ interface Piece {
   readonly middle: readonly [number, number, number]
 }
 
-/** Middles of the shells' boxes, as shares of the box of all. */
-function piecesOf(parts: readonly StandingMesh[], shells: readonly Shells[]): Piece[][] {
+/** Middles of the shells' boxes; as shares of the box of all unless it stands in its place. */
+function piecesOf(parts: readonly StandingMesh[], shells: readonly Shells[], inPlace: boolean): Piece[][] {
   let low = [Infinity, Infinity, Infinity]
   let high = [-Infinity, -Infinity, -Infinity]
   const boxes = parts.map(({ mesh, points }, part) => {
@@ -41,14 +41,14 @@ function piecesOf(parts: readonly StandingMesh[], shells: readonly Shells[]): Pi
     }
     return box
   })
-  const size = Math.hypot(...high.map((value, axis) => value - low[axis]!)) || 1
+  const size = inPlace ? 1 : Math.hypot(...high.map((value, axis) => value - low[axis]!)) || 1
+  const origin = inPlace ? [0, 0, 0] : low.map((value, axis) => (value + high[axis]!) / 2)
   return boxes.map((box, part) =>
     Array.from({ length: shells[part]!.count }, (_shell, shell) => ({
       part,
       shell,
       middle: [0, 1, 2].map(
-        (axis) =>
-          ((box[6 * shell + axis]! + box[6 * shell + 3 + axis]!) / 2 - (low[axis]! + high[axis]!) / 2) / size,
+        (axis) => ((box[6 * shell + axis]! + box[6 * shell + 3 + axis]!) / 2 - origin[axis]!) / size,
       ) as [number, number, number],
     })),
   )
@@ -111,18 +111,20 @@ function spread(mesh: Mesh, ofShell: readonly number[], votes: Int32Array, into:
  * that say nothing by what of their shape survives, the nearest first.
  *
  * @param nameOwner for each returned part, the master's part of its very name; -1 for none.
+ * @param inPlace all of it stands about where it stood, so that places compare as they are.
  * @returns one number a face of each returned part; -1 where it is of none, or it can't be known.
  */
 export function assignFaces(
   masters: readonly StandingMesh[],
   returned: readonly StandingMesh[],
   nameOwner: readonly number[],
+  inPlace = false,
 ): Int32Array[] {
   const votes = voteFaces(masters, returned)
   const shells = returned.map(({ mesh }) => findShells(mesh))
   const assigned = returned.map(({ mesh }) => new Int32Array(faceCountOf(mesh)).fill(-1))
   const open: Piece[] = []
-  const pieces = piecesOf(returned, shells)
+  const pieces = piecesOf(returned, shells, inPlace)
   const facesOf = shells.map(({ count, ofFace }) => {
     const lists = Array.from({ length: count }, (): number[] => [])
     ofFace.forEach((shell, face) => lists[shell]!.push(face))
@@ -159,7 +161,7 @@ export function assignFaces(
     const found = new Float64Array(masters.length)
     for (const share of shares()) for (const [owner, triangles] of share) found[owner]! += triangles
     const masterShells = masters.map(({ mesh }) => findShells(mesh))
-    const masterPieces = piecesOf(masters, masterShells)
+    const masterPieces = piecesOf(masters, masterShells, inPlace)
     const alike = new Map<string, Piece[]>()
     masters.forEach(({ mesh }, part) => {
       if (found[part]! > sizes[part]! * 0.5) return

@@ -10,6 +10,7 @@ import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import { levelsOf } from '../subdivided/find-cage.ts'
+import type { Alignment } from '../whole/find-alignment.ts'
 import { assignFaces } from './assign-faces.ts'
 import { haveOtherUvs, type StandingMesh } from './vote-faces.ts'
 
@@ -77,6 +78,7 @@ function clusters(held: readonly ReadonlySet<number>[]): { masters: number[]; re
  *
  * @param matches what names, shapes and places say, as `matchParts` gives it.
  * @param doubts there is another reason not to believe them.
+ * @param alignment how all of it stands otherwise than it stood.
  * @returns null where every part came back as one part, or nothing says otherwise.
  */
 export function regroupParts(
@@ -84,6 +86,7 @@ export function regroupParts(
   returned: Scene,
   matches: readonly PartMatch[],
   doubts = false,
+  alignment: () => Alignment = () => ({ along: null, fits: false }),
 ): Regrouping | null {
   if (!doubts && !isDoubtful(master, returned, matches)) return null
   const change = spaceMatrix(returned.space, master.space)
@@ -105,10 +108,13 @@ export function regroupParts(
     const { name } = master.nodes[node]!
     names.set(name, names.has(name) ? -1 : part)
   })
+  const { along, fits } = alignment()
+  const brought = along ? multiplyMatrices(along, change) : change
   const assigned = assignFaces(
     standing(master, masterNodes, (node) => masterWorlds[node]!),
-    standing(returned, returnedNodes, (node) => multiplyMatrices(change, returnedWorlds[node]!)),
+    standing(returned, returnedNodes, (node) => multiplyMatrices(brought, returnedWorlds[node]!)),
     returnedNodes.map((node) => names.get(returned.nodes[node]!.name) ?? -1),
+    fits,
   )
   const held = assigned.map((faces) => {
     const owners = new Set(faces)

@@ -5,11 +5,12 @@
 import { ALONG_AXES } from '../../base/math/along-axes.ts'
 import { boundsOf, diagonalOf, type Box } from '../../base/math/box.ts'
 import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
-import type { Scene } from '../../scene/scene.ts'
+import { pointCountOf } from '../../scene/mesh.ts'
+import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
-import { worldMatrices } from '../../scene/world.ts'
+import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { PartMatch } from '../match/match-parts.ts'
-import { fitSimilarity, type Similarity } from './similarity.ts'
+import { determinant, fitSimilarity, type Similarity } from './similarity.ts'
 
 /** Points of the master that are looked for in each of the ways. */
 const MOST_LOOKED_AT = 500
@@ -19,11 +20,18 @@ const CELLS = 64
 const MUCH_NEARER = 4
 /** Points that lie this near, as a share of the diagonal, lie where they lay. */
 const IN_PLACE = 1e-6
+/** What is near no point counts as lying off by this share of the diagonal. */
+const FAR = 0.25
 /** Rounds of bringing points nearer to those that they came to lie next to. */
 const ROUNDS = 8
 
+/** Those that assume least first: turns before mirrors, and of these the smaller ones. */
+const WAYS = [...ALONG_AXES].sort(
+  (a, b) => determinant(b) - determinant(a) || b[0]! + b[4]! + b[8]! - (a[0]! + a[4]! + a[8]!),
+)
+
 interface Nearest {
-  /** The number of the nearest point and how far it is, at most a few cells. */
+  /** The number of the nearest point and how far it is; -1 where none is near. */
   readonly of: (x: number, y: number, z: number) => { point: number; away: number }
 }
 
@@ -46,7 +54,7 @@ function nearestIn(points: Float64Array, box: Box): Nearest {
   }
   return {
     of(x, y, z) {
-      let found = { point: -1, away: 2 * size }
+      let found = { point: -1, away: FAR * diagonalOf(box) }
       const [cx, cy, cz] = [cellOf(x, 0), cellOf(y, 1), cellOf(z, 2)]
       for (let i = Math.max(0, cx - 1); i <= Math.min(CELLS - 1, cx + 1); i++)
         for (let j = Math.max(0, cy - 1); j <= Math.min(CELLS - 1, cy + 1); j++)
@@ -98,48 +106,95 @@ function boxWay(from: Box, to: Box, turn: readonly number[]): Similarity {
   }
 }
 
+/** Whether the parts that are not among these have more points than those that are. */
+function missMost(scene: Scene, nodes: readonly number[]): boolean {
+  const count = (of: readonly number[]): number =>
+    of.reduce((sum, node) => sum + pointCountOf(scene.meshes[scene.nodes[node]!.mesh]!), 0)
+  return 2 * count(nodes) < count(partNodes(scene))
+}
+
+export interface Alignment {
+  /** From where the returned parts stand, in the master's space, to about where the master's do; null: they stand there. */
+  readonly along: Matrix | null
+  /** Points lie about where they lay then, and not only nearer than otherwise. */
+  readonly fits: boolean
+}
+
+/** Points that lie off by less than this share of the diagonal, in the mean, are about where they lay. */
+const ABOUT_THERE = 0.03
+const UNKNOWN: Alignment = { along: null, fits: false }
+
 /**
- * @param pairs which part is which; others don't count.
- * @returns from where the returned parts stand, in the master's space, to about where the master's do; null where they
- * stand as they stood, as far as that tells.
+ * @param pairs which part is which; others don't count, unless they are most of either side.
  */
-export function findAlignment(master: Scene, returned: Scene, pairs: readonly PartMatch[]): Matrix | null {
-  const known = pairs.filter(({ masterNode, returnedNode }) => masterNode >= 0 && returnedNode >= 0)
+export function findAlignment(master: Scene, returned: Scene, pairs: readonly PartMatch[]): Alignment {
   const change = spaceMatrix(returned.space, master.space)
-  const [ownWorlds, otherWorlds] = [worldMatrices(master), worldMatrices(returned)]
-  const pointsOf = (scene: Scene, node: number): Float64Array => scene.meshes[scene.nodes[node]!.mesh]!.points
-  const own = joined(
-    known.map(({ masterNode }) => transformPoints(pointsOf(master, masterNode), ownWorlds[masterNode]!)),
+  const known = pairs.filter(({ masterNode, returnedNode }) => masterNode >= 0 && returnedNode >= 0)
+  const few =
+    missMost(
+      master,
+      known.map(({ masterNode }) => masterNode),
+    ) ||
+    missMost(
+      returned,
+      known.map(({ returnedNode }) => returnedNode),
+    )
+  const standing = (scene: Scene, nodes: readonly number[], toMaster: Matrix): Float64Array => {
+    const worlds = worldMatrices(scene)
+    return joined(
+      nodes.map((node) =>
+        transformPoints(
+          scene.meshes[scene.nodes[node]!.mesh]!.points,
+          multiplyMatrices(toMaster, worlds[node]!),
+        ),
+      ),
+    )
+  }
+  const own = standing(
+    master,
+    few ? partNodes(master) : known.map(({ masterNode }) => masterNode),
+    IDENTITY_MATRIX,
   )
-  const other = joined(
-    known.map(({ returnedNode }) =>
-      transformPoints(pointsOf(returned, returnedNode), multiplyMatrices(change, otherWorlds[returnedNode]!)),
-    ),
+  const other = standing(
+    returned,
+    few ? partNodes(returned) : known.map(({ returnedNode }) => returnedNode),
+    change,
   )
   const [from, to] = [boundsOf(own), boundsOf(other)]
-  if (!from || !to || !(diagonalOf(from) > 0) || !(diagonalOf(to) > 0)) return null
-  if (!own.every(Number.isFinite) || !other.every(Number.isFinite)) return null
-  const nearest = nearestIn(other, to)
-  const step = Math.max(1, Math.floor(own.length / 3 / MOST_LOOKED_AT))
-  const looked = Float64Array.from(
-    { length: 3 * Math.ceil(own.length / 3 / step) },
-    (_value, at) => own[3 * step * Math.floor(at / 3) + (at % 3)]!,
-  )
-  const size = diagonalOf(to)
-  const lookedCount = looked.length / 3
-  /** Mean distance of the looked-at points, brought along, to what came back, as a share of its diagonal. */
-  const offBy = (way: Matrix): number => {
-    const there = transformPoints(looked, way)
+  if (!from || !to || !(diagonalOf(from) > 0) || !(diagonalOf(to) > 0)) return UNKNOWN
+  if (!own.every(Number.isFinite) || !other.every(Number.isFinite)) return UNKNOWN
+  const [nearest, nearestHome] = [nearestIn(other, to), nearestIn(own, from)]
+  const [looked, lookedBack] = [own, other].map((points) => {
+    const step = Math.max(1, Math.floor(points.length / 3 / MOST_LOOKED_AT))
+    return Float64Array.from(
+      { length: 3 * Math.ceil(points.length / 3 / step) },
+      (_value, at) => points[3 * step * Math.floor(at / 3) + (at % 3)]!,
+    )
+  }) as [Float64Array, Float64Array]
+  const meanAway = (points: Float64Array, way: Matrix, near: Nearest, box: Box): number => {
+    const there = transformPoints(points, way)
     let sum = 0
     for (let at = 0; at < there.length; at += 3)
-      sum += nearest.of(there[at]!, there[at + 1]!, there[at + 2]!).away
-    return sum / lookedCount / size
+      sum += near.of(there[at]!, there[at + 1]!, there[at + 2]!).away
+    return sum / (there.length / 3) / diagonalOf(box)
+  }
+  /**
+   * How far points lie off the other side's, brought along: of what left to what came back, and the other way round. What
+   * was left out spoils the one alone, what is new the other.
+   */
+  const offBy = (way: Matrix): number => {
+    const back = invertAffine(way)
+    if (!back) return Infinity
+    return Math.sqrt(
+      Math.max(meanAway(looked, way, nearest, to), IN_PLACE / 100) *
+        Math.max(meanAway(lookedBack, back, nearestHome, from), IN_PLACE / 100),
+    )
   }
   const none = matrixOf({ factor: 1, turn: ALONG_AXES[0]!, move: [0, 0, 0] })
   const asItStands = offBy(none)
-  if (asItStands < IN_PLACE) return null
+  if (asItStands < IN_PLACE) return { along: null, fits: true }
   let best = { way: none, off: asItStands / MUCH_NEARER }
-  for (const turn of ALONG_AXES) {
+  for (const turn of WAYS) {
     let way = matrixOf(boxWay(from, to, turn))
     let off = offBy(way)
     for (let round = 0; round < ROUNDS && off < best.off * 2 && off > IN_PLACE / 10; round++) {
@@ -152,7 +207,9 @@ export function findAlignment(master: Scene, returned: Scene, pairs: readonly Pa
     // the first of those that are as good
     if (off < best.off * (best.way === none ? 1 : 1 - 1e-3) - IN_PLACE / 100) best = { way, off }
   }
-  return best.way === none ? null : invertAffine(best.way)
+  return best.way === none
+    ? { along: null, fits: asItStands < ABOUT_THERE }
+    : { along: invertAffine(best.way), fits: best.off < ABOUT_THERE }
 }
 
 /** A way that fits the points next to which the last one has brought them. */

@@ -1,7 +1,7 @@
 import { multiplyMatrices } from '../../base/math/matrix.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
-import { worldMatrices } from '../../scene/world.ts'
+import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { MatchedPart } from '../traits/trait.ts'
 import { wholeByBoxes } from './by-boxes.ts'
 import { standsInParts, wholeByPoints } from './by-points.ts'
@@ -18,6 +18,11 @@ const together = (parts: readonly PointPairs[], pick: (part: PointPairs) => Floa
     at += pick(part).length
   }
   return all
+}
+
+/** At least half of the parts of either side have one on the other: the boxes of few say nothing of all. */
+function mostlyPaired(master: Scene, returned: Scene, matched: readonly MatchedPart[]): boolean {
+  return [master, returned].every((scene) => 2 * matched.length >= partNodes(scene).length)
 }
 
 /** At least half of the points have a counterpart. */
@@ -63,7 +68,10 @@ export function findWholeChange(
     spaces,
   )
   // boxes speak where hardly anything corresponds; else what points don't bear out did not happen
-  if (!found) return mostlyFound(placed) ? null : wholeByBoxes(placed, spaces)
+  if (!found)
+    return mostlyFound(placed) || !mostlyPaired(master, returned, matched)
+      ? null
+      : wholeByBoxes(placed, spaces)
   if (found.none) return null
   const locals = placed.map((part) =>
     samplePairs(

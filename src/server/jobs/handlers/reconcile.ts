@@ -1,4 +1,5 @@
 import { KelboError } from '../../../core/base/messages/collector.ts'
+import { entryOf } from '../../../core/formats/catalogue.ts'
 import { addVersion, getVersion } from '../../assets/asset-store.ts'
 import { getScene, prepareScene, putScene } from '../../content/scene-store.ts'
 import { getMatching, getTrip, holdReturn, settleTrip } from '../../trips/trip-store.ts'
@@ -19,7 +20,7 @@ export const reconcile: Handler<JobInputs['reconcile']> = async (context, input)
   if (!sent) throw missing('the version that was sent')
   const onto = input.onto ? await getVersion(db, input.onto) : sent
   if (!onto || onto.assetId !== trip.assetId) throw missing('the version to reconcile with')
-  const { result, taken, messages, conflicts } = await context.runTask(
+  const { result, taken, messages, conflicts, worse } = await context.runTask(
     'reconcile',
     {
       master: await getScene(db, trip.sceneId),
@@ -38,6 +39,30 @@ export const reconcile: Handler<JobInputs['reconcile']> = async (context, input)
   // somebody has to choose first: nothing is made
   if (!result) {
     await db.transaction((tx) => finishJob(tx, job, { conflicts, messages }))
+    return
+  }
+  // what would be wrong with it is told before it is kept
+  const across = messages.filter(({ code }) => code === 'reconcile.seam-across')
+  if (input.checkFirst && (worse.length || across.length)) {
+    await db.transaction((tx) =>
+      finishJob(tx, job, {
+        worse: [
+          ...across.map(({ severity, message }) => ({
+            severity,
+            message,
+            part: null,
+            advice: entryOf('reconcile.seam-across').advice,
+          })),
+          ...worse.map(({ severity, message, part, before }) => ({
+            severity,
+            message,
+            part,
+            advice: before ? `There ${before === 1 ? 'was' : 'were'} ${before} before.` : '',
+          })),
+        ],
+        messages,
+      }),
+    )
     return
   }
   progress(0.9, 'Saving')

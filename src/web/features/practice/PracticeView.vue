@@ -29,25 +29,28 @@ const options = ref<OptionValues>({})
 watch(standIn, (now) => (options.value = suggestedOf(now.parameters)), { immediate: true })
 
 const trips = computed(() =>
-  assets.assets.flatMap((asset) =>
-    asset.trips
-      .filter((trip) => standIn.value.reads.includes(trip.destination.format))
-      // those meant for it, and among them those that wait, come first
-      .sort(
-        (a, b) =>
-          Number(b.destination.standIn === standInId.value) -
-            Number(a.destination.standIn === standInId.value) ||
-          Number(b.state === 'out') - Number(a.state === 'out'),
-      )
-      .map((trip) => ({ asset, trip })),
-  ),
+  assets.assets
+    .flatMap((asset) =>
+      asset.trips
+        .filter((trip) => standIn.value.reads.includes(trip.destination.format))
+        .map((trip) => ({ asset, trip })),
+    )
+    // the one that someone comes from, then those meant for it, and among them those that wait
+    .sort(
+      ({ trip: a }, { trip: b }) =>
+        Number(b.id === route.query.trip) - Number(a.id === route.query.trip) ||
+        Number(b.destination.standIn === standInId.value) -
+          Number(a.destination.standIn === standInId.value) ||
+        Number(b.state === 'out') - Number(a.state === 'out'),
+    ),
 )
 const chosen = ref<string | null>(typeof route.query.trip === 'string' ? route.query.trip : null)
 // who comes from a trip gets the stand-in that it is meant for
 watch(
   () => assets.assets.flatMap((asset) => asset.trips).find((trip) => trip.id === route.query.trip),
-  (trip) => {
-    if (trip?.destination.standIn && descriptors.standIn(trip.destination.standIn))
+  (trip, before) => {
+    // once: whoever chooses another one meanwhile keeps it
+    if (!before && trip?.destination.standIn && descriptors.standIn(trip.destination.standIn))
       standInId.value = trip.destination.standIn
   },
   { immediate: true },
@@ -114,11 +117,9 @@ async function practise(): Promise<void> {
         Stand-ins are small simulated tools. They take a trip’s file, do what such tools do, and bring it
         back.
       </p>
-      <el-radio-group v-model="standInId" class="who" aria-label="Stand-in">
-        <el-radio-button v-for="entry in standIns" :key="entry.id" :value="entry.id">{{
-          entry.name
-        }}</el-radio-button>
-      </el-radio-group>
+      <el-select v-model="standInId" class="who" aria-label="Stand-in">
+        <el-option v-for="entry in standIns" :key="entry.id" :value="entry.id" :label="entry.name" />
+      </el-select>
       <p>{{ standIn.description }}</p>
       <OptionsForm
         class="settings"
@@ -147,8 +148,12 @@ async function practise(): Promise<void> {
         {{ standIn.reads.map((format) => format.toUpperCase()).join(' and ') }}. Open an asset under
         <RouterLink to="/">Assets</RouterLink> and send it somewhere first.
       </p>
-      <JobProgress v-if="job" :job-id="job" />
-      <el-button v-else type="primary" :disabled="!tripId" @click="practise">{{ standIn.action }}</el-button>
+      <div class="act">
+        <JobProgress v-if="job" :job-id="job" />
+        <el-button v-else type="primary" :disabled="!tripId" @click="practise">{{
+          standIn.action
+        }}</el-button>
+      </div>
       <RandomTrips v-if="tripId" :key="tripId" :trip-id="tripId" />
     </div>
     <div class="model">
@@ -226,7 +231,8 @@ h2 {
   grid-template-columns: minmax(0, 1fr);
 }
 .who {
-  margin: 6px 0 10px;
+  width: 100%;
+  margin: 2px 0 8px;
 }
 .choices :deep(.el-radio) {
   height: auto;
@@ -241,7 +247,16 @@ h2 {
 .choices {
   display: grid;
   justify-items: start;
-  margin-bottom: 16px;
+  align-content: start;
+  max-height: 190px;
+  overflow: auto;
+}
+.act {
+  position: sticky;
+  bottom: -20px;
+  padding: 12px 0 20px;
+  background: var(--paper);
+  z-index: 1;
 }
 .model {
   display: grid;

@@ -2,13 +2,14 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { AssetDocument, TripDetail } from '../../../contract/api.ts'
-import { conflictSchema, type LedgerRowDocument } from '../../../contract/ledger.ts'
+import { type LedgerRowDocument } from '../../../contract/ledger.ts'
 import type { HandPair } from '../../../core/compare/recognise/recognise-return.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { wholeText } from '../../../core/compare/whole/whole-text.ts'
 import { masterOf } from '../asset/place.ts'
 import ConflictList from './ConflictList.vue'
-import { useConflicts } from './use-conflicts.ts'
+import { useReconcile } from './use-reconcile.ts'
+import WorseList from './WorseList.vue'
 import { useShownPlaces } from './use-shown-places.ts'
 import DeviationLegend from './DeviationLegend.vue'
 import PairParts from './PairParts.vue'
@@ -160,42 +161,23 @@ const newer = computed(() => {
   const newest = masterOf(props.asset)
   return trip.value && newest.id !== trip.value.versionId ? newest : null
 })
-// other traits, another return or another master: asked anew
-const { conflicts, choices, allChosen, choose } = useConflicts(() => [
-  take.value,
-  detail.value?.returnedSceneId,
-  newer.value?.id,
-])
-
-async function reconcile(): Promise<void> {
-  try {
-    const { jobId } = await api.reconcile(props.tripId, {
-      take: take.value,
-      takeByPart: await keptWhole(),
-      from: detail.value!.returnedSceneId,
-      onto: newer.value?.id ?? null,
-      choices: choices.value,
-    })
-    job.value = jobId
-    const { result } = await jobs.finished(jobId)
-    if (result!.conflicts) {
-      conflicts.value = conflictSchema.array().parse(result!.conflicts)
-      return
-    }
+const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile({
+  tripId: () => props.tripId,
+  take: () => take.value,
+  takeByPart: keptWhole,
+  from: () => detail.value?.returnedSceneId ?? null,
+  onto: () => newer.value?.id ?? null,
+  job,
+  async made(versionNumber) {
     await assets.open(props.asset.id)
-    notices.done(`Version ${String(result!.versionNumber)} is the new master.`)
+    notices.done(`Version ${versionNumber} is the new master.`)
     await router.push({ name: 'bench', params: { assetId: props.asset.id } })
-  } catch (error) {
-    notices.failed(error)
-    // the master moved on meanwhile, or something else came back: what is there now is shown
-    if (isConflict(error)) {
-      await assets.open(props.asset.id)
-      await load()
-    }
-  } finally {
-    job.value = null
-  }
-}
+  },
+  async movedOn() {
+    await assets.open(props.asset.id)
+    await load()
+  },
+})
 </script>
 
 <template>
@@ -249,6 +231,7 @@ async function reconcile(): Promise<void> {
           :choices="choices"
           @choose="choose"
         />
+        <WorseList v-if="worse.length" :worse="worse" />
         <div class="choice">
           <p>
             <b>New version</b> from version {{ newer?.number ?? trip?.versionNumber }} with
@@ -265,9 +248,9 @@ async function reconcile(): Promise<void> {
           </p>
           <JobProgress v-if="job" :job-id="job" />
           <template v-else>
-            <el-button type="primary" :disabled="!take.length || !allChosen" @click="reconcile"
-              >Reconcile</el-button
-            >
+            <el-button type="primary" :disabled="!take.length || !allChosen" @click="reconcile">{{
+              worse.length ? 'Keep it all the same' : 'Reconcile'
+            }}</el-button>
             <span v-if="trip?.state === 'settled'" class="soft"
               >Settled as version {{ trip.resultVersionNumber }}; reconciling again adds another.</span
             >
