@@ -10,7 +10,13 @@ import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts
 import type { Scene } from '../../src/core/scene/scene.ts'
 import { chanceOf } from '../../src/core/base/math/chance.ts'
 import type { FaultName } from '../../src/core/practice/faults/mesh-faults.ts'
-import { anySceneReturn, damageScene, flatten, scoreScene, type SceneFault } from '../../src/core/practice/faults/scene-faults.ts'
+import {
+  anySceneReturn,
+  damageScene,
+  flatten,
+  scoreScene,
+  type SceneFault,
+} from '../../src/core/practice/faults/scene-faults.ts'
 
 const MASTERS: readonly [string, Scene][] = [
   ['heron', flatten(buildCourierHeron())],

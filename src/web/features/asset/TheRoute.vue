@@ -5,7 +5,7 @@ import type { AssetDocument, TripDocument } from '../../../contract/api.ts'
 import { by, formatTime } from '../../kit/format.ts'
 import { useWidth } from '../../kit/use-width.ts'
 import { placeOf } from './place.ts'
-import { layRoute, type Fold, type TripLoop } from './route-layout.ts'
+import { layRoute, type Fold, type TripLoop, type VersionStop } from './route-layout.ts'
 
 /**
  * The route: an asset's versions on a line, and a loop out and back for each trip. It says where the asset
@@ -13,12 +13,14 @@ import { layRoute, type Fold, type TripLoop } from './route-layout.ts'
  */
 const props = defineProps<{ asset: AssetDocument; current: { kind: string; id: string | null } }>()
 
-const BASE = 50
-const TOP = 19
-
 const line = ref<HTMLElement>()
 const room = useWidth(line)
 const layout = computed(() => layRoute(props.asset, room.value || 900))
+/** Where the line runs and where loops have their stop: with loops on both sides it lies in the middle. */
+const BASE = computed(() => (layout.value.parallel ? 36 : 46))
+const stopOf = (loop: TripLoop): number => (loop.side === 'below' ? 63 : layout.value.parallel ? 9 : 17)
+/** Up is against the line's own direction for a loop below it. */
+const upOf = (loop: TripLoop): number => (loop.side === 'below' ? -1 : 1)
 /** All versions and trips in the order they came, for whoever wants the whole history. */
 const history = computed(() =>
   [
@@ -45,10 +47,22 @@ const foldWords = (fold: Fold): string =>
   fold.what === 'earlier' ? `${fold.count} earlier` : `${fold.count} ${fold.count === 1 ? 'trip' : 'trips'}`
 
 const place = computed(() => placeOf(props.asset))
-const arcOut = (loop: TripLoop): string =>
-  `M${loop.x0} ${BASE} C${loop.x0} ${TOP + 18} ${loop.middle - 30} ${TOP} ${loop.middle} ${TOP}`
-const arcBack = (loop: TripLoop): string =>
-  `M${loop.middle} ${TOP} C${loop.middle + 30} ${TOP} ${loop.x1} ${TOP + 18} ${loop.x1} ${BASE}`
+/** How far a loop runs level on either side of its stop. */
+const bend = computed(() => (layout.value.parallel ? 56 : 30))
+const arcOut = (loop: TripLoop): string => {
+  const top = stopOf(loop)
+  return `M${loop.x0} ${BASE.value} C${loop.x0} ${top + 16 * upOf(loop)} ${loop.middle - bend.value} ${top} ${loop.middle} ${top}`
+}
+const arcBack = (loop: TripLoop): string => {
+  const top = stopOf(loop)
+  return `M${loop.middle} ${top} C${loop.middle + bend.value} ${top} ${loop.x1} ${top + 16 * upOf(loop)} ${loop.x1} ${BASE.value}`
+}
+/** Words inside a loop on either side of the line: its destination and its state; else the one above, the other inside. */
+const wordsAt = (loop: TripLoop): number => (loop.side === 'below' ? BASE.value + 17 : BASE.value - 8)
+const triangle = (x: number, y: number, way: number): string => `M${x} ${y} l6 ${-11 * way} h-12 z`
+/** What a version is, and what it was made of. */
+const versionWords = ({ number, newest, madeOf }: VersionStop): string =>
+  `Version ${number}${newest ? ', the master' : ''}${madeOf ? `, made of ${madeOf.replace(' on ', ' on version ')}` : ''}`
 const isCurrent = (kind: string, id: string | null): boolean =>
   props.current.kind === kind && props.current.id === id
 const tripWords: Record<TripDocument['state'], string> = {
@@ -78,10 +92,18 @@ const tripWords: Record<TripDocument['state'], string> = {
               :aria-label="`Trip ${loop.trip.number}, sent to the ${loop.trip.destination.name}`"
               @click="navigate"
             >
-              <path :d="`${arcOut(loop)} V${BASE - 4} Z`" class="hit" />
+              <path :d="`${arcOut(loop)} V${BASE - 4 * upOf(loop)} Z`" class="hit" />
               <path :d="arcOut(loop)" class="arc" :class="{ current: isCurrent('sent', loop.trip.id) }" />
-              <text :x="loop.middle" :y="TOP - 8" text-anchor="middle" class="stop-name">
+              <text
+                :x="loop.middle"
+                :y="layout.parallel ? wordsAt(loop) : stopOf(loop) - 6"
+                text-anchor="middle"
+                class="stop-name"
+              >
                 {{ loop.trip.destination.name }}
+                <tspan v-if="layout.parallel" dx="5" class="trip-state" :class="loop.trip.state">
+                  {{ tripWords[loop.trip.state] }}
+                </tspan>
               </text>
             </a>
           </RouterLink>
@@ -102,8 +124,9 @@ const tripWords: Record<TripDocument['state'], string> = {
                 :class="{ current: isCurrent('return', loop.trip.id), expected: loop.trip.state === 'out' }"
               />
               <text
+                v-if="!layout.parallel"
                 :x="loop.middle"
-                :y="BASE - 10"
+                :y="wordsAt(loop)"
                 text-anchor="middle"
                 class="trip-state"
                 :class="loop.trip.state"
@@ -112,10 +135,25 @@ const tripWords: Record<TripDocument['state'], string> = {
               </text>
             </a>
           </RouterLink>
-          <rect :x="loop.middle - 5" :y="TOP - 5" width="10" height="10" class="stop" />
+          <rect
+            :x="loop.middle - 5"
+            :y="stopOf(loop) - 5"
+            width="10"
+            height="10"
+            class="stop"
+            :class="{ holds: layout.parallel && loop.trip.state === 'out' }"
+          />
           <!-- where the asset is now -->
-          <path v-if="loop.trip.state === 'out'" :d="`M${loop.middle} ${TOP + 7} l5 8 h-10 z`" class="here" />
-          <path v-if="loop.trip.state === 'back'" :d="`M${loop.x1} ${BASE - 8} l6 -11 h-12 z`" class="here" />
+          <path
+            v-if="loop.trip.state === 'out' && !layout.parallel"
+            :d="`M${loop.middle} ${stopOf(loop) + 6 * upOf(loop)} l4 ${5 * upOf(loop)} h-8 z`"
+            class="here"
+          />
+          <path
+            v-if="loop.trip.state === 'back'"
+            :d="triangle(loop.x1, BASE - 6 * upOf(loop), upOf(loop))"
+            class="here"
+          />
         </g>
         <g v-for="fold in layout.folds" :key="`${fold.what} ${fold.x}`" class="fold" aria-hidden="true">
           <path :d="`M${fold.x - 8} ${BASE} h5 m3 0 h4 m3 0 h5`" class="gap" />
@@ -133,11 +171,7 @@ const tripWords: Record<TripDocument['state'], string> = {
                 : { name: 'version', params: { assetId: asset.id, versionId: stop.id } }
             "
           >
-            <a
-              :href="href"
-              :aria-label="`Version ${stop.number}${stop.newest ? ', the master' : ''}, on the bench`"
-              @click="navigate"
-            >
+            <a :href="href" :aria-label="`${versionWords(stop)}, on the bench`" @click="navigate">
               <circle
                 :cx="stop.x"
                 :cy="BASE"
@@ -154,26 +188,35 @@ const tripWords: Record<TripDocument['state'], string> = {
               >
                 {{ stop.number }}
               </text>
-              <title>Version {{ stop.number }}{{ stop.newest ? ', the master' : '' }}</title>
+              <title>{{ versionWords(stop) }}</title>
+              <text
+                v-if="stop.madeOf && !layout.parallel"
+                :x="stop.x"
+                :y="BASE + 23"
+                text-anchor="middle"
+                class="trip-state made"
+              >
+                {{ stop.madeOf }}
+              </text>
             </a>
           </RouterLink>
         </g>
         <RouterLink v-slot="{ href, navigate }" custom :to="{ name: 'send', params: { assetId: asset.id } }">
           <a :href="href" aria-label="Send the master on a new trip" @click="navigate">
-            <rect :x="layout.end - 2" :y="TOP - 6" width="140" :height="BASE - TOP + 12" class="hit" />
+            <rect :x="layout.end - 2" y="8" width="140" :height="BASE" class="hit" />
             <path
-              :d="`M${layout.end + 6} ${BASE} c0 -22 22 -30 50 -30`"
+              :d="`M${layout.end + 6} ${BASE} c0 -20 22 -26 50 -26`"
               class="arc next"
               :class="{ current: isCurrent('send', null) }"
             />
             <path
-              :d="`M${layout.end + 50} ${BASE - 36} l8 6 -8 6`"
+              :d="`M${layout.end + 50} ${BASE - 32} l8 6 -8 6`"
               class="arc"
               :class="{ current: isCurrent('send', null) }"
             />
             <text
               :x="layout.end + 66"
-              :y="BASE - 26"
+              :y="BASE - 22"
               class="send"
               :class="{ current: isCurrent('send', null) }"
             >
@@ -293,6 +336,10 @@ a:hover .arc {
   stroke: var(--ink);
   stroke-width: 1.6;
 }
+
+.stop.holds {
+  fill: var(--changed);
+}
 .here {
   fill: var(--changed);
 }
@@ -328,6 +375,9 @@ text {
 }
 .trip-state {
   fill: var(--ink-soft);
+}
+.made {
+  font-size: 10.5px;
 }
 .trip-state.back {
   fill: var(--changed);

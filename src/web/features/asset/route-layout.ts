@@ -6,10 +6,14 @@ export interface VersionStop {
   readonly id: string
   readonly number: number
   readonly newest: boolean
+  /** What it was made of, where a trip came home into it; empty for others. */
+  readonly madeOf: string
 }
 
 export interface TripLoop {
   readonly trip: TripDocument
+  /** Above the line; a trip that was out at the same time runs below it. */
+  readonly side: 'above' | 'below'
   /** Where it leaves and comes back, and the destination between them. */
   readonly x0: number
   readonly x1: number
@@ -27,6 +31,8 @@ export interface RouteLayout {
   readonly stops: readonly VersionStop[]
   readonly loops: readonly TripLoop[]
   readonly folds: readonly Fold[]
+  /** Some loops run below the line. */
+  readonly parallel: boolean
   /** Where the way out of the master begins. */
   readonly end: number
   readonly width: number
@@ -34,6 +40,8 @@ export interface RouteLayout {
 
 const MARGIN = 30
 const LOOP = 112
+/** Where loops run on both sides of the line, their words stand inside them. */
+const PARALLEL_LOOP = 186
 const BETWEEN_LOOPS = 12
 /** From a version to the next where no trip lies between; behind its trips. */
 const BARE = 62
@@ -42,6 +50,29 @@ const FOLD = 46
 const EARLIER = 62
 /** Room for the way out. */
 const SEND = 150
+
+/** Trips in the order they left; two and two where the second left before the first had become a version. */
+function columnsOf({ versions }: AssetDocument, trips: readonly TripDocument[]): TripDocument[][] {
+  const columns: TripDocument[][] = []
+  const settledAt = ({ resultVersionId }: TripDocument): string | null =>
+    versions.find(({ id }) => id === resultVersionId)?.createdAt ?? null
+  for (const trip of trips) {
+    const last = columns.at(-1)
+    const before = last?.length === 1 ? settledAt(last[0]!) : ''
+    if (before === null || (before && trip.sentAt < before)) last!.push(trip)
+    else columns.push([trip])
+  }
+  return columns
+}
+
+/** The trip whose return a version was made of, and the version that it was brought together with. */
+function madeOf({ trips }: AssetDocument, version: AssetDocument['versions'][number]): string {
+  const trip = trips.find(({ resultVersionId }) => resultVersionId === version.id)
+  if (!trip) return ''
+  return trip.versionNumber === version.number - 1
+    ? `trip ${trip.number}`
+    : `trip ${trip.number} on ${version.number - 1}`
+}
 
 const isOpen = (trip: TripDocument): boolean => trip.state !== 'settled'
 
@@ -62,7 +93,8 @@ const widthOf = (loops: number, folded: boolean): number =>
  *
  * @param room in pixels.
  */
-export function layRoute({ versions, trips }: AssetDocument, room: number): RouteLayout {
+export function layRoute(asset: AssetDocument, room: number): RouteLayout {
+  const { versions, trips } = asset
   const groups = versions.map((version): Group => ({
     version,
     trips: trips.filter((trip) => trip.versionId === version.id),
@@ -98,14 +130,27 @@ export function layRoute({ versions, trips }: AssetDocument, room: number): Rout
       own.add(trip.id)
     }
   }
-  return place(groups, chosen, newest.id)
+  const parallel = place(asset, groups, chosen, newest.id, true)
+  return parallel.parallel && parallel.width <= room
+    ? parallel
+    : place(asset, groups, chosen, newest.id, false)
 }
 
 function place(
+  asset: AssetDocument,
   groups: readonly Group[],
   chosen: ReadonlyMap<string, ReadonlySet<string>>,
   newestId: string,
+  pairs: boolean,
 ): RouteLayout {
+  const shownOf = (trips: readonly TripDocument[], shown: ReadonlySet<string>): TripDocument[][] => {
+    const own = trips.filter(({ id }) => shown.has(id))
+    return pairs ? columnsOf(asset, own) : own.map((trip) => [trip])
+  }
+  const parallel = groups.some(({ version, trips }) =>
+    shownOf(trips, chosen.get(version.id) ?? new Set()).some(({ length }) => length > 1),
+  )
+  const loopWidth = parallel ? PARALLEL_LOOP : LOOP
   const stops: VersionStop[] = []
   const loops: TripLoop[] = []
   const folds: Fold[] = []
@@ -122,7 +167,13 @@ function place(
       x += EARLIER
       hidden = 0
     }
-    stops.push({ x, id: version.id, number: version.number, newest: version.id === newestId })
+    stops.push({
+      x,
+      id: version.id,
+      number: version.number,
+      newest: version.id === newestId,
+      madeOf: madeOf(asset, version),
+    })
     const own = trips.filter((trip) => shown.has(trip.id))
     const folded = trips.length - own.length
     let from = x
@@ -130,12 +181,27 @@ function place(
       folds.push({ x: x + 32, count: folded, what: 'trips' })
       from = x + FOLD
     }
-    own.forEach((trip, at) => {
+    shownOf(own, shown).forEach((column, at) => {
       const x0 = from + (at > 0 ? BETWEEN_LOOPS : 0)
-      loops.push({ trip, x0, x1: x0 + LOOP, middle: x0 + LOOP / 2 })
-      from = x0 + LOOP
+      column.forEach((trip, lane) =>
+        loops.push({
+          trip,
+          side: lane ? 'below' : 'above',
+          x0,
+          x1: x0 + loopWidth,
+          middle: x0 + loopWidth / 2,
+        }),
+      )
+      from = x0 + loopWidth
     })
     x = own.length > 0 ? from + BEHIND : x + BARE + (folded > 0 ? FOLD : 0)
   }
-  return { stops, loops, folds, end: x, width: x + SEND }
+  return {
+    stops,
+    loops,
+    folds,
+    parallel: loops.some(({ side }) => side === 'below'),
+    end: x,
+    width: x + SEND,
+  }
 }
