@@ -27,6 +27,7 @@ import { writeObj } from '../src/core/formats/obj/write-obj.ts'
 import { compareScenes } from '../src/core/compare/compare-scenes.ts'
 import { FBX_MEASURES, printFbxFigures } from './fbx.ts'
 import { writeGridObj } from './make-grid.ts'
+import { printReturnFigures, RETURN_MEASURES } from './returns.ts'
 
 function measureReading(path: string, pieces: PieceReader | null): Record<string, number> {
   const bytes = readFileSync(path)
@@ -42,6 +43,7 @@ function measureReading(path: string, pieces: PieceReader | null): Record<string
 
 const MEASURES: Record<string, (path: string) => Record<string, number>> = {
   ...FBX_MEASURES,
+  ...RETURN_MEASURES,
   read: (path) => measureReading(path, null),
   readInPieces: (path) => measureReading(path, NODE_PIECES),
   three(path) {
@@ -210,6 +212,9 @@ function main(): void {
       writeGridObj(small, 316)
       return printFbxFigures(folder, small, { medianOf, measure, timeProcess, seconds })
     }
+    const quarter = join(folder, 'quarter.obj')
+    writeGridObj(quarter, 500)
+    if (process.argv.includes('--returns')) return printReturnFigures(path, quarter, { measure, seconds })
     const size = statSync(path).size
     console.log(
       `One million quads with UVs, normals, groups and materials: ${(size / 1e6).toFixed(0)} MB, medians of 3\n`,
@@ -270,6 +275,7 @@ function main(): void {
         ? 'native OpenSubdiv can’t be built here (Debian packages g++, libosd-dev): left out'
         : `Catmull-Clark 10 000 x 3 levels  ${seconds(subdivide.milliseconds!)}, ${subdivide.faces} faces; native OpenSubdiv ${seconds(native.milliseconds!)}, ${native.faces} faces: kelbo / native ${(subdivide.milliseconds! / native.milliseconds!).toFixed(2)} (target at most 3)`,
     )
+    printReturnFigures(path, quarter, { measure, seconds })
     const small = join(folder, 'small.obj')
     writeGridObj(small, 316)
     printFbxFigures(folder, small, { medianOf, measure, timeProcess, seconds })
