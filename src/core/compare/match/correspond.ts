@@ -1,6 +1,6 @@
 import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
-import { edgeKey, edgesOf } from '../../mesh/relations/adjacency.ts'
+import { edgesOf } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
 import { uvKey } from './evidence/by-uvs.ts'
@@ -10,7 +10,7 @@ import { matchFaces } from './match-faces.ts'
 import { matchPieces } from './match-pieces.ts'
 import { matchPlaces } from './match-places.ts'
 import { matchPositions } from './match-positions.ts'
-import { edgeSet } from './neighbours.ts'
+import { neighboursOf } from './neighbours.ts'
 import { packPoints, rejoinPoints } from './rejoin-points.ts'
 
 /** Points closer than this share of the part's diagonal are taken for the same point. */
@@ -119,11 +119,16 @@ const LEAST_NUMBERED = 8
  */
 function correspondByNumbers(master: Mesh, returned: Mesh): Correspondence | null {
   if (pointCountOf(master) !== pointCountOf(returned) || pointCountOf(master) < LEAST_NUMBERED) return null
-  const edges = edgeSet(returned)
   const { edgeCount, edgePoints } = edgesOf(master)
   if (edgeCount === 0) return null
-  for (let edge = 0; edge < edgeCount; edge++)
-    if (!edges.has(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!))) return null
+  const { offsets, others } = neighboursOf(returned)
+  // most renumbered meshes are told by their first edge
+  for (let edge = 0; edge < edgeCount; edge++) {
+    const [a, b] = [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!]
+    let joined = false
+    for (let at = offsets[a]!; at < offsets[a + 1]! && !joined; at++) joined = others[at] === b
+    if (!joined) return null
+  }
   const pointToReturned = identityMap(pointCountOf(master))
   const faces = matchFaces(master, returned, pointToReturned)
   const matched = matchPieces(master, returned, pointToReturned, faces)

@@ -1,3 +1,4 @@
+import { createNumberTable, type NumberTable } from '../../base/math/number-table.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { pointsApart } from './points-apart.ts'
 
@@ -5,8 +6,8 @@ import { pointsApart } from './points-apart.ts'
 const stepKey = (from: number, to: number): number => from * 67108864 + to
 
 /** Corners by the directed edge that they begin, -1 where several do. */
-function cornersByStep(mesh: Mesh): Map<number, number> {
-  const corners = new Map<number, number>()
+function cornersByStep(mesh: Mesh): NumberTable {
+  const corners = createNumberTable(mesh.faceVertices.length)
   for (let face = 0; face < faceCountOf(mesh); face++) {
     const start = mesh.faceOffsets[face]!
     const end = mesh.faceOffsets[face + 1]!

@@ -12,7 +12,7 @@ import { byOrder } from './evidence/by-order.ts'
 import { byUvs } from './evidence/by-uvs.ts'
 import { settlePairs } from './evidence/settle-pairs.ts'
 import { createGrower } from './grow-pairs.ts'
-import { edgeSet, neighboursOf, type Neighbours } from './neighbours.ts'
+import { edgeSet, neighboursOf, type EdgeSet, type Neighbours } from './neighbours.ts'
 
 /** Kinds of evidence, in the order in which they are believed where they are borne out alike. */
 export type Evidence = 'uv' | 'order' | 'position' | 'near' | 'start'
@@ -35,7 +35,7 @@ const LEAST_BELIEVED = 0.6
 function prune(
   pairs: Int32Array,
   { offsets, others }: Neighbours,
-  returnedEdges: ReadonlySet<number>,
+  returnedEdges: EdgeSet,
 ): { given: number; left: number } {
   const count = (): number => pairs.reduce((sum, other) => sum + (other >= 0 ? 1 : 0), 0)
   const given = count()

@@ -50,7 +50,20 @@ interface HeldPieces {
   /** Corners, less two a piece, that are still to come. */
   room: number
   /** Steps from corner to corner: pieces that make up one polygon take none twice the same way. */
-  readonly steps: Set<number>
+  readonly steps: StepList
+}
+
+/** Few numbers in a row, and many in a set: most polygons are cut into two. */
+interface StepList {
+  few: number[]
+  many: Set<number> | null
+}
+const MOST_IN_A_ROW = 24
+const hasStep = ({ few, many }: StepList, step: number): boolean =>
+  many ? many.has(step) : few.includes(step)
+function addStep(list: StepList, step: number): void {
+  if (list.many) list.many.add(step)
+  else if (list.few.push(step) > MOST_IN_A_ROW) list.many = new Set(list.few)
 }
 
 /** A directed edge as one number, as `edgeKey` is of one without direction. */
@@ -78,17 +91,20 @@ export function matchPieces(
   pointToReturned.forEach((point, at) => {
     if (point >= 0) pointToMaster[point] = at
   })
-  /** Open master faces at each point. */
-  const facesAt = new Map<number, number[]>()
-  for (let face = 0; face < masterFaces; face++) {
-    if (faces.faceToReturned[face]! >= 0) continue
-    for (let corner = master.faceOffsets[face]!; corner < master.faceOffsets[face + 1]!; corner++) {
-      const point = master.faceVertices[corner]!
-      const held = facesAt.get(point)
-      if (held) held.push(face)
-      else facesAt.set(point, [face])
+  /** Open master faces at each point, one after the other; offsets by point. */
+  const offsets = new Uint32Array(master.points.length / 3 + 1)
+  const eachOpen = (call: (face: number, point: number) => void): void => {
+    for (let face = 0; face < masterFaces; face++) {
+      if (faces.faceToReturned[face]! >= 0) continue
+      for (let corner = master.faceOffsets[face]!; corner < master.faceOffsets[face + 1]!; corner++)
+        call(face, master.faceVertices[corner]!)
     }
   }
+  eachOpen((_face, point) => offsets[point + 1]!++)
+  for (let point = 0; point + 1 < offsets.length; point++) offsets[point + 1]! += offsets[point]!
+  const open = new Uint32Array(offsets.at(-1)!)
+  const next = offsets.slice()
+  eachOpen((face, point) => (open[next[point]!++] = face))
   const cornersAt = createCornerFinder(master)
   const sizeOf = (face: number): number => master.faceOffsets[face + 1]! - master.faceOffsets[face]!
   /** Of polygons that lie over the same points each gets what fits together, the way round that it is itself. */
@@ -96,7 +112,7 @@ export function matchPieces(
   const hasRoom = (whole: number, points: readonly number[]): boolean => {
     const known = held.get(whole)
     if (!known) return sizeOf(whole) >= points.length
-    return known.room >= points.length - 2 && !stepsOf(points).some((step) => known.steps.has(step))
+    return known.room >= points.length - 2 && !stepsOf(points).some((step) => hasStep(known.steps, step))
   }
   /** A step of the piece is one of the polygon's own, the same way. */
   const windsAlong = (whole: number, points: readonly number[]): boolean =>
@@ -106,7 +122,13 @@ export function matchPieces(
         return master.faceVertices[next] === points[(at + 1) % points.length]
       }),
     )
-  const openAt = (point: number): readonly number[] => facesAt.get(point) ?? []
+  const openCount = (point: number): number => offsets[point + 1]! - offsets[point]!
+  const hasCorner = (whole: number, point: number): boolean => {
+    const [start, end] = [master.faceOffsets[whole]!, master.faceOffsets[whole + 1]!]
+    if (end - start > LOOKED_THROUGH) return cornersAt(whole, point).length > 0
+    for (let corner = start; corner < end; corner++) if (master.faceVertices[corner] === point) return true
+    return false
+  }
   for (let face = 0; face < returnedFaces; face++) {
     if (taken[face]) continue
     const points: number[] = []
@@ -114,17 +136,18 @@ export function matchPieces(
       points.push(pointToMaster[returned.faceVertices[corner]!]!)
     if (points.some((point) => point < 0)) continue
     // from the corner where the fewest meet: at a pole there are very many
-    const rarest = points.reduce((a, b) => (openAt(b).length < openAt(a).length ? b : a))
-    const fitting = openAt(rarest).filter(
-      (whole) => points.every((point) => cornersAt(whole, point).length > 0) && hasRoom(whole, points),
-    )
+    const rarest = points.reduce((a, b) => (openCount(b) < openCount(a) ? b : a))
+    const fitting: number[] = []
+    for (let at = offsets[rarest]!; at < offsets[rarest + 1]!; at++)
+      if (points.every((point) => hasCorner(open[at]!, point)) && hasRoom(open[at]!, points))
+        fitting.push(open[at]!)
     if (fitting.length === 0) continue
     const whole = fitting.find((one) => windsAlong(one, points)) ?? fitting[0]!
-    const holder = held.get(whole) ?? { pieces: [], room: sizeOf(whole) - 2, steps: new Set<number>() }
+    const holder = held.get(whole) ?? { pieces: [], room: sizeOf(whole) - 2, steps: { few: [], many: null } }
     held.set(whole, holder)
     holder.pieces.push(face)
     holder.room -= points.length - 2
-    for (const step of stepsOf(points)) holder.steps.add(step)
+    for (const step of stepsOf(points)) addStep(holder.steps, step)
   }
   const faceToReturned = faces.faceToReturned.slice()
   const cornerToReturned = faces.cornerToReturned.slice()

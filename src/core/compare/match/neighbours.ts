@@ -1,4 +1,5 @@
 import { edgeKey, edgesOf } from '../../mesh/relations/adjacency.ts'
+import { createNumberTable } from '../../base/math/number-table.ts'
 import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
 
 /** Which points are joined to which by an edge. */
@@ -24,10 +25,14 @@ export function neighboursOf(mesh: Mesh): Neighbours {
 }
 
 /** Edges as pairs of points, for asking whether two points are joined by one. */
-export function edgeSet(mesh: Mesh): Set<number> {
+export interface EdgeSet {
+  readonly has: (key: number) => boolean
+}
+
+export function edgeSet(mesh: Mesh): EdgeSet {
   const { edgeCount, edgePoints } = edgesOf(mesh)
-  const known = new Set<number>()
+  const known = createNumberTable(edgeCount)
   for (let edge = 0; edge < edgeCount; edge++)
-    known.add(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!))
+    known.set(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!), 1)
   return known
 }

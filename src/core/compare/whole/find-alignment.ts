@@ -22,6 +22,10 @@ const MUCH_NEARER = 4
 const IN_PLACE = 1e-6
 /** What is near no point counts as lying off by this share of the diagonal. */
 const FAR = 0.25
+/** Points of which more are looked at in two steps: every so many of those looked at first, and so many ways then. */
+const MANY_POINTS = 20_000
+const FIRST_LOOK = 8
+const MOST_WAYS = 6
 /** Rounds of bringing points nearer to those that they came to lie next to. */
 const ROUNDS = 8
 
@@ -54,20 +58,30 @@ function nearestIn(points: Float64Array, box: Box): Nearest {
   }
   return {
     of(x, y, z) {
-      let found = { point: -1, away: FAR * diagonalOf(box) }
+      let [point, away] = [-1, FAR * diagonalOf(box)]
       const [cx, cy, cz] = [cellOf(x, 0), cellOf(y, 1), cellOf(z, 2)]
+      const look = (i: number, j: number, k: number): void => {
+        for (let other = heads[indexOf(i, j, k)]!; other >= 0; other = next[other]!) {
+          const off = Math.hypot(
+            points[3 * other]! - x,
+            points[3 * other + 1]! - y,
+            points[3 * other + 2]! - z,
+          )
+          if (off < away) [point, away] = [other, off]
+        }
+      }
+      look(cx, cy, cz)
+      // nothing beyond its own cell is nearer than the cell's nearest side
+      const inside = [x, y, z].reduce((least, value, axis) => {
+        const share = (value - box.min[axis]!) / size - [cx, cy, cz][axis]!
+        return Math.min(least, share * size, (1 - share) * size)
+      }, Infinity)
+      if (point >= 0 && away <= inside) return { point, away }
       for (let i = Math.max(0, cx - 1); i <= Math.min(CELLS - 1, cx + 1); i++)
         for (let j = Math.max(0, cy - 1); j <= Math.min(CELLS - 1, cy + 1); j++)
           for (let k = Math.max(0, cz - 1); k <= Math.min(CELLS - 1, cz + 1); k++)
-            for (let point = heads[indexOf(i, j, k)]!; point >= 0; point = next[point]!) {
-              const away = Math.hypot(
-                points[3 * point]! - x,
-                points[3 * point + 1]! - y,
-                points[3 * point + 2]! - z,
-              )
-              if (away < found.away) found = { point, away }
-            }
-      return found
+            if (i !== cx || j !== cy || k !== cz) look(i, j, k)
+      return { point, away }
     },
   }
 }
@@ -190,11 +204,22 @@ export function findAlignment(master: Scene, returned: Scene, pairs: readonly Pa
         Math.max(meanAway(lookedBack, back, nearestHome, from), IN_PLACE / 100),
     )
   }
+  /** Of many points some are looked at first, and the ways that bring those nearest are gone into. */
+  const likelyWays = (some: boolean): readonly (readonly number[])[] => {
+    if (!some) return WAYS
+    const few = Float64Array.from(
+      { length: 3 * Math.floor(looked.length / 3 / FIRST_LOOK) },
+      (_value, at) => looked[3 * FIRST_LOOK * Math.floor(at / 3) + (at % 3)]!,
+    )
+    const offs = WAYS.map((turn) => meanAway(few, matrixOf(boxWay(from, to, turn)), nearest, to))
+    const limit = [...offs].sort((a, b) => a - b)[MOST_WAYS]!
+    return WAYS.filter((_turn, at) => offs[at]! <= limit)
+  }
   const none = matrixOf({ factor: 1, turn: ALONG_AXES[0]!, move: [0, 0, 0] })
   const asItStands = offBy(none)
   if (asItStands < IN_PLACE) return { along: null, fits: true }
   let best = { way: none, off: asItStands / MUCH_NEARER }
-  for (const turn of WAYS) {
+  for (const turn of likelyWays(other.length / 3 > MANY_POINTS)) {
     let way = matrixOf(boxWay(from, to, turn))
     let off = offBy(way)
     for (let round = 0; round < ROUNDS && off < best.off * 2 && off > IN_PLACE / 10; round++) {

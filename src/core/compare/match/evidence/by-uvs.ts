@@ -1,18 +1,15 @@
+import { createNumberTable, type NumberTable } from '../../../base/math/number-table.ts'
 import { pointCountOf, type Mesh, type UvSet } from '../../../scene/mesh.ts'
 
 /** Pairs whose values stand at one point alone on either side; of a point with several values most have to agree. */
-function pairUnique(
-  valuesA: ReadonlyMap<number, number>,
-  valuesB: ReadonlyMap<number, number>,
-  count: number,
-): Int32Array {
+function pairUnique(valuesA: NumberTable, valuesB: NumberTable, count: number): Int32Array {
   const pairs = new Int32Array(count).fill(-1)
   /** Votes of the few points whose values don't agree. */
   const votes = new Map<number, Map<number, number>>()
   const agreed = new Uint16Array(count)
-  for (const [value, point] of valuesA) {
+  valuesA.forEach((point, value) => {
     const other = point < 0 ? undefined : valuesB.get(value)
-    if (other === undefined || other < 0) continue
+    if (other === undefined || other < 0) return
     const held = votes.get(point)
     if (held) held.set(other, (held.get(other) ?? 0) + 1)
     else if (pairs[point] === -1 || pairs[point] === other) {
@@ -26,7 +23,7 @@ function pairUnique(
           [other, 1],
         ]),
       )
-  }
+  })
   for (const [point, candidates] of votes) {
     const [best, next] = [...candidates].sort((x, y) => y[1] - x[1])
     pairs[point] = best![1] > next![1] ? best![0] : -1
@@ -52,9 +49,9 @@ export function uvKey({ values }: UvSet, uv: number): number | null {
 }
 
 /** UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. */
-function uvPoints(mesh: Mesh, at: number): Map<number, number> {
+function uvPoints(mesh: Mesh, at: number): NumberTable {
   const set = mesh.uvSets[at]!
-  const points = new Map<number, number>()
+  const points = createNumberTable(set.values.length / 2)
   for (let corner = 0; corner < mesh.faceVertices.length; corner++) {
     const uv = set.indices[corner]!
     if (uv < 0) continue

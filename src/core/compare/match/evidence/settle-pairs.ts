@@ -1,6 +1,6 @@
 import { edgeKey } from '../../../mesh/relations/adjacency.ts'
 import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
-import type { Neighbours } from '../neighbours.ts'
+import type { EdgeSet, Neighbours } from '../neighbours.ts'
 import { pointsApart } from '../points-apart.ts'
 
 /** Mean corners of a polygon beside the master's from which on the returned ones were not cut. */
@@ -21,7 +21,7 @@ export function settlePairs(
   taken: Uint8Array,
   near: Neighbours,
   far: Neighbours,
-  returnedEdges: ReadonlySet<number>,
+  returnedEdges: EdgeSet,
 ): void {
   // over polygons that were cut, diagonals are edges more and prove nothing
   if (faceSizeOf(returned) <= faceSizeOf(master) * STILL_WHOLE) return
