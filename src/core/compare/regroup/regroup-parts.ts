@@ -2,9 +2,10 @@ import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '..
 import { formatById } from '../../formats/registry.ts'
 import { appendMeshes } from '../../mesh/rebuilding/append-meshes.ts'
 import { removeFaces } from '../../mesh/rebuilding/edit-faces.ts'
+import { plainSources, rebuildMesh } from '../../mesh/rebuilding/rebuild-mesh.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { completeIds } from '../../scene/ids.ts'
-import type { Mesh } from '../../scene/mesh.ts'
+import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { IDENTITY_MATRIX, plainNode, type Scene, type SceneNode } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
@@ -48,6 +49,39 @@ function isDoubtful(master: Scene, returned: Scene, matches: readonly PartMatch[
       ratio > 1 / LEAST_ALIKE ||
       (sizeText(own) !== sizeText(other) && there.has(sizeText(own)))
     )
+  })
+}
+
+/** The numbers from 0 in an order that nothing else is in. */
+function strewn(count: number): Int32Array {
+  const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b))
+  let step = Math.max(1, Math.round(count * 0.618))
+  while (divisor(step, count) > 1) step++
+  return Int32Array.from({ length: count }, (_number, at) => (at * step) % count)
+}
+
+/**
+ * A part that was put together of several has no numbering of its own: where its pieces are alike, their order would be
+ * taken for one and say what is not so.
+ */
+function withoutOrder(mesh: Mesh): Mesh {
+  const points = strewn(pointCountOf(mesh))
+  const faces = strewn(faceCountOf(mesh))
+  const newOf = new Uint32Array(points.length)
+  points.forEach((old, at) => (newOf[old] = at))
+  const corners: number[] = []
+  const faceOffsets = new Uint32Array(faces.length + 1)
+  faces.forEach((face, at) => {
+    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
+      corners.push(corner)
+    faceOffsets[at + 1] = corners.length
+  })
+  return rebuildMesh(mesh, {
+    pointSources: plainSources(points),
+    faceOffsets,
+    faceVertices: Uint32Array.from(corners, (corner) => newOf[mesh.faceVertices[corner]!]!),
+    cornerSources: plainSources(Int32Array.from(corners)),
+    faceSources: faces,
   })
 }
 
@@ -152,7 +186,8 @@ export function regroupParts(
         return transformMesh(piece, multiplyMatrices(into, returnedWorlds[node]!))
       })
       const { name } = master.nodes[masterNode]!
-      meshes.push({ ...appendMeshes(name, pieces), id: '' })
+      const together = appendMeshes(name, pieces)
+      meshes.push({ ...(pieces.length > 1 ? withoutOrder(together) : together), id: '' })
       nodes.push({ ...plainNode(name, { mesh: meshes.length - 1 }), local })
       pairs.push({
         masterNode,

@@ -18,6 +18,8 @@ const MOST_LOOKED_AT = 500
 const CELLS = 64
 /** Another way has to bring points so many times nearer than none before it is believed. */
 const MUCH_NEARER = 4
+/** One that assumes more than another which does has to bring points to this share of its distance. */
+const CLEARLY_NEARER = 0.75
 /** Points that lie this near, as a share of the diagonal, lie where they lay. */
 const IN_PLACE = 1e-6
 /** What is near no point counts as lying off by this share of the diagonal. */
@@ -229,8 +231,8 @@ export function findAlignment(master: Scene, returned: Scene, pairs: readonly Pa
       way = nearer
       off = nearerOff
     }
-    // the first of those that are as good
-    if (off < best.off * (best.way === none ? 1 : 1 - 1e-3) - IN_PLACE / 100) best = { way, off }
+    // the first of those that are about as good: what is symmetrical fits in several ways, sculpted a little better in one
+    if (off < best.off * (best.way === none ? 1 : CLEARLY_NEARER) - IN_PLACE / 100) best = { way, off }
   }
   return best.way === none
     ? { along: null, fits: asItStands < ABOUT_THERE }
