@@ -30,7 +30,17 @@ export type ErrorDocument = z.infer<typeof errorSchema>
 export const jobStateSchema = z.enum(['queued', 'running', 'done', 'failed', 'cancelled'])
 export const jobSchema = z.object({
   id: z.uuid(),
-  kind: z.enum(['import', 'forecast', 'send', 'receive', 'reconcile', 'practise', 'prepare', 'land', 'random-trips']),
+  kind: z.enum([
+    'import',
+    'forecast',
+    'send',
+    'receive',
+    'reconcile',
+    'practise',
+    'prepare',
+    'land',
+    'random-trips',
+  ]),
   title: z.string(),
   state: jobStateSchema,
   progress: z.number(),
