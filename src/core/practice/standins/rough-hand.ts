@@ -72,7 +72,7 @@ export const roughHand: StandInDescriptor = {
       kind: 'choice',
       default: 'seed',
       choices: [
-        { value: 'seed', title: 'one to six things, by the seed' },
+        { value: 'seed', title: 'a mix by the seed' },
         { value: 'chosen', title: 'what is ticked' },
       ],
     },

@@ -220,7 +220,7 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
         <div v-if="detail.returnedMessages.length" class="messages">
           <MessageList :messages="detail.returnedMessages" />
         </div>
-        <details v-if="detail.log.length" class="log">
+        <details v-if="detail.log.length && !conflicts.length && !worse.length" class="log">
           <summary>What the stand-in said ({{ detail.log.length }})</summary>
           <p v-for="(line, index) in detail.log" :key="index">{{ line }}</p>
         </details>
