@@ -147,7 +147,7 @@ function* orderings(mesh: Mesh, twin: Mesh): Generator<Float64Array> {
     return points
   }
   for (const candidate of [twin, turnFaces(twin)]) {
-    const points = ordered(matchConnectivity(mesh, candidate)?.pairs ?? null)
+    const points = ordered(matchConnectivity(mesh, candidate, false)?.pairs ?? null)
     if (points) yield points
   }
 }

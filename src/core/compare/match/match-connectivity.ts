@@ -39,8 +39,12 @@ export interface Connected {
   readonly guess: boolean
 }
 
-/** @returns null where the meshes are not the same polygons. */
-export function matchConnectivity(master: Mesh, returned: Mesh): Connected | null {
+/**
+ * @param numbersCount the one came of the other, so that numbers which fit in either winding say which is which; of two
+ * parts made alike they say nothing.
+ * @returns null where the meshes are not the same polygons.
+ */
+export function matchConnectivity(master: Mesh, returned: Mesh, numbersCount = true): Connected | null {
   if (
     pointCountOf(master) !== pointCountOf(returned) ||
     faceCountOf(master) !== faceCountOf(returned) ||
@@ -49,7 +53,7 @@ export function matchConnectivity(master: Mesh, returned: Mesh): Connected | nul
     return null
   const inOrder = matchCornerOrder(master, returned)
   if (inOrder) return { pairs: inOrder, guess: false }
-  if (hasSameNumbers(master, returned)) return { pairs: Int32Array.from({ length: pointCountOf(master) }, (_point, at) => at), guess: false } // prettier-ignore
+  if (numbersCount && hasSameNumbers(master, returned)) return { pairs: Int32Array.from({ length: pointCountOf(master) }, (_point, at) => at), guess: false } // prettier-ignore
   const straight = matchByWalking(master, returned)
   if (straight && facesAgree(master, returned, straight.pairs)) return straight
   // a symmetrical piece that was turned inside out is its own mirror image to a walk the same way round
