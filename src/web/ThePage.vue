@@ -94,9 +94,12 @@ async function take(files: File[]): Promise<void> {
   await assets.refresh()
 }
 
+/** Names of parts are drawn too. */
+const hasFiles = (event: DragEvent): boolean => event.dataTransfer?.types.includes('Files') ?? false
+
 async function onDrop(event: DragEvent): Promise<void> {
   dragging.value = false
-  if (!event.dataTransfer) return
+  if (!event.dataTransfer || !hasFiles(event)) return
   try {
     await take(await filesOf(event.dataTransfer))
   } catch (error) {
@@ -132,7 +135,7 @@ const SHORTCUTS = [
 <template>
   <div
     class="page"
-    @dragover.prevent="dragging = true"
+    @dragover.prevent="dragging = hasFiles($event)"
     @dragleave.self="dragging = false"
     @drop.prevent="onDrop"
   >

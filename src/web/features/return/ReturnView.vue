@@ -216,6 +216,7 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
           :purpose="purpose"
           @show="show"
           @select="select"
+          @pair="pair"
         />
         <div v-if="detail.returnedMessages.length" class="messages">
           <MessageList :messages="detail.returnedMessages" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../../../contract/ledger.ts'
 import { FATES, FATE_WORDS, fateOf, type FateDestination } from '../../../core/trips/fate.ts'
 import { forecastText } from '../../../core/trips/forecast-text.ts'
@@ -28,7 +28,28 @@ const emit = defineEmits<{
   'update:take': [traits: Trait[]]
   show: [row: LedgerRowDocument, trait: Trait, cell: LedgerCellDocument]
   select: [node: number]
+  /** A part that did not come back and one that is new are one: the name of either was drawn onto the other's. */
+  pair: [lost: LedgerRowDocument, gained: LedgerRowDocument]
 }>()
+/** The row whose name is being drawn. */
+const drawn = shallowRef<LedgerRowDocument | null>(null)
+function startDrawing(event: DragEvent, row: LedgerRowDocument): void {
+  // some browsers begin no drag that carries nothing
+  event.dataTransfer?.setData('text/plain', row.name)
+  drawn.value = row
+}
+const isLost = (row: LedgerRowDocument): boolean => row.returnedNode < 0
+const isGained = (row: LedgerRowDocument): boolean => row.masterNode < 0
+const canBeDrawn = (row: LedgerRowDocument): boolean => Boolean(props.take) && (isLost(row) || isGained(row))
+/** Of two rows one has to be lost and the other gained. */
+const fitsDrawn = (row: LedgerRowDocument): boolean =>
+  drawn.value !== null && ((isLost(drawn.value) && isGained(row)) || (isGained(drawn.value) && isLost(row)))
+function dropOn(row: LedgerRowDocument): void {
+  const from = drawn.value
+  drawn.value = null
+  if (from)
+    emit('pair', ...((isLost(from) ? [from, row] : [row, from]) as [LedgerRowDocument, LedgerRowDocument]))
+}
 
 const { all, kinds, traitLabel, noteText } = useDescriptors()
 const COLUMNS = all()
@@ -144,7 +165,17 @@ watch(
             :class="{ selected: selectedNode !== null && nodeOf(row) === selectedNode }"
           >
             <th scope="row">
-              <button class="plain name" :title="row.name" @click="emit('select', nodeOf(row))">
+              <button
+                class="plain name"
+                :class="{ meets: fitsDrawn(row) }"
+                :title="canBeDrawn(row) ? `${row.name}: draw it onto the part that it is` : row.name"
+                :draggable="canBeDrawn(row)"
+                @dragstart="startDrawing($event, row)"
+                @dragend="drawn = null"
+                @dragover="fitsDrawn(row) && $event.preventDefault()"
+                @drop.stop.prevent="fitsDrawn(row) && dropOn(row)"
+                @click="emit('select', nodeOf(row))"
+              >
                 {{ row.name }}
               </button>
             </th>
@@ -208,6 +239,10 @@ watch(
 </template>
 
 <style scoped>
+.name.meets {
+  outline: 2px dashed var(--accent);
+  outline-offset: -2px;
+}
 .ledger {
   display: flex;
   flex-direction: column;
