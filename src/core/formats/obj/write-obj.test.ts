@@ -167,8 +167,8 @@ test('a mirrored space keeps the fronts of faces', () => {
     'same',
     'same',
   ])
-  // read as if it were not mirrored, it is another shape; a cube's corners are anybody's guess
-  expect(compareScenes(scene, again(scene, { mirrored: true })).rows[0]!.cells.points!.state).toBe('guess')
+  // read as if it were not mirrored its points lie elsewhere; their numbers say which is which, of a cube too
+  expect(compareScenes(scene, again(scene, { mirrored: true })).rows[0]!.cells.points!.state).toBe('changed')
 })
 
 test('four digits are within the tolerance only where they are exact enough', () => {
