@@ -541,3 +541,21 @@ test.each([['--help'], ['-h'], ['help'], ['compare', '--help']])(
     expect(help.out).toContain('./kelbo compare A B')
   },
 )
+
+test('practise runs random trips of a file by their seeds and counts what was found again', () => {
+  const { status, json } = kelbo('practise', at('lantern.obj'), '--trips', '3', '--seed', '7', '--json')
+  const score = json() as {
+    trips: number
+    right: number
+    wrong: number
+    each: { seed: number; done: string[] }[]
+  }
+  expect([status, score.trips, score.wrong]).toEqual([0, 3, 0])
+  expect(score.each.map(({ seed }) => seed)).toEqual([7, 8, 9])
+  expect(score.right).toBeGreaterThan(10_000)
+  const text = kelbo('practise', at('lantern.obj'), '--trips', '1', '--seed', '7', '--all')
+  expect(text.out).toContain(score.each[0]!.done[0]!)
+  expect(text.out).toMatch(/1 trip: \d+ points found again, \d+ left open or gone, 0 taken for others\./)
+  const refused = kelbo('practise', at('lantern.obj'), '--trips', 'many')
+  expect([refused.status, refused.err]).toEqual([2, expect.stringContaining('--trips wants a whole number')])
+})

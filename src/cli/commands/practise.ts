@@ -35,7 +35,7 @@ export const practiseCommand: Command = (paths, values) => {
     output: { ...score, each: trips },
     text: [
       ...told,
-      `${score.trips} trips: ${score.right} points found again, ${score.undecided} left open or gone, ${score.wrong} taken for others.`,
+      `${score.trips} ${score.trips === 1 ? 'trip' : 'trips'}: ${score.right} points found again, ${score.undecided} left open or gone, ${score.wrong} taken for others.`,
     ].join('\n'),
     findings,
     status: score.wrong > 0 ? 1 : 0,
