@@ -49,4 +49,6 @@ test('sent, saved into the folder by a tool, and back on the route without a han
   await stranger.getByRole('button', { name: 'Set aside' }).click()
   await expect(stranger).toHaveCount(0)
   expect(complaints).toEqual([])
+  // other tests count what is out and what is back
+  expect((await page.request.delete(`/api/assets/${assetId}`)).ok()).toBe(true)
 })

@@ -37,4 +37,7 @@ test('a name drawn onto another pairs the two, and no file is taken to be droppe
   await expect(page.locator('[data-test=story]')).not.toContainText('did not come back')
   await expect(page.getByText('Drop it:')).toHaveCount(0)
   expect(complaints).toEqual([])
+  // other tests count what is out and what is back
+  const [, assetId] = /asset\/([0-9a-f-]{36})/.exec(page.url())!
+  expect((await page.request.delete(`/api/assets/${assetId}`)).ok()).toBe(true)
 })
