@@ -74,6 +74,8 @@ export const TASKS = {
       /** What the result stands on, where that is not what left: a newer master, or the version before a recipe. */
       readonly onto?: PackedScene | null
       readonly options: ThreeWayOptions
+      /** Whether the result is held against what it stands on. */
+      readonly checks?: boolean
       /** As receiving gave it; absent: the scenes are matched anew. */
       readonly matching?: PackedScene | null
     },
@@ -84,7 +86,7 @@ export const TASKS = {
     taken: Partial<Record<string, number>>
     messages: SceneInspection['messages']
     conflicts: readonly Conflict[]
-    /** What the result has wrong that what it stands on had not. */
+    /** What the result has wrong that what it stands on had not; empty where it was not asked for. */
     worse: readonly NewFinding[]
   } => {
     const base = unpackScene(request.master)
@@ -96,10 +98,10 @@ export const TASKS = {
     const { scene, taken, findings, conflicts } = request.onto
       ? reconcileThreeWays(base, returned, onto, request.options, told, matching)
       : { ...reconcile(base, returned, request.options, told, matching), conflicts: [] }
-    progress(0.82, 'Checking')
+    if (request.checks) progress(0.82, 'Checking')
     return {
       result: scene && describeScene(scene, findings),
-      worse: scene ? newFindings(onto, scene) : [],
+      worse: scene && request.checks ? newFindings(onto, scene) : [],
       taken,
       messages: describeFindings(findings),
       conflicts,

@@ -1,4 +1,5 @@
 /** Listens. The application's own process; workers are processes beside it. */
+import { mkdir } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { accessOf, AccessRefused, type Access } from './accounts/access.ts'
@@ -33,6 +34,15 @@ if (process.env.KELBO_DEMO !== 'off' && (await loadDemo(database))) console.log(
 await sweepUploads()
 const page = join(dirname(fileURLToPath(import.meta.url)), '..', 'web')
 const handOff = handOffOf(process.env)
+if (handOff)
+  try {
+    await mkdir(handOff.root, { recursive: true })
+  } catch (error) {
+    console.error(
+      `The hand-off folder ${handOff.root} can’t be made: ${(error as NodeJS.ErrnoException).code}. Name another one with KELBO_HANDOFF.`,
+    )
+    process.exit(2)
+  }
 const app = await buildApp(database, page, access, handOff)
 try {
   await app.server.listen({ port, host })

@@ -77,8 +77,14 @@ test('the task tells it beside the result', () => {
   const pack = (scene: Scene) => describeScene(scene, [], false).packed
   const returned = withMesh(uvs(laid, [0.5, 0.5], [...laid.faceVertices].fill(0)))
   const options = { take: ['uvs'] as const }
-  const told = TASKS.reconcile({ master: pack(master), returned: pack(returned), options }, () => {})
+  const told = TASKS.reconcile(
+    { master: pack(master), returned: pack(returned), options, checks: true },
+    () => {},
+  )
   expect(told.worse.map(({ check, count }) => [check, count])).toEqual([['zero-uv-faces', 4]])
-  const none = TASKS.reconcile({ master: pack(master), returned: pack(master), options }, () => {})
+  const none = TASKS.reconcile(
+    { master: pack(master), returned: pack(master), options, checks: true },
+    () => {},
+  )
   expect(none.worse).toEqual([])
 })

@@ -6,7 +6,7 @@ import { EMPTY_MESH, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond } from '../match/correspond.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 import { meantSimilarity } from '../whole/by-points.ts'
-import { leftOver, type Similarity } from '../whole/similarity.ts'
+import { leftOver, similarityMatrix, type Similarity } from '../whole/similarity.ts'
 
 /** How a tool refined it: without moving a point, or smoothly, with the master's creases or without. */
 export interface Scheme {
@@ -139,7 +139,7 @@ export function moveCages(cages: readonly StandingCage[]): {
   if (tries.length === 0)
     return { points: cages.map(({ points }) => points), scheme: SCHEMES[0]!, correspondences }
   const best = tries.reduce((a, b) => (b.off < a.off * CLEARLY ? b : a))
-  const along = matrixOf(best.meant)
+  const along = similarityMatrix(best.meant)
   const back = invertAffine(along)!
   // brought to where they would lie, places say which point is which, also of what is symmetrical
   correspondences = cages.map(({ master, mesh, points }, at) =>
@@ -163,10 +163,3 @@ export function moveCages(cages: readonly StandingCage[]): {
     }),
   }
 }
-
-const matrixOf = ({ factor, turn, move }: Similarity): Matrix => [
-  turn[0]! * factor, turn[3]! * factor, turn[6]! * factor, 0,
-  turn[1]! * factor, turn[4]! * factor, turn[7]! * factor, 0,
-  turn[2]! * factor, turn[5]! * factor, turn[8]! * factor, 0,
-  ...move, 1,
-] // prettier-ignore

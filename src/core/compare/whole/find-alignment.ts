@@ -10,7 +10,7 @@ import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { PartMatch } from '../match/match-parts.ts'
-import { determinant, fitSimilarity, type Similarity } from './similarity.ts'
+import { determinant, fitSimilarity, similarityMatrix, type Similarity } from './similarity.ts'
 
 /** Points of the master that are looked for in each of the ways. */
 const MOST_LOOKED_AT = 500
@@ -97,13 +97,6 @@ const joined = (arrays: readonly Float64Array[]): Float64Array => {
   }
   return all
 }
-
-const matrixOf = ({ factor, turn, move }: Similarity): Matrix => [
-  turn[0]! * factor, turn[3]! * factor, turn[6]! * factor, 0,
-  turn[1]! * factor, turn[4]! * factor, turn[7]! * factor, 0,
-  turn[2]! * factor, turn[5]! * factor, turn[8]! * factor, 0,
-  ...move, 1,
-] // prettier-ignore
 
 const middleOf = ({ min, max }: Box): number[] => min.map((value, axis) => (value + max[axis]!) / 2)
 
@@ -213,16 +206,16 @@ export function findAlignment(master: Scene, returned: Scene, pairs: readonly Pa
       { length: 3 * Math.floor(looked.length / 3 / FIRST_LOOK) },
       (_value, at) => looked[3 * FIRST_LOOK * Math.floor(at / 3) + (at % 3)]!,
     )
-    const offs = WAYS.map((turn) => meanAway(few, matrixOf(boxWay(from, to, turn)), nearest, to))
+    const offs = WAYS.map((turn) => meanAway(few, similarityMatrix(boxWay(from, to, turn)), nearest, to))
     const limit = [...offs].sort((a, b) => a - b)[MOST_WAYS]!
     return WAYS.filter((_turn, at) => offs[at]! <= limit)
   }
-  const none = matrixOf({ factor: 1, turn: ALONG_AXES[0]!, move: [0, 0, 0] })
+  const none = similarityMatrix({ factor: 1, turn: ALONG_AXES[0]!, move: [0, 0, 0] })
   const asItStands = offBy(none)
   if (asItStands < IN_PLACE) return { along: null, fits: true }
   let best = { way: none, off: asItStands / MUCH_NEARER }
   for (const turn of likelyWays(other.length / 3 > MANY_POINTS)) {
-    let way = matrixOf(boxWay(from, to, turn))
+    let way = similarityMatrix(boxWay(from, to, turn))
     let off = offBy(way)
     for (let round = 0; round < ROUNDS && off < best.off * 2 && off > IN_PLACE / 10; round++) {
       const nearer = bringNearer(looked, way, other, nearest)
@@ -258,5 +251,5 @@ function bringNearer(
     }
   }
   const fit = fitSimilarity(Float64Array.from(before), Float64Array.from(after))
-  return fit && fit.factor > 0 && fit.spread > 0 ? matrixOf(fit) : null
+  return fit && fit.factor > 0 && fit.spread > 0 ? similarityMatrix(fit) : null
 }

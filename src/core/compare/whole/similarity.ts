@@ -4,6 +4,7 @@
  * points that it fits, so that what was sculpted meanwhile does not pull at it.
  */
 import { Matrix, SingularValueDecomposition } from 'ml-matrix'
+import type { Matrix as M4 } from '../../base/math/matrix.ts'
 
 /** `after = factor * turn * before + move`. */
 export interface Similarity {
@@ -12,6 +13,14 @@ export interface Similarity {
   readonly turn: readonly number[]
   readonly move: readonly [number, number, number]
 }
+
+/** Column-major 4x4. */
+export const similarityMatrix = ({ factor, turn, move }: Similarity): M4 => [
+  turn[0]! * factor, turn[3]! * factor, turn[6]! * factor, 0,
+  turn[1]! * factor, turn[4]! * factor, turn[7]! * factor, 0,
+  turn[2]! * factor, turn[5]! * factor, turn[8]! * factor, 0,
+  ...move, 1,
+] // prettier-ignore
 
 export interface Fit extends Similarity {
   /** Points that it was fitted over: 1, others 0. */

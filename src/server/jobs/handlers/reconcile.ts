@@ -32,6 +32,7 @@ export const reconcile: Handler<JobInputs['reconcile']> = async (context, input)
         ...(input.choices ? { choices: input.choices } : {}),
       },
       matching: await getMatching(db, trip.id),
+      checks: input.checkFirst === true,
     },
     (share, stage) => progress(share * 0.88, stage),
     signal,

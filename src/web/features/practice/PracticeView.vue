@@ -180,7 +180,7 @@ async function practise(): Promise<void> {
                 <h3>What was done</h3>
                 <ul aria-label="What was done">
                   <li v-for="line in detail.log" :key="line">{{ line }}</li>
-                  <li v-if="detail.log.length === 0">Nothing is known of it: no stand-in brought it back.</li>
+                  <li v-if="detail.log.length === 0">Nothing was noted when it came back.</li>
                 </ul>
               </div>
               <div>
