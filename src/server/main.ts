@@ -27,12 +27,6 @@ try {
   console.error(error.message)
   process.exit(2)
 }
-const { port, host } = access
-const database = openDatabase(url)
-await migrateDatabase(database)
-if (process.env.KELBO_DEMO !== 'off' && (await loadDemo(database))) console.log('The demo is loaded.')
-await sweepUploads()
-const page = join(dirname(fileURLToPath(import.meta.url)), '..', 'web')
 const handOff = handOffOf(process.env)
 if (handOff)
   try {
@@ -43,6 +37,12 @@ if (handOff)
     )
     process.exit(2)
   }
+const { port, host } = access
+const database = openDatabase(url)
+await migrateDatabase(database)
+if (process.env.KELBO_DEMO !== 'off' && (await loadDemo(database))) console.log('The demo is loaded.')
+await sweepUploads()
+const page = join(dirname(fileURLToPath(import.meta.url)), '..', 'web')
 const app = await buildApp(database, page, access, handOff)
 try {
   await app.server.listen({ port, host })
