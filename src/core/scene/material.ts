@@ -39,6 +39,20 @@ export type Slot =
   | 'clearcoatRoughness'
   | 'anisotropy'
   | 'anisotropyRotation'
+  | 'specularWeight'
+  | 'ior'
+  | 'transmission'
+  | 'subsurface'
+  | 'subsurfaceColor'
+  | 'sheenColor'
+  | 'sheenRoughness'
+  | 'clearcoatColor'
+  | 'clearcoatNormal'
+  | 'iridescence'
+  | 'iridescenceThickness'
+  | 'thickness'
+  /** A colour for each material or region. */
+  | 'id'
 
 export interface MaterialMap {
   /** The file's own statement, such as `map_Kd`. */

@@ -2,8 +2,8 @@
 import type { MapPlacement, Material, MaterialMap, MaterialProperty } from '../../scene/material.ts'
 import { imageFiles } from '../../scene/image-tiles.ts'
 import type { Scene } from '../../scene/scene.ts'
-import { SURFACE_MODELS, surfaceModelNamed } from '../../surfaces/registry.ts'
-import { mapWordIn, wordIn } from '../../surfaces/wording.ts'
+import { FILE_MODELS, surfaceModelNamed } from '../../surfaces/registry.ts'
+import { mapWordIn, wordIn } from '../../surfaces/wording/wording.ts'
 import { fileNameOf, packagePath, stemOf, type PackageFile } from '../package/package-file.ts'
 import type { FbxWriteOptions } from './options.ts'
 import type { GraphWriter } from './write-graph.ts'
@@ -21,7 +21,7 @@ import {
 const PHONG = surfaceModelNamed('fbx-phong')
 /** A material of another format's model is written in the words of this one. */
 const isReworded = (material: Material): boolean =>
-  SURFACE_MODELS.some((model) => model !== PHONG && model.materialModel === material.model)
+  FILE_MODELS.some((model) => model !== PHONG && model.materialModel === material.model)
 
 function materialRow(property: MaterialProperty, reworded: boolean): WriteRecord {
   const name = reworded ? wordIn(PHONG, property.name) : property.name

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import type { Material } from '../../scene/material.ts'
-import { sharedSurface } from '../../surfaces/wording.ts'
+import { sharedSurface } from '../../surfaces/wording/wording.ts'
 import { inMtlWords } from './mtl-words.ts'
 
 const brass: Material = {

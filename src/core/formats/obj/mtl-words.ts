@@ -1,6 +1,6 @@
 import type { Material, MaterialMap } from '../../scene/material.ts'
 import { surfaceModelNamed } from '../../surfaces/registry.ts'
-import { inWordsOf } from '../../surfaces/wording.ts'
+import { inWordsOf } from '../../surfaces/wording/wording.ts'
 
 /** How a map lies on the surface, as options of its statement. */
 function placementOptions({ placement }: MaterialMap): string[][] {

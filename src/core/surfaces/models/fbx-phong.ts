@@ -1,29 +1,66 @@
-import type { SurfaceModelDescriptor } from '../model.ts'
+import { hubOfLighting, LIGHTING, LIGHTING_CAVEATS, LIGHTING_FACTORS, lightingOf } from '../fbx-lighting.ts'
+import type { SurfaceModel } from '../model.ts'
+import { exponentOfRoughness, roughnessOfExponent } from '../optics.ts'
+import { color, mapOnly, mixed, number, reading, scaled, weighted } from '../parameters.ts'
+
+const LARGEST_EXPONENT = 1e4
+
+const parameters = [
+  ...LIGHTING,
+  color('SpecularColor', [0.2, 0.2, 0.2], { slot: 'specular', mapName: 'SpecularColor' }),
+  number('ShininessExponent', 20, {
+    slot: 'shininess',
+    mapName: 'ShininessExponent',
+    range: [0, LARGEST_EXPONENT],
+    synonyms: ['Shininess'],
+  }),
+  mapOnly('reflection', 'ReflectionColor', true),
+  mapOnly('roughness', 'Roughness'),
+  mapOnly('metalness', 'Metalness'),
+  ...LIGHTING_FACTORS,
+  number('SpecularFactor', 1),
+  color('ReflectionColor', [0, 0, 0]),
+  number('ReflectionFactor', 1),
+]
 
 /** Materials of the old shading models in FBX; two of its words for one thing differ by an ending. */
-export const fbxPhong: SurfaceModelDescriptor = {
+export const fbxPhong: SurfaceModel = {
   id: 'fbx-phong',
   title: 'FBX Phong',
   source: 'names of the public FBX SDK documentation, from memory',
   materialModel: 'phong',
-  parameters: [
-    { slot: 'baseColor', name: 'DiffuseColor', width: 3, mapName: 'DiffuseColor' },
-    { slot: 'ambient', name: 'AmbientColor', width: 3, mapName: 'AmbientColor' },
-    { slot: 'specular', name: 'SpecularColor', width: 3, mapName: 'SpecularColor' },
-    { slot: 'emissive', name: 'EmissiveColor', width: 3, mapName: 'EmissiveColor' },
-    {
-      slot: 'shininess',
-      name: 'ShininessExponent',
-      width: 1,
-      mapName: 'ShininessExponent',
-      synonyms: ['Shininess'],
-    },
-    { slot: 'opacity', name: 'Opacity', width: 1, mapName: 'TransparentColor' },
-    { slot: 'bump', name: null, width: 0, mapName: 'Bump' },
-    { slot: 'normal', name: null, width: 0, mapName: 'NormalMap' },
-    { slot: 'displacement', name: null, width: 0, mapName: 'DisplacementColor' },
-    { slot: 'reflection', name: null, width: 0, mapName: 'ReflectionColor' },
-    { slot: 'roughness', name: null, width: 0, mapName: 'Roughness' },
-    { slot: 'metalness', name: null, width: 0, mapName: 'Metalness' },
-  ],
+  parameters,
+  caveats: {
+    ...LIGHTING_CAVEATS,
+    SpecularColor: 'a Phong highlight is as strong from the front as from the side',
+    ShininessExponent: 'roughness and exponent are related by a published formula, one of several in use',
+  },
+  toHub: (values) => {
+    const { num, rgb, has } = reading(parameters, values)
+    const shine = weighted(rgb('SpecularColor'))
+    const exponent = has('ShininessExponent')
+      ? num('ShininessExponent')
+      : has('Shininess')
+        ? Number(values['Shininess'])
+        : num('ShininessExponent')
+    return {
+      ...hubOfLighting(parameters, values),
+      specular: shine.weight * num('SpecularFactor'),
+      specularColor: shine.color,
+      specularRoughness: roughnessOfExponent(exponent),
+    }
+  },
+  fromHub: (hub) => {
+    const plain = scaled(hub.baseColor, hub.base)
+    const highlight = mixed(scaled(hub.specularColor, hub.specular), plain, hub.metalness)
+    const shine = weighted(highlight)
+    return {
+      ...lightingOf(hub),
+      SpecularColor: shine.color,
+      SpecularFactor: shine.weight,
+      ShininessExponent: Math.min(LARGEST_EXPONENT, exponentOfRoughness(hub.specularRoughness)),
+      ReflectionColor: shine.color,
+      ReflectionFactor: 0,
+    }
+  },
 }

@@ -1,6 +1,6 @@
 import type { Material } from '../../../scene/material.ts'
 import { isBare, surfaceText } from '../../../scene/material-text.ts'
-import { sharedSurface } from '../../../surfaces/wording.ts'
+import { sharedSurface } from '../../../surfaces/wording/wording.ts'
 import { compared, NOTHING, type PartComparison, type TraitComparison } from '../trait.ts'
 import { pairSurfaces } from './pair-surfaces.ts'
 

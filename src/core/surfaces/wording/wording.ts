@@ -2,14 +2,14 @@
  * Materials in the words of one surface model and another, as far as they mean the same in both: the values are the
  * same numbers. What a model calls its parameters stands in its own file; nothing here names a model.
  */
-import type { Material, MaterialMap, MaterialProperty, Slot } from '../scene/material.ts'
-import type { SurfaceModelDescriptor, SurfaceParameter } from './model.ts'
-import { SURFACE_MODELS } from './registry.ts'
+import type { Material, MaterialMap, MaterialProperty, Slot } from '../../scene/material.ts'
+import type { SurfaceModel, SurfaceParameter } from '../model.ts'
+import { FILE_MODELS } from '../registry.ts'
 
 /** A name without what a program puts before it: `Studio|Parameters|ShininessExponent`. */
 const lastPart = (name: string): string => (name.split('|').pop() ?? name).toLowerCase()
 
-const parameterOf = (model: SurfaceModelDescriptor, slot: Slot): SurfaceParameter | null =>
+const parameterOf = (model: SurfaceModel, slot: Slot): SurfaceParameter | null =>
   model.parameters.find((parameter) => parameter.slot === slot) ?? null
 
 const isCalled = (parameter: SurfaceParameter, word: string): boolean =>
@@ -18,26 +18,23 @@ const isCalled = (parameter: SurfaceParameter, word: string): boolean =>
 /** Which parameter a property of any model is, by the last part of its name; null for one that no model knows. */
 export function slotOfProperty(name: string): Slot | null {
   const word = lastPart(name)
-  for (const model of SURFACE_MODELS)
+  for (const model of FILE_MODELS)
     for (const parameter of model.parameters) if (isCalled(parameter, word)) return parameter.slot
   return null
 }
 
 /** A model's word for a property of any model; the property's own where the model has none. */
-export function wordIn(model: SurfaceModelDescriptor, name: string): string {
+export function wordIn(model: SurfaceModel, name: string): string {
   const slot = slotOfProperty(name)
   return (slot && parameterOf(model, slot)?.name) ?? name
 }
 
 /** A model's word for a map; the map's own where the model has none. */
-export const mapWordIn = (model: SurfaceModelDescriptor, map: MaterialMap): string =>
+export const mapWordIn = (model: SurfaceModel, map: MaterialMap): string =>
   parameterOf(model, map.slot)?.mapName ?? map.property
 
 /** A material in a model's words alone, with what it has no words for. */
-export function inWordsOf(
-  model: SurfaceModelDescriptor,
-  material: Material,
-): { material: Material; lost: string[] } {
+export function inWordsOf(model: SurfaceModel, material: Material): { material: Material; lost: string[] } {
   if (material.model === model.materialModel) return { material, lost: [] }
   const properties = new Map<string, MaterialProperty>()
   const lost: string[] = []
@@ -72,7 +69,7 @@ export function inWordsOf(
   }
 }
 
-const takesMaps = (slot: Slot): boolean => SURFACE_MODELS.some((model) => parameterOf(model, slot)?.mapName)
+const takesMaps = (slot: Slot): boolean => FILE_MODELS.some((model) => parameterOf(model, slot)?.mapName)
 
 /** What two wordings share of a material, as text; and how many of its parameters and maps that leaves out. */
 export function sharedSurface(material: Material): { text: string; own: number } {

@@ -1,4 +1,4 @@
-import type { Slot } from '../scene/material.ts'
+import type { Slot } from '../../scene/material.ts'
 
 /** What a map is for, as people read it. */
 export const SLOT_WORDS: Readonly<Record<Slot, string>> = {
@@ -22,4 +22,17 @@ export const SLOT_WORDS: Readonly<Record<Slot, string>> = {
   clearcoatRoughness: 'roughness of the clear coat',
   anisotropy: 'anisotropy',
   anisotropyRotation: 'direction of the anisotropy',
+  specularWeight: 'strength of the specular',
+  ior: 'index of refraction',
+  transmission: 'transmission',
+  subsurface: 'strength of the subsurface',
+  subsurfaceColor: 'colour of the subsurface',
+  sheenColor: 'colour of the sheen',
+  sheenRoughness: 'roughness of the sheen',
+  clearcoatColor: 'colour of the clear coat',
+  clearcoatNormal: 'normals of the clear coat',
+  iridescence: 'iridescence',
+  iridescenceThickness: 'thickness of the thin film',
+  thickness: 'thickness',
+  id: 'colour code',
 }

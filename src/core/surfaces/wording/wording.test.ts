@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest'
-import { file } from '../../../tests/meshes.ts'
-import { writeFbx } from '../formats/fbx/write-fbx.ts'
-import { writeObj } from '../formats/obj/write-obj.ts'
-import { readPackage } from '../formats/package/read-package.ts'
-import { surfaceModelNamed, SURFACE_MODELS } from './registry.ts'
+import { file } from '../../../../tests/meshes.ts'
+import { writeFbx } from '../../formats/fbx/write-fbx.ts'
+import { writeObj } from '../../formats/obj/write-obj.ts'
+import { readPackage } from '../../formats/package/read-package.ts'
+import { surfaceModelNamed, FILE_MODELS } from '../registry.ts'
 import { slotOfProperty, wordIn } from './wording.ts'
 
 describe('words of surface models', () => {
@@ -15,8 +15,8 @@ describe('words of surface models', () => {
     expect([wordIn(phong, 'kd'), wordIn(phong, 'Pr')]).toEqual(['DiffuseColor', 'Pr'])
   })
   test('each model has each slot once, under a name of its own', () => {
-    for (const model of SURFACE_MODELS) {
-      const slots = model.parameters.map(({ slot }) => slot)
+    for (const model of FILE_MODELS) {
+      const slots = model.parameters.flatMap(({ slot }) => slot ?? [])
       expect(new Set(slots).size).toBe(slots.length)
       const names = model.parameters.flatMap(({ name }) => name ?? [])
       expect(new Set(names.map((name) => name.toLowerCase())).size).toBe(names.length)

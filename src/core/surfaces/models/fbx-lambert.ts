@@ -1,0 +1,16 @@
+import { hubOfLighting, LIGHTING, LIGHTING_CAVEATS, LIGHTING_FACTORS, lightingOf } from '../fbx-lighting.ts'
+import type { SurfaceModel } from '../model.ts'
+
+const parameters = [...LIGHTING, ...LIGHTING_FACTORS]
+
+/** Diffuse light alone. */
+export const fbxLambert: SurfaceModel = {
+  id: 'fbx-lambert',
+  title: 'FBX Lambert',
+  source: 'names of the public FBX SDK documentation, from memory',
+  materialModel: 'lambert',
+  parameters,
+  caveats: LIGHTING_CAVEATS,
+  toHub: (values) => ({ ...hubOfLighting(parameters, values), specularRoughness: 1 }),
+  fromHub: lightingOf,
+}

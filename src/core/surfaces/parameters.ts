@@ -1,0 +1,120 @@
+/** Short ways to write the parameters of a model, and to read given values of them. */
+import type { Slot } from '../scene/material.ts'
+import type { SurfaceParameter, SurfaceValue, SurfaceValues } from './model.ts'
+
+type More = Partial<Omit<SurfaceParameter, 'kind' | 'width' | 'name'>>
+export type Rgb = readonly [number, number, number]
+
+const base = { slot: null, range: null, unit: null, mapName: null } as const
+
+/** A colour, linear; its map is a picture for the eye. */
+export const color = (name: string, standard: Rgb, more: More = {}): SurfaceParameter => ({
+  ...base,
+  name,
+  kind: 'color',
+  width: 3,
+  standard,
+  range: [0, 1],
+  mapIsColor: true,
+  ...more,
+})
+
+/** A number from 0 to 1 where nothing else is said. */
+export const number = (name: string, standard: number | null, more: More = {}): SurfaceParameter => ({
+  ...base,
+  name,
+  kind: 'number',
+  width: 1,
+  standard,
+  range: [0, 1],
+  mapIsColor: false,
+  ...more,
+})
+
+export const flag = (name: string, standard: boolean): SurfaceParameter => ({
+  ...base,
+  name,
+  kind: 'boolean',
+  width: 0,
+  standard,
+  mapIsColor: false,
+})
+
+export const choice = (name: string, standard: string, choices: readonly string[]): SurfaceParameter => ({
+  ...base,
+  name,
+  kind: 'choice',
+  width: 0,
+  standard,
+  choices,
+  mapIsColor: false,
+})
+
+/** A map that has no value beside it. */
+export const mapOnly = (slot: Slot, mapName: string, mapIsColor = false): SurfaceParameter => ({
+  ...base,
+  slot,
+  name: null,
+  kind: 'map',
+  width: 0,
+  standard: null,
+  mapName,
+  mapIsColor,
+})
+
+/** Values of a model, each with its standard where it is left out or has another shape. */
+export function reading(parameters: readonly SurfaceParameter[], values: SurfaceValues) {
+  const standard = (name: string): SurfaceValue | null =>
+    parameters.find((parameter) => parameter.name === name)?.standard ?? null
+  const has = (name: string): boolean => values[name] !== undefined
+  return {
+    has,
+    /** A colour that is given as one number is grey. */
+    rgb: (name: string): Rgb => {
+      const value = values[name]
+      if (isNumber(value)) return [value, value, value]
+      const rgb = isRgb(value) ? value : standard(name)
+      return isRgb(rgb) ? [rgb[0]!, rgb[1]!, rgb[2]!] : [0, 0, 0]
+    },
+    num: (name: string): number => {
+      const value = values[name]
+      if (isNumber(value)) return value
+      if (Array.isArray(value) && value.length === 1 && isNumber(value[0])) return value[0]
+      if (typeof value === 'boolean') return value ? 1 : 0
+      const own = standard(name)
+      return isNumber(own) ? own : 0
+    },
+    on: (name: string): boolean => {
+      const value = values[name]
+      if (typeof value === 'boolean') return value
+      if (isNumber(value)) return value !== 0
+      return standard(name) === true
+    },
+    word: (name: string): string => {
+      const value = values[name]
+      return typeof value === 'string' ? value : String(standard(name) ?? '')
+    },
+  }
+}
+
+const isNumber = (value: unknown): value is number => typeof value === 'number' && Number.isFinite(value)
+const isRgb = (value: unknown): value is readonly number[] =>
+  Array.isArray(value) && value.length >= 3 && value.every(isNumber)
+
+export const scaled = (rgb: Rgb, factor: number): Rgb => [rgb[0] * factor, rgb[1] * factor, rgb[2] * factor]
+export const times = (a: Rgb, b: Rgb): Rgb => [a[0] * b[0], a[1] * b[1], a[2] * b[2]]
+/** From `from` at 0 to `to` at 1. */
+export const mixed = (from: Rgb, to: Rgb, share: number): Rgb => [
+  from[0] * (1 - share) + to[0] * share,
+  from[1] * (1 - share) + to[1] * share,
+  from[2] * (1 - share) + to[2] * share,
+]
+export const mean = ([r, g, b]: Rgb): number => (r + g + b) / 3
+export const largest = ([r, g, b]: Rgb): number => Math.max(r, g, b)
+export const WHITE: Rgb = [1, 1, 1]
+export const BLACK: Rgb = [0, 0, 0]
+/** A strength of at most one and the colour that it is times of: black is white at no strength. */
+export function weighted(rgb: Rgb): { weight: number; color: Rgb } {
+  const weight = largest(rgb)
+  return weight > 0 ? { weight, color: scaled(rgb, 1 / weight) } : { weight: 0, color: WHITE }
+}
