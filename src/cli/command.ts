@@ -18,6 +18,10 @@ export interface Arguments {
   readonly all?: boolean
   readonly trips?: string
   readonly seed?: string
+  readonly surface?: string
+  readonly maps?: string
+  readonly rules?: string
+  readonly 'name-maps'?: string
 }
 
 export interface Outcome {
@@ -28,7 +32,7 @@ export interface Outcome {
   readonly status: 0 | 1
 }
 
-export type Command = (paths: readonly string[], values: Arguments) => Outcome
+export type Command = (paths: readonly string[], values: Arguments) => Outcome | Promise<Outcome>
 
 /** @throws UsageError where there are more or fewer paths than names. */
 export const wanted = (paths: readonly string[], ...names: string[]): string[] => {

@@ -16,6 +16,9 @@ import { inspectCommand } from './commands/inspect.ts'
 import { practiseCommand } from './commands/practise.ts'
 import { prepareCommand } from './commands/prepare.ts'
 import { reconcileCommand } from './commands/reconcile.ts'
+import { remapCommand } from './commands/remap.ts'
+import { surfaceCommand } from './commands/surface.ts'
+import { surfaceNames } from './surfaces.ts'
 import { UsageError } from './usage-error.ts'
 
 const COMMANDS: Readonly<Record<string, Command>> = {
@@ -27,6 +30,8 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   prepare: prepareCommand,
   destinations: destinationsCommand,
   practise: practiseCommand,
+  remap: remapCommand,
+  surface: surfaceCommand,
 }
 
 const USAGE = `Usage:
@@ -39,6 +44,8 @@ const USAGE = `Usage:
   ./kelbo prepare --list [--json]
   ./kelbo destinations [ID [FILE.json]] [--json]
   ./kelbo practise FILE [--trips N] [--seed N] [--json]
+  ./kelbo remap IN OUT --surface MODEL [--maps FOLDER] [--rules FILE] [--name-maps PATTERN] [--json]
+  ./kelbo surface FILE --to MODEL [--json]
 
 Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
   .filter(hasValue)
@@ -52,6 +59,9 @@ practise changes the model in one to six ways that follow from a seed, on each o
 --option selection=WORD,WORD writes these parts only: names, paths, patterns with *, or numbers of nodes.
 What a destination wants clean has to be, or nothing is written; --anyway writes it all the same.
 A destination is one that ships (${DESTINATIONS.map((entry) => entry.id).join(', ')}) or the JSON file of one.
+A surface MODEL is one that ships (${surfaceNames()}) or the JSON file of one.
+--maps is a folder or a ZIP of images; what their names leave open is told and left out, and --rules settles it.
+--name-maps names the images that are written: {material}, {slot}, {parameter}, {file}; "/" makes folders.
 Exit status: 0 done, 1 findings or differences, 2 a file or arguments that can't be used.`
 
 async function main(): Promise<number> {
@@ -91,9 +101,13 @@ async function main(): Promise<number> {
         all: { type: 'boolean', default: false },
         trips: { type: 'string' },
         seed: { type: 'string' },
+        surface: { type: 'string' },
+        maps: { type: 'string' },
+        rules: { type: 'string' },
+        'name-maps': { type: 'string' },
       },
     })
-    const outcome = run(positionals, values)
+    const outcome = await run(positionals, values)
     if (values.json) process.stdout.write(JSON.stringify(outcome.output) + '\n')
     else process.stdout.write(outcome.text + '\n')
     for (const finding of describeFindings(outcome.findings))

@@ -32,13 +32,18 @@ export function checkTarget(path: string): void {
 }
 
 /** Writes a scene and reads it back. */
-export function writeAndForecast(scene: Scene, path: string, options: WriteOptions) {
+export function writeAndForecast(
+  scene: Scene,
+  path: string,
+  options: WriteOptions,
+  beside: readonly PackageFile[] = [],
+) {
   const written = formatOf(outName(path))!.write(scene, outName(path), { ...options, codec: NODE_CODEC })
   const back = readPackage(written.files, {
     ...readBackOptions(written.space, options),
     codec: NODE_CODEC,
   })
-  save(path, written.files)
+  save(path, [...written.files, ...beside])
   return { written, forecast: compareScenes(scene, back.scene) }
 }
 

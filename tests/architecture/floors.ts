@@ -37,7 +37,7 @@ export const FOLDERS: readonly Folder[] = [
   core('mesh/visibility', 7),
   core('image', 8, ['fast-png']),
   core('uv', 8),
-  core('surfaces', 9),
+  core('surfaces', 9, ['saxes']),
   core('formats', 10, ['fflate']),
   core('compare', 11, ['ml-matrix']),
   core('reconcile', 12),
@@ -48,7 +48,7 @@ export const FOLDERS: readonly Folder[] = [
   core('practice', 15),
   core('view', 15),
   { folder: 'app', floor: 20, packages: [] },
-  { folder: 'host', floor: 20, packages: ['node:'], uses: ['core'] },
+  { folder: 'host', floor: 20, packages: ['node:', 'sharp'], uses: ['core'] },
   { folder: 'contract', floor: 21, packages: ['zod'], uses: ['core', 'app'] },
   { folder: 'cli', floor: 30, packages: ['node:'], uses: ['core', 'app', 'host', 'contract'] },
   {

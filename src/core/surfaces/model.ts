@@ -56,6 +56,16 @@ export interface SurfaceModel {
   readonly toHub: (values: SurfaceValues) => Hub
   /** The same surface in this model's parameters, each with a value. */
   readonly fromHub: (hub: Hub) => SurfaceValues
+  /** How a MaterialX document names it; absent: the standard has no node for it. */
+  readonly materialX?: {
+    readonly category: string
+    /** Parameters that its node doesn't have. */
+    readonly without?: readonly string[]
+    /** Words that its node has numbers for: the place in the list of choices. */
+    readonly integers?: readonly string[]
+    /** The node's input of normals takes a vector, not a node of normals. */
+    readonly normalIsVector?: boolean
+  }
   /** Parameters that stand for nearly, but not quite, what the hub has in their place; in words. */
   readonly caveats?: Readonly<Record<string, string>>
 }

@@ -89,6 +89,8 @@ export const obj: FormatDescriptor = {
   endings: ['.obj'],
   besideEndings: ['.mtl'],
   hasTransforms: false,
+  surfaceModels: ['mtl'],
+  keepsForeignParameters: false,
   carries: [
     'topology',
     'points',

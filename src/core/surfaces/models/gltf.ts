@@ -171,6 +171,18 @@ export const gltf: SurfaceModel = {
     'glTF 2.0 (Khronos, section 3.9) and its ratified material extensions; nodedef ND_gltf_pbr_surfaceshader of MaterialX 1.39.4',
   materialModel: 'gltf_pbr',
   parameters,
+  materialX: {
+    category: 'gltf_pbr',
+    integers: ['alpha_mode'],
+    without: [
+      'normal_scale',
+      'iridescence_thickness_minimum',
+      'dispersion',
+      'diffuse_transmission',
+      'diffuse_transmission_color',
+      'double_sided',
+    ],
+  },
   caveats: {
     anisotropy_strength: 'the two models stretch a highlight differently',
     alpha: 'one number for all colours',
@@ -221,7 +233,7 @@ export const gltf: SurfaceModel = {
       emission: emission.weight,
       emissionColor: emission.color,
       opacity: scaled(WHITE, mode === 'opaque' && has('alpha_mode') ? 1 : num('alpha')),
-      thinWalled: passing > 0 || (transmission > 0 && !(thickness > 0)),
+      thinWalled: !(thickness > 0) && (passing > 0 || transmission > 0 || on('double_sided')),
       coatAsIs: num('clearcoat'),
       specularAsIs: num('specular'),
       thinFilmWeight: film,

@@ -81,6 +81,7 @@ export const openPbr: SurfaceModel = {
   source: 'nodedef ND_open_pbr_surface_surfaceshader and its two translation graphs of MaterialX 1.39.4',
   materialModel: 'open_pbr_surface',
   parameters,
+  materialX: { category: 'open_pbr_surface' },
   caveats: {
     specular_roughness_anisotropy: 'the two models stretch a highlight differently; the number is copied',
     fuzz_roughness: 'fitted by eye in the published graph: power 2.5 one way, 0.4 the other',

@@ -13,6 +13,7 @@ import {
   times,
   weighted,
   WHITE,
+  type Rgb,
 } from '../parameters.ts'
 import { hubOfDiffuseAndF0 } from '../specular-workflow.ts'
 
@@ -42,6 +43,20 @@ const parameters = [
 /** Up to this reflectance a surface is taken for a dielectric: an index of about 1.9, above that of glass and gems. */
 const DIELECTRIC_F0 = 0.1
 
+const METAL_F0 = f0OfIor(LARGEST_IOR)
+
+/** A metal, or a mixture with one, as `fromHub` writes it; null for what it never writes. */
+function metalOf(diffuse: Rgb, reflection: Rgb, ior: number): Hub | null {
+  const metalness = (f0OfIor(ior) - f0OfIor(HUB_STANDARD.ior)) / (METAL_F0 - f0OfIor(HUB_STANDARD.ior))
+  if (metalness <= 0.02) return null
+  const isWhole = metalness >= 1 - 1e-9
+  if (isWhole && largest(diffuse) > 0) return null
+  const baseColor = isWhole ? reflection : scaled(diffuse, 1 / (1 - metalness))
+  const expected = mixed(WHITE, baseColor, Math.min(1, metalness))
+  if (expected.some((value, at) => Math.abs(value - reflection[at]!) > 1e-6)) return null
+  return { ...HUB_STANDARD, baseColor, metalness: Math.min(1, metalness) }
+}
+
 /**
  * Diffuse, reflection, glossiness and index of refraction, as many renderers have it (common practice): the reflection
  * is tinted, its strength at an angle follows from the index by Fresnel. A metal is black with a tinted reflection and a
@@ -65,8 +80,9 @@ export const reflectionGlossiness: SurfaceModel = {
     const reflection = rgb('reflection')
     const f0 = scaled(reflection, f0OfIor(ior))
     const shine = weighted(reflection)
-    const surface: Hub =
-      largest(f0) <= DIELECTRIC_F0
+    const surface =
+      metalOf(rgb('diffuse'), reflection, ior) ??
+      (largest(f0) <= DIELECTRIC_F0
         ? {
             ...HUB_STANDARD,
             baseColor: rgb('diffuse'),
@@ -74,7 +90,7 @@ export const reflectionGlossiness: SurfaceModel = {
             specularColor: shine.color,
             ior,
           }
-        : hubOfDiffuseAndF0(rgb('diffuse'), f0)
+        : hubOfDiffuseAndF0(rgb('diffuse'), f0))
     const refraction = weighted(rgb('refraction'))
     const translucency = weighted(rgb('translucency'))
     const emission = weighted(rgb('emission'))
@@ -108,7 +124,7 @@ export const reflectionGlossiness: SurfaceModel = {
     // a metal reflects its colour, at the index that reflects nearly all
     const metal = Math.min(1, Math.max(0, hub.metalness))
     const apart = hub.diffuseAndF0
-    const reflectance = f0 * (1 - metal) + metal
+    const reflectance = f0 * (1 - metal) + METAL_F0 * metal
     const ior = apart
       ? largest(apart.f0) <= DIELECTRIC_F0
         ? hub.ior

@@ -68,6 +68,7 @@ export const standardSurface: SurfaceModel = {
   source: 'nodedef ND_standard_surface_surfaceshader of MaterialX 1.39.4',
   materialModel: 'standard_surface',
   parameters,
+  materialX: { category: 'standard_surface' },
   toHub: (values) => {
     const { num, rgb, on, has } = reading(parameters, values)
     return {

@@ -47,6 +47,11 @@ export const usdPreview: SurfaceModel = {
   source: 'USD Preview Surface 2.6 (nodedef ND_UsdPreviewSurface_surfaceshader of MaterialX 1.39.4)',
   materialModel: 'UsdPreviewSurface',
   parameters,
+  materialX: {
+    category: 'UsdPreviewSurface',
+    integers: ['useSpecularWorkflow', 'opacityMode'],
+    normalIsVector: true,
+  },
   caveats: {
     clearcoat: 'has no colour: a tint is worked into the colours below it',
     opacity: 'one number for all colours',

@@ -1,0 +1,128 @@
+/**
+ * The sheet: each material, slot, file, colour space, value and amount in wiring order, for what reads no document, and
+ * for people.
+ */
+import type { SurfaceValue } from '../model.ts'
+import type { RemappedMaterial, RemappedParameter } from '../remap/remap-material.ts'
+import { escapeXml } from './escape-xml.ts'
+
+export interface SheetRow {
+  readonly parameter: string
+  readonly slot: string | null
+  readonly value: SurfaceValue | null
+  readonly unit: string | null
+  readonly map: string | null
+  readonly channel: string | null
+  readonly inverted: boolean
+  readonly colorSpace: string | null
+  readonly amount: number
+  /** Which way green points in a map of normals; null for other maps, and where it isn't known. */
+  readonly direction: string | null
+  readonly how: 'exact' | 'approximate' | 'none'
+  readonly note: string
+  readonly from: RemappedParameter['from']
+}
+
+export interface MaterialSheet {
+  readonly material: string
+  readonly from: { readonly model: string; readonly how: string; readonly share: number }
+  readonly surface: string
+  readonly parameters: readonly SheetRow[]
+  readonly lost: RemappedMaterial['lost']
+}
+
+export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
+  material: material.name,
+  from: {
+    model: material.recognised.model.id,
+    how: material.recognised.how,
+    share: material.recognised.share,
+  },
+  surface: material.target.id,
+  parameters: material.parameters.map((row) => ({
+    parameter: row.parameter,
+    slot: row.slot,
+    value: row.value,
+    unit:
+      material.target.parameters.find(({ name, mapName }) => (name ?? mapName) === row.parameter)?.unit ??
+      null,
+    map: row.map?.file ?? null,
+    channel: row.map?.channel ?? null,
+    inverted: row.map?.inverted ?? false,
+    colorSpace: row.map?.colorSpace ?? null,
+    amount: row.map?.amount ?? 1,
+    direction: row.map?.direction ?? null,
+    how: row.how,
+    note: row.note,
+    from: row.from,
+  })),
+  lost: material.lost,
+})
+
+const valueText = (value: SurfaceValue | null): string =>
+  value === null
+    ? ''
+    : Array.isArray(value)
+      ? (value as number[]).map((one) => String(Number(one.toPrecision(4)))).join(' ')
+      : typeof value === 'number'
+        ? String(Number(value.toPrecision(4)))
+        : String(value)
+
+/** What is worth a line for a person: what the material, a map or a rule says. */
+const isSaid = ({ from, map }: SheetRow): boolean => from !== 'standard' || map !== null
+
+/** A page of its own that prints well: no script, nothing fetched. */
+export function sheetPage(title: string, surface: string, sheets: readonly MaterialSheet[]): string {
+  const cell = (text: string): string => `<td>${escapeXml(text)}</td>`
+  const sections = sheets.map(
+    ({ material, from, parameters, lost }) => `<section>
+<h2>${escapeXml(material)}</h2>
+<p>It came as ${escapeXml(from.model)}.</p>
+<table>
+<thead><tr><th>Parameter</th><th>Value</th><th>Map</th><th>Channel</th><th>Colours</th><th>Amount</th><th>Remark</th></tr></thead>
+<tbody>
+${parameters
+  .filter(isSaid)
+  .map(
+    (row) =>
+      `<tr>${[
+        row.parameter,
+        `${valueText(row.value)}${row.value !== null && row.unit ? ` ${row.unit}` : ''}`,
+        row.map ?? '',
+        row.map ? `${row.channel}${row.inverted ? ', turned round' : ''}` : '',
+        row.map ? (row.colorSpace === 'sRGB' ? 'sRGB' : 'plain numbers') : '',
+        row.map && row.amount !== 1 ? `${Math.round(row.amount * 100)} %` : '',
+        [row.direction ? `green ${row.direction}` : '', row.how === 'exact' ? '' : row.how, row.note]
+          .filter(Boolean)
+          .join('; '),
+      ]
+        .map(cell)
+        .join('')}</tr>`,
+  )
+  .join('\n')}
+</tbody>
+</table>
+${lost.length ? `<p>Without a place:</p>\n<ul>\n${lost.map(({ what, note }) => `<li>${escapeXml(what)}: ${escapeXml(note)}</li>`).join('\n')}\n</ul>` : ''}
+</section>`,
+  )
+  return `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<title>${escapeXml(title)}</title>
+<style>
+body { font: 11pt/1.4 system-ui, sans-serif; color: #1d1d1b; margin: 2cm; }
+h1 { font-size: 16pt; } h2 { font-size: 13pt; margin: 1.5em 0 0; }
+table { border-collapse: collapse; width: 100%; font-variant-numeric: tabular-nums; }
+th, td { text-align: left; vertical-align: top; border-bottom: 1px solid #bbb; padding: 2pt 8pt 2pt 0; }
+section { break-inside: avoid; }
+</style>
+</head>
+<body>
+<h1>${escapeXml(title)}</h1>
+<p>Materials for ${escapeXml(surface)}, in wiring order.</p>
+${sections.join('\n')}
+</body>
+</html>
+`
+}

@@ -1,0 +1,264 @@
+/**
+ * Which images a remapped asset needs beside it: copies where a file can be used as it lies, and made ones where a
+ * channel is taken out, turned round, flipped, or several are packed into one as the target reads them.
+ */
+import { tilePath } from '../../scene/image-tiles.ts'
+import type { SurfaceParameter } from '../model.ts'
+import type { MapUse } from './map-use.ts'
+import type { RemappedMaterial, RemappedParameter } from './remap-material.ts'
+
+/** Where one channel of a made image comes from; a number stands for a constant, 0 to 1. */
+export type ChannelSource =
+  { readonly file: string; readonly channel: 'r' | 'g' | 'b' | 'a'; readonly inverted: boolean } | number
+
+export interface PlannedMap {
+  /** Path beside the model, with the source's word for tiles where it has tiles. */
+  readonly path: string
+  /** The file that is copied; null where it is made. */
+  readonly copies: string | null
+  /** Red, green, blue and alpha, or grey alone. */
+  readonly channels: readonly ChannelSource[]
+  readonly colorSpace: 'sRGB' | 'linear'
+  /** In words for the sheet: what was done to the pixels. */
+  readonly done: string
+}
+
+export interface MapPlan {
+  readonly maps: readonly PlannedMap[]
+  /** The materials with the maps' paths as they will be. */
+  readonly materials: readonly RemappedMaterial[]
+}
+
+export interface MapNaming {
+  /** With `{material}`, `{slot}`, `{parameter}`, `{file}` (its name without ending); the ending is added. */
+  readonly pattern: string | null
+  /** Folder beside the model. */
+  readonly folder: string
+}
+
+export const MAP_NAMING_STANDARD: MapNaming = { pattern: null, folder: 'maps' }
+
+const MADE_ENDING = '.png'
+
+/** Letters that any disk takes. */
+const safe = (text: string): string =>
+  text
+    .normalize('NFC')
+    .replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_')
+    .replace(/^\.+/, '_')
+    .trim() || '_'
+
+const nameOf = (file: string): string => file.replace(/\\/g, '/').split('/').pop()!
+const tileWord = (file: string): string => /<(?:UDIM|UVTILE)>/.exec(file)?.[0] ?? ''
+const endingOf = (file: string): string => /\.[^./\\]+$/.exec(file)?.[0] ?? ''
+
+export function planMaps(
+  materials: readonly RemappedMaterial[],
+  naming: MapNaming = MAP_NAMING_STANDARD,
+): MapPlan {
+  const byKey = new Map<string, PlannedMap>()
+  const taken = new Set<string>()
+  const plan = (key: string, wish: string, ending: string, rest: Omit<PlannedMap, 'path'>): PlannedMap => {
+    const known = byKey.get(key)
+    if (known) return known
+    let path = `${wish}${ending}`
+    for (let number = 2; taken.has(path.toLowerCase()); number++) path = `${wish}_${number}${ending}`
+    taken.add(path.toLowerCase())
+    const planned = { path, ...rest }
+    byKey.set(key, planned)
+    return planned
+  }
+  const wishOf = (
+    material: RemappedMaterial,
+    row: RemappedParameter,
+    file: string,
+    isMade: boolean,
+  ): string => {
+    const tile = tileWord(file)
+    const stem = nameOf(file).slice(0, nameOf(file).length - endingOf(file).length)
+    const words: Record<string, string> = {
+      material: safe(material.name),
+      slot: safe(row.slot ?? row.parameter),
+      parameter: safe(row.parameter),
+      // a tile's word stays in the name as it is
+      file: tile ? stem.split(tile).map(safe).join(tile) : safe(stem),
+    }
+    const pattern = naming.pattern ?? (isMade ? '{material}_{parameter}' : '{file}')
+    const path = pattern
+      .split('/')
+      .map((part) => part.replace(/\{(material|slot|parameter|file)\}/g, (_, word: string) => words[word]!))
+      .filter((part) => part !== '' && part !== '.' && part !== '..')
+      .join('/')
+    const named = tile && !path.includes(tile) ? `${path}.${tile}` : path
+    return [naming.folder, named].filter(Boolean).join('/')
+  }
+
+  const planned = materials.map((material) => {
+    const packs = packedRows(material)
+    return {
+      ...material,
+      parameters: material.parameters.map((row): RemappedParameter => {
+        const { map } = row
+        if (!map) return row
+        const pack = packs.get(row.parameter)
+        if (pack) {
+          const result = plan(
+            `${material.name} ${pack.word}`,
+            wishOf(material, { ...row, parameter: pack.word, slot: null }, map.file, true),
+            MADE_ENDING,
+            {
+              copies: null,
+              channels: pack.channels,
+              colorSpace: pack.colorSpace,
+              done: `packed: ${pack.told}`,
+            },
+          )
+          return { ...row, map: { ...map, file: result.path, channel: pack.own, inverted: false } }
+        }
+        const flips = map.direction === 'down' && wantsUp(material)
+        const takesOut = map.channel !== 'rgb' && !isWhole(map, material)
+        if (!map.inverted && !flips && !takesOut) {
+          const copied = plan(
+            `copy ${map.file}`,
+            wishOf(material, row, map.file, false),
+            endingOf(map.file),
+            {
+              copies: map.file,
+              channels: [],
+              colorSpace: map.colorSpace,
+              done: '',
+            },
+          )
+          return { ...row, map: { ...map, file: copied.path } }
+        }
+        const channels = channelsFor(map, flips)
+        const made = plan(
+          `made ${map.file} ${JSON.stringify(channels)}`,
+          wishOf(material, row, map.file, true),
+          MADE_ENDING,
+          {
+            copies: null,
+            channels,
+            colorSpace: map.colorSpace,
+            done: [
+              takesOut ? `${map.channel} taken out` : '',
+              map.inverted ? 'turned round' : '',
+              flips ? 'green flipped' : '',
+            ]
+              .filter(Boolean)
+              .join(', '),
+          },
+        )
+        return {
+          ...row,
+          map: {
+            ...map,
+            file: made.path,
+            channel: channels.length === 1 ? 'r' : 'rgb',
+            inverted: false,
+            direction: flips ? 'up' : map.direction,
+          },
+        }
+      }),
+    }
+  })
+  return { maps: [...byKey.values()], materials: planned }
+}
+
+/** Targets whose standard says that green points up (glTF 2.0, 3.9.3; USD Preview Surface). */
+const wantsUp = ({ target }: RemappedMaterial): boolean =>
+  ['gltf', 'gltf-specular-glossiness', 'usd-preview'].includes(target.id)
+
+/** A grey map is its own red channel; a channel of a packed one is not the whole of it. */
+const isWhole = (map: MapUse, material: RemappedMaterial): boolean =>
+  map.channel === 'r' &&
+  material.parameters.every(
+    (row) => row.map?.file !== map.file || row.map.channel === 'r' || row.map.channel === 'rgb',
+  )
+
+function channelsFor(map: MapUse, flips: boolean): ChannelSource[] {
+  const { file, inverted } = map
+  if (map.channel !== 'rgb') return [{ file, channel: map.channel, inverted }]
+  return [
+    { file, channel: 'r', inverted },
+    { file, channel: 'g', inverted: inverted !== flips },
+    { file, channel: 'b', inverted },
+  ]
+}
+
+interface Pack {
+  readonly word: string
+  readonly own: 'r' | 'g' | 'b' | 'a'
+  readonly channels: readonly ChannelSource[]
+  readonly colorSpace: 'sRGB' | 'linear'
+  readonly told: string
+}
+
+/**
+ * Rows of a target that reads several parameters from channels of one image, where the files don't lie so already. What
+ * no map is for is 1, so that the parameter's value says all.
+ */
+function packedRows({ target, parameters }: RemappedMaterial): Map<string, Pack> {
+  const packs = new Map<string, Pack>()
+  const words = new Map<string, SurfaceParameter[]>()
+  for (const parameter of target.parameters)
+    if (parameter.mapName) words.set(parameter.mapName, [...(words.get(parameter.mapName) ?? []), parameter])
+  const rowOf = (parameter: SurfaceParameter): RemappedParameter =>
+    parameters.find((row) => row.parameter === (parameter.name ?? parameter.mapName))!
+  for (const [word, sharing] of words) {
+    if (!sharing.some(({ channel }) => channel)) continue
+    const used = sharing.filter((parameter) => rowOf(parameter).map !== null)
+    if (used.length === 0) continue
+    const liesSo = used.every((parameter) => {
+      const map = rowOf(parameter).map!
+      const [first] = used
+      return (
+        map.file === rowOf(first!).map!.file &&
+        !map.inverted &&
+        (parameter.channel === undefined ? map.channel === 'rgb' : map.channel === parameter.channel)
+      )
+    })
+    // an image with one use whose grey fills every channel can be read from any
+    if (liesSo) continue
+    const color = used.find(({ channel }) => channel === undefined)
+    const channels: ChannelSource[] = (['r', 'g', 'b'] as const).map((channel) => {
+      const own = used.find((parameter) => parameter.channel === channel)
+      const map = own ? rowOf(own).map! : color ? rowOf(color).map! : null
+      if (!map) return 1
+      return {
+        file: map.file,
+        channel: map.channel === 'rgb' ? channel : map.channel,
+        inverted: map.inverted,
+      }
+    })
+    const alpha = used.find(({ channel }) => channel === 'a')
+    if (alpha) {
+      const map = rowOf(alpha).map!
+      channels.push({
+        file: map.file,
+        channel: map.channel === 'rgb' ? 'r' : map.channel,
+        inverted: map.inverted,
+      })
+    }
+    for (const parameter of used)
+      packs.set(parameter.name ?? parameter.mapName!, {
+        word,
+        own: parameter.channel ?? ('rgb' as 'r'),
+        channels,
+        colorSpace: color ? rowOf(color).map!.colorSpace : 'linear',
+        told: used.map((one) => `${one.name ?? one.mapName} in ${one.channel ?? 'rgb'}`).join(', '),
+      })
+  }
+  return packs
+}
+
+/** The files of one tile that a made image needs. */
+export const sourceFiles = ({ copies, channels }: PlannedMap): string[] => [
+  ...new Set([
+    ...(copies ? [copies] : []),
+    ...channels.flatMap((channel) => (typeof channel === 'number' ? [] : [channel.file])),
+  ]),
+]
+
+/** A path of a map for one tile; the path itself where it has none. */
+export const forTile = (path: string, tile: string | null): string => (tile ? tilePath(path, tile) : path)

@@ -1,0 +1,228 @@
+/** One material for another surface model: values through the hub, maps slot by slot, rules last. */
+import type { Material, Slot } from '../../scene/material.ts'
+import { convertSurface, type ParameterReport } from '../convert/convert-surface.ts'
+import type { Hub } from '../hub.ts'
+import type { SurfaceModel, SurfaceParameter, SurfaceValue, SurfaceValues } from '../model.ts'
+import { WHITE } from '../parameters.ts'
+import { recogniseSurface, type RecognisedSurface } from '../recognise-surface.ts'
+import { SLOT_WORDS } from '../wording/slot-words.ts'
+import { colorSpaceOf, type MapUse } from './map-use.ts'
+import { appliesTo, meansParameter, type RemapRule } from './rules.ts'
+import { usesOfMaterial } from './set-uses.ts'
+
+export interface RemappedParameter {
+  readonly parameter: string
+  readonly slot: Slot | null
+  /** Null for a parameter that takes a map alone. */
+  readonly value: SurfaceValue | null
+  readonly map: MapUse | null
+  readonly how: 'exact' | 'approximate' | 'none'
+  readonly note: string
+  /** Where it comes from: what the material said, a map of the folder, a rule, or the model's standard. */
+  readonly from: 'material' | 'folder' | 'rule' | 'standard'
+}
+
+export interface RemappedMaterial {
+  readonly name: string
+  readonly recognised: RecognisedSurface
+  readonly target: SurfaceModel
+  readonly parameters: readonly RemappedParameter[]
+  /** What the material had and the target has no place for: parameters by the source's words, maps by what they are for. */
+  readonly lost: readonly { readonly what: string; readonly note: string }[]
+}
+
+/** What a slot's values are where a map of it says all: the map times one. */
+const UNDER_A_MAP: Partial<Record<Slot, Partial<Hub>>> = {
+  // a map of roughness is for a surface that reflects, whatever an old highlight says
+  roughness: { specular: 1, specularColor: WHITE },
+  metalness: { specular: 1, specularColor: WHITE },
+  emissive: { emission: 1, emissionColor: WHITE },
+  opacity: { opacity: WHITE },
+  clearcoat: { coat: 1, coatAsIs: 1 },
+  sheenColor: { sheen: 1, sheenColor: WHITE },
+  sheen: { sheen: 1 },
+  transmission: { transmission: 1 },
+  specular: { specular: 1, specularAsIs: 1, specularColor: WHITE },
+  iridescence: { thinFilmWeight: 1 },
+}
+
+/** Where a target has no such slot: the nearest that it may have, and what is not the same about it. */
+const NEAREST: Partial<Record<Slot, readonly (readonly [Slot, string])[]>> = {
+  specular: [['specularWeight', 'only how strong it is, not its colour']],
+  specularWeight: [['specular', 'as grey']],
+  reflection: [['specular', 'a picture that is mirrored stands where a colour of the highlight is meant']],
+  shininess: [['roughness', 'an exponent is no roughness: its pixels have to be converted']],
+  sheen: [['sheenColor', 'as grey']],
+  sheenColor: [['sheen', 'only how strong it is, not its colour']],
+  displacement: [['bump', 'as bumps: the outline stays as it is']],
+}
+
+/** The values that a material's file states; the model's own parameters that maps are on included. */
+export function remapMaterial(
+  material: Material,
+  target: SurfaceModel,
+  fromFolder: readonly MapUse[],
+  rules: readonly RemapRule[],
+): RemappedMaterial {
+  const recognised = recogniseSurface(material)
+  const source = recognised.model
+  const own = usesOfMaterial(
+    material,
+    (map) => source.parameters.find(({ mapName }) => mapName === map.property)?.inverted === true,
+    (map) =>
+      source.parameters.find(({ mapName, slot }) => mapName === map.property && slot === map.slot)?.channel ??
+      null,
+  )
+  // a map of the folder takes the place of one that the material came with
+  const uses = [...fromFolder, ...own.filter(({ slot }) => !fromFolder.some((use) => use.slot === slot))]
+  const { parameters: plain, report } = convertSurface(recognised.values, source, target)
+  const values = valuesUnderMaps(recognised, target, plain, fromFolder)
+  const lost: { what: string; note: string }[] = report
+    .filter(({ how, given, note }) => how === 'none' && given && !note.includes('nothing is lost'))
+    .map(({ parameter, note }) => ({ what: parameter, note }))
+  lost.push(
+    ...recognised.unknown.map((what) => ({
+      what,
+      note: 'no surface model knows this name; it is kept as it came',
+    })),
+  )
+  const placed = new Map<SurfaceParameter, { use: MapUse; note: string }>()
+  for (const use of uses) {
+    const found = placeOf(use, target)
+    if (!found)
+      lost.push({ what: `map of ${SLOT_WORDS[use.slot]}: ${use.file}`, note: withoutPlace(use.slot, target) })
+    else if (placed.has(found.parameter))
+      lost.push({
+        what: `map of ${SLOT_WORDS[use.slot]}: ${use.file}`,
+        note: `${placed.get(found.parameter)!.use.file} stands in its place`,
+      })
+    else
+      placed.set(found.parameter, {
+        use: { ...use, inverted: use.inverted !== (found.parameter.inverted === true) },
+        note: found.note,
+      })
+  }
+  const rows = target.parameters.map((parameter): RemappedParameter => {
+    const name = parameter.name ?? parameter.mapName!
+    const map = placed.get(parameter) ?? null
+    return applyRules(material.name, parameter, rules, {
+      parameter: name,
+      slot: parameter.slot,
+      value: parameter.name === null ? null : (values[parameter.name] ?? parameter.standard),
+      map: map?.use ?? null,
+      ...fateOf(parameter, report, map),
+    })
+  })
+  return { name: material.name, recognised, target, parameters: rows, lost }
+}
+
+/** Values where the folder's maps say all of a slot: neutral ones, and the strengths that let them be seen. */
+function valuesUnderMaps(
+  { model, values }: RecognisedSurface,
+  target: SurfaceModel,
+  plain: SurfaceValues,
+  fromFolder: readonly MapUse[],
+): SurfaceValues {
+  if (fromFolder.length === 0) return plain
+  let hub = model.toHub(values)
+  for (const { slot } of fromFolder) hub = { ...hub, ...UNDER_A_MAP[slot] }
+  if (fromFolder.some(({ slot }) => slot === 'opacity') && hub.alphaMode === 'opaque')
+    hub = { ...hub, alphaMode: null }
+  const under: Record<string, SurfaceValue> = { ...target.fromHub(hub) }
+  // opaque by its value, see-through by its map
+  const mode = target.parameters.find(({ name, choices }) => name && choices?.includes('BLEND'))?.name
+  if (mode && under[mode] === 'OPAQUE' && fromFolder.some(({ slot }) => slot === 'opacity'))
+    under[mode] = 'BLEND'
+  for (const use of fromFolder) {
+    const parameter = placeOf(use, target)?.parameter
+    if (!parameter?.name) continue
+    if (parameter.width === 3) under[parameter.name] = [1, 1, 1]
+    else if (parameter.width === 1 && parameter.range?.[0] === 0 && parameter.range[1] === 1)
+      under[parameter.name] = 1
+  }
+  return under
+}
+
+function placeOf(use: MapUse, target: SurfaceModel): { parameter: SurfaceParameter; note: string } | null {
+  const takes = (slot: Slot): SurfaceParameter | undefined =>
+    target.parameters.find((parameter) => parameter.mapName !== null && parameter.slot === slot)
+  const same = takes(use.slot)
+  if (same) return { parameter: same, note: '' }
+  for (const [slot, note] of NEAREST[use.slot] ?? []) {
+    const near = takes(slot)
+    if (near) return { parameter: near, note }
+  }
+  return null
+}
+
+function withoutPlace(slot: Slot, { title }: SurfaceModel): string {
+  if (slot === 'id') return 'tells regions apart; no renderer shows it'
+  if (slot === 'occlusion')
+    return `${title} has none: light finds it by itself, or it is multiplied into the base colour`
+  if (slot === 'bump') return `${title} takes normals: make a map of normals of it`
+  return `${title} takes no such map`
+}
+
+function fateOf(
+  parameter: SurfaceParameter,
+  report: readonly ParameterReport[],
+  map: { use: MapUse; note: string } | null,
+): Pick<RemappedParameter, 'how' | 'note' | 'from'> {
+  const sources = report.filter(
+    ({ given, becomes }) => given && parameter.name !== null && becomes.includes(parameter.name),
+  )
+  if (map) {
+    const notes = [
+      map.note,
+      map.use.inverted ? 'its pixels are turned round' : '',
+      map.use.from === 'material' && sources.some(({ how }) => how === 'approximate')
+        ? 'times its value'
+        : '',
+    ].filter(Boolean)
+    return {
+      how: map.note ? 'approximate' : 'exact',
+      note: notes.join('; '),
+      from: map.use.from,
+    }
+  }
+  const worst = sources.find(({ how }) => how === 'approximate')
+  return {
+    how: worst ? 'approximate' : 'exact',
+    note: worst ? `${worst.parameter}: ${worst.note}` : '',
+    from: sources.length ? 'material' : 'standard',
+  }
+}
+
+function applyRules(
+  material: string,
+  parameter: SurfaceParameter,
+  rules: readonly RemapRule[],
+  row: RemappedParameter,
+): RemappedParameter {
+  let result = row
+  for (const rule of rules) {
+    if (!appliesTo(rule, material) || !meansParameter(rule, parameter.name, parameter.slot)) continue
+    if (rule.value !== undefined && parameter.name !== null)
+      result = { ...result, value: rule.value, how: 'exact', note: '', from: 'rule' }
+    if (rule.map === null) result = { ...result, map: null, from: 'rule' }
+    else if (rule.map && parameter.mapName !== null && parameter.slot !== null)
+      result = {
+        ...result,
+        map: {
+          file: rule.map.file,
+          slot: parameter.slot,
+          channel: rule.map.channel ?? (parameter.width === 1 ? 'r' : 'rgb'),
+          inverted: rule.map.inverted ?? false,
+          amount: rule.map.amount ?? 1,
+          colorSpace: colorSpaceOf(parameter.slot),
+          direction: null,
+          from: 'rule',
+          uvSet: '',
+        },
+        how: 'exact',
+        note: '',
+        from: 'rule',
+      }
+  }
+  return result
+}

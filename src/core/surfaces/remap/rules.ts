@@ -1,0 +1,105 @@
+/**
+ * Rules of a remap: what an artist settled once and wants again. They are read from a JSON file by the command line,
+ * and kept with a destination by the page.
+ */
+import { KelboError } from '../../base/messages/collector.ts'
+import type { Slot } from '../../scene/material.ts'
+import { fitsPattern } from '../../scene/name-pattern.ts'
+import type { SurfaceValue } from '../model.ts'
+
+export interface MapRule {
+  /** Name of the file, or its path. */
+  readonly file: string
+  readonly channel?: 'rgb' | 'r' | 'g' | 'b' | 'a'
+  readonly inverted?: boolean
+  /** Share of the map, 0 to 1 (a bump at 0.3). */
+  readonly amount?: number
+}
+
+export interface RemapRule {
+  /** Names of materials, with `*`; absent: all. */
+  readonly material?: string
+  /** A parameter of the target, by its own name or by its slot. */
+  readonly parameter: string
+  readonly value?: SurfaceValue
+  /** Null: no map. */
+  readonly map?: MapRule | null
+}
+
+export interface RemapRules {
+  readonly rules: readonly RemapRule[]
+  /** Sets of maps by name, for materials that no likeness finds: name of a set to a material's. */
+  readonly sets?: Readonly<Record<string, string>>
+  /** New names of materials: patterns with `*` to names in which `*` stands for what it was. */
+  readonly rename?: Readonly<Record<string, string>>
+}
+
+export const NO_RULES: RemapRules = { rules: [] }
+
+export const appliesTo = (rule: RemapRule, material: string): boolean =>
+  rule.material === undefined || fitsPattern(material, rule.material)
+
+/** Rules from a file's JSON. @throws KelboError remap.bad-rules, with what is wrong where. */
+export function parseRules(json: unknown): RemapRules {
+  const refuse = (what: string): never => {
+    throw new KelboError('remap.bad-rules', { what })
+  }
+  if (typeof json !== 'object' || json === null || Array.isArray(json)) return refuse('it is no object')
+  const { rules = [], sets, rename } = json as Record<string, unknown>
+  if (!Array.isArray(rules)) return refuse('“rules” is no list')
+  const texts = (value: unknown, name: string): Record<string, string> | undefined => {
+    if (value === undefined) return undefined
+    if (typeof value !== 'object' || value === null || Array.isArray(value))
+      return refuse(`“${name}” is no object`)
+    for (const one of Object.values(value))
+      if (typeof one !== 'string') refuse(`“${name}” holds something that is no text`)
+    return value as Record<string, string>
+  }
+  return {
+    rules: rules.map((rule: unknown, at) => parseRule(rule, `rule ${at + 1}`, refuse)),
+    ...(texts(sets, 'sets') ? { sets: texts(sets, 'sets')! } : {}),
+    ...(texts(rename, 'rename') ? { rename: texts(rename, 'rename')! } : {}),
+  }
+}
+
+function parseRule(rule: unknown, place: string, refuse: (what: string) => never): RemapRule {
+  if (typeof rule !== 'object' || rule === null) return refuse(`${place} is no object`)
+  const { material, parameter, value, map } = rule as Record<string, unknown>
+  if (material !== undefined && typeof material !== 'string') refuse(`${place}: “material” is no text`)
+  if (typeof parameter !== 'string' || !parameter) refuse(`${place} names no “parameter”`)
+  const isValue =
+    value === undefined ||
+    ['number', 'boolean', 'string'].includes(typeof value) ||
+    (Array.isArray(value) && value.every((one) => typeof one === 'number'))
+  if (!isValue) refuse(`${place}: “value” is neither a number, a colour, a word nor true or false`)
+  if (value === undefined && map === undefined) refuse(`${place} has neither “value” nor “map”`)
+  return {
+    ...(material === undefined ? {} : { material: material as string }),
+    parameter: parameter as string,
+    ...(value === undefined ? {} : { value: value as SurfaceValue }),
+    ...(map === undefined ? {} : { map: map === null ? null : parseMap(map, place, refuse) }),
+  }
+}
+
+function parseMap(map: unknown, place: string, refuse: (what: string) => never): MapRule {
+  if (typeof map === 'string') return { file: map }
+  if (typeof map !== 'object' || map === null) return refuse(`${place}: “map” is neither a file nor null`)
+  const { file, channel, inverted, amount } = map as Record<string, unknown>
+  if (typeof file !== 'string' || !file) refuse(`${place}: “map” names no “file”`)
+  if (channel !== undefined && !['rgb', 'r', 'g', 'b', 'a'].includes(String(channel)))
+    refuse(`${place}: “channel” is one of rgb, r, g, b, a`)
+  if (amount !== undefined && !(typeof amount === 'number' && amount >= 0 && amount <= 1))
+    refuse(`${place}: “amount” is a number from 0 to 1`)
+  return {
+    file: file as string,
+    ...(channel === undefined ? {} : { channel: channel as 'r' }),
+    ...(inverted === undefined ? {} : { inverted: inverted === true }),
+    ...(amount === undefined ? {} : { amount: amount as number }),
+  }
+}
+
+/** The slot or parameter that a rule means. */
+export const meansParameter = (rule: RemapRule, name: string | null, slot: Slot | null): boolean => {
+  const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]/g, '')
+  return [name, slot].some((word) => word !== null && plain(word) === plain(rule.parameter))
+}
