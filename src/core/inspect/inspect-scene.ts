@@ -1,5 +1,5 @@
 /** What a scene holds, in numbers: the object that `kelbo inspect --json` prints and the Bench lists. */
-import type { Slot } from '../scene/material.ts'
+import type { Material, Slot } from '../scene/material.ts'
 import { boundsOf, joinBoxes, type Box } from '../base/math/box.ts'
 import { transformPoints, isIdentity } from '../base/math/matrix.ts'
 import { messagePlace, type Finding, type Severity } from '../base/messages/catalogue.ts'
@@ -8,6 +8,8 @@ import { buildCornerFaces, edgesOf, findHardEdges } from '../mesh/relations/adja
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { nodePaths, worldMatrices } from '../scene/world.ts'
+import type { SurfaceValue } from '../surfaces/model.ts'
+import { recogniseSurface, type RecognisedSurface } from '../surfaces/recognise-surface.ts'
 import { findIslands } from '../uv/find-islands.ts'
 
 export interface MeshInspection {
@@ -55,6 +57,14 @@ export interface SceneInspection {
     name: string
     model: string
     maps: readonly { slot: Slot; file: string; found: boolean }[]
+    /** The surface model that it is of, how that is known, and its values in that model's words; older documents lack it. */
+    surface?: {
+      model: string
+      how: RecognisedSurface['how']
+      share: number
+      parameters: readonly { name: string; value: SurfaceValue }[]
+      unknown: readonly string[]
+    }
   }[]
   readonly cameras: number
   readonly lights: number
@@ -192,11 +202,23 @@ export function inspectScene(scene: Scene, findings: readonly Finding[] = []): S
         file: map.file,
         found: scene.images.some((image) => image.file === map.file && image.bytes !== null),
       })),
+      surface: inspectSurface(material),
     })),
     cameras: scene.cameras.length,
     lights: scene.lights.length,
     bounds,
     messages: describeFindings(findings),
+  }
+}
+
+function inspectSurface(material: Material): NonNullable<SceneInspection['materials'][number]['surface']> {
+  const { model, how, share, values, unknown } = recogniseSurface(material)
+  return {
+    model: model.id,
+    how,
+    share,
+    parameters: Object.entries(values).map(([name, value]) => ({ name, value })),
+    unknown,
   }
 }
 

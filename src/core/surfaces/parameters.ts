@@ -116,5 +116,7 @@ export const BLACK: Rgb = [0, 0, 0]
 /** A strength of at most one and the colour that it is times of: black is white at no strength. */
 export function weighted(rgb: Rgb): { weight: number; color: Rgb } {
   const weight = largest(rgb)
-  return weight > 0 ? { weight, color: scaled(rgb, 1 / weight) } : { weight: 0, color: WHITE }
+  // below this a quotient can be without end, and no light is left to be seen
+  if (!(weight > 1e-12)) return { weight: 0, color: WHITE }
+  return { weight, color: [rgb[0] / weight, rgb[1] / weight, rgb[2] / weight] }
 }

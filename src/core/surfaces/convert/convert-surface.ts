@@ -141,7 +141,8 @@ export function difference(a: SurfaceValue | undefined, b: SurfaceValue | undefi
   for (let at = 0; at < Math.max(left.length, right.length); at++) {
     const [one, other] = [left[at] ?? left[0]!, right[at] ?? right[0]!]
     if (one === other) continue
-    largest = Math.max(largest, Math.abs(one - other) / Math.max(1, Math.abs(one), Math.abs(other)))
+    const apart = Math.abs(one - other) / Math.max(1, Math.abs(one), Math.abs(other))
+    largest = Math.max(largest, Number.isNaN(apart) ? 1 : apart)
   }
   return largest
 }

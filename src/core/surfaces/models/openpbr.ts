@@ -168,8 +168,8 @@ export const openPbr: SurfaceModel = {
       transmission_scatter: hub.transmissionScatter,
       transmission_scatter_anisotropy: hub.transmissionScatterAnisotropy,
       transmission_dispersion_scale:
-        hub.dispersion === null ? hub.transmissionDispersion : dispersion > 0 ? 1 : 0,
-      transmission_dispersion_abbe_number: dispersion > 0 ? 20 / dispersion : 20,
+        hub.dispersion === null ? hub.transmissionDispersion : dispersion > 1e-9 ? 1 : 0,
+      transmission_dispersion_abbe_number: dispersion > 1e-9 ? 20 / dispersion : 20,
       subsurface_weight: hub.subsurface,
       subsurface_color: hub.subsurfaceColor,
       subsurface_radius: hub.subsurfaceScale,

@@ -1,0 +1,473 @@
+/**
+ * Materials and maps wired by the command line, as a pipeline uses it: folders of maps with names of every style, whose
+ * truth the generator knows; documents that the standards' own libraries judge (MaterialX 1.39.4, the Khronos glTF
+ * validator 2.0.0-dev.3.10); images that are opened again.
+ */
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import { tmpdir } from 'node:os'
+import { dirname, join, resolve } from 'node:path'
+import sharp from 'sharp'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { chanceOf } from '../../src/core/base/math/chance.ts'
+import { readMaterialX } from '../../src/core/surfaces/documents/read-materialx.ts'
+import { materialXJudge, type MaterialXJudge } from '../materialx.ts'
+
+const program = resolve(import.meta.dirname, '../../dist/server/cli.js')
+const folder = mkdtempSync(join(tmpdir(), 'kelbo-remap-'))
+afterAll(() => rmSync(folder, { recursive: true, force: true }))
+const at = (name: string): string => join(folder, name)
+
+function kelbo(...args: string[]) {
+  const result = spawnSync(process.execPath, [program, ...args], { encoding: 'utf8' })
+  return {
+    status: result.status,
+    json: () => JSON.parse(result.stdout) as never,
+    out: result.stdout,
+    err: result.stderr,
+  }
+}
+
+/** A model of one triangle for each material. */
+function writeModel(name: string, materials: readonly string[], mtl = ''): void {
+  mkdirSync(dirname(at(name)), { recursive: true })
+  const faces = materials.map((material, index) => {
+    const first = 3 * index + 1
+    return `v ${index} 0 0\nv ${index + 1} 0 0\nv ${index} 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nusemtl ${material}\nf ${first}/${first} ${first + 1}/${first + 1} ${first + 2}/${first + 2}\n`
+  })
+  writeFileSync(
+    at(`${name}.mtl`),
+    mtl || materials.map((material) => `newmtl ${material}\nKd 0.5 0.5 0.5\n`).join('\n'),
+  )
+  writeFileSync(at(`${name}.obj`), `mtllib ${name.split('/').pop()}.mtl\no part\n${faces.join('')}`)
+}
+async function writeImage(name: string, color: readonly number[], side = 8): Promise<void> {
+  mkdirSync(dirname(at(name)), { recursive: true })
+  const [r, g, b] = color
+  await sharp({
+    create: { width: side, height: side, channels: 3, background: { r: r!, g: g!, b: b! } },
+  }).toFile(at(name))
+}
+const pixelOf = async (path: string): Promise<number[]> => [
+  ...(await sharp(path).raw().toBuffer()).subarray(0, 4),
+]
+
+interface Row {
+  parameter: string
+  value: unknown
+  map: string | null
+  channel: string | null
+  colorSpace: string | null
+  amount: number
+  how: string
+  direction: string | null
+}
+interface Answer {
+  materials: { material: string; parameters: Row[]; lost: { what: string; note: string }[] }[]
+  doubtful: { file: string; slot: string | null }[]
+  sets: { name: string; material: string | null; how: string }[]
+  messages: { code: string; message: string }[]
+  gltf?: { materials: Record<string, never>[]; images: { uri: string }[] }
+}
+const rowOf = (answer: Answer, material: string, parameter: string): Row =>
+  answer.materials
+    .find((one) => one.material === material)!
+    .parameters.find((row) => row.parameter === parameter)!
+
+let judge: MaterialXJudge
+beforeAll(async () => {
+  expect(existsSync(program)).toBe(true)
+  judge = await materialXJudge()
+  writeModel(
+    'lamp/lamp',
+    ['brass_mat', 'M_glass'],
+    'newmtl brass_mat\nKd 0.8 0.6 0.2\nKs 0.5 0.5 0.5\nNs 90\nmap_Kd old.png\n\nnewmtl M_glass\nKd 0.9 0.95 1\nd 0.3\nNi 1.45\n',
+  )
+  await writeImage('lamp/maps/brass_BaseColor.png', [200, 150, 50])
+  await writeImage('lamp/maps/brass_Roughness.png', [100, 100, 100])
+  await writeImage('lamp/maps/brass_Metalness.png', [255, 255, 255])
+  await writeImage('lamp/maps/glass_opacity.png', [80, 80, 80])
+  await writeImage('lamp/maps/glass_gloss.png', [230, 230, 230], 16)
+  await writeImage('lamp/maps/sketch.png', [1, 2, 3])
+  writeFileSync(at('lamp/maps/broken_color.png'), 'no image')
+  writeFileSync(
+    at('lamp/maps/brass_normal.png'),
+    readFileSync(join(import.meta.dirname, '../reference/images/normal-bump-y-down.png')),
+  )
+}, 60000)
+
+const remapLamp = (surface: string, out: string, ...more: string[]): Answer =>
+  kelbo(
+    'remap',
+    at('lamp/lamp.obj'),
+    at(out),
+    '--surface',
+    surface,
+    '--maps',
+    at('lamp/maps'),
+    '--json',
+    ...more,
+  ).json()
+
+describe('a folder of maps and a choice of target', () => {
+  test('glTF: packed as it reads them, the direction of normals put right, values neutral under maps', async () => {
+    const answer = remapLamp('gltf', 'out/gltf/lamp.fbx')
+    const rough = rowOf(answer, 'brass_mat', 'roughness')
+    const metal = rowOf(answer, 'brass_mat', 'metallic')
+    expect(rough).toMatchObject({ value: 1, channel: 'g', colorSpace: 'linear' })
+    expect(metal).toMatchObject({ map: rough.map, channel: 'b' })
+    expect((await pixelOf(at(join('out/gltf', rough.map!)))).slice(0, 3)).toEqual([255, 100, 255])
+    const normal = rowOf(answer, 'brass_mat', 'normalTexture')
+    expect(normal.direction).toBe('up')
+    const [before, after] = await Promise.all(
+      [at('lamp/maps/brass_normal.png'), at(join('out/gltf', normal.map!))].map((path) =>
+        sharp(path).raw().toBuffer(),
+      ),
+    )
+    for (let pixel = 0; pixel < 200; pixel++) {
+      expect(after![pixel * 3]).toBe(before![pixel * 3])
+      expect(after![pixel * 3 + 1]).toBe(255 - before![pixel * 3 + 1]!)
+    }
+    // glossiness is turned round on the way to roughness
+    const glass = rowOf(answer, 'M_glass', 'roughness')
+    expect((await pixelOf(at(join('out/gltf', glass.map!))))[1]).toBe(25)
+    expect(rowOf(answer, 'M_glass', 'alpha_mode').value).toBe('BLEND')
+    expect(answer.messages.map(({ code }) => code)).toEqual(
+      expect.arrayContaining(['remap.bad-image', 'remap.map-without-meaning', 'remap.sizes-differ']),
+    )
+    // the OBJ named an image that isn't there: the folder's takes its place
+    expect(rowOf(answer, 'brass_mat', 'base_color').map).toBe('maps/brass_BaseColor.png')
+  })
+
+  test('its block is valid by the Khronos validator', async () => {
+    const { gltf } = remapLamp('gltf', 'out/valid/lamp.obj')
+    const validator = createRequire(import.meta.url)('gltf-validator') as {
+      validateString: (
+        text: string,
+        options: object,
+      ) => Promise<{
+        issues: { numErrors: number; numWarnings: number; messages: { code: string; severity: number }[] }
+      }>
+    }
+    const { issues } = await validator.validateString(
+      JSON.stringify({ asset: { version: '2.0' }, ...gltf }),
+      {
+        externalResourceFunction: (uri: string) =>
+          Promise.resolve(new Uint8Array(readFileSync(at(join('out/valid', decodeURIComponent(uri)))))),
+      },
+    )
+    expect(issues.messages.filter(({ severity, code }) => severity < 2 && !/UNUSED/.test(code))).toEqual([])
+    expect(gltf!.images.length).toBeGreaterThan(2)
+  })
+
+  test.each(['openpbr', 'standard-surface', 'usd-preview', 'gltf'])(
+    '%s: the MaterialX library takes its document and makes shaders of it',
+    async (surface) => {
+      remapLamp(surface, `out/${surface}/lamp.obj`)
+      const text = readFileSync(at(`out/${surface}/lamp.mtlx`), 'utf8')
+      expect(await judge.isValid(text)).toBe(true)
+      const shaders = await judge.shaders(text)
+      expect(shaders).toHaveLength(2)
+      for (const code of shaders) expect(code).toContain('void main()')
+      const own = readMaterialX(text)
+      expect(own.map(({ name, model }) => [name, model.id])).toEqual([
+        ['brass_mat', surface],
+        ['M_glass', surface],
+      ])
+      expect(Object.values(own[0]!.maps)).toContain('maps/brass_BaseColor.png')
+    },
+  )
+  test('and it refuses a document with an input of a wrong kind', async () => {
+    const text = readFileSync(at('out/openpbr/lamp.mtlx'), 'utf8')
+    expect(
+      await judge.isValid(
+        text.replace('name="base_color" type="color3"', 'name="base_color" type="vector2"'),
+      ),
+    ).toBe(false)
+  })
+
+  test('OBJ and FBX carry the same maps in the same slots, and the target’s own values in FBX', () => {
+    remapLamp('openpbr', 'out/files/lamp.fbx')
+    const back = kelbo('inspect', at('out/files/lamp.fbx'), '--json').json() as unknown as {
+      materials: {
+        name: string
+        surface: { model: string; how: string; parameters: { name: string; value: unknown }[] }
+        maps: { slot: string; found: boolean }[]
+      }[]
+    }
+    const [brass] = back.materials
+    expect(brass!.surface.model).toBe('openpbr')
+    expect(brass!.surface.parameters.find(({ name }) => name === 'base_metalness')!.value).toBe(1)
+    expect(brass!.maps.map(({ slot }) => slot).sort()).toEqual([
+      'baseColor',
+      'metalness',
+      'normal',
+      'roughness',
+    ])
+    expect(brass!.maps.every(({ found }) => found)).toBe(true)
+    remapLamp('mtl', 'out/files/lamp.obj')
+    const mtl = readFileSync(at('out/files/lamp.mtl'), 'utf8')
+    expect(mtl).toContain('map_Pr maps/brass_Roughness.png')
+    expect(mtl).toContain('norm maps/brass_normal.png')
+  })
+
+  test('a sheet for what reads none of them: JSON and a page, in wiring order', () => {
+    const answer = remapLamp('reflection-glossiness', 'out/sheet/lamp.obj')
+    const sheet = JSON.parse(readFileSync(at('out/sheet/lamp-materials.json'), 'utf8')) as Answer
+    expect(sheet.materials).toEqual(answer.materials)
+    expect(sheet.materials[0]!.parameters.map(({ parameter }) => parameter).slice(0, 3)).toEqual([
+      'diffuse',
+      'reflection',
+      'glossiness',
+    ])
+    const page = readFileSync(at('out/sheet/lamp-materials.html'), 'utf8')
+    expect(page).toContain('maps/brass_mat_glossiness.png')
+    expect(page).not.toContain('<script')
+    // there is no metalness here, and that is said
+    expect(answer.materials[0]!.lost.map(({ what }) => what).join()).toContain('metalness')
+  })
+})
+
+describe('rules', () => {
+  test('values, maps and amounts by material, new names, sets that no name finds; what fits nothing is told', async () => {
+    await writeImage('ruled/maps/xy_color.png', [9, 9, 9])
+    await writeImage('ruled/maps/scratches.png', [90, 90, 90])
+    writeModel('ruled/prop', ['hull', 'deck'])
+    writeFileSync(
+      at('ruled/rules.json'),
+      JSON.stringify({
+        rules: [
+          { material: 'boat_*', parameter: 'specular_roughness', value: 0.35 },
+          { material: 'boat_hull', parameter: 'coat', value: 0.5 },
+          {
+            material: 'boat_deck',
+            parameter: 'specular_roughness',
+            map: { file: 'scratches.png', channel: 'g', inverted: true, amount: 0.1 },
+          },
+          { material: 'sail', parameter: 'specular_roughness', value: 1 },
+        ],
+        sets: { xy: 'boat_hull' },
+        rename: { '*': 'boat_*' },
+      }),
+    )
+    const answer = kelbo(
+      'remap',
+      at('ruled/prop.obj'),
+      at('ruled/out.obj'),
+      '--surface',
+      'standard-surface',
+      '--maps',
+      at('ruled/maps'),
+      '--rules',
+      at('ruled/rules.json'),
+      '--json',
+    ).json() as Answer
+    expect(answer.materials.map(({ material }) => material)).toEqual(['boat_hull', 'boat_deck'])
+    expect(rowOf(answer, 'boat_hull', 'specular_roughness').value).toBe(0.35)
+    expect(rowOf(answer, 'boat_hull', 'coat').value).toBe(0.5)
+    expect(rowOf(answer, 'boat_hull', 'base_color').map).toBe('maps/xy_color.png')
+    expect(rowOf(answer, 'boat_deck', 'specular_roughness')).toMatchObject({ amount: 0.1 })
+    expect((await pixelOf(at(join('ruled', rowOf(answer, 'boat_deck', 'specular_roughness').map!))))[0]).toBe(
+      165,
+    )
+    expect(answer.messages.map(({ code }) => code)).toContain('remap.rule-fits-nothing')
+    expect(readFileSync(at('ruled/out.mtl'), 'utf8')).toContain('newmtl boat_hull')
+  })
+  test('a model of the artist’s own', () => {
+    writeFileSync(
+      at('own.json'),
+      JSON.stringify({
+        name: 'Harbour paint',
+        slots: [
+          { name: 'tint', from: 'baseColor' },
+          { name: 'shine', from: 'roughness', inverted: true, times: 100 },
+          { name: 'relief', from: 'normal' },
+        ],
+      }),
+    )
+    const answer = remapLamp(at('own.json'), 'out/own/lamp.obj')
+    expect(answer.materials[0]!.parameters.map(({ parameter, value }) => [parameter, value])).toEqual([
+      ['tint', [1, 1, 1]],
+      ['shine', expect.any(Number)],
+      ['relief', null],
+    ])
+    expect(rowOf(answer, 'brass_mat', 'shine').map).toBe('maps/brass_mat_shine.png')
+  })
+  test('what can’t be used is said with its place: remap.bad-rules, remap.bad-model, remap.bad-surface', () => {
+    writeFileSync(at('bad.json'), '{ "rules": [ { "material": "a" } ] }')
+    const bad = kelbo(
+      'remap',
+      at('lamp/lamp.obj'),
+      at('x.obj'),
+      '--surface',
+      'mtl',
+      '--rules',
+      at('bad.json'),
+    )
+    expect([bad.status, bad.err]).toEqual([2, expect.stringContaining('rule 1 names no “parameter”')])
+    const model = kelbo('remap', at('lamp/lamp.obj'), at('x.obj'), '--surface', at('bad.json'))
+    expect([model.status, model.err]).toEqual([2, expect.stringContaining('it has no “name”')])
+    writeFileSync(at('surface.json'), '{ "model": "openpbr", "parameters": { "base_color": "red" } }')
+    const surface = kelbo('surface', at('surface.json'), '--to', 'gltf')
+    expect([surface.status, surface.err]).toEqual([2, expect.stringContaining('“base_color” is a colour')])
+    const unknown = kelbo('surface', at('surface.json'), '--to', 'velvet')
+    expect([unknown.status, unknown.err]).toEqual([
+      2,
+      expect.stringContaining('“velvet” is no surface model'),
+    ])
+  })
+})
+
+describe('one material', () => {
+  test('converted with what became of each parameter', () => {
+    writeFileSync(
+      at('metal.json'),
+      JSON.stringify({
+        model: 'standard-surface',
+        parameters: {
+          metalness: 1,
+          base_color: [0.9, 0.7, 0.3],
+          specular_roughness: 0.25,
+          sheen: 0.4,
+          thin_walled: true,
+        },
+      }),
+    )
+    const answer = kelbo('surface', at('metal.json'), '--to', 'usd-preview', '--json').json() as unknown as {
+      model: string
+      parameters: Record<string, unknown>
+      report: { parameter: string; how: string; note: string }[]
+    }
+    expect(answer.model).toBe('usd-preview')
+    expect(answer.parameters).toMatchObject({ metallic: 1, roughness: 0.25, diffuseColor: [0.9, 0.7, 0.3] })
+    const how = Object.fromEntries(answer.report.map(({ parameter, how: fate }) => [parameter, fate]))
+    expect(how).toMatchObject({
+      metalness: 'exact',
+      specular_roughness: 'exact',
+      sheen: 'none',
+      thin_walled: 'none',
+    })
+  })
+  test('from a MaterialX document, and from glTF’s own names', () => {
+    const mtlx = at('out/openpbr/lamp.mtlx')
+    const answer = kelbo('surface', mtlx, '--to', 'gltf', '--json').json() as unknown as {
+      parameters: Record<string, unknown>
+    }
+    expect(answer.parameters['metallic']).toBeDefined()
+    writeFileSync(
+      at('gltf.json'),
+      JSON.stringify({
+        model: 'gltf',
+        parameters: { baseColorFactor: [0.2, 0.4, 0.6, 0.5], metallicFactor: 0, roughnessFactor: 0.3 },
+      }),
+    )
+    const own = kelbo('surface', at('gltf.json'), '--to', 'openpbr', '--json').json() as unknown as {
+      parameters: Record<string, unknown>
+    }
+    expect(own.parameters).toMatchObject({
+      base_color: [0.2, 0.4, 0.6],
+      specular_roughness: 0.3,
+      geometry_opacity: 0.5,
+    })
+    writeFileSync(
+      at('bomb.mtlx'),
+      '<!DOCTYPE x [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]><materialx>&b;</materialx>',
+    )
+    expect(kelbo('surface', at('bomb.mtlx'), '--to', 'gltf')).toMatchObject({ status: 2 })
+  })
+})
+
+describe('a hundred folders whose truth is known', () => {
+  const WORDS = {
+    baseColor: ['BaseColor', 'albedo', 'Diffuse', 'color', 'Grundfarbe', 'couleur'],
+    roughness: ['Roughness', 'rough', 'rugosidad'],
+    metalness: ['Metalness', 'metallic', 'metal'],
+    normal: ['Normal', 'nrm', 'normal_ogl'],
+    emissive: ['Emissive', 'emission'],
+  } as const
+  const PARAMETERS = {
+    baseColor: 'base_color',
+    roughness: 'specular_roughness',
+    metalness: 'base_metalness',
+    normal: 'geometry_normal',
+    emissive: 'emission_color',
+  } as const
+  const NAMES = [
+    'brass',
+    'glass',
+    'old_wood',
+    'canvas',
+    'feather',
+    'beak',
+    'rope',
+    'wet stone',
+    'lamp_oil',
+    'paint',
+  ]
+  test('every map lands in its slot or is asked; none lands in another', async () => {
+    mkdirSync(at('many/maps'), { recursive: true })
+    await writeImage('many/one.png', [10, 20, 30], 4)
+    const bytes = readFileSync(at('many/one.png'))
+    let right = 0
+    let asked = 0
+    for (let seed = 1; seed <= 24; seed++) {
+      const chance = chanceOf(seed)
+      const pick = <T>(list: readonly T[]): T => list[Math.floor(chance() * list.length)]!
+      rmSync(at('many/maps'), { recursive: true })
+      mkdirSync(at('many/maps'))
+      const names = [...NAMES].sort(() => chance() - 0.5).slice(0, 2 + Math.floor(chance() * 4))
+      const decorate = pick([
+        (name: string) => `M_${name}`,
+        (name: string) => `${name}_MAT`,
+        (name: string) => name.toUpperCase(),
+        (name: string) => name.replace(/[ _](.)/g, (_, letter: string) => letter.toUpperCase()),
+      ])
+      const materials = names.map((name) => decorate(name).replace(/ /g, '_'))
+      const separator = pick(['_', '-', '.', ' '])
+      const truth: { file: string; material: string; slot: keyof typeof WORDS }[] = []
+      names.forEach((name, index) => {
+        for (const slot of Object.keys(WORDS) as (keyof typeof WORDS)[]) {
+          if (chance() < 0.3) continue
+          const word = pick(WORDS[slot])
+          const end = pick(['', '_2k', '_4096', '_v003', '-8bit'])
+          const start = pick(['', 'T_', 'tex_'])
+          const file = `${start}${name.replace(/[ _]/g, pick(['_', separator]))}${separator}${word}${end}.png`
+          writeFileSync(at(`many/maps/${file}`), bytes)
+          truth.push({ file, material: materials[index]!, slot })
+        }
+      })
+      writeModel('many/prop', materials)
+      const answer = kelbo(
+        'remap',
+        at('many/prop.obj'),
+        at('many/out.obj'),
+        '--surface',
+        'openpbr',
+        '--maps',
+        at('many/maps'),
+        '--json',
+      ).json() as Answer
+      for (const { file, material, slot } of truth) {
+        const landed = answer.materials.flatMap((one) =>
+          one.parameters
+            .filter(({ map }) => map?.endsWith(`/${file}`))
+            .map(({ parameter }) => ({ material: one.material, parameter })),
+        )
+        for (const one of landed)
+          expect(one, `seed ${seed}: ${file}`).toEqual({ material, parameter: PARAMETERS[slot] })
+        if (landed.length) right++
+        else {
+          asked++
+          const told = answer.messages.map(({ message }) => message).join('\n')
+          const set = answer.sets.filter(({ material: owner }) => owner === null).map(({ name }) => name)
+          expect(
+            told.includes(file) || set.length > 0,
+            `seed ${seed}: ${file} is neither wired nor told`,
+          ).toBe(true)
+        }
+      }
+    }
+    expect(right / (right + asked)).toBeGreaterThan(0.95)
+  }, 120000)
+})
