@@ -1,21 +1,24 @@
 /**
- * A model's materials for another surface model: what is decided without a pixel, and, once its images are made, the
- * scene and documents that leave.
+ * A model's materials for another surface model: what is decided without a pixel, then its images, then the scene and
+ * the documents that lie beside it.
  */
 import { createByteWriter, joinBytes } from '../core/base/bytes/byte-writer.ts'
 import { collectMessages } from '../core/base/messages/collector.ts'
 import type { Finding } from '../core/base/messages/catalogue.ts'
 import type { FormatDescriptor } from '../core/formats/descriptor.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
-import type { Scene, SceneImage } from '../core/scene/scene.ts'
-import { writeGltfMaterials } from '../core/surfaces/documents/gltf-materials.ts'
+import { imageFiles } from '../core/scene/image-tiles.ts'
+import type { Scene } from '../core/scene/scene.ts'
+import { writeGltfMaterials, type GltfMaterials } from '../core/surfaces/documents/gltf-materials.ts'
 import { sheetOf, sheetPage, type MaterialSheet } from '../core/surfaces/documents/material-sheet.ts'
 import { writeMaterialX } from '../core/surfaces/documents/materialx.ts'
 import type { SurfaceModel } from '../core/surfaces/model.ts'
 import { surfaceModelNamed } from '../core/surfaces/registry.ts'
 import { applyRemap } from '../core/surfaces/remap/apply-remap.ts'
 import { planMaps, type MapNaming, type MapPlan } from '../core/surfaces/remap/plan-maps.ts'
-import { remapScene, type RemapRequest, type RemapResult } from '../core/surfaces/remap/remap-scene.ts'
+import { remapScene, type RemapResult } from '../core/surfaces/remap/remap-scene.ts'
+import type { RemapRules } from '../core/surfaces/remap/rules.ts'
+import type { Host, ImageHost, MadeMaps, Progress } from './host.ts'
 
 function textBytes(content: string): Uint8Array {
   const out = createByteWriter()
@@ -23,67 +26,101 @@ function textBytes(content: string): Uint8Array {
   return joinBytes(out.blocks())
 }
 
-export interface RemapPlan {
+export interface RemapModelRequest {
+  readonly target: SurfaceModel
+  /** Images of a folder, by their paths within it. */
+  readonly files: readonly PackageFile[]
+  readonly rules: RemapRules
+  readonly naming?: MapNaming
+  /** Name of the model's file without ending: the documents are named after it. */
+  readonly stem: string
+  /** That the model is written in; its materials are in its own words then. Null: they are in the target's. */
+  readonly format: FormatDescriptor | null
+  /** Whether images are made; without, only what would be done is told. */
+  readonly makes: boolean
+}
+
+export interface RemappedModel {
   readonly result: RemapResult
   readonly plan: MapPlan
-}
-
-export function planRemap(scene: Scene, request: RemapRequest, naming?: MapNaming): RemapPlan {
-  const result = remapScene(scene, request)
-  return { result, plan: planMaps(result.materials, naming) }
-}
-
-export interface Remapped {
   readonly scene: Scene
   readonly sheets: readonly MaterialSheet[]
   /** What lies beside the model: documents, and no images. */
   readonly documents: readonly PackageFile[]
+  /** The block of a glTF document; null for other targets. */
+  readonly gltf: GltfMaterials | null
   readonly findings: readonly Finding[]
 }
 
-/**
- * @param stem name of the model's file without ending: the documents are named after it.
- * @param format that the model is written in; its materials are in its own words then.
- */
-export function finishRemap(
+const isGltf = ({ id }: SurfaceModel): boolean => id === 'gltf' || id === 'gltf-specular-glossiness'
+
+/** @throws Error where images are there and the host has no way with them. */
+export async function remapModel(
   scene: Scene,
-  { result, plan }: RemapPlan,
-  images: readonly SceneImage[],
-  failed: readonly { readonly path: string; readonly why: string }[],
-  target: SurfaceModel,
-  format: FormatDescriptor | null,
-  stem: string,
-): Remapped {
+  request: RemapModelRequest,
+  progress: Progress,
+  { images }: Host,
+): Promise<RemappedModel> {
+  const { target, files, rules, naming, stem, format, makes } = request
+  if (!images) throw new Error('no images here')
+  const facts = await images.facts(files, (share) => progress(share * 0.4, 'Looking at the maps'))
+  progress(0.4, 'Wiring')
+  const result = remapScene(scene, { target, files: facts, rules })
+  const plan = planMaps(result.materials, naming)
   const messages = collectMessages(null)
-  for (const { path, why } of failed) messages.add('remap.image-not-made', { path, why })
+  const made = makes ? await makeImages(scene, files, plan, images, progress) : { images: [], failed: [] }
+  for (const { path, why } of made.failed) messages.add('remap.image-not-made', { path, why })
   const file =
     !format || format.surfaceModels.includes(target.id) ? null : surfaceModelNamed(format.surfaceModels[0]!)
   const sheets = plan.materials.map(sheetOf)
-  const text = (name: string, content: string): PackageFile => ({
-    name,
-    bytes: textBytes(content),
-  })
-  const materialX = writeMaterialX(plan.materials)
-  const isGltf = target.id === 'gltf' || target.id === 'gltf-specular-glossiness'
+  const gltf = isGltf(target) ? writeGltfMaterials(plan.materials) : null
   return {
-    scene: applyRemap(scene, plan.materials, file, format?.keepsForeignParameters ?? false, images),
+    result,
+    plan,
+    scene: applyRemap(scene, plan.materials, file, format?.keepsForeignParameters ?? false, made.images),
     sheets,
-    documents: [
-      ...(materialX === null ? [] : [text(`${stem}.mtlx`, materialX)]),
-      ...(isGltf
-        ? [
-            text(
-              `${stem}-gltf-materials.json`,
-              `${JSON.stringify(writeGltfMaterials(plan.materials), null, 2)}\n`,
-            ),
-          ]
-        : []),
-      text(
-        `${stem}-materials.json`,
-        `${JSON.stringify({ surface: target.id, title: target.title, source: target.source, materials: sheets }, null, 2)}\n`,
-      ),
-      text(`${stem}-materials.html`, sheetPage(stem, target.title, sheets)),
-    ],
+    documents: documentsOf(stem, target, plan, sheets, gltf),
+    gltf,
     findings: [...result.findings, ...messages.list()],
   }
+}
+
+function makeImages(
+  scene: Scene,
+  files: readonly PackageFile[],
+  plan: MapPlan,
+  images: ImageHost,
+  progress: Progress,
+): Promise<MadeMaps> {
+  const folder = new Map(files.map((one) => [one.name.toLowerCase(), one]))
+  const own = new Map(
+    scene.images.flatMap((image) => imageFiles(image).map(({ path, bytes }) => [path, bytes] as const)),
+  )
+  return images.make(
+    plan.maps,
+    [...files.map(({ name }) => name), ...own.keys()],
+    (name) => folder.get(name.toLowerCase())?.bytes ?? own.get(name) ?? null,
+    (share) => progress(0.45 + share * 0.5, 'Making the maps'),
+  )
+}
+
+function documentsOf(
+  stem: string,
+  target: SurfaceModel,
+  plan: MapPlan,
+  sheets: readonly MaterialSheet[],
+  gltf: GltfMaterials | null,
+): PackageFile[] {
+  const text = (name: string, content: string): PackageFile => ({ name, bytes: textBytes(content) })
+  const json = (content: unknown): string => `${JSON.stringify(content, null, 2)}\n`
+  const materialX = writeMaterialX(plan.materials)
+  return [
+    ...(materialX === null ? [] : [text(`${stem}.mtlx`, materialX)]),
+    ...(gltf ? [text(`${stem}-gltf-materials.json`, json(gltf))] : []),
+    text(
+      `${stem}-materials.json`,
+      json({ surface: target.id, title: target.title, source: target.source, materials: sheets }),
+    ),
+    text(`${stem}-materials.html`, sheetPage(stem, target.title, sheets)),
+  ]
 }

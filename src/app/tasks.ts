@@ -26,10 +26,12 @@ import type { Recipe } from '../core/steps/recipe.ts'
 import { runRecipe, type StepRecord } from '../core/steps/run-steps.ts'
 import { signScene, type SceneSignature } from '../core/trips/hand-off/sign-scene.ts'
 import { describeScene, type DescribedScene } from './describe.ts'
+import type { RemapRules } from '../core/surfaces/remap/rules.ts'
 import { BARE_HOST, type Host, type Progress } from './host.ts'
 import { newFindings, type NewFinding } from './new-findings.ts'
 import { readFiles, type ReadRequest } from './read-files.ts'
 import { receiveFiles, type ReturnRequest } from './receive-files.ts'
+import { remapVersion, unzipped, type RemapDocument } from './remap-version.ts'
 import { signFiles, type SignedFiles } from './sign-files.ts'
 import { refusable, sendVersion, type SendRequest, type SendResult } from './send-version.ts'
 
@@ -161,6 +163,34 @@ export const TASKS = {
       progress(share, `Trip ${Math.round(share * request.count) + 1} of ${request.count}`),
     ),
 
+  /** Materials for another surface model: what becomes of them, and the scene or the files where they are wanted. */
+  remap: async (
+    request: {
+      readonly scene: PackedScene
+      readonly files: readonly PackageFile[]
+      readonly surface: string
+      readonly rules: RemapRules
+      readonly mode: 'look' | 'keep' | 'files'
+      readonly format: string | null
+      readonly stem: string
+      readonly limits: ZipLimits
+    },
+    progress: Progress,
+    host: Host = BARE_HOST,
+  ): Promise<{
+    document: RemapDocument
+    result: DescribedScene | null
+    files: PackageFile[] | null
+  }> => {
+    const { scene, files, surface, rules, mode, format, stem, limits } = request
+    return remapVersion(
+      unpackScene(scene),
+      { surface, files: unzipped(files, limits), rules, mode, format, stem },
+      progress,
+      host,
+    )
+  },
+
   demo: (request: { readonly name: keyof typeof DEMO }, progress: Progress): DescribedScene => {
     progress(0.1, 'Building')
     return describeScene(DEMO[request.name]())
@@ -169,4 +199,4 @@ export const TASKS = {
 
 export type TaskName = keyof typeof TASKS
 export type TaskRequest<Name extends TaskName> = Parameters<(typeof TASKS)[Name]>[0]
-export type TaskResult<Name extends TaskName> = ReturnType<(typeof TASKS)[Name]>
+export type TaskResult<Name extends TaskName> = Awaited<ReturnType<(typeof TASKS)[Name]>>

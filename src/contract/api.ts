@@ -40,6 +40,7 @@ export const jobSchema = z.object({
     'prepare',
     'land',
     'random-trips',
+    'remap',
   ]),
   title: z.string(),
   state: jobStateSchema,

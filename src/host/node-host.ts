@@ -1,5 +1,15 @@
+import type { imageFacts } from './images/image-facts.ts'
+import type { makeMaps } from './images/make-maps.ts'
 import { NODE_CODEC } from './node-codec.ts'
 import { NODE_PIECES } from './node-pieces.ts'
 
+/** The library of images takes its time to load: only who asks for images waits for it. */
+const IMAGES = {
+  facts: async (...given: Parameters<typeof imageFacts>) =>
+    (await import('./images/image-facts.ts')).imageFacts(...given),
+  make: async (...given: Parameters<typeof makeMaps>) =>
+    (await import('./images/make-maps.ts')).makeMaps(...given),
+}
+
 /** All that Node offers to the core. */
-export const NODE_HOST = { codec: NODE_CODEC, pieces: NODE_PIECES } as const
+export const NODE_HOST = { codec: NODE_CODEC, pieces: NODE_PIECES, images: IMAGES } as const

@@ -23,6 +23,7 @@ import { handOffRoutes } from './hand-off/routes.ts'
 import { jobRoutes } from './jobs/routes.ts'
 import { destinationRoutes } from './destinations/routes.ts'
 import { recipeRoutes } from './recipes/routes.ts'
+import { surfaceRoutes } from './surfaces/routes.ts'
 import { contentRoutes } from './content/routes.ts'
 import { descriptorRoutes } from './descriptors/routes.ts'
 import type { Services } from './plugins/services.ts'
@@ -118,6 +119,7 @@ export async function buildApp(
       await api.register(contentRoutes(services))
       await api.register(tripRoutes(services))
       await api.register(recipeRoutes(services))
+      await api.register(surfaceRoutes(services))
       await api.register(destinationRoutes(services))
       await api.register(handOffRoutes(services, handOff))
       await api.register(jobRoutes(services))

@@ -7,6 +7,7 @@ import AccountMenu from './features/sign-in/AccountMenu.vue'
 import DropDialog from './features/bring-in/DropDialog.vue'
 import { onKeyStroke } from './kit/use-keys.ts'
 import { useAssets } from './stores/assets.ts'
+import { areMaps, useDroppedMaps } from './stores/dropped-maps.ts'
 import { useDescriptors } from './stores/descriptors.ts'
 import { useJobs } from './stores/jobs.ts'
 import { useLandings } from './stores/landings.ts'
@@ -19,6 +20,7 @@ const router = useRouter()
 const assets = useAssets()
 const descriptors = useDescriptors()
 const jobs = useJobs()
+const maps = useDroppedMaps()
 const landings = useLandings()
 const notices = useNotices()
 const session = useSession()
@@ -58,11 +60,15 @@ async function filesOf(transfer: DataTransfer): Promise<File[]> {
   if (!entries.some((entry) => entry?.isDirectory)) return [...transfer.files]
   const files: File[] = []
   const visit = async (entry: FileSystemEntry): Promise<void> => {
-    if (entry.isFile)
-      files.push(
-        await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject)),
+    if (entry.isFile) {
+      const file = await new Promise<File>((resolve, reject) =>
+        (entry as FileSystemFileEntry).file(resolve, reject),
       )
-    else {
+      // where it lay is part of what a map is called
+      Object.defineProperty(file, 'webkitRelativePath', { value: entry.fullPath.replace(/^\//, '') })
+      files.push(file)
+    }
+    if (entry.isDirectory) {
       const reader = (entry as FileSystemDirectoryEntry).createReader()
       for (;;) {
         const some = await new Promise<FileSystemEntry[]>((resolve, reject) =>
@@ -81,6 +87,12 @@ async function filesOf(transfer: DataTransfer): Promise<File[]> {
 const ARCHIVE_ENDING = '.kelbo-asset'
 /** Whole assets come in as they are; of anything else it is asked what it is. */
 async function take(files: File[]): Promise<void> {
+  const assetId = typeof route.params.assetId === 'string' ? route.params.assetId : null
+  if (assetId && areMaps(files)) {
+    maps.offer(files)
+    if (route.name !== 'surfaces') await router.push({ name: 'surfaces', params: { assetId } })
+    return
+  }
   if (files.length === 0 || !files.every((file) => file.name.toLowerCase().endsWith(ARCHIVE_ENDING))) {
     dropped.value = files
     return

@@ -22,6 +22,7 @@ import {
 } from '../contract/destinations.ts'
 import type { HandPair } from '../core/compare/recognise/recognise-return.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
+import { storedMapsSchema, type RemapBody } from '../contract/surfaces.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
 import { parseLedgers } from './parse-ledgers.ts'
 
@@ -84,13 +85,13 @@ const json = (method: string, body: unknown): RequestInit => ({
 /** Milliseconds between two words on progress: each is painted, where painting may be done by the processor. */
 const TELL_EVERY = 400
 
-/** Sends files with progress, which fetch can't tell. */
-function upload(
+/** Sends files with progress, which fetch can't tell. @returns what the server answered. */
+function send(
   path: string,
   files: readonly File[],
   fields: Record<string, string>,
   progress: (share: number) => void,
-): Promise<{ jobId: string }> {
+): Promise<unknown> {
   const form = new FormData()
   for (const [name, value] of Object.entries(fields)) form.append(name, value)
   for (const file of files) form.append('file', file, file.name)
@@ -112,12 +113,23 @@ function upload(
       } catch {
         // the answer is judged by its shape below
       }
-      const started = startedJobSchema.safeParse(body)
-      if (request.status < 300 && started.success) return resolve(started.data)
+      if (request.status < 300) return resolve(body)
       reject(refusal(body, request.status))
     }
     request.send(form)
   })
+}
+
+/** Sends files that a job is made of. */
+async function upload(
+  path: string,
+  files: readonly File[],
+  fields: Record<string, string>,
+  progress: (share: number) => void,
+): Promise<{ jobId: string }> {
+  const started = startedJobSchema.safeParse(await send(path, files, fields, progress))
+  if (started.success) return started.data
+  throw new ApiError(unreachable)
 }
 
 /** How files are understood: of all, and of those of a format where nothing else is said. */
@@ -214,6 +226,15 @@ export const api = {
   takeLanding: (id: string, tripId: string, from: string | null) =>
     ask(startedJobSchema, `/landings/${id}/take`, json('POST', { tripId, from })),
   setLandingAside: (id: string) => ask(null, `/landings/${id}/aside`, { method: 'POST' }),
+  /** Images for an asset's materials. @returns the files as they lie on the server now. */
+  addMaps: async (assetId: string, files: readonly File[], progress: (share: number) => void) => {
+    const paths = files.map((file) => file.webkitRelativePath || file.name)
+    const answer = await send(`/assets/${assetId}/maps`, files, { paths: JSON.stringify(paths) }, progress)
+    return storedMapsSchema.parse(answer).files
+  },
+  /** @param body which version, for which surface model, with which maps and rules, and what is to be made of it. */
+  remap: (assetId: string, body: RemapBody) =>
+    ask(startedJobSchema, `/assets/${assetId}/remap`, json('POST', body)),
   recipes: () => ask(recipesSchema, '/recipes'),
   addRecipe: (recipe: Recipe) => ask(savedRecipeSchema, '/recipes', json('POST', recipe)),
   changeRecipe: (id: string, recipe: Recipe, from: string) =>

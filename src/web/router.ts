@@ -7,6 +7,7 @@ import JobsView from './features/jobs/JobsView.vue'
 import PracticeView from './features/practice/PracticeView.vue'
 import ReturnView from './features/return/ReturnView.vue'
 import SendView from './features/send/SendView.vue'
+import SurfacesView from './features/surfaces/SurfacesView.vue'
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -20,6 +21,7 @@ export const router = createRouter({
         { path: '', name: 'bench', component: BenchView, props: true },
         { path: 'version/:versionId', name: 'version', component: BenchView, props: true },
         { path: 'send', name: 'send', component: SendView, props: true },
+        { path: 'surfaces', name: 'surfaces', component: SurfacesView, props: true },
         { path: 'trip/:tripId/sent', name: 'sent', component: SendView, props: true },
         { path: 'trip/:tripId/return', name: 'return', component: ReturnView, props: true },
       ],

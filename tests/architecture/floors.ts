@@ -100,6 +100,7 @@ export const KINDS: readonly {
     by: 'file',
     shared: /^(step|recipe|registry|run-steps|grow-selection|bench-document)$/,
   },
+  { folder: 'core/surfaces/models', by: 'file', shared: /^$/ },
   { folder: 'core/practice/standins', by: 'file', shared: /^(standin|registry)$/ },
   { folder: 'core/trips/destinations', by: 'file', shared: /^(destination|registry)$/ },
 ]

@@ -33,7 +33,7 @@ import { EMPTY_MESH } from '../../scene/mesh.ts'
 import type { FormatDescriptor } from '../descriptor.ts'
 
 export const points: FormatDescriptor = {
-  id: 'points', name: 'Point list', endings: ['.points'], besideEndings: [], hasTransforms: false,
+  id: 'points', name: 'Point list', endings: ['.points'], besideEndings: [], hasTransforms: false, surfaceModels: ['mtl'], keepsForeignParameters: false,
   carries: ['points'], line: 'A point a line.',
   readOptions: [{ id: 'comma', title: 'Comma', kind: 'boolean', default: false }],
   writeOptions: [{ id: 'places', title: 'Places', kind: 'number', default: 3, min: 0, max: 9, place: 'how' }],
@@ -121,16 +121,21 @@ export const lengthenNames: StepDescriptor = {
   {
     name: 'surface model',
     file: 'core/surfaces/models/chalk.ts',
-    source: `import type { SurfaceModelDescriptor } from '../model.ts'
+    source: `import { HUB_STANDARD } from '../hub.ts'
+import type { SurfaceModel } from '../model.ts'
+import { color, reading } from '../parameters.ts'
 
-export const chalk: SurfaceModelDescriptor = {
-  id: 'chalk', title: 'Chalk', source: 'made up for the test', materialModel: 'chalk',
-  parameters: [{ slot: 'baseColor', name: 'dust', width: 3, mapName: 'dust_map' }],
+const parameters = [color('dust', [1, 1, 1], { slot: 'baseColor', mapName: 'dust_map' })]
+
+export const chalk: SurfaceModel = {
+  id: 'chalk', title: 'Chalk', source: 'made up for the test', materialModel: 'chalk', parameters,
+  toHub: (values) => ({ ...HUB_STANDARD, baseColor: reading(parameters, values).rgb('dust') }),
+  fromHub: ({ baseColor }) => ({ dust: baseColor }),
 }
 `,
     registry: 'core/surfaces/registry.ts',
     line: "import { chalk } from './models/chalk.ts'",
-    behind: 'SURFACE_MODELS: readonly SurfaceModelDescriptor[] = [',
+    behind: 'SURFACE_MODELS: readonly SurfaceModel[] = [',
     entry: 'chalk, ',
   },
   {

@@ -1,14 +1,12 @@
-import { finishRemap, planRemap } from '../../app/remap-model.ts'
+import { QUIET } from '../../app/host.ts'
+import { remapModel } from '../../app/remap-model.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
 import { formatOf } from '../../core/formats/registry.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
-import { imageFiles } from '../../core/scene/image-tiles.ts'
-import { writeGltfMaterials } from '../../core/surfaces/documents/gltf-materials.ts'
 import { MAP_NAMING_STANDARD } from '../../core/surfaces/remap/plan-maps.ts'
 import { NO_RULES, parseRules } from '../../core/surfaces/remap/rules.ts'
 import type { MaterialSheet } from '../../core/surfaces/documents/material-sheet.ts'
-import { imageFacts } from '../../host/images/image-facts.ts'
-import { makeMaps } from '../../host/images/make-maps.ts'
+import { NODE_HOST } from '../../host/node-host.ts'
 import { wanted, type Command } from '../command.ts'
 import { loadModel, parseReadOptions, parseWriteOptions, readJson } from '../load.ts'
 import { checkTarget, fileDocuments, outName, writeAndForecast } from '../save.ts'
@@ -22,27 +20,23 @@ export const remapCommand: Command = async (paths, values) => {
   const rules = values.rules ? parseRules(readJson(values.rules)) : NO_RULES
   const folder = values.maps ? loadMaps(values.maps) : []
   const { scene, findings } = loadModel(from!, parseReadOptions(values.read))
-  const facts = await imageFacts(folder)
-  const planned = planRemap(
+  const remapped = await remapModel(
     scene,
-    { target, files: facts, rules },
-    { ...MAP_NAMING_STANDARD, pattern: values['name-maps'] ?? null },
+    {
+      target,
+      files: folder,
+      rules,
+      naming: { ...MAP_NAMING_STANDARD, pattern: values['name-maps'] ?? null },
+      stem: stemOf(outName(to!)),
+      format: formatOf(outName(to!)),
+      makes: true,
+    },
+    QUIET,
+    NODE_HOST,
   )
-  const byName = new Map(folder.map((file) => [file.name.toLowerCase(), file]))
-  const own = new Map(
-    scene.images.flatMap((image) => imageFiles(image).map(({ path, bytes }) => [path, bytes] as const)),
-  )
-  const { images, failed } = await makeMaps(
-    planned.plan.maps,
-    [...folder.map(({ name }) => name), ...own.keys()],
-    (file) => byName.get(file.toLowerCase())?.bytes ?? own.get(file) ?? null,
-  )
-  const format = formatOf(outName(to!))!
-  const stem = stemOf(outName(to!))
-  const remapped = finishRemap(scene, planned, images, failed, target, format, stem)
   const { options } = parseWriteOptions(values.option, outName(to!))
   const { written } = writeAndForecast(remapped.scene, to!, options, remapped.documents)
-  const { result, plan } = planned
+  const { result, plan, gltf } = remapped
   const isClean = !remapped.findings.some(
     ({ code }) => code !== 'remap.sizes-differ' && code !== 'remap.few-bits',
   )
@@ -58,9 +52,7 @@ export const remapCommand: Command = async (paths, values) => {
         done: done || null,
         colorSpace,
       })),
-      ...(target.id === 'gltf' || target.id === 'gltf-specular-glossiness'
-        ? { gltf: writeGltfMaterials(plan.materials) }
-        : {}),
+      ...(gltf ? { gltf } : {}),
       files: fileDocuments([...written.files, ...remapped.documents]),
       messages: describeFindings([...findings, ...remapped.findings, ...written.findings]),
     },

@@ -1,7 +1,8 @@
 /** What FBX's two old shading models have in common. Names of the public FBX SDK documentation, from memory. */
 import { HUB_STANDARD, type Hub } from './hub.ts'
 import type { SurfaceParameter, SurfaceValues } from './model.ts'
-import { color, mapOnly, mean, number, reading, scaled, weighted, WHITE } from './parameters.ts'
+import { color, mapOnly, number, reading } from './parameters.ts'
+import { mean, scaled, weighted, WHITE } from './rgb.ts'
 
 export const LIGHTING: readonly SurfaceParameter[] = [
   color('DiffuseColor', [0.8, 0.8, 0.8], { slot: 'baseColor', mapName: 'DiffuseColor' }),

@@ -4,7 +4,7 @@
  * A field of the second kind is null where the source said nothing of it: who needs it then derives it as the published
  * graph does.
  */
-import type { Rgb } from './parameters.ts'
+import type { Rgb } from './rgb.ts'
 
 export interface Hub {
   readonly base: number

@@ -1,5 +1,5 @@
 /** Relations between the measures that surface models use for one thing. */
-import { BLACK, largest, mixed, scaled, type Rgb } from './parameters.ts'
+import { BLACK, largest, mixed, scaled, type Rgb } from './rgb.ts'
 
 /** Reflectance at normal incidence of a dielectric in air. Source: Fresnel's equations. */
 export const f0OfIor = (ior: number): number => ((ior - 1) / (ior + 1)) ** 2

@@ -6,7 +6,7 @@ import { KelboError } from '../base/messages/collector.ts'
 import type { Slot } from '../scene/material.ts'
 import { HUB_STANDARD, type Hub } from './hub.ts'
 import type { SurfaceModel, SurfaceParameter, SurfaceValue, SurfaceValues } from './model.ts'
-import { largest, mean, scaled, weighted, WHITE, type Rgb } from './parameters.ts'
+import { largest, mean, scaled, weighted, WHITE, type Rgb } from './rgb.ts'
 import { diffuseAndF0Of, hubOfDiffuseAndF0 } from './specular-workflow.ts'
 
 interface Common {

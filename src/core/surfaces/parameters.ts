@@ -1,9 +1,9 @@
 /** Short ways to write the parameters of a model, and to read given values of them. */
 import type { Slot } from '../scene/material.ts'
+import type { Rgb } from './rgb.ts'
 import type { SurfaceParameter, SurfaceValue, SurfaceValues } from './model.ts'
 
 type More = Partial<Omit<SurfaceParameter, 'kind' | 'width' | 'name'>>
-export type Rgb = readonly [number, number, number]
 
 const base = { slot: null, range: null, unit: null, mapName: null } as const
 
@@ -100,23 +100,3 @@ export function reading(parameters: readonly SurfaceParameter[], values: Surface
 const isNumber = (value: unknown): value is number => typeof value === 'number' && Number.isFinite(value)
 const isRgb = (value: unknown): value is readonly number[] =>
   Array.isArray(value) && value.length >= 3 && value.every(isNumber)
-
-export const scaled = (rgb: Rgb, factor: number): Rgb => [rgb[0] * factor, rgb[1] * factor, rgb[2] * factor]
-export const times = (a: Rgb, b: Rgb): Rgb => [a[0] * b[0], a[1] * b[1], a[2] * b[2]]
-/** From `from` at 0 to `to` at 1. */
-export const mixed = (from: Rgb, to: Rgb, share: number): Rgb => [
-  from[0] * (1 - share) + to[0] * share,
-  from[1] * (1 - share) + to[1] * share,
-  from[2] * (1 - share) + to[2] * share,
-]
-export const mean = ([r, g, b]: Rgb): number => (r + g + b) / 3
-export const largest = ([r, g, b]: Rgb): number => Math.max(r, g, b)
-export const WHITE: Rgb = [1, 1, 1]
-export const BLACK: Rgb = [0, 0, 0]
-/** A strength of at most one and the colour that it is times of: black is white at no strength. */
-export function weighted(rgb: Rgb): { weight: number; color: Rgb } {
-  const weight = largest(rgb)
-  // below this a quotient can be without end, and no light is left to be seen
-  if (!(weight > 1e-12)) return { weight: 0, color: WHITE }
-  return { weight, color: [rgb[0] / weight, rgb[1] / weight, rgb[2] / weight] }
-}

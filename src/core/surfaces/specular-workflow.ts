@@ -1,7 +1,7 @@
 /** What models that are described by a diffuse and a specular colour have in common. */
 import { HUB_STANDARD, type Hub } from './hub.ts'
 import { toBaseAndMetalness, toDiffuseAndF0 } from './optics.ts'
-import { scaled, type Rgb } from './parameters.ts'
+import { scaled, type Rgb } from './rgb.ts'
 
 /** @param f0 reflectance at normal incidence, linear. */
 export function hubOfDiffuseAndF0(diffuse: Rgb, f0: Rgb): Hub {

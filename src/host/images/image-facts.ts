@@ -10,9 +10,15 @@ import { ImageRefused, readHeader, readPixels } from './read-pixels.ts'
 const LOOK_AT = 1024
 
 /** Headers of all, pixels only where a name says nothing or says normals. */
-export async function imageFacts(files: readonly PackageFile[]): Promise<ImageFacts[]> {
+export async function imageFacts(
+  files: readonly PackageFile[],
+  told: (share: number) => void = () => undefined,
+): Promise<ImageFacts[]> {
   const facts: ImageFacts[] = []
-  for (const file of files) facts.push(await factsOf(file))
+  for (const [at, file] of files.entries()) {
+    told(at / files.length)
+    facts.push(await factsOf(file))
+  }
   return facts
 }
 

@@ -10,9 +10,9 @@ import {
 } from '../../core/surfaces/remap/plan-maps.ts'
 import { ImageRefused, readHeader } from './read-pixels.ts'
 
+/** As an image host makes them. */
 export interface MadeMaps {
   readonly images: readonly SceneImage[]
-  /** Images that could not be made, and why. */
   readonly failed: readonly { readonly path: string; readonly why: string }[]
 }
 
@@ -21,10 +21,12 @@ export async function makeMaps(
   plan: readonly PlannedMap[],
   names: readonly string[],
   bytesOf: (file: string) => Uint8Array | null,
+  told: (share: number) => void = () => undefined,
 ): Promise<MadeMaps> {
   const images: SceneImage[] = []
   const failed: { path: string; why: string }[] = []
-  for (const map of plan) {
+  for (const [at, map] of plan.entries()) {
+    told(at / plan.length)
     const tiles = tilesOf(map, names)
     const parts: { label: string; entry: string; bytes: Uint8Array }[] = []
     for (const tile of tiles)

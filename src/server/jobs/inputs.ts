@@ -3,6 +3,7 @@ import type { HandPair } from '../../core/compare/recognise/recognise-return.ts'
 import type { OptionValues } from '../../core/base/options/option.ts'
 import type { Trait } from '../../core/compare/traits/registry.ts'
 import type { ReadOptions } from '../../core/formats/descriptor.ts'
+import type { RemapRules } from '../../core/surfaces/remap/rules.ts'
 import type { Recipe } from '../../core/steps/recipe.ts'
 import type { Destination } from '../../core/trips/destinations/destination.ts'
 
@@ -48,4 +49,14 @@ export interface JobInputs {
   /** Files that landed in a hand-off folder. */
   land: { landingId: string; fileIds: string[] }
   prepare: { versionId: string; recipe: Recipe; beside?: string | null }
+  /** surface: id of a model that ships; mode: only look, make a version, or make files. */
+  remap: {
+    versionId: string
+    fileIds: string[]
+    surface: string
+    rules: RemapRules
+    mode: 'look' | 'keep' | 'files'
+    format: string | null
+    beside?: string | null
+  }
 }

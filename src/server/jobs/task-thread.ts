@@ -28,9 +28,13 @@ port.on('message', ({ task, request }: { task: TaskName; request: unknown }) => 
     lastTold = now
     port.postMessage({ kind: 'progress', share, stage } satisfies ThreadMessage)
   }
+  void answer(task, request, progress)
+})
+
+async function answer(task: TaskName, request: unknown, progress: Progress): Promise<void> {
   try {
     const run = TASKS[task] as (request: unknown, progress: Progress, host: Host) => unknown
-    const result = run(request, progress, NODE_HOST)
+    const result = await run(request, progress, NODE_HOST)
     port.postMessage({ kind: 'done', result } satisfies ThreadMessage, buffersOf(result))
   } catch (error) {
     if (error instanceof KelboError)
@@ -46,4 +50,4 @@ port.on('message', ({ task, request }: { task: TaskName; request: unknown }) => 
         text: error instanceof Error ? (error.stack ?? error.message) : String(error),
       } satisfies ThreadMessage)
   }
-})
+}

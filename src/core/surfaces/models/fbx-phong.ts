@@ -1,7 +1,8 @@
 import { hubOfLighting, LIGHTING, LIGHTING_CAVEATS, LIGHTING_FACTORS, lightingOf } from '../fbx-lighting.ts'
 import type { SurfaceModel } from '../model.ts'
 import { exponentOfRoughness, roughnessOfExponent } from '../optics.ts'
-import { color, mapOnly, mixed, number, reading, scaled, weighted } from '../parameters.ts'
+import { color, mapOnly, number, reading } from '../parameters.ts'
+import { mixed, scaled, weighted } from '../rgb.ts'
 
 const LARGEST_EXPONENT = 1e4
 

@@ -1,5 +1,6 @@
 import type { SurfaceModel } from '../model.ts'
-import { choice, color, mapOnly, mean, number, reading, scaled, weighted, WHITE } from '../parameters.ts'
+import { choice, color, mapOnly, number, reading } from '../parameters.ts'
+import { mean, scaled, weighted, WHITE } from '../rgb.ts'
 import { diffuseAndF0Of, hubOfDiffuseAndF0 } from '../specular-workflow.ts'
 
 const parameters = [

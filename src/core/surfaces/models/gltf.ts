@@ -1,21 +1,8 @@
 import { HUB_STANDARD } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { ofWidths, widthsOf } from '../optics.ts'
-import {
-  choice,
-  color,
-  flag,
-  largest,
-  mapOnly,
-  mean,
-  mixed,
-  number,
-  reading,
-  scaled,
-  times,
-  weighted,
-  WHITE,
-} from '../parameters.ts'
+import { choice, color, flag, mapOnly, number, reading } from '../parameters.ts'
+import { largest, mean, mixed, scaled, times, weighted, WHITE } from '../rgb.ts'
 
 const parameters = [
   color('base_color', [1, 1, 1], {

@@ -1,7 +1,8 @@
 import { HUB_STANDARD } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { exponentOfRoughness, roughnessOfExponent } from '../optics.ts'
-import { color, mapOnly, mean, mixed, number, reading, scaled, weighted, WHITE } from '../parameters.ts'
+import { color, mapOnly, number, reading } from '../parameters.ts'
+import { mean, mixed, scaled, weighted, WHITE } from '../rgb.ts'
 
 /** Largest exponent that MTL names. */
 const LARGEST_EXPONENT = 1000

@@ -1,18 +1,8 @@
 import { HUB_STANDARD } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { f0OfIor } from '../optics.ts'
-import {
-  color,
-  flag,
-  mapOnly,
-  mixed,
-  number,
-  reading,
-  scaled,
-  times,
-  WHITE,
-  type Rgb,
-} from '../parameters.ts'
+import { color, flag, mapOnly, number, reading } from '../parameters.ts'
+import { mixed, scaled, times, WHITE, type Rgb } from '../rgb.ts'
 
 const parameters = [
   number('base_weight', 1),

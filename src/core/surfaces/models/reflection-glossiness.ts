@@ -1,20 +1,8 @@
 import { HUB_STANDARD, type Hub } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { f0OfIor, iorOfF0, LARGEST_IOR } from '../optics.ts'
-import {
-  color,
-  largest,
-  mapOnly,
-  mean,
-  mixed,
-  number,
-  reading,
-  scaled,
-  times,
-  weighted,
-  WHITE,
-  type Rgb,
-} from '../parameters.ts'
+import { color, mapOnly, number, reading } from '../parameters.ts'
+import { largest, mean, mixed, scaled, times, weighted, WHITE, type Rgb } from '../rgb.ts'
 import { hubOfDiffuseAndF0 } from '../specular-workflow.ts'
 
 const parameters = [

@@ -1,6 +1,7 @@
 import { HUB_STANDARD } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
-import { color, flag, mapOnly, number, reading, WHITE } from '../parameters.ts'
+import { color, flag, mapOnly, number, reading } from '../parameters.ts'
+import { WHITE } from '../rgb.ts'
 
 const parameters = [
   number('base', 1),

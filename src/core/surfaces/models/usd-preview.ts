@@ -1,18 +1,8 @@
 import { HUB_STANDARD } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { toBaseAndMetalness } from '../optics.ts'
-import {
-  color,
-  mapOnly,
-  mean,
-  mixed,
-  number,
-  reading,
-  scaled,
-  times,
-  weighted,
-  WHITE,
-} from '../parameters.ts'
+import { color, mapOnly, number, reading } from '../parameters.ts'
+import { mean, mixed, scaled, times, weighted, WHITE } from '../rgb.ts'
 
 const parameters = [
   color('diffuseColor', [0.18, 0.18, 0.18], { slot: 'baseColor', mapName: 'diffuseColor' }),

@@ -10,6 +10,7 @@ import { prepare } from './prepare.ts'
 import { randomTrips } from './random-trips.ts'
 import { receive } from './receive.ts'
 import { reconcile } from './reconcile.ts'
+import { remap } from './remap.ts'
 import { send } from './send.ts'
 
 export const HANDLERS: { readonly [Kind in JobKind]: Handler<JobInputs[Kind]> } = {
@@ -22,4 +23,5 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<JobInputs[Kind]> } 
   prepare,
   land,
   'random-trips': randomTrips,
+  remap,
 }

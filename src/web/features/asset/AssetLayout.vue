@@ -36,7 +36,7 @@ onMounted(() => requestAnimationFrame(() => setTimeout(() => (ready.value = true
 const current = computed(() => {
   const { tripId, versionId } = route.params
   if (route.name === 'sent' || route.name === 'return') return { kind: route.name, id: String(tripId) }
-  if (route.name === 'send') return { kind: 'send', id: null }
+  if (route.name === 'send' || route.name === 'surfaces') return { kind: route.name, id: null }
   return {
     kind: 'version',
     id: versionId ? String(versionId) : asset.value ? masterOf(asset.value).id : null,

@@ -224,6 +224,28 @@ const tripWords: Record<TripDocument['state'], string> = {
             </text>
           </a>
         </RouterLink>
+        <RouterLink
+          v-slot="{ href, navigate }"
+          custom
+          :to="{ name: 'surfaces', params: { assetId: asset.id } }"
+        >
+          <a :href="href" aria-label="The master’s surfaces" @click="navigate">
+            <rect :x="layout.end + 2" :y="BASE + 3" width="136" height="22" class="hit" />
+            <path
+              :d="`M${layout.end + 6} ${BASE} c0 10 22 12 50 12`"
+              class="arc"
+              :class="{ current: isCurrent('surfaces', null) }"
+            />
+            <text
+              :x="layout.end + 66"
+              :y="BASE + 16"
+              class="send"
+              :class="{ current: isCurrent('surfaces', null) }"
+            >
+              Surfaces
+            </text>
+          </a>
+        </RouterLink>
       </svg>
     </div>
     <el-popover v-if="history.length > 2" trigger="click" placement="bottom-end" :width="430">

@@ -1,0 +1,112 @@
+/** Materials rewired for another surface model. */
+import { z } from 'zod'
+import { messageSchema } from './api.ts'
+
+export const surfaceValueSchema = z.union([
+  z.number(),
+  z.boolean(),
+  z.string().max(200),
+  z.array(z.number()).max(16),
+])
+
+const mapRuleSchema = z
+  .object({
+    file: z.string().min(1).max(1000),
+    channel: z.enum(['rgb', 'r', 'g', 'b', 'a']).optional(),
+    inverted: z.boolean().optional(),
+    amount: z.number().min(0).max(1).optional(),
+  })
+  .strict()
+
+/** Rules as `core/surfaces/remap/rules.ts` has them. */
+export const remapRulesSchema = z
+  .object({
+    rules: z
+      .array(
+        z
+          .object({
+            material: z.string().max(500).optional(),
+            parameter: z.string().min(1).max(200),
+            value: surfaceValueSchema.optional(),
+            map: mapRuleSchema.nullable().optional(),
+          })
+          .strict(),
+      )
+      .max(5000)
+      .default([]),
+    sets: z.record(z.string().max(500), z.string().max(500)).optional(),
+    rename: z.record(z.string().max(500), z.string().max(500)).optional(),
+  })
+  .strict()
+export type RemapRulesDocument = z.infer<typeof remapRulesSchema>
+
+export const remapBodySchema = z
+  .object({
+    versionId: z.uuid(),
+    /** Id of a surface model that ships. */
+    surface: z.string().max(60),
+    /** Images that were put on the server for this asset. */
+    fileIds: z.array(z.uuid()).max(5000).default([]),
+    rules: remapRulesSchema.default({ rules: [] }),
+    /** look: what would become of it; keep: a new version; files: the model, its maps and documents as one ZIP. */
+    mode: z.enum(['look', 'keep', 'files']),
+    /** Format of the model among the files. */
+    format: z.string().max(20).nullable().default(null),
+    /** A newer version that the artist knows of, and which the new one is to stand in front of all the same. */
+    beside: z.uuid().nullable().default(null),
+  })
+  .strict()
+export type RemapBody = z.input<typeof remapBodySchema>
+
+export const sheetRowSchema = z.object({
+  parameter: z.string(),
+  slot: z.string().nullable(),
+  value: surfaceValueSchema.nullable(),
+  unit: z.string().nullable(),
+  map: z.string().nullable(),
+  channel: z.string().nullable(),
+  inverted: z.boolean(),
+  colorSpace: z.string().nullable(),
+  amount: z.number(),
+  direction: z.string().nullable(),
+  how: z.enum(['exact', 'approximate', 'none']),
+  note: z.string(),
+  from: z.enum(['material', 'folder', 'rule', 'standard']),
+})
+export type SheetRowDocument = z.infer<typeof sheetRowSchema>
+
+export const materialSheetSchema = z.object({
+  material: z.string(),
+  from: z.object({ model: z.string(), how: z.string(), share: z.number() }),
+  surface: z.string(),
+  parameters: z.array(sheetRowSchema),
+  lost: z.array(z.object({ what: z.string(), note: z.string() })),
+})
+export type MaterialSheetDocument = z.infer<typeof materialSheetSchema>
+
+/** What a job of remapping makes. */
+export const remapResultSchema = z.object({
+  sheets: z.array(materialSheetSchema),
+  sets: z.array(
+    z.object({
+      name: z.string(),
+      files: z.number(),
+      material: z.string().nullable(),
+      likeness: z.number(),
+      how: z.enum(['sure', 'only', 'doubtful', 'none', 'rule']),
+      others: z.array(z.string()),
+    }),
+  ),
+  doubtful: z.array(z.object({ file: z.string(), slot: z.string().nullable(), why: z.string() })),
+  maps: z.array(z.object({ path: z.string(), copies: z.string().nullable(), done: z.string().nullable() })),
+  messages: z.array(messageSchema),
+  versionId: z.uuid().optional(),
+  versionNumber: z.number().optional(),
+  fileId: z.uuid().optional(),
+})
+export type RemapResultDocument = z.infer<typeof remapResultSchema>
+
+/** Images that were put on the server. */
+export const storedMapsSchema = z.object({
+  files: z.array(z.object({ id: z.uuid(), name: z.string(), byteLength: z.number() })),
+})

@@ -1,0 +1,90 @@
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
+import { z } from 'zod'
+import { idSchema, startedJobSchema } from '../../contract/api.ts'
+import { remapBodySchema, storedMapsSchema } from '../../contract/surfaces.ts'
+import { SURFACE_MODELS } from '../../core/surfaces/registry.ts'
+import { nameOf } from '../accounts/require-account.ts'
+import { getVersion, hasAsset, standsOnNewest } from '../assets/asset-store.ts'
+import { getFileRow, keepUpload, prepareSpooledFile, putFile } from '../content/file-store.ts'
+import { MOST_FILES, withUpload } from '../content/uploads.ts'
+import type { JobInputs } from '../jobs/inputs.ts'
+import { createJob } from '../jobs/job-store.ts'
+import { notFound, RequestRefused } from '../plugins/errors.ts'
+import { parseField, parseFields, type Services } from '../plugins/services.ts'
+import { soundFileName } from '../plugins/sound-text.ts'
+
+/** Where each file lay in what was dropped; absent: all beside each other. */
+const pathsSchema = z.union([
+  z.array(z.string().max(2000)).max(MOST_FILES),
+  z.object({}).transform((): string[] => []),
+])
+
+const TITLES = {
+  look: 'Look at the materials as',
+  keep: 'Materials as',
+  files: 'Files with materials as',
+} as const
+
+export const surfaceRoutes =
+  ({ database: { db } }: Services): FastifyPluginAsyncZod =>
+  async (app) => {
+    /** Images for an asset's materials; they stay for an hour, and a day from when they were last looked at. */
+    app.post(
+      '/assets/:id/maps',
+      { schema: { params: idSchema, response: { 201: storedMapsSchema } } },
+      async (request, reply) => {
+        if (!(await hasAsset(db, request.params.id))) throw notFound('This asset')
+        const files = await withUpload(request, async ({ files: sent, fields }) => {
+          const paths = parseFields(pathsSchema, parseField(fields.paths))
+          // folders are part of what maps are called; a path that ends in another name is not this file's
+          const nameOfFile = (name: string, at: number): string => {
+            const path = (paths[at] ?? name).split(/[\\/]/).slice(-6).map(soundFileName).join('/')
+            return path.split('/').pop() === name ? path : name
+          }
+          const prepared = sent.map((file, at) =>
+            prepareSpooledFile({ ...file, name: nameOfFile(file.name, at) }),
+          )
+          await Promise.all(sent.map(keepUpload))
+          return db.transaction(async (tx) => {
+            const stored: { id: string; name: string; byteLength: number }[] = []
+            for (const file of prepared)
+              stored.push({ id: await putFile(tx, file), name: file.name, byteLength: file.byteLength })
+            return stored
+          })
+        })
+        return reply.code(201).send({ files })
+      },
+    )
+
+    app.post(
+      '/assets/:id/remap',
+      {
+        bodyLimit: 16 * 2 ** 20,
+        schema: { params: idSchema, body: remapBodySchema, response: { 202: startedJobSchema } },
+      },
+      async (request, reply) => {
+        const { versionId, surface, fileIds, rules, mode, format, beside } = request.body
+        const version = await getVersion(db, versionId)
+        if (!version || version.assetId !== request.params.id) throw notFound('This version')
+        const model = SURFACE_MODELS.find(({ id }) => id === surface)
+        if (!model) throw notFound('This surface model')
+        for (const id of fileIds)
+          if (!(await getFileRow(db, id)))
+            throw new RequestRefused(
+              409,
+              'remap.maps-gone',
+              'Some of the maps are no longer here: they are kept for a day.',
+              'Drop the folder again.',
+            )
+        if (mode === 'keep') await standsOnNewest(db, version, beside)
+        const jobId = await createJob(db, {
+          kind: 'remap',
+          title: `${TITLES[mode]} ${model.title}`,
+          assetId: version.assetId,
+          askedBy: nameOf(request),
+          input: { versionId, surface, fileIds, rules, mode, format, beside } satisfies JobInputs['remap'],
+        })
+        return reply.code(202).send({ jobId })
+      },
+    )
+  }

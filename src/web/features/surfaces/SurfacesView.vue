@@ -1,0 +1,320 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import type { AssetDocument, SceneDocument } from '../../../contract/api.ts'
+import { parseRules } from '../../../core/surfaces/remap/rules.ts'
+import { api, isConflict } from '../../api.ts'
+import ChoiceField from '../../kit/form/ChoiceField.vue'
+import { formatCount } from '../../kit/format.ts'
+import JobProgress from '../../kit/JobProgress.vue'
+import MessageList from '../../kit/MessageList.vue'
+import { saveText } from '../../kit/save-text.ts'
+import { useAssets } from '../../stores/assets.ts'
+import { useDescriptors } from '../../stores/descriptors.ts'
+import { useDroppedMaps } from '../../stores/dropped-maps.ts'
+import { useNotices } from '../../stores/notices.ts'
+import { masterOf } from '../asset/place.ts'
+import DoubtTable from './DoubtTable.vue'
+import SheetTable from './SheetTable.vue'
+import SurfaceLook from './SurfaceLook.vue'
+import { useRemap } from './use-remap.ts'
+
+/** Materials and maps rewired for a renderer: materials left, their slots in the middle, the look on the right. */
+const props = defineProps<{ asset: AssetDocument }>()
+const router = useRouter()
+const assets = useAssets()
+const notices = useNotices()
+const dropped = useDroppedMaps()
+const { all: descriptors } = useDescriptors()
+
+const version = computed(() => masterOf(props.asset))
+const { surface, maps, rules, found, job, uploading, doubts, addMaps, setCell, setOwner, isRuled, make } =
+  useRemap(
+    () => props.asset.id,
+    () => version.value.id,
+  )
+const scene = shallowRef<SceneDocument | null>(null)
+watch(
+  () => version.value.sceneId,
+  (id) => void api.scene(id).then((document) => (scene.value = document), notices.failed),
+  { immediate: true },
+)
+const models = computed(() =>
+  descriptors().surfaceModels.map(({ id, title }) => ({ value: id, label: title })),
+)
+const titleOf = (id: string): string => models.value.find(({ value }) => value === id)?.label ?? id
+const formats = computed(() => descriptors().formats.map(({ id, name }) => ({ value: id, label: name })))
+const format = ref(formats.value[0]?.value ?? '')
+
+const chosen = ref(0)
+const sheets = computed(() => found.value?.sheets ?? [])
+const sheet = computed(() => sheets.value[Math.min(chosen.value, sheets.value.length - 1)] ?? null)
+/** Polygons of each material, over all parts. */
+const polygons = computed(() => {
+  const counts = new Map<string, number>()
+  const inspection = scene.value?.inspection
+  for (const node of inspection?.nodes ?? [])
+    if (node.mesh !== null)
+      for (const { name, faces } of inspection!.meshes[node.mesh]!.materials)
+        counts.set(name, (counts.get(name) ?? 0) + faces)
+  return counts
+})
+const source = computed(() => scene.value?.inspection.materials[chosen.value]?.surface ?? null)
+const mapCount = (index: number): number =>
+  new Set(sheets.value[index]?.parameters.flatMap(({ map }) => map ?? [])).size
+const lostCount = (index: number): number => sheets.value[index]?.lost.length ?? 0
+
+watch(
+  () => dropped.waiting,
+  (files) => {
+    if (files.length) void addMaps(dropped.takeAll())
+  },
+  { immediate: true },
+)
+const chooser = ref<HTMLInputElement>()
+function onChosen(event: Event): void {
+  const input = event.target as HTMLInputElement
+  const files = [...(input.files ?? [])]
+  input.value = ''
+  if (files.length) void addMaps(files)
+}
+
+const isMaking = ref(false)
+async function keep(): Promise<void> {
+  isMaking.value = true
+  const made = await make('keep', null, null)
+  isMaking.value = false
+  await assets.open(props.asset.id).catch(notices.failed)
+  if (!made?.versionNumber) return
+  notices.done(`Version ${made.versionNumber} is the new master, its materials as ${titleOf(surface.value)}.`)
+  await router.push({ name: 'bench', params: { assetId: props.asset.id } })
+}
+async function writeFiles(): Promise<void> {
+  isMaking.value = true
+  const made = await make('files', format.value, null)
+  isMaking.value = false
+  if (!made?.fileId) return
+  const link = document.createElement('a')
+  link.href = api.fileAddress(made.fileId)
+  link.download = ''
+  link.click()
+  notices.done('The model, its maps and documents are written.')
+}
+const saveRules = (): void =>
+  saveText('surface-rules.json', JSON.stringify(rules.value, null, 2), 'application/json')
+const rulesChooser = ref<HTMLInputElement>()
+async function onRules(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const [file] = input.files ?? []
+  input.value = ''
+  if (!file) return
+  try {
+    rules.value = parseRules(JSON.parse(await file.text()))
+  } catch (error) {
+    notices.failed(isConflict(error) ? error : new Error('These are no rules that can be used.'))
+  }
+}
+</script>
+
+<template>
+  <div class="surfaces">
+    <aside class="panel left">
+      <h2>Materials</h2>
+      <ChoiceField
+        class="target"
+        label="Wire for"
+        name="Surface model"
+        :value="surface"
+        :choices="models"
+        @choose="(id: string) => (surface = id)"
+      />
+      <ul class="list" aria-label="Materials">
+        <li v-for="(one, index) in sheets" :key="one.material">
+          <button type="button" :class="{ chosen: sheet === one }" @click="chosen = index">
+            <b>{{ one.material }}</b>
+            <small class="soft">
+              {{ titleOf(one.from.model)
+              }}<template v-if="one.from.how !== 'stated'">, {{ one.from.how }} by its names</template>
+            </small>
+            <small class="soft">
+              {{ formatCount(polygons.get(one.material) ?? 0) }} polygons, {{ mapCount(index) }}
+              {{ mapCount(index) === 1 ? 'map' : 'maps'
+              }}<span v-if="lostCount(index)" class="without">, {{ lostCount(index) }} without a place</span>
+            </small>
+          </button>
+        </li>
+      </ul>
+      <p v-if="found && !sheets.length" class="soft">This model has no materials.</p>
+      <div class="drop">
+        <template v-if="maps.length">
+          <b>{{ maps.length }} {{ maps.length === 1 ? 'file' : 'files' }} of maps</b>
+          <el-button link type="primary" size="small" @click="maps = []">Take them away</el-button>
+        </template>
+        <p class="soft">
+          Drop a folder of maps, or a ZIP, anywhere here. Their names say which material and which slot.
+        </p>
+        <el-button size="small" @click="chooser?.click()">Choose maps …</el-button>
+        <input
+          ref="chooser"
+          type="file"
+          multiple
+          hidden
+          accept="image/*,.tga,.exr,.hdr,.tif,.tiff,.zip"
+          @change="onChosen"
+        />
+        <p v-if="uploading !== null" role="status">Sending {{ Math.round(uploading * 100) }} %</p>
+      </div>
+    </aside>
+    <section class="middle" aria-label="Slots">
+      <div class="heading">
+        <h2 v-if="sheet">{{ sheet.material }}</h2>
+        <span v-if="sheet" class="soft">
+          from {{ titleOf(sheet.from.model) }} to {{ titleOf(sheet.surface) }}
+        </span>
+        <JobProgress v-if="job && isMaking" :job-id="job" />
+      </div>
+      <DoubtTable
+        :sets="doubts.sets"
+        :maps="doubts.maps"
+        :materials="sheets.map(({ material }) => material)"
+        @owner="setOwner"
+      />
+      <SheetTable
+        v-if="sheet"
+        :sheet="sheet"
+        :files="maps.map(({ name }) => name)"
+        :is-ruled="isRuled"
+        @change="(parameter, change) => setCell(sheet!.material, parameter, change)"
+      />
+      <MessageList v-if="found?.messages.length" :messages="found.messages" class="messages" />
+    </section>
+    <aside class="right">
+      <SurfaceLook v-if="sheet && source" :sheet="sheet" :source="source" :titles="titleOf" />
+      <div class="out">
+        <el-button type="primary" :disabled="!sheets.length || isMaking" @click="keep">
+          Make a version of it
+        </el-button>
+        <div class="files">
+          <ChoiceField
+            label="File"
+            :value="format"
+            :choices="formats"
+            @choose="(id: string) => (format = id)"
+          />
+          <el-button :disabled="!sheets.length || isMaking" @click="writeFiles">Write the files</el-button>
+        </div>
+        <p class="soft">
+          The model with its maps, a document for the renderer where there is a standard, and a sheet to wire
+          by.
+        </p>
+        <div class="rules">
+          <span class="soft"
+            >{{ rules.rules.length }} {{ rules.rules.length === 1 ? 'rule' : 'rules' }} by hand</span
+          >
+          <el-button link type="primary" size="small" :disabled="!rules.rules.length" @click="saveRules"
+            >Save them</el-button
+          >
+          <el-button link type="primary" size="small" @click="rulesChooser?.click()">Load</el-button>
+          <input
+            ref="rulesChooser"
+            type="file"
+            hidden
+            accept=".json"
+            aria-label="Rules from a file"
+            @change="onRules"
+          />
+        </div>
+      </div>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.surfaces {
+  display: grid;
+  grid-template-columns: 252px minmax(0, 1fr) 300px;
+  height: 100%;
+}
+.target {
+  margin: 8px 0 12px;
+}
+.list {
+  list-style: none;
+  margin: 0 -16px;
+  padding: 0;
+}
+.list button {
+  display: grid;
+  width: 100%;
+  text-align: left;
+  font: inherit;
+  color: inherit;
+  border: 0;
+  border-left: 3px solid transparent;
+  background: none;
+  padding: 7px 16px 7px 13px;
+  cursor: pointer;
+}
+.list button:hover {
+  background: var(--paper-sunk);
+}
+.list .chosen {
+  background: var(--accent-wash);
+  border-left-color: var(--accent);
+}
+.list b {
+  font-weight: 600;
+  overflow-wrap: anywhere;
+}
+.without {
+  color: var(--lost);
+}
+.drop {
+  margin-top: 16px;
+  padding-top: 12px;
+  border-top: 1px solid var(--hairline);
+}
+.drop p {
+  margin: 2px 0 8px;
+}
+.middle {
+  overflow: auto;
+  padding: 14px 18px;
+  min-height: 0;
+}
+.heading {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  margin-bottom: 8px;
+}
+.messages {
+  margin-top: 14px;
+}
+.right {
+  border-left: 1px solid var(--hairline);
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
+  min-height: 0;
+}
+.out {
+  padding: 12px 16px;
+  border-top: 1px solid var(--hairline);
+  display: grid;
+  gap: 8px;
+}
+.out p {
+  margin: 0;
+}
+.files {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 8px;
+  --label-width: 34px;
+}
+.rules {
+  display: flex;
+  gap: 6px;
+  align-items: baseline;
+}
+</style>

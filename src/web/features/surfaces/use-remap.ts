@@ -1,0 +1,122 @@
+import { computed, ref, shallowRef, watch } from 'vue'
+import { remapResultSchema, type RemapResultDocument } from '../../../contract/surfaces.ts'
+import type { RemapRule, RemapRules } from '../../../core/surfaces/remap/rules.ts'
+import { api } from '../../api.ts'
+import { useJobs } from '../../stores/jobs.ts'
+import { useNotices } from '../../stores/notices.ts'
+
+/** One material's parameter, as rules name them. */
+const sameCell = (rule: RemapRule, material: string, parameter: string): boolean =>
+  rule.material === material && rule.parameter === parameter
+
+/** Milliseconds after a change before the server is asked: several changes are one question. */
+const QUIET = 250
+
+/** What becomes of a version's materials in another surface model, asked anew whenever something is changed. */
+export function useRemap(assetId: () => string, versionId: () => string) {
+  const jobs = useJobs()
+  const notices = useNotices()
+  const surface = ref('openpbr')
+  const maps = shallowRef<readonly { id: string; name: string; byteLength: number }[]>([])
+  const rules = shallowRef<RemapRules>({ rules: [], sets: {} })
+  const found = shallowRef<RemapResultDocument | null>(null)
+  const job = ref<string | null>(null)
+  const uploading = ref<number | null>(null)
+
+  const requestOf = (mode: 'look' | 'keep' | 'files') => ({
+    versionId: versionId(),
+    surface: surface.value,
+    fileIds: maps.value.map(({ id }) => id),
+    rules: {
+      rules: rules.value.rules.map((rule) => ({
+        ...rule,
+        ...(Array.isArray(rule.value) ? { value: [...(rule.value as readonly number[])] } : {}),
+      })) as never[],
+      sets: { ...rules.value.sets },
+    },
+    mode,
+  })
+
+  let ticket = 0
+  let timer: ReturnType<typeof setTimeout> | undefined
+  async function look(): Promise<void> {
+    const mine = ++ticket
+    try {
+      const { jobId } = await api.remap(assetId(), requestOf('look'))
+      if (mine !== ticket) return void api.cancelJob(jobId).catch(notices.failed)
+      job.value = jobId
+      const done = await jobs.finished(jobId)
+      if (mine === ticket) found.value = remapResultSchema.parse(done.result)
+    } catch (error) {
+      if (mine === ticket) notices.failed(error)
+    } finally {
+      if (mine === ticket) job.value = null
+    }
+  }
+  watch(
+    [surface, maps, rules, versionId],
+    () => {
+      clearTimeout(timer)
+      timer = setTimeout(() => void look(), found.value ? QUIET : 0)
+    },
+    { immediate: true },
+  )
+
+  async function addMaps(files: readonly File[]): Promise<void> {
+    uploading.value = 0
+    try {
+      const stored = await api.addMaps(assetId(), files, (share) => (uploading.value = share))
+      // a file of the same name takes the place of the one before
+      const names = new Set(stored.map(({ name }) => name))
+      maps.value = [...maps.value.filter(({ name }) => !names.has(name)), ...stored]
+    } catch (error) {
+      notices.failed(error)
+    } finally {
+      uploading.value = null
+    }
+  }
+
+  /** A rule for one cell takes the place of the one before; null takes it back. */
+  function setCell(
+    material: string,
+    parameter: string,
+    change: Omit<RemapRule, 'material' | 'parameter'> | null,
+  ): void {
+    const before = rules.value.rules.find((rule) => sameCell(rule, material, parameter))
+    const rest = rules.value.rules.filter((rule) => !sameCell(rule, material, parameter))
+    rules.value = {
+      ...rules.value,
+      rules: change ? [...rest, { ...before, material, parameter, ...change }] : rest,
+    }
+  }
+  const setOwner = (set: string, material: string): void => {
+    rules.value = { ...rules.value, sets: { ...rules.value.sets, [set]: material } }
+  }
+  const isRuled = (material: string, parameter: string): boolean =>
+    rules.value.rules.some((rule) => sameCell(rule, material, parameter))
+
+  /** Runs a job that makes something. @returns what it made; null where it failed, which was told. */
+  async function make(
+    mode: 'keep' | 'files',
+    format: string | null,
+    beside: string | null,
+  ): Promise<RemapResultDocument | null> {
+    try {
+      const { jobId } = await api.remap(assetId(), { ...requestOf(mode), format, beside })
+      job.value = jobId
+      return remapResultSchema.parse((await jobs.finished(jobId)).result)
+    } catch (error) {
+      notices.failed(error)
+      return null
+    } finally {
+      job.value = null
+    }
+  }
+
+  /** Sets that no likeness of names settles, and maps whose use is open. */
+  const doubts = computed(() => ({
+    sets: (found.value?.sets ?? []).filter(({ how }) => how === 'doubtful' || how === 'none'),
+    maps: found.value?.doubtful ?? [],
+  }))
+  return { surface, maps, rules, found, job, uploading, doubts, addMaps, setCell, setOwner, isRuled, make }
+}
