@@ -77,7 +77,12 @@ export type SheetRowDocument = z.infer<typeof sheetRowSchema>
 
 export const materialSheetSchema = z.object({
   material: z.string(),
-  from: z.object({ model: z.string(), how: z.string(), share: z.number() }),
+  from: z.object({
+    model: z.string(),
+    how: z.string(),
+    share: z.number(),
+    values: z.record(z.string(), surfaceValueSchema),
+  }),
   surface: z.string(),
   parameters: z.array(sheetRowSchema),
   lost: z.array(z.object({ what: z.string(), note: z.string() })),

@@ -40,12 +40,11 @@ export const surfaceCommand: Command = (paths, values) => {
       comesBackAs: null,
       largestError: 0,
       given: true,
+      losesNothing: false,
       note: `${model.title} has no parameter of this name`,
     })),
   ]
-  const isWhole = report.every(
-    ({ how, given: said, note }) => !said || how === 'exact' || note.includes('nothing is lost'),
-  )
+  const isWhole = report.every(({ given: said, losesNothing }) => !said || losesNothing)
   return {
     output: { model: target.id, parameters: converted.parameters, from: model.id, report },
     text: surfaceText(converted, report),

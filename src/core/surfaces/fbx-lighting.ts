@@ -1,6 +1,6 @@
 /** What FBX's two old shading models have in common. Names of the public FBX SDK documentation, from memory. */
 import { HUB_STANDARD, type Hub } from './hub.ts'
-import type { SurfaceParameter, SurfaceValues } from './model.ts'
+import type { Caveat, SurfaceParameter, SurfaceValues } from './model.ts'
 import { color, mapOnly, number, reading } from './parameters.ts'
 import { mean, scaled, weighted, WHITE } from './rgb.ts'
 
@@ -66,8 +66,15 @@ export function lightingOf(hub: Hub): SurfaceValues {
   }
 }
 
-export const LIGHTING_CAVEATS: Readonly<Record<string, string>> = {
-  DiffuseFactor: 'a metal loses its diffuse part',
-  Opacity: 'what passes and what is not there are one',
-  TransparencyFactor: 'what passes and what is not there are one',
+const isThrough = ({ transmission }: Hub): boolean => transmission > 0
+
+export const LIGHTING_CAVEATS: Readonly<Record<string, Caveat>> = {
+  DiffuseFactor: { text: 'a metal loses its diffuse part', when: ({ metalness }) => metalness > 0 },
+  Opacity: { text: 'what passes and what is not there are one', when: isThrough },
+  TransparencyFactor: { text: 'what passes and what is not there are one', when: isThrough },
+}
+
+export const LIGHTING_YIELDS: Readonly<Record<string, readonly string[]>> = {
+  TransparentColor: ['Opacity'],
+  TransparencyFactor: ['Opacity'],
 }

@@ -136,3 +136,6 @@ export const HUB_STANDARD: Hub = {
   displacement: null,
   doubleSided: null,
 }
+
+/** Whether something shows through that is not the colour of all light alike, or isn't wholly there. */
+export const isSeeThrough = ({ opacity }: Hub): boolean => opacity.some((one) => one !== 1)

@@ -38,6 +38,12 @@ export interface SurfaceParameter {
   readonly synonyms?: readonly string[]
 }
 
+/** Why a parameter is not quite what the hub has in its place, in words; `when`: the surfaces that it makes a difference for. */
+export interface Caveat {
+  readonly text: string
+  readonly when?: (hub: Hub) => boolean
+}
+
 export interface SurfaceModel {
   /** The file's name. */
   readonly id: string
@@ -56,6 +62,8 @@ export interface SurfaceModel {
   readonly toHub: (values: SurfaceValues) => Hub
   /** The same surface in this model's parameters, each with a value. */
   readonly fromHub: (hub: Hub) => SurfaceValues
+  /** Parameters that count only where none of the others is said: an exponent where a roughness is. */
+  readonly yieldsTo?: Readonly<Record<string, readonly string[]>>
   /** How a MaterialX document names it; absent: the standard has no node for it. */
   readonly materialX?: {
     readonly category: string
@@ -66,6 +74,6 @@ export interface SurfaceModel {
     /** The node's input of normals takes a vector, not a node of normals. */
     readonly normalIsVector?: boolean
   }
-  /** Parameters that stand for nearly, but not quite, what the hub has in their place; in words. */
-  readonly caveats?: Readonly<Record<string, string>>
+  /** Parameters that stand for nearly, but not quite, what the hub has in their place. */
+  readonly caveats?: Readonly<Record<string, Caveat>>
 }

@@ -3,7 +3,7 @@
  * values are converted there and back, and so are values over each parameter's range; what comes back the same is
  * exact, what moves nothing has no place.
  */
-import type { SurfaceModel, SurfaceParameter, SurfaceValue, SurfaceValues } from '../model.ts'
+import type { Caveat, SurfaceModel, SurfaceParameter, SurfaceValue, SurfaceValues } from '../model.ts'
 
 /** Relative to the larger of the value and 1. */
 export const SAME_WITHIN = 1e-6
@@ -21,6 +21,8 @@ export interface ParameterReport {
   /** Whether the source said it. */
   readonly given: boolean
   readonly note: string
+  /** Exact, or without a place and without an effect as it stands. */
+  readonly losesNothing: boolean
 }
 
 export interface ConvertedSurface {
@@ -65,7 +67,15 @@ function reportOf(
   const own = values[name] ?? parameter.standard
   const entry = { parameter: name, given }
   if (from === to)
-    return { ...entry, how: 'exact', becomes: [name], comesBackAs: null, largestError: 0, note: '' }
+    return {
+      ...entry,
+      how: 'exact',
+      becomes: [name],
+      comesBackAs: null,
+      largestError: 0,
+      losesNothing: true,
+      note: '',
+    }
   const becomes = new Set<string>()
   let largestError = 0
   for (const sample of samplesOf(parameter)) {
@@ -78,26 +88,33 @@ function reportOf(
   const targets = [...becomes]
   if (targets.length === 0) {
     const isNeutral = own === null || difference(own, parameter.standard ?? own) <= SAME_WITHIN
+    const isOutweighed = (from.yieldsTo?.[name] ?? []).some((other) => values[other] !== undefined)
+    const isHidden = movesAlone(parameter, name, from, to)
     return {
       ...entry,
       how: 'none',
       becomes: [],
       comesBackAs: null,
       largestError,
-      note: isNeutral
-        ? `${to.title} has no place for it here; as it stands nothing is lost`
-        : `${to.title} has no place for it here`,
+      losesNothing: (isNeutral && !isHidden) || isOutweighed,
+      note: isOutweighed
+        ? 'another value says it better: nothing is lost'
+        : isHidden
+          ? `what else the material says leaves it no effect in ${to.title}`
+          : isNeutral
+            ? `${to.title} has no place for it; as it stands nothing is lost`
+            : `${to.title} has no place for it`,
     }
   }
   const back = own === null ? undefined : convertValues(converted, to, from)[name]
   const error = own === null ? 0 : difference(own, back)
   const caveats = new Set<string>()
-  const ownCaveat = from.caveats?.[name]
-  if (ownCaveat) caveats.add(ownCaveat)
-  for (const target of targets) {
-    const caveat = to.caveats?.[target]
-    if (caveat) caveats.add(`${target}: ${caveat}`)
+  const hub = from.toHub(values)
+  const tell = (caveat: Caveat | undefined, before: string): void => {
+    if (caveat && (!caveat.when || caveat.when(hub))) caveats.add(before + caveat.text)
   }
+  tell(from.caveats?.[name], '')
+  for (const target of targets) tell(to.caveats?.[target], `${target}: `)
   const isSame = error <= SAME_WITHIN
   const notes = [
     ...(isSame ? [] : [`would come back as ${valueText(back)}`]),
@@ -110,10 +127,25 @@ function reportOf(
     ...entry,
     how: isSame && caveats.size === 0 ? 'exact' : 'approximate',
     becomes: targets,
+    losesNothing: isSame && caveats.size === 0,
     comesBackAs: isSame ? null : (back ?? null),
     largestError,
     note: notes.join('; '),
   }
+}
+
+/** Whether a parameter would move something if the material said nothing else. */
+const movesAlone = (
+  parameter: SurfaceParameter,
+  name: string,
+  from: SurfaceModel,
+  to: SurfaceModel,
+): boolean => {
+  const plain = convertValues({}, from, to)
+  return samplesOf(parameter).some((sample) => {
+    const there = convertValues({ [name]: sample }, from, to)
+    return Object.keys(there).some((key) => difference(there[key], plain[key]) > SAME_WITHIN)
+  })
 }
 
 /** Values over a parameter's range. Without an upper bound some that are usual. */

@@ -125,9 +125,14 @@ describe('what the graphs lose is named', () => {
       alpha_mode: 'BLEND',
     })
   })
-  test('a roughness that lies under a full coat has no place on the way to Standard Surface', () => {
+  test('a roughness that lies under a full coat is lost on the way to Standard Surface; an exponent beside a roughness is not', () => {
     const report = reportOf('openpbr', 'standard-surface', { coat_weight: 1, specular_roughness: 0.6 })
     expect(report['specular_roughness']!.how).toBe('none')
-    expect(report['specular_roughness']!.note).toContain('has no place for it here')
+    expect(report['specular_roughness']!.note).toContain('leaves it no effect')
+    expect(report['specular_roughness']!.losesNothing).toBe(false)
+    expect(reportOf('mtl', 'openpbr', { Pr: 0.4, Ns: 90 })['Ns']).toMatchObject({
+      how: 'none',
+      losesNothing: true,
+    })
   })
 })

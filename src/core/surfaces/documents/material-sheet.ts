@@ -2,7 +2,7 @@
  * The sheet: each material, slot, file, colour space, value and amount in wiring order, for what reads no document, and
  * for people.
  */
-import type { SurfaceValue } from '../model.ts'
+import type { SurfaceValue, SurfaceValues } from '../model.ts'
 import type { RemappedMaterial, RemappedParameter } from '../remap/remap-material.ts'
 import { escapeXml } from './escape-xml.ts'
 
@@ -25,7 +25,13 @@ export interface SheetRow {
 
 export interface MaterialSheet {
   readonly material: string
-  readonly from: { readonly model: string; readonly how: string; readonly share: number }
+  /** As it came: its model, how that is known, and its values in that model's words. */
+  readonly from: {
+    readonly model: string
+    readonly how: string
+    readonly share: number
+    readonly values: SurfaceValues
+  }
   readonly surface: string
   readonly parameters: readonly SheetRow[]
   readonly lost: RemappedMaterial['lost']
@@ -37,6 +43,7 @@ export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
     model: material.recognised.model.id,
     how: material.recognised.how,
     share: material.recognised.share,
+    values: material.recognised.values,
   },
   surface: material.target.id,
   parameters: material.parameters.map((row) => ({

@@ -1,4 +1,11 @@
-import { hubOfLighting, LIGHTING, LIGHTING_CAVEATS, LIGHTING_FACTORS, lightingOf } from '../fbx-lighting.ts'
+import {
+  hubOfLighting,
+  LIGHTING,
+  LIGHTING_CAVEATS,
+  LIGHTING_FACTORS,
+  LIGHTING_YIELDS,
+  lightingOf,
+} from '../fbx-lighting.ts'
 import type { SurfaceModel } from '../model.ts'
 
 const parameters = [...LIGHTING, ...LIGHTING_FACTORS]
@@ -10,6 +17,7 @@ export const fbxLambert: SurfaceModel = {
   source: 'names of the public FBX SDK documentation, from memory',
   materialModel: 'lambert',
   parameters,
+  yieldsTo: LIGHTING_YIELDS,
   caveats: LIGHTING_CAVEATS,
   toHub: (values) => ({ ...hubOfLighting(parameters, values), specularRoughness: 1 }),
   fromHub: lightingOf,

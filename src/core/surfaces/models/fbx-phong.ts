@@ -1,4 +1,11 @@
-import { hubOfLighting, LIGHTING, LIGHTING_CAVEATS, LIGHTING_FACTORS, lightingOf } from '../fbx-lighting.ts'
+import {
+  hubOfLighting,
+  LIGHTING,
+  LIGHTING_CAVEATS,
+  LIGHTING_FACTORS,
+  LIGHTING_YIELDS,
+  lightingOf,
+} from '../fbx-lighting.ts'
 import type { SurfaceModel } from '../model.ts'
 import { exponentOfRoughness, roughnessOfExponent } from '../optics.ts'
 import { color, mapOnly, number, reading } from '../parameters.ts'
@@ -31,10 +38,16 @@ export const fbxPhong: SurfaceModel = {
   source: 'names of the public FBX SDK documentation, from memory',
   materialModel: 'phong',
   parameters,
+  yieldsTo: LIGHTING_YIELDS,
   caveats: {
     ...LIGHTING_CAVEATS,
-    SpecularColor: 'a Phong highlight is as strong from the front as from the side',
-    ShininessExponent: 'roughness and exponent are related by a published formula, one of several in use',
+    SpecularColor: {
+      text: 'a Phong highlight is as strong from the front as from the side',
+      when: ({ specular }) => specular > 0,
+    },
+    ShininessExponent: {
+      text: 'roughness and exponent are related by a published formula, one of several in use',
+    },
   },
   toHub: (values) => {
     const { num, rgb, has } = reading(parameters, values)

@@ -1,3 +1,4 @@
+import { isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { choice, color, mapOnly, number, reading } from '../parameters.ts'
 import { mean, scaled, weighted, WHITE } from '../rgb.ts'
@@ -28,9 +29,9 @@ export const gltfSpecularGlossiness: SurfaceModel = {
   materialModel: 'gltf_specular_glossiness',
   parameters,
   caveats: {
-    diffuseFactor: 'base colour and metalness become a diffuse and a specular colour',
-    specularFactor: 'base colour and metalness become a diffuse and a specular colour',
-    alpha: 'one number for all colours',
+    diffuseFactor: { text: 'base colour and metalness become a diffuse and a specular colour' },
+    specularFactor: { text: 'base colour and metalness become a diffuse and a specular colour' },
+    alpha: { text: 'one number for all colours', when: isSeeThrough },
   },
   toHub: (values) => {
     const { num, rgb, has, word } = reading(parameters, values)

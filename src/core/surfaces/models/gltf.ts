@@ -1,4 +1,4 @@
-import { HUB_STANDARD } from '../hub.ts'
+import { HUB_STANDARD, isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { ofWidths, widthsOf } from '../optics.ts'
 import { choice, color, flag, mapOnly, number, reading } from '../parameters.ts'
@@ -171,12 +171,24 @@ export const gltf: SurfaceModel = {
     ],
   },
   caveats: {
-    anisotropy_strength: 'the two models stretch a highlight differently',
-    alpha: 'one number for all colours',
-    alpha_mode: 'opacity has no mode in other models',
-    attenuation_distance: 'thickness and distance are one depth in other models',
-    iridescence_thickness_minimum: 'other models know one thickness',
-    double_sided: 'other models draw both sides of thin walls alone',
+    anisotropy_strength: {
+      text: 'the two models stretch a highlight differently',
+      when: ({ anisotropy }) => anisotropy > 0,
+    },
+    alpha: { text: 'one number for all colours', when: isSeeThrough },
+    alpha_mode: { text: 'opacity has no mode in other models', when: isSeeThrough },
+    attenuation_distance: {
+      text: 'thickness and distance are one depth in other models',
+      when: ({ transmissionDepth }) => transmissionDepth > 0,
+    },
+    iridescence_thickness_minimum: {
+      text: 'other models know one thickness',
+      when: ({ thinFilmThickness }) => thinFilmThickness > 0,
+    },
+    double_sided: {
+      text: 'other models draw both sides of thin walls alone',
+      when: ({ thinWalled }) => thinWalled,
+    },
   },
   toHub: (values) => {
     const { num, rgb, on, has, word } = reading(parameters, values)

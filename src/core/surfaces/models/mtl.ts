@@ -1,4 +1,4 @@
-import { HUB_STANDARD } from '../hub.ts'
+import { HUB_STANDARD, isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { exponentOfRoughness, roughnessOfExponent } from '../optics.ts'
 import { color, mapOnly, number, reading } from '../parameters.ts'
@@ -49,11 +49,18 @@ export const mtl: SurfaceModel = {
   materialModel: 'mtl',
   parameters: [...parameters, ...own],
   ownWords: ['illum', 'Ni', 'Tf', 'Tr', 'sharpness'],
+  yieldsTo: { Ns: ['Pr'], Tr: ['d'] },
   caveats: {
-    Ks: 'a Phong highlight is as strong from the front as from the side',
-    Ns: 'roughness and exponent are related by a published formula, one of several in use',
-    Tf: 'light that passes is filtered, not absorbed over a depth',
-    d: 'one number for all colours',
+    Ks: {
+      text: 'a Phong highlight is as strong from the front as from the side',
+      when: ({ specular }) => specular > 0,
+    },
+    Ns: { text: 'roughness and exponent are related by a published formula, one of several in use' },
+    Tf: {
+      text: 'light that passes is filtered, not absorbed over a depth',
+      when: ({ transmission }) => transmission > 0,
+    },
+    d: { text: 'one number for all colours', when: isSeeThrough },
   },
   toHub: (values) => {
     const { num, rgb, has } = reading(reads, values)

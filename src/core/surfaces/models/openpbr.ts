@@ -1,4 +1,4 @@
-import { HUB_STANDARD } from '../hub.ts'
+import { HUB_STANDARD, isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { f0OfIor } from '../optics.ts'
 import { color, flag, mapOnly, number, reading } from '../parameters.ts'
@@ -73,14 +73,29 @@ export const openPbr: SurfaceModel = {
   parameters,
   materialX: { category: 'open_pbr_surface' },
   caveats: {
-    specular_roughness_anisotropy: 'the two models stretch a highlight differently; the number is copied',
-    fuzz_roughness: 'fitted by eye in the published graph: power 2.5 one way, 0.4 the other',
-    emission_luminance: 'the number is copied, without the unit nit',
-    coat_darkening: 'is worked into the base colour',
-    thin_film_weight: 'a film is there or not: only its thickness tells',
-    specular_weight: 'counts as 1 on any metal',
-    coat_weight: 'the published graph takes the coat off any metal',
-    geometry_opacity: 'one number for all colours',
+    specular_roughness_anisotropy: {
+      text: 'the two models stretch a highlight differently; the number is copied',
+      when: ({ anisotropy }) => anisotropy > 0,
+    },
+    fuzz_roughness: {
+      text: 'fitted by eye in the published graph: power 2.5 one way, 0.4 the other',
+      when: ({ sheen }) => sheen > 0,
+    },
+    emission_luminance: {
+      text: 'the number is copied, without the unit nit',
+      when: ({ emission }) => emission > 0,
+    },
+    coat_darkening: { text: 'is worked into the base colour', when: ({ coat }) => coat > 0 },
+    thin_film_weight: {
+      text: 'a film is there or not: only its thickness tells',
+      when: ({ thinFilmThickness }) => thinFilmThickness > 0,
+    },
+    specular_weight: { text: 'counts as 1 on any metal', when: ({ metalness }) => metalness > 0 },
+    coat_weight: {
+      text: 'the published graph takes the coat off any metal',
+      when: ({ metalness, coat }) => metalness > 0 && coat > 0,
+    },
+    geometry_opacity: { text: 'one number for all colours', when: isSeeThrough },
   },
   toHub: (values) => {
     const { num, rgb, on } = reading(parameters, values)

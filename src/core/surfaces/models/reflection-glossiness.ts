@@ -1,4 +1,4 @@
-import { HUB_STANDARD, type Hub } from '../hub.ts'
+import { HUB_STANDARD, type Hub, isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { f0OfIor, iorOfF0, LARGEST_IOR } from '../optics.ts'
 import { color, mapOnly, number, reading } from '../parameters.ts'
@@ -57,10 +57,16 @@ export const reflectionGlossiness: SurfaceModel = {
   materialModel: 'reflection_glossiness',
   parameters,
   caveats: {
-    diffuse: 'a metal is black here, its colour stands in the reflection',
-    reflection: 'a metal is black here, its colour stands in the reflection',
-    translucency: 'strength and colour are one',
-    opacity: 'one number for all colours',
+    diffuse: {
+      text: 'a metal is black here, its colour stands in the reflection',
+      when: ({ metalness }) => metalness > 0,
+    },
+    reflection: {
+      text: 'a metal is black here, its colour stands in the reflection',
+      when: ({ metalness }) => metalness > 0,
+    },
+    translucency: { text: 'strength and colour are one', when: ({ subsurface }) => subsurface > 0 },
+    opacity: { text: 'one number for all colours', when: isSeeThrough },
   },
   toHub: (values) => {
     const { num, rgb, has } = reading(parameters, values)

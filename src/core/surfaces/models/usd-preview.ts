@@ -1,4 +1,4 @@
-import { HUB_STANDARD } from '../hub.ts'
+import { HUB_STANDARD, isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { toBaseAndMetalness } from '../optics.ts'
 import { color, mapOnly, number, reading } from '../parameters.ts'
@@ -43,11 +43,14 @@ export const usdPreview: SurfaceModel = {
     normalIsVector: true,
   },
   caveats: {
-    clearcoat: 'has no colour: a tint is worked into the colours below it',
-    opacity: 'one number for all colours',
-    opacityMode: 'says what opacity means; other models have no word for it',
-    useSpecularWorkflow: 'other models have metalness instead',
-    specularColor: 'is told apart into base colour and metalness',
+    clearcoat: {
+      text: 'has no colour: a tint is worked into the colours below it',
+      when: ({ coat, coatColor }) => coat > 0 && coatColor.some((one) => one !== 1),
+    },
+    opacity: { text: 'one number for all colours', when: isSeeThrough },
+    opacityMode: { text: 'says what opacity means; other models have no word for it', when: isSeeThrough },
+    useSpecularWorkflow: { text: 'other models have metalness instead' },
+    specularColor: { text: 'is told apart into base colour and metalness' },
   },
   toHub: (values) => {
     const { num, rgb, on, has } = reading(parameters, values)

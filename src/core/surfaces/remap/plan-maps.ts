@@ -41,12 +41,8 @@ export const MAP_NAMING_STANDARD: MapNaming = { pattern: null, folder: 'maps' }
 const MADE_ENDING = '.png'
 
 /** Letters that any disk takes. */
-const safe = (text: string): string =>
-  text
-    .normalize('NFC')
-    .replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_')
-    .replace(/^\.+/, '_')
-    .trim() || '_'
+const safePart = (text: string): string => text.normalize('NFC').replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_')
+const safe = (text: string): string => safePart(text).replace(/^\.+/, '_').trim() || '_'
 
 const nameOf = (file: string): string => file.replace(/\\/g, '/').split('/').pop()!
 const tileWord = (file: string): string => /<(?:UDIM|UVTILE)>/.exec(file)?.[0] ?? ''
@@ -81,7 +77,7 @@ export function planMaps(
       slot: safe(row.slot ?? row.parameter),
       parameter: safe(row.parameter),
       // a tile's word stays in the name as it is
-      file: tile ? stem.split(tile).map(safe).join(tile) : safe(stem),
+      file: tile ? stem.split(tile).map(safePart).join(tile) : safe(stem),
     }
     const pattern = naming.pattern ?? (isMade ? '{material}_{parameter}' : '{file}')
     const path = pattern

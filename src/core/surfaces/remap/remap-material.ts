@@ -78,7 +78,7 @@ export function remapMaterial(
   const { parameters: plain, report } = convertSurface(recognised.values, source, target)
   const values = valuesUnderMaps(recognised, target, plain, fromFolder)
   const lost: { what: string; note: string }[] = report
-    .filter(({ how, given, note }) => how === 'none' && given && !note.includes('nothing is lost'))
+    .filter(({ how, given, losesNothing }) => how === 'none' && given && !losesNothing)
     .map(({ parameter, note }) => ({ what: parameter, note }))
   lost.push(
     ...recognised.unknown.map((what) => ({
@@ -188,9 +188,18 @@ function fateOf(
   const worst = sources.find(({ how }) => how === 'approximate')
   return {
     how: worst ? 'approximate' : 'exact',
-    note: worst ? `${worst.parameter}: ${worst.note}` : '',
+    note: worst ? noteOf(worst, parameter.name!) : '',
     from: sources.length ? 'material' : 'standard',
   }
+}
+
+/** What a source's note says of one target, named after the source. */
+function noteOf({ parameter, note }: ParameterReport, target: string): string {
+  const parts = note.split('; ')
+  const own = parts.filter((part) => part.startsWith(`${target}: `))
+  const plain = parts.filter((part) => !/^[\w ]+: /.test(part))
+  const told = [...plain, ...own.map((part) => part.slice(target.length + 2))]
+  return `from ${parameter}: ${(told.length ? told : parts).join('; ')}`
 }
 
 function applyRules(

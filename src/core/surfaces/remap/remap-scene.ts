@@ -105,10 +105,10 @@ export function remapScene(scene: Scene, { target, files, rules }: RemapRequest)
       const uses = set.maps.flatMap(usesOfSetMap)
       const normals = normalsOf.filter(({ setName }) => setName === set.name).map(({ use }) => use)
       const all = [...uses, ...normals.filter(({ slot }) => !uses.some((use) => use.slot === slot))]
-      usesOf.set(match.material, [
-        ...(usesOf.get(match.material) ?? []),
-        ...all.map((use) => directed(use, set, facts, messages)),
-      ])
+      const mine = all.map((use) => directed(use, set, facts, messages))
+      const before = usesOf.get(match.material) ?? []
+      // what somebody said goes before what names say
+      usesOf.set(match.material, match.how === 'rule' ? [...mine, ...before] : [...before, ...mine])
       tellOfSet(set, facts, messages)
     }
   }

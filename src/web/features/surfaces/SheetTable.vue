@@ -48,6 +48,9 @@ const encode = (value: number): number => {
 }
 const swatch = (row: SheetRowDocument): string | null =>
   numbers(row).length === 3 ? `rgb(${numbers(row).map(encode).join(' ')})` : null
+/** Its value is one: the map says all. */
+const isMapAlone = (row: SheetRowDocument): boolean =>
+  row.map !== null && numbers(row).every((one) => one === 1)
 const mapText = (row: SheetRowDocument): string =>
   [
     row.channel && row.channel !== 'rgb' ? row.channel.toUpperCase() : '',
@@ -94,11 +97,12 @@ function setMap(row: SheetRowDocument, file: string): void {
             </button>
           </th>
           <td class="value">
-            <i v-if="swatch(row)" class="swatch" :style="{ background: swatch(row)! }" />
-            <span v-if="row.map && !numbers(row).some((one) => one !== 1)" class="soft">the map alone</span>
-            <template v-else
-              >{{ valueText(row) }} <span v-if="row.unit" class="soft">{{ row.unit }}</span></template
-            >
+            <span v-if="isMapAlone(row)" class="soft">the map alone</span>
+            <template v-else>
+              <i v-if="swatch(row)" class="swatch" :style="{ background: swatch(row)! }" />
+              {{ valueText(row) }}
+              <span v-if="row.unit" class="soft">{{ row.unit }}</span>
+            </template>
           </td>
           <td class="map">
             <template v-if="row.map">
@@ -149,6 +153,10 @@ function setMap(row: SheetRowDocument, file: string): void {
   <el-button v-if="silent" link type="primary" size="small" class="more" @click="all = !all">
     {{ all ? 'Only what was said' : `${silent} more at their standard` }}
   </el-button>
+  <p class="legend soft">
+    <span><FateMark how="exact" /> exact</span>
+    <span><FateMark how="approximate" /> nearly: the row says why</span>
+  </p>
   <div v-if="sheet.lost.length" class="lost">
     <h3>Without a place</h3>
     <ul>
@@ -169,7 +177,7 @@ function setMap(row: SheetRowDocument, file: string): void {
 }
 .sheet thead th {
   position: sticky;
-  top: 0;
+  top: -14px;
   background: var(--paper);
   z-index: 1;
   font-size: 12px;
@@ -242,6 +250,17 @@ tr.quiet > * {
 }
 .edit .wide select {
   width: 250px;
+}
+.legend {
+  display: flex;
+  gap: 18px;
+  margin: 10px 0 0;
+  font-size: 12px;
+}
+.legend span {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
 }
 .more {
   margin: 8px 0;

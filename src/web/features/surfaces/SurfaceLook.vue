@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { MaterialSheetDocument } from '../../../contract/surfaces.ts'
-import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import { pictureDifference } from '../../../core/image/color-difference.ts'
 import { convertValues } from '../../../core/surfaces/convert/convert-surface.ts'
 import type { SurfaceValues } from '../../../core/surfaces/model.ts'
@@ -11,7 +10,6 @@ import { createBallDrawer, type BallDrawer } from './draw-ball.ts'
 /** The material as it came beside what it becomes: one light, one exposure, and how far apart the two look. */
 const props = defineProps<{
   sheet: MaterialSheetDocument
-  source: NonNullable<SceneInspection['materials'][number]['surface']>
   titles: (id: string) => string
 }>()
 const SIZE = 220
@@ -24,11 +22,13 @@ let drawer: BallDrawer | null = null
 const modelOf = (id: string) => SURFACE_MODELS.find((model) => model.id === id)
 /** Both in one model's values, so that one renderer draws both. */
 const pair = computed((): readonly [SurfaceValues, SurfaceValues] | null => {
-  const [source, target, shown] = [modelOf(props.source.model), modelOf(props.sheet.surface), modelOf('gltf')]
+  const [source, target, shown] = [
+    modelOf(props.sheet.from.model),
+    modelOf(props.sheet.surface),
+    modelOf('gltf'),
+  ]
   if (!source || !target || !shown) return null
-  const own: SurfaceValues = Object.fromEntries(
-    props.source.parameters.map(({ name, value }) => [name, value]),
-  )
+  const own: SurfaceValues = props.sheet.from.values
   const plain = convertValues(own, source, target)
   // a map isn't drawn on the ball: the value that the material had stands in its place
   const values: SurfaceValues = Object.fromEntries(
@@ -74,7 +74,7 @@ const words = computed(() => {
     <template v-else>
       <figure>
         <canvas ref="before" :width="SIZE" :height="SIZE" />
-        <figcaption>As it came: {{ titles(source.model) }}</figcaption>
+        <figcaption>As it came: {{ titles(sheet.from.model) }}</figcaption>
       </figure>
       <figure>
         <canvas ref="after" :width="SIZE" :height="SIZE" />
@@ -105,7 +105,7 @@ figure {
   text-align: center;
 }
 canvas {
-  width: min(100%, 190px);
+  width: min(100%, 158px);
   aspect-ratio: 1;
   display: inline-block;
   vertical-align: bottom;

@@ -59,7 +59,6 @@ const polygons = computed(() => {
         counts.set(name, (counts.get(name) ?? 0) + faces)
   return counts
 })
-const source = computed(() => scene.value?.inspection.materials[chosen.value]?.surface ?? null)
 const mapCount = (index: number): number =>
   new Set(sheets.value[index]?.parameters.flatMap(({ map }) => map ?? [])).size
 const lostCount = (index: number): number => sheets.value[index]?.lost.length ?? 0
@@ -137,7 +136,8 @@ async function onRules(event: Event): Promise<void> {
               }}<template v-if="one.from.how !== 'stated'">, {{ one.from.how }} by its names</template>
             </small>
             <small class="soft">
-              {{ formatCount(polygons.get(one.material) ?? 0) }} polygons, {{ mapCount(index) }}
+              {{ formatCount(polygons.get(one.material) ?? 0) }}
+              {{ polygons.get(one.material) === 1 ? 'polygon' : 'polygons' }}, {{ mapCount(index) }}
               {{ mapCount(index) === 1 ? 'map' : 'maps'
               }}<span v-if="lostCount(index)" class="without">, {{ lostCount(index) }} without a place</span>
             </small>
@@ -189,7 +189,7 @@ async function onRules(event: Event): Promise<void> {
       <MessageList v-if="found?.messages.length" :messages="found.messages" class="messages" />
     </section>
     <aside class="right">
-      <SurfaceLook v-if="sheet && source" :sheet="sheet" :source="source" :titles="titleOf" />
+      <SurfaceLook v-if="sheet" :sheet="sheet" :titles="titleOf" />
       <div class="out">
         <el-button type="primary" :disabled="!sheets.length || isMaking" @click="keep">
           Make a version of it
@@ -236,6 +236,7 @@ async function onRules(event: Event): Promise<void> {
   height: 100%;
 }
 .target {
+  --label-width: 58px;
   margin: 8px 0 12px;
 }
 .list {
@@ -293,11 +294,12 @@ async function onRules(event: Event): Promise<void> {
 }
 .right {
   border-left: 1px solid var(--hairline);
-  display: grid;
-  grid-template-rows: minmax(0, 1fr) auto;
+  display: flex;
+  flex-direction: column;
   min-height: 0;
 }
 .out {
+  margin-top: auto;
   padding: 12px 16px;
   border-top: 1px solid var(--hairline);
   display: grid;

@@ -1,0 +1,120 @@
+/** Surfaces in a real browser: maps dropped on the page are wired for two renderers, doubts are settled, a version is made. */
+import { expect, test } from '@playwright/test'
+import sharp from 'sharp'
+import { readMaterialX } from '../../src/core/surfaces/documents/read-materialx.ts'
+import { readZip } from '../../src/core/formats/package/read-zip.ts'
+import { drop, fits, watchConsole } from './helpers.ts'
+
+const MATERIALS = ['plumage', 'horn', 'leather', 'brass', 'glass']
+const OBJ = `mtllib perch.mtl
+o perch
+${MATERIALS.map((_, at) => `v ${at} 0 0\nv ${at + 1} 0 0\nv ${at} 1 0\nvt 0 0\nvt 1 0\nvt 0 1`).join('\n')}
+${MATERIALS.map((name, at) => `usemtl ${name}\nf ${[1, 2, 3].map((corner) => `${3 * at + corner}/${3 * at + corner}`).join(' ')}`).join('\n')}
+`
+const MTL = MATERIALS.map((name) => `newmtl ${name}\nKd 0.5 0.4 0.3\nKs 0.3 0.3 0.3\nNs 40\n`).join('\n')
+const image = async (color: readonly [number, number, number]): Promise<Buffer> =>
+  sharp({
+    create: { width: 8, height: 8, channels: 3, background: { r: color[0], g: color[1], b: color[2] } },
+  })
+    .png()
+    .toBuffer()
+
+test('five materials and 25 maps, eight of them in two tiles: one drop and one choice wire them all', async ({
+  page,
+}) => {
+  const complaints = watchConsole(page)
+  await page.goto('/')
+  await page.setInputFiles('[data-test=chooser]', [
+    { name: 'perch.obj', mimeType: 'text/plain', buffer: Buffer.from(OBJ) },
+    { name: 'perch.mtl', mimeType: 'text/plain', buffer: Buffer.from(MTL) },
+  ])
+  await page.getByLabel('Name of the asset').fill('Perch of many surfaces')
+  await page.getByRole('button', { name: 'Bring it in' }).click()
+  await expect(page.getByRole('heading', { name: 'Perch of many surfaces' })).toBeVisible()
+  const assetId = /asset\/([0-9a-f-]{36})/.exec(page.url())![1]!
+
+  await page.getByRole('link', { name: 'The master’s surfaces' }).click()
+  const list = page.getByRole('list', { name: 'Materials' })
+  await expect(list.getByRole('button')).toHaveCount(5, { timeout: 60000 })
+  await expect(list).toContainText('1 polygon, 0 maps')
+
+  const files: { name: string; bytes: Uint8Array }[] = []
+  for (const material of MATERIALS) {
+    const tiled = material === 'plumage' || material === 'leather'
+    for (const [word, color] of [
+      ['BaseColor', [120, 140, 160]],
+      ['Roughness', [120, 120, 120]],
+      ['Metalness', [0, 0, 0]],
+      ['Normal_OpenGL', [128, 128, 255]],
+      ['Height', [99, 99, 99]],
+    ] as const)
+      for (const tile of tiled && /Base|Rough/.test(word) ? ['.1001', '.1002'] : [''])
+        files.push({ name: `T_${material}_${word}${tile}.png`, bytes: await image(color) })
+  }
+  // and two whose names leave something open
+  files.push({ name: 'xylem_roughness.png', bytes: await image([9, 9, 9]) })
+  files.push({ name: 'sketch.png', bytes: await image([9, 9, 9]) })
+  await drop(page, files)
+  await expect(list).toContainText('1 polygon, 5 maps', { timeout: 60000 })
+  await expect(page.getByText(`${files.length} files of maps`)).toBeVisible()
+  const doubts = page.getByRole('region', { name: 'What the names leave open' })
+  await expect(doubts).toContainText('sketch.png')
+  await expect(doubts).toContainText('xylem')
+
+  await list.getByRole('button', { name: /brass/ }).click()
+  const row = (parameter: string) =>
+    page.getByRole('row').filter({ has: page.getByRole('button', { name: parameter, exact: true }) })
+  await expect(row('base_metalness')).toContainText('T_brass_Metalness.png')
+  await expect(row('specular_roughness')).toContainText('T_brass_Roughness.png')
+  await expect(row('geometry_normal')).toContainText('green up')
+  await expect(page.getByRole('region', { name: 'The look' })).toContainText('at most')
+  expect(await fits(page)).toBe(true)
+
+  // the other renderer reads two of them from one image
+  await page.locator('.target .el-select').click()
+  await page.getByRole('option', { name: 'glTF metallic-roughness' }).click()
+  await expect(row('metallic')).toContainText('metallicRoughnessTexture', { timeout: 60000 })
+  await expect(row('roughness')).toContainText('metallicRoughnessTexture')
+
+  // by hand: a value, and whose the open set is
+  await page
+    .getByRole('button', { name: 'ior', exact: true })
+    .or(page.getByRole('button', { name: /more at their standard/ }))
+    .first()
+    .click()
+  await page.getByRole('button', { name: 'ior', exact: true }).click()
+  await page.getByRole('spinbutton', { name: 'value' }).fill('1.8')
+  await page.getByRole('spinbutton', { name: 'value' }).press('Enter')
+  await expect(row('ior')).toContainText('by hand', { timeout: 60000 })
+  await expect(page.getByText('1 rule by hand')).toBeVisible()
+  await doubts.getByRole('combobox').selectOption('horn')
+  await expect(doubts).not.toContainText('xylem', { timeout: 60000 })
+
+  // files for the renderer, opened again
+  await page.locator('.target .el-select').click()
+  await page.getByRole('option', { name: 'OpenPBR Surface 1.1' }).click()
+  await expect(row('base_metalness')).toBeVisible({ timeout: 60000 })
+  const [download] = await Promise.all([
+    page.waitForEvent('download', { timeout: 60000 }),
+    page.getByRole('button', { name: 'Write the files' }).click(),
+  ])
+  const { readFileSync } = await import('node:fs')
+  const packed = readZip({
+    name: 'files.zip',
+    bytes: new Uint8Array(readFileSync(await download.path())),
+  }).files
+  const names = packed.map(({ name }) => name.split('/').slice(1).join('/'))
+  expect(names).toEqual(
+    expect.arrayContaining(['maps/T_plumage_BaseColor.1001.png', 'maps/T_plumage_BaseColor.1002.png']),
+  )
+  const document = packed.find(({ name }) => name.endsWith('.mtlx'))!
+  const materials = readMaterialX(new TextDecoder().decode(document.bytes))
+  expect(materials.map(({ name }) => name)).toEqual(MATERIALS)
+  expect(Object.values(materials[0]!.maps)).toContain('maps/T_plumage_BaseColor.<UDIM>.png')
+
+  await page.getByRole('button', { name: 'Make a version of it' }).click()
+  await expect(page.getByText('Version 2 is the new master')).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText('Materials as OpenPBR Surface 1.1, on version 1')).toBeVisible()
+  expect(complaints).toEqual([])
+  await page.request.delete(`/api/assets/${assetId}`, { headers: { origin: new URL(page.url()).origin } })
+})

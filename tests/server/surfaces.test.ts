@@ -1,0 +1,118 @@
+/** Surfaces on the server: maps that are put there, looked at, kept as a version, and written as files. */
+import sharp from 'sharp'
+import { afterAll, beforeAll, expect, test } from 'vitest'
+import type { AssetDocument, SceneDocument } from '../../src/contract/api.ts'
+import { remapResultSchema } from '../../src/contract/surfaces.ts'
+import { getBlob } from '../../src/server/content/blob-store.ts'
+import { getFileRow } from '../../src/server/content/file-store.ts'
+import { sweepUnused } from '../../src/server/content/sweep.ts'
+import { readZip } from '../../src/core/formats/package/read-zip.ts'
+import { importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
+
+let harness: Harness
+let asset: AssetDocument
+beforeAll(async () => {
+  harness = await startHarness()
+  const job = await importFiles(harness, [lanternZip()])
+  asset = (await harness.call('GET', `/assets/${String(job.result!.assetId)}`)).body as AssetDocument
+})
+afterAll(() => harness.close())
+
+const image = async (value: number): Promise<Uint8Array> =>
+  new Uint8Array(
+    await sharp({
+      create: { width: 4, height: 4, channels: 3, background: { r: value, g: value, b: value } },
+    })
+      .png()
+      .toBuffer(),
+  )
+async function putMaps(
+  files: readonly { name: string; bytes: Uint8Array }[],
+  paths?: readonly string[],
+): Promise<{ id: string; name: string }[]> {
+  const fields: Record<string, string> = paths ? { paths: JSON.stringify(paths) } : {}
+  const answer = await harness.upload(`/assets/${asset.id}/maps`, files, fields)
+  expect(answer.status).toBe(201)
+  return (answer.body as { files: { id: string; name: string }[] }).files
+}
+const remap = async (more: object) => {
+  const answer = await harness.call('POST', `/assets/${asset.id}/remap`, {
+    versionId: asset.versions.at(-1)!.id,
+    surface: 'openpbr',
+    mode: 'look',
+    ...more,
+  })
+  if (answer.status !== 202) return { answer, job: null, result: null }
+  const job = await harness.finished((answer.body as { jobId: string }).jobId)
+  return { answer, job, result: job.result && remapResultSchema.parse(job.result) }
+}
+
+test('a look changes nothing; folders are part of what maps are called; what is kept becomes a version', async () => {
+  const { result: plain } = await remap({})
+  const [first] = plain!.sheets
+  const files = await putMaps(
+    [
+      { name: 'albedo.png', bytes: await image(120) },
+      { name: 'roughness.png', bytes: await image(60) },
+    ],
+    [`maps/${first!.material}/albedo.png`, `maps/${first!.material}/roughness.png`],
+  )
+  expect(files.map(({ name }) => name)).toEqual([
+    `maps/${first!.material}/albedo.png`,
+    `maps/${first!.material}/roughness.png`,
+  ])
+  const fileIds = files.map(({ id }) => id)
+  const { result: looked } = await remap({ fileIds })
+  expect(looked!.versionId).toBeUndefined()
+  const row = looked!.sheets[0]!.parameters.find(({ parameter }) => parameter === 'specular_roughness')!
+  expect(row).toMatchObject({ value: 1, map: 'maps/roughness.png', from: 'folder' })
+
+  // what was looked at is there for a day, whoever sweeps meanwhile
+  await sweepUnused(harness.database.db, 0)
+  const { result: kept } = await remap({ fileIds, mode: 'keep' })
+  expect(kept!.versionNumber).toBe(2)
+  asset = (await harness.call('GET', `/assets/${asset.id}`)).body as AssetDocument
+  expect(asset.versions.at(-1)!.note).toBe('Materials as OpenPBR Surface 1.1, on version 1')
+  const scene = (await harness.call('GET', `/scenes/${asset.versions.at(-1)!.sceneId}`)).body as SceneDocument
+  const material = scene.inspection.materials.find(({ name }) => name === first!.material)!
+  expect(material.surface).toMatchObject({ model: 'openpbr', how: 'stated' })
+  expect(
+    material.maps
+      .filter(({ found }) => found)
+      .map(({ slot }) => slot)
+      .sort(),
+  ).toEqual(expect.arrayContaining(['baseColor', 'roughness']))
+})
+
+test('files: the model, its maps, the document and the sheet in one ZIP', async () => {
+  const { result } = await remap({ surface: 'gltf', mode: 'files', format: 'fbx' })
+  const row = await getFileRow(harness.database.db, result!.fileId!)
+  const bytes = await getBlob(harness.database.db, row!.hash)
+  const names = readZip({ name: 'x.zip', bytes }).files.map(({ name }) => name.split('/').slice(1).join('/'))
+  expect(names).toEqual(
+    expect.arrayContaining([
+      'storm_lantern.fbx',
+      'storm_lantern.mtlx',
+      'storm_lantern-materials.html',
+      'storm_lantern-gltf-materials.json',
+    ]),
+  )
+})
+
+test('from a version that is not the newest: no silent overwrite; unknown models and maps that are gone are said', async () => {
+  const stale = await remap({ versionId: asset.versions[0]!.id, mode: 'keep' })
+  expect(stale.answer.status).toBe(409)
+  expect((await remap({ surface: 'velvet' })).answer.status).toBe(404)
+  const gone = await remap({ fileIds: ['00000000-0000-4000-8000-000000000000'] })
+  expect([gone.answer.status, (gone.answer.body as { code: string }).code]).toEqual([409, 'remap.maps-gone'])
+  expect((await remap({ rules: { rules: [{ parameter: '' }] } })).answer.status).toBe(400)
+})
+
+test('what is no image is told and left out; nothing stops for it', async () => {
+  const files = await putMaps([
+    { name: 'brass_roughness.png', bytes: new TextEncoder().encode('not an image') },
+  ])
+  const { job, result } = await remap({ fileIds: files.map(({ id }) => id) })
+  expect(job!.state).toBe('done')
+  expect(result!.messages.map(({ code }) => code)).toContain('remap.bad-image')
+})
