@@ -123,13 +123,13 @@ export const lengthenNames: StepDescriptor = {
     file: 'core/surfaces/models/chalk.ts',
     source: `import { HUB_STANDARD } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
-import { color, reading } from '../parameters.ts'
+import { color, readerOf } from '../parameters.ts'
 
 const parameters = [color('dust', [1, 1, 1], { slot: 'baseColor', mapName: 'dust_map' })]
 
 export const chalk: SurfaceModel = {
   id: 'chalk', title: 'Chalk', source: 'made up for the test', materialModel: 'chalk', parameters,
-  toHub: (values) => ({ ...HUB_STANDARD, baseColor: reading(parameters, values).rgb('dust') }),
+  toHub: (values) => ({ ...HUB_STANDARD, baseColor: readerOf(parameters)(values).rgb('dust') }),
   fromHub: ({ baseColor }) => ({ dust: baseColor }),
 }
 `,

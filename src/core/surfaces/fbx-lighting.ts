@@ -1,7 +1,7 @@
 /** What FBX's two old shading models have in common. Names of the public FBX SDK documentation, from memory. */
 import { HUB_STANDARD, type Hub } from './hub.ts'
 import type { Caveat, SurfaceParameter, SurfaceValues } from './model.ts'
-import { color, mapOnly, number, reading } from './parameters.ts'
+import { color, mapOnly, number, type ValueReader } from './parameters.ts'
 import { mean, scaled, weighted, WHITE } from './rgb.ts'
 
 export const LIGHTING: readonly SurfaceParameter[] = [
@@ -25,8 +25,7 @@ export const LIGHTING_FACTORS: readonly SurfaceParameter[] = [
 ]
 
 /** What both read of a material; without a highlight. */
-export function hubOfLighting(parameters: readonly SurfaceParameter[], values: SurfaceValues): Hub {
-  const { num, rgb, has } = reading(parameters, values)
+export function hubOfLighting({ num, rgb, has }: ValueReader): Hub {
   const emission = weighted(rgb('EmissiveColor'))
   // the opacity is what is left of the other two; files often have all three
   const opacity = has('Opacity')

@@ -62,21 +62,28 @@ export const mapOnly = (slot: Slot, mapName: string, mapIsColor = false): Surfac
   mapIsColor,
 })
 
-/** Values of a model, each with its standard where it is left out or has another shape. */
-export function reading(parameters: readonly SurfaceParameter[], values: SurfaceValues) {
-  const standard = (name: string): SurfaceValue | null =>
-    parameters.find((parameter) => parameter.name === name)?.standard ?? null
-  const has = (name: string): boolean => values[name] !== undefined
-  return {
-    has,
-    /** A colour that is given as one number is grey. */
-    rgb: (name: string): Rgb => {
+export interface ValueReader {
+  readonly has: (name: string) => boolean
+  /** A colour that is given as one number is grey. */
+  readonly rgb: (name: string) => Rgb
+  readonly num: (name: string) => number
+  readonly on: (name: string) => boolean
+  readonly word: (name: string) => string
+}
+
+/** Reads values of a model, each with its standard where it is left out or has another shape. */
+export function readerOf(parameters: readonly SurfaceParameter[]): (values: SurfaceValues) => ValueReader {
+  const standards = new Map(parameters.map(({ name, standard }) => [name, standard]))
+  const standard = (name: string): SurfaceValue | null => standards.get(name) ?? null
+  return (values) => ({
+    has: (name) => values[name] !== undefined,
+    rgb: (name) => {
       const value = values[name]
       if (isNumber(value)) return [value, value, value]
       const rgb = isRgb(value) ? value : standard(name)
       return isRgb(rgb) ? [rgb[0]!, rgb[1]!, rgb[2]!] : [0, 0, 0]
     },
-    num: (name: string): number => {
+    num: (name) => {
       const value = values[name]
       if (isNumber(value)) return value
       if (Array.isArray(value) && value.length === 1 && isNumber(value[0])) return value[0]
@@ -84,17 +91,17 @@ export function reading(parameters: readonly SurfaceParameter[], values: Surface
       const own = standard(name)
       return isNumber(own) ? own : 0
     },
-    on: (name: string): boolean => {
+    on: (name) => {
       const value = values[name]
       if (typeof value === 'boolean') return value
       if (isNumber(value)) return value !== 0
       return standard(name) === true
     },
-    word: (name: string): string => {
+    word: (name) => {
       const value = values[name]
       return typeof value === 'string' ? value : String(standard(name) ?? '')
     },
-  }
+  })
 }
 
 const isNumber = (value: unknown): value is number => typeof value === 'number' && Number.isFinite(value)

@@ -26,8 +26,8 @@ export const plainName = (name: string): string =>
 const isOfBlock = ({ name }: MaterialProperty): boolean => /[|]/.test(name)
 
 type Names = ReadonlyMap<string, SurfaceParameter>
-const namesOf = (model: SurfaceModel): Names =>
-  new Map(
+function namesOf(model: SurfaceModel): Names {
+  return new Map(
     model.parameters.flatMap((parameter) =>
       parameter.name === null
         ? []
@@ -36,6 +36,11 @@ const namesOf = (model: SurfaceModel): Names =>
           ),
     ),
   )
+}
+
+const NAMES: ReadonlyMap<SurfaceModel, Names> = new Map(
+  SURFACE_MODELS.map((model) => [model, namesOf(model)]),
+)
 
 /** A property's value as a parameter takes it; null where it is of another kind. */
 function valueFor(parameter: SurfaceParameter, { values, text }: MaterialProperty): SurfaceValue | null {
@@ -56,7 +61,7 @@ interface Reading {
 }
 
 function readAs(model: SurfaceModel, properties: readonly MaterialProperty[]): Reading {
-  const names = namesOf(model)
+  const names = NAMES.get(model)!
   const values: Record<string, SurfaceValue> = {}
   const unknown: string[] = []
   let outside = 0

@@ -42,42 +42,56 @@ function meaningful(name: string): string[] {
   return rest.length ? rest : words
 }
 
-const pairsOf = (text: string): Map<string, number> => {
+/** A name made ready to be held against many. */
+interface ReadName {
+  readonly words: readonly string[]
+  readonly spaced: string
+  readonly joined: string
+  readonly numbers: string
+  /** Pairs of neighbouring letters with how often each stands there. */
+  readonly pairs: ReadonlyMap<string, number>
+  readonly pairCount: number
+}
+
+function readName(name: string): ReadName {
+  const words = meaningful(name)
+  const spaced = words.join(' ')
   const pairs = new Map<string, number>()
-  const padded = ` ${text} `
+  const padded = ` ${spaced} `
   for (let at = 0; at + 2 <= padded.length; at++) {
     const pair = padded.slice(at, at + 2)
     pairs.set(pair, (pairs.get(pair) ?? 0) + 1)
   }
-  return pairs
+  return {
+    words,
+    spaced,
+    joined: words.join(''),
+    numbers: words
+      .filter((word) => /^\d+$/.test(word))
+      .map(Number)
+      .join(' '),
+    pairs,
+    pairCount: padded.length - 1,
+  }
 }
 
 /**
  * 1 for names of the same words in the same order; below that the share of letter pairs (Dice 1945) and of whole words
  * that both have, whichever is more. Numbers count as words: `brass_02` isn't `brass_01`.
  */
-export function nameLikeness(a: string, b: string): number {
-  const [left, right] = [meaningful(a), meaningful(b)]
-  if (left.join(' ') === right.join(' ')) return left.length ? 1 : 0
-  if (left.join('') === right.join('')) return 0.99
-  const numbers = (words: readonly string[]): string =>
-    words
-      .filter((word) => /^\d+$/.test(word))
-      .map(Number)
-      .join(' ')
-  const differentNumbers = numbers(left) !== numbers(right)
-  const shared = left.filter((word) => right.includes(word)).length
-  const byWords = (2 * shared) / (left.length + right.length)
-  const [one, other] = [pairsOf(left.join(' ')), pairsOf(right.join(' '))]
+export const nameLikeness = (a: string, b: string): number => likenessOf(readName(a), readName(b))
+
+function likenessOf(left: ReadName, right: ReadName): number {
+  if (left.spaced === right.spaced) return left.spaced ? 1 : 0
+  if (left.joined === right.joined) return 0.99
+  let shared = 0
+  for (const word of left.words) if (right.words.includes(word)) shared++
+  const byWords = (2 * shared) / (left.words.length + right.words.length)
   let common = 0
-  for (const [pair, count] of one) common += Math.min(count, other.get(pair) ?? 0)
-  const total = [...one.values(), ...other.values()].reduce((sum, count) => sum + count, 0)
-  const likeness = Math.max(byWords, (2 * common) / Math.max(1, total)) * 0.98
-  return differentNumbers && numbers(left) && numbers(right)
-    ? likeness * 0.4
-    : differentNumbers
-      ? likeness * 0.8
-      : likeness
+  for (const [pair, count] of left.pairs) common += Math.min(count, right.pairs.get(pair) ?? 0)
+  const likeness = Math.max(byWords, (2 * common) / Math.max(1, left.pairCount + right.pairCount)) * 0.98
+  if (left.numbers === right.numbers) return likeness
+  return likeness * (left.numbers && right.numbers ? 0.4 : 0.8)
 }
 
 /** Least likeness of a pair that is proposed, of one that is sure, and how much the next has to be less alike. */
@@ -86,7 +100,11 @@ const SURE_LIKENESS = 0.6
 const MARGIN = 0.12
 
 export function matchMapSets(sets: readonly string[], materials: readonly string[]): SetMatch[] {
-  const likeness = sets.map((set) => materials.map((material) => nameLikeness(set, material)))
+  const readMaterials = materials.map(readName)
+  const likeness = sets.map((set) => {
+    const read = readName(set)
+    return readMaterials.map((material) => likenessOf(read, material))
+  })
   const pairs = likeness
     .flatMap((row, set) => row.map((value, material) => ({ set, material, value })))
     .filter(({ value }) => value >= LEAST_LIKENESS)
@@ -118,7 +136,9 @@ export function matchMapSets(sets: readonly string[], materials: readonly string
     }
     const value = row[material]!
     const rivalOfSet = others[0]?.value ?? 0
-    const rivalOfMaterial = Math.max(0, ...likeness.map((other, at) => (at === set ? 0 : other[material]!)))
+    let rivalOfMaterial = 0
+    for (const [at, other] of likeness.entries())
+      if (at !== set) rivalOfMaterial = Math.max(rivalOfMaterial, other[material]!)
     const isSure =
       value >= SURE_LIKENESS &&
       value - rivalOfSet >= MARGIN &&

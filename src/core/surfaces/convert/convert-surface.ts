@@ -42,15 +42,21 @@ function standardsOf(model: SurfaceModel): SurfaceValues {
   )
 }
 
-/** @throws nothing: values of a wrong shape count as not given. */
+/**
+ * Never fails: values of a wrong shape count as not given.
+ * @param onlyGiven reports of what was said alone: each report converts a dozen values there and back.
+ */
 export function convertSurface(
   values: SurfaceValues,
   from: SurfaceModel,
   to: SurfaceModel,
+  onlyGiven = false,
 ): ConvertedSurface {
   const parameters = convertValues(values, from, to)
   const report = from.parameters.flatMap((parameter) =>
-    parameter.name === null ? [] : [reportOf(parameter, parameter.name, values, parameters, from, to)],
+    parameter.name === null || (onlyGiven && values[parameter.name] === undefined)
+      ? []
+      : [reportOf(parameter, parameter.name, values, parameters, from, to)],
   )
   return { model: to.id, parameters, report }
 }
@@ -78,11 +84,13 @@ function reportOf(
     }
   const becomes = new Set<string>()
   let largestError = 0
+  const keys = Object.keys(converted)
   for (const sample of samplesOf(parameter)) {
-    const changed = { ...values, [name]: sample }
-    const there = convertValues(changed, from, to)
-    for (const key of Object.keys({ ...there, ...converted }))
-      if (difference(there[key], converted[key]) > SAME_WITHIN) becomes.add(key)
+    const there = convertValues({ ...values, [name]: sample }, from, to)
+    for (const key of keys)
+      if (!becomes.has(key) && difference(there[key], converted[key]) > SAME_WITHIN) becomes.add(key)
+    // a parameter that has no value where nothing is said of it
+    for (const key in there) if (converted[key] === undefined) becomes.add(key)
     largestError = Math.max(largestError, difference(sample, convertValues(there, to, from)[name]))
   }
   const targets = [...becomes]
@@ -166,6 +174,7 @@ function samplesOf({ kind, range, width, choices, standard }: SurfaceParameter):
 
 /** The largest difference of two values' numbers, relative to the larger of them and 1; 1 where they are no numbers and differ. */
 export function difference(a: SurfaceValue | undefined, b: SurfaceValue | undefined): number {
+  if (a === b) return 0
   const left = numbersOf(a)
   const right = numbersOf(b)
   if (!left || !right) return a === b ? 0 : 1

@@ -7,8 +7,10 @@ import {
   lightingOf,
 } from '../fbx-lighting.ts'
 import type { SurfaceModel } from '../model.ts'
+import { readerOf } from '../parameters.ts'
 
 const parameters = [...LIGHTING, ...LIGHTING_FACTORS]
+const read = readerOf(parameters)
 
 /** Diffuse light alone. */
 export const fbxLambert: SurfaceModel = {
@@ -19,6 +21,6 @@ export const fbxLambert: SurfaceModel = {
   parameters,
   yieldsTo: LIGHTING_YIELDS,
   caveats: LIGHTING_CAVEATS,
-  toHub: (values) => ({ ...hubOfLighting(parameters, values), specularRoughness: 1 }),
+  toHub: (values) => ({ ...hubOfLighting(read(values)), specularRoughness: 1 }),
   fromHub: lightingOf,
 }

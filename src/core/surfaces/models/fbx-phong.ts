@@ -8,7 +8,7 @@ import {
 } from '../fbx-lighting.ts'
 import type { SurfaceModel } from '../model.ts'
 import { exponentOfRoughness, roughnessOfExponent } from '../optics.ts'
-import { color, mapOnly, number, reading } from '../parameters.ts'
+import { color, mapOnly, number, readerOf } from '../parameters.ts'
 import { mixed, scaled, weighted } from '../rgb.ts'
 
 const LARGEST_EXPONENT = 1e4
@@ -31,6 +31,8 @@ const parameters = [
   number('ReflectionFactor', 1),
 ]
 
+const read = readerOf(parameters)
+
 /** Materials of the old shading models in FBX; two of its words for one thing differ by an ending. */
 export const fbxPhong: SurfaceModel = {
   id: 'fbx-phong',
@@ -50,7 +52,8 @@ export const fbxPhong: SurfaceModel = {
     },
   },
   toHub: (values) => {
-    const { num, rgb, has } = reading(parameters, values)
+    const given = read(values)
+    const { num, rgb, has } = given
     const shine = weighted(rgb('SpecularColor'))
     const exponent = has('ShininessExponent')
       ? num('ShininessExponent')
@@ -58,7 +61,7 @@ export const fbxPhong: SurfaceModel = {
         ? Number(values['Shininess'])
         : num('ShininessExponent')
     return {
-      ...hubOfLighting(parameters, values),
+      ...hubOfLighting(given),
       specular: shine.weight * num('SpecularFactor'),
       specularColor: shine.color,
       specularRoughness: roughnessOfExponent(exponent),

@@ -1,6 +1,6 @@
 import { isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
-import { choice, color, mapOnly, number, reading } from '../parameters.ts'
+import { choice, color, mapOnly, number, readerOf } from '../parameters.ts'
 import { mean, scaled, weighted, WHITE } from '../rgb.ts'
 import { diffuseAndF0Of, hubOfDiffuseAndF0 } from '../specular-workflow.ts'
 
@@ -21,6 +21,8 @@ const parameters = [
   number('occlusionStrength', 1, { slot: 'occlusion', mapName: 'occlusionTexture', channel: 'r' }),
 ]
 
+const read = readerOf(parameters)
+
 /** Diffuse, specular and glossiness: the archived extension of glTF, still written by many tools. */
 export const gltfSpecularGlossiness: SurfaceModel = {
   id: 'gltf-specular-glossiness',
@@ -34,7 +36,7 @@ export const gltfSpecularGlossiness: SurfaceModel = {
     alpha: { text: 'one number for all colours', when: isSeeThrough },
   },
   toHub: (values) => {
-    const { num, rgb, has, word } = reading(parameters, values)
+    const { num, rgb, has, word } = read(values)
     const emission = weighted(rgb('emissiveFactor'))
     const mode = word('alphaMode').toLowerCase()
     return {

@@ -1,7 +1,7 @@
 import { HUB_STANDARD, isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { ofWidths, widthsOf } from '../optics.ts'
-import { choice, color, flag, mapOnly, number, reading } from '../parameters.ts'
+import { choice, color, flag, mapOnly, number, readerOf } from '../parameters.ts'
 import { largest, mean, mixed, scaled, times, weighted, WHITE } from '../rgb.ts'
 
 const parameters = [
@@ -145,6 +145,8 @@ const parameters = [
 /** A full turn as the published graph has it. */
 const TURN = 6.283
 
+const read = readerOf(parameters)
+
 /**
  * glTF 2.0 metallic-roughness with its ratified extensions, under the names that the MaterialX nodedef gives them (glTF
  * itself spreads them over nested objects; its own names are taken too). From the hub as the graph
@@ -191,7 +193,7 @@ export const gltf: SurfaceModel = {
     },
   },
   toHub: (values) => {
-    const { num, rgb, on, has, word } = reading(parameters, values)
+    const { num, rgb, on, has, word } = read(values)
     const across = Math.max(num('roughness') ** 2, 1e-8)
     const along = Math.min(1, across + num('anisotropy_strength') ** 2 * (1 - across))
     const { roughness, anisotropy } = ofWidths(along, across)

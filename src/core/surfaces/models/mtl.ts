@@ -1,7 +1,7 @@
 import { HUB_STANDARD, isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { exponentOfRoughness, roughnessOfExponent } from '../optics.ts'
-import { color, mapOnly, number, reading } from '../parameters.ts'
+import { color, mapOnly, number, readerOf } from '../parameters.ts'
 import { mean, mixed, scaled, weighted, WHITE } from '../rgb.ts'
 
 /** Largest exponent that MTL names. */
@@ -38,6 +38,8 @@ const reads = [...parameters, ...own, number('Tr', 0)]
 /** Kinds of lighting that let light through (6 and 7 bend it). */
 const REFRACTS = new Set([4, 6, 7, 9])
 
+const read = readerOf(reads)
+
 /**
  * MTL, with the statements of its extension for physically based rendering. A file that has those is read by them; one
  * that has not is a Phong surface: its exponent becomes a roughness, its highlight's colour a weight and a tint.
@@ -63,7 +65,7 @@ export const mtl: SurfaceModel = {
     d: { text: 'one number for all colours', when: isSeeThrough },
   },
   toHub: (values) => {
-    const { num, rgb, has } = reading(reads, values)
+    const { num, rgb, has } = read(values)
     const shine = weighted(rgb('Ks'))
     const emission = weighted(rgb('Ke'))
     const filter = weighted(rgb('Tf'))

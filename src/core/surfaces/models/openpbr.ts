@@ -1,7 +1,7 @@
 import { HUB_STANDARD, isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { f0OfIor } from '../optics.ts'
-import { color, flag, mapOnly, number, reading } from '../parameters.ts'
+import { color, flag, mapOnly, number, readerOf } from '../parameters.ts'
 import { mixed, scaled, times, WHITE, type Rgb } from '../rgb.ts'
 
 const parameters = [
@@ -64,6 +64,8 @@ function coatDarkening(base: Rgb, coatIor: number): Rgb {
   return [one(base[0]), one(base[1]), one(base[2])]
 }
 
+const read = readerOf(parameters)
+
 /** Both ways follow the translation graphs that MaterialX 1.39.4 publishes, where they say something. */
 export const openPbr: SurfaceModel = {
   id: 'openpbr',
@@ -98,7 +100,7 @@ export const openPbr: SurfaceModel = {
     geometry_opacity: { text: 'one number for all colours', when: isSeeThrough },
   },
   toHub: (values) => {
-    const { num, rgb, on } = reading(parameters, values)
+    const { num, rgb, on } = read(values)
     const coat = num('coat_weight')
     const metalness = num('base_metalness')
     const baseColor = rgb('base_color')

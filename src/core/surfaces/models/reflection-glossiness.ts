@@ -1,7 +1,7 @@
 import { HUB_STANDARD, type Hub, isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { f0OfIor, iorOfF0, LARGEST_IOR } from '../optics.ts'
-import { color, mapOnly, number, reading } from '../parameters.ts'
+import { color, mapOnly, number, readerOf } from '../parameters.ts'
 import { largest, mean, mixed, scaled, times, weighted, WHITE, type Rgb } from '../rgb.ts'
 import { hubOfDiffuseAndF0 } from '../specular-workflow.ts'
 
@@ -45,6 +45,8 @@ function metalOf(diffuse: Rgb, reflection: Rgb, ior: number): Hub | null {
   return { ...HUB_STANDARD, baseColor, metalness: Math.min(1, metalness) }
 }
 
+const read = readerOf(parameters)
+
 /**
  * Diffuse, reflection, glossiness and index of refraction, as many renderers have it (common practice): the reflection
  * is tinted, its strength at an angle follows from the index by Fresnel. A metal is black with a tinted reflection and a
@@ -69,7 +71,7 @@ export const reflectionGlossiness: SurfaceModel = {
     opacity: { text: 'one number for all colours', when: isSeeThrough },
   },
   toHub: (values) => {
-    const { num, rgb, has } = reading(parameters, values)
+    const { num, rgb, has } = read(values)
     const ior = Math.max(1, num('ior'))
     const reflection = rgb('reflection')
     const f0 = scaled(reflection, f0OfIor(ior))

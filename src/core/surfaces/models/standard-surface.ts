@@ -1,6 +1,6 @@
 import { HUB_STANDARD } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
-import { color, flag, mapOnly, number, reading } from '../parameters.ts'
+import { color, flag, mapOnly, number, readerOf } from '../parameters.ts'
 import { WHITE } from '../rgb.ts'
 
 const parameters = [
@@ -62,6 +62,8 @@ const parameters = [
   mapOnly('displacement', 'displacement'),
 ]
 
+const read = readerOf(parameters)
+
 /** The hub is made after this model: both ways are copies. */
 export const standardSurface: SurfaceModel = {
   id: 'standard-surface',
@@ -71,7 +73,7 @@ export const standardSurface: SurfaceModel = {
   parameters,
   materialX: { category: 'standard_surface' },
   toHub: (values) => {
-    const { num, rgb, on, has } = reading(parameters, values)
+    const { num, rgb, on, has } = read(values)
     return {
       ...HUB_STANDARD,
       base: num('base'),

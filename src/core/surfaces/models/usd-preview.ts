@@ -1,7 +1,7 @@
 import { HUB_STANDARD, isSeeThrough } from '../hub.ts'
 import type { SurfaceModel } from '../model.ts'
 import { toBaseAndMetalness } from '../optics.ts'
-import { color, mapOnly, number, reading } from '../parameters.ts'
+import { color, mapOnly, number, readerOf } from '../parameters.ts'
 import { mean, mixed, scaled, times, weighted, WHITE } from '../rgb.ts'
 
 const parameters = [
@@ -26,6 +26,8 @@ const parameters = [
   number('occlusion', 1, { slot: 'occlusion', mapName: 'occlusion' }),
   mapOnly('normal', 'normal'),
 ]
+
+const read = readerOf(parameters)
 
 /**
  * USD Preview Surface. From the hub as the graph NG_standard_surface_to_UsdPreviewSurface of MaterialX 1.39.4 says; the
@@ -53,7 +55,7 @@ export const usdPreview: SurfaceModel = {
     specularColor: { text: 'is told apart into base colour and metalness' },
   },
   toHub: (values) => {
-    const { num, rgb, on, has } = reading(parameters, values)
+    const { num, rgb, on, has } = read(values)
     const inSpecular = on('useSpecularWorkflow')
     const diffuse = rgb('diffuseColor')
     const f0 = rgb('specularColor')

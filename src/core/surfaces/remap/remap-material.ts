@@ -75,7 +75,7 @@ export function remapMaterial(
   )
   // a map of the folder takes the place of one that the material came with
   const uses = [...fromFolder, ...own.filter(({ slot }) => !fromFolder.some((use) => use.slot === slot))]
-  const { parameters: plain, report } = convertSurface(recognised.values, source, target)
+  const { parameters: plain, report } = convertSurface(recognised.values, source, target, true)
   const values = valuesUnderMaps(recognised, target, plain, fromFolder)
   const lost: { what: string; note: string }[] = report
     .filter(({ how, given, losesNothing }) => how === 'none' && given && !losesNothing)
