@@ -28,6 +28,7 @@ import { compareScenes } from '../src/core/compare/compare-scenes.ts'
 import { FBX_MEASURES, printFbxFigures } from './fbx.ts'
 import { writeGridObj } from './make-grid.ts'
 import { printReturnFigures, RETURN_MEASURES } from './returns.ts'
+import { printSurfaceFigures, SURFACE_MEASURES } from './surfaces.ts'
 
 function measureReading(path: string, pieces: PieceReader | null): Record<string, number> {
   const bytes = readFileSync(path)
@@ -41,7 +42,9 @@ function measureReading(path: string, pieces: PieceReader | null): Record<string
   }
 }
 
-const MEASURES: Record<string, (path: string) => Record<string, number>> = {
+type Figures = Record<string, number>
+const MEASURES: Record<string, (path: string) => Figures | Promise<Figures>> = {
+  ...SURFACE_MEASURES,
   ...FBX_MEASURES,
   ...RETURN_MEASURES,
   read: (path) => measureReading(path, null),
@@ -196,15 +199,16 @@ function timeProcess(program: string, args: readonly string[]): { milliseconds: 
 
 const seconds = (milliseconds: number): string => `${(milliseconds / 1000).toFixed(2)} s`
 
-function main(): void {
+async function main(): Promise<void> {
   const [flag, name, target] = process.argv.slice(2)
   if (flag === '--measure') {
-    console.log(JSON.stringify(MEASURES[name!]!(target!)))
+    console.log(JSON.stringify(await MEASURES[name!]!(target!)))
     return
   }
   if (flag === '--grid') return writeGridObj(name!, 1000)
   const folder = mkdtempSync(join(tmpdir(), 'kelbo-benchmark-'))
   try {
+    if (process.argv.includes('--surfaces')) return await printSurfaceFigures(folder, { measure, seconds })
     const path = join(folder, 'grid.obj')
     writeGridObj(path, 1000)
     if (process.argv.includes('--fbx')) {
@@ -293,4 +297,4 @@ function main(): void {
   }
 }
 
-main()
+await main()

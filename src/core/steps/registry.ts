@@ -10,6 +10,11 @@ import { joinParts } from './parts/join-parts.ts'
 import { keepOneTwin } from './parts/keep-one-twin.ts'
 import { makeFaceGroups } from './polygons/make-face-groups.ts'
 import { mirrorPart } from './polygons/mirror-part.ts'
+import { colorsFromMaterials } from './materials/colors-from-materials.ts'
+import { materialsFromColors } from './materials/materials-from-colors.ts'
+import { materialsFromGroups } from './materials/materials-from-groups.ts'
+import { mergeEqualMaterials } from './materials/merge-equal-materials.ts'
+import { renameMaterials } from './materials/rename-materials.ts'
 import { oneMaterial } from './materials/one-material.ts'
 import { pairTrianglesStep } from './polygons/pair-triangles.ts'
 import { removeBroken } from './clean/remove-broken.ts'
@@ -92,6 +97,11 @@ export const STEPS: readonly StepDescriptor[] = [
   oneMaterial,
   assignMaterial,
   replaceMaterial,
+  renameMaterials,
+  mergeEqualMaterials,
+  materialsFromGroups,
+  colorsFromMaterials,
+  materialsFromColors,
   removeUnusedMaterials,
 ]
 

@@ -1,0 +1,47 @@
+import type { Material } from '../../scene/material.ts'
+import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
+
+export const materialsFromGroups: StepDescriptor = {
+  id: 'materials-from-groups',
+  area: 'materials',
+  title: 'A material for each face group',
+  description:
+    'Gives the polygons of each face group the material of its name. It is made, with nothing but its name, where there is none. A polygon of several groups takes the first; those of none keep theirs.',
+  changes: ['materials', 'surfaces'],
+  parameters: [],
+  run: (context) => {
+    const materials: Material[] = [...context.scene.materials]
+    const place = (name: string): number => {
+      const known = materials.findIndex((material) => material.name === name)
+      if (known >= 0) return known
+      materials.push({
+        id: '',
+        name,
+        model: materials[0]?.model ?? 'mtl',
+        properties: [],
+        maps: [],
+        kept: [],
+      })
+      return materials.length - 1
+    }
+    const done = changeMeshes(context, 'polygons', (mesh, facts, node) => {
+      if (!mesh.groups) return null
+      const chosen = chosenFaces(context, node, mesh)
+      const faceMaterials = mesh.faceMaterials?.slice() ?? new Int32Array(facts.faceCount).fill(-1)
+      const faces: number[] = []
+      for (let face = 0; face < facts.faceCount; face++) {
+        const set = mesh.groups.faceSets[face]!
+        const group = set < 0 ? undefined : mesh.groups.sets[set]![0]
+        if (group === undefined || (chosen && !chosen[face])) continue
+        const material = place(mesh.groups.names[group]!)
+        if (faceMaterials[face] === material) continue
+        faceMaterials[face] = material
+        faces.push(face)
+      }
+      return faces.length
+        ? { mesh: { ...mesh, faceMaterials }, changedCount: faces.length, element: 'faces', elements: faces }
+        : null
+    })
+    return done.changedCount ? { ...done, scene: { ...done.scene, materials } } : done
+  },
+}
