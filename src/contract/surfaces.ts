@@ -64,6 +64,7 @@ export const sheetRowSchema = z.object({
   value: surfaceValueSchema.nullable(),
   unit: z.string().nullable(),
   map: z.string().nullable(),
+  source: z.object({ file: z.string(), channel: z.string(), inverted: z.boolean() }).nullish(),
   channel: z.string().nullable(),
   inverted: z.boolean(),
   colorSpace: z.string().nullable(),

@@ -4,14 +4,17 @@
  * validator 2.0.0-dev.3.10); images that are opened again.
  */
 import { spawnSync } from 'node:child_process'
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
-import { dirname, join, resolve } from 'node:path'
+import { dirname, join, relative, resolve } from 'node:path'
 import sharp from 'sharp'
+import { MTLLoader } from 'three/addons/loaders/MTLLoader.js'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { readMaterialX } from '../../src/core/surfaces/documents/read-materialx.ts'
+import { runStandIn, standInOf } from '../../src/core/practice/standins/registry.ts'
+import { loadAssimp } from '../assimp.ts'
 import { materialXJudge, type MaterialXJudge } from '../materialx.ts'
 
 const program = resolve(import.meta.dirname, '../../dist/server/cli.js')
@@ -117,6 +120,7 @@ describe('a folder of maps and a choice of target', () => {
     const metal = rowOf(answer, 'brass_mat', 'metallic')
     expect(rough).toMatchObject({ value: 1, channel: 'g', colorSpace: 'linear' })
     expect(metal).toMatchObject({ map: rough.map, channel: 'b' })
+    expect(rough).toMatchObject({ source: { file: 'brass_Roughness.png', channel: 'r', inverted: false } })
     expect((await pixelOf(at(join('out/gltf', rough.map!)))).slice(0, 3)).toEqual([255, 100, 255])
     const normal = rowOf(answer, 'brass_mat', 'normalTexture')
     expect(normal.direction).toBe('up')
@@ -215,7 +219,7 @@ describe('a folder of maps and a choice of target', () => {
   test('a sheet for what reads none of them: JSON and a page, in wiring order', () => {
     const answer = remapLamp('reflection-glossiness', 'out/sheet/lamp.obj')
     const sheet = JSON.parse(readFileSync(at('out/sheet/lamp-materials.json'), 'utf8')) as Answer
-    expect(sheet.materials).toEqual(answer.materials)
+    expect(answer.materials).toEqual(sheet.materials.map((one) => ({ ...one, name: one.material })))
     expect(sheet.materials[0]!.parameters.map(({ parameter }) => parameter).slice(0, 3)).toEqual([
       'diffuse',
       'reflection',
@@ -226,6 +230,83 @@ describe('a folder of maps and a choice of target', () => {
     expect(page).not.toContain('<script')
     // there is no metalness here, and that is said
     expect(answer.materials[0]!.lost.map(({ what }) => what).join()).toContain('metalness')
+  })
+})
+
+describe('the renderer that ships', () => {
+  const filesOf = (folder: string): { name: string; bytes: Uint8Array }[] =>
+    readdirSync(at(folder), { recursive: true, withFileTypes: true })
+      .filter((entry) => entry.isFile())
+      .map((entry) => {
+        const path = join(entry.parentPath, entry.name)
+        return { name: relative(at(folder), path), bytes: new Uint8Array(readFileSync(path)) }
+      })
+  test('draws what was wired for it, and its log is clean', async () => {
+    remapLamp('openpbr', 'out/drawn/lamp.obj')
+    const { files, log } = runStandIn(standInOf('renderer')!, filesOf('out/drawn'), { surface: 'openpbr' })
+    expect(log).toEqual(['Drawn: 2 materials, nothing to complain of.'])
+    const picture = files.find(({ name }) => name === 'lamp_drawn.png')!
+    const { width, height } = await sharp(picture.bytes).metadata()
+    expect([width, height]).toEqual([192, 96])
+    const { data } = await sharp(picture.bytes).raw().toBuffer({ resolveWithObject: true })
+    // the ground is grey, the middle of the first ball is not
+    expect([...data.subarray(0, 3)]).toEqual([141, 141, 141])
+    expect([...data.subarray((48 * 192 + 48) * 3, (48 * 192 + 48) * 3 + 3)]).not.toEqual([141, 141, 141])
+    const flipped = remapLamp('gltf', 'out/drawn-gltf/lamp.fbx')
+    expect(flipped.materials).toHaveLength(2)
+    expect(runStandIn(standInOf('renderer')!, filesOf('out/drawn-gltf'), { surface: 'gltf' }).log).toEqual([
+      'Drawn: 2 materials, nothing to complain of.',
+    ])
+  })
+  test('says what it can’t use: another type, a missing map, the wrong colour space, values out of range', async () => {
+    writeModel('odd/odd', ['odd'], 'newmtl odd\nKd 0.5 1.5 0.5\nmap_Kd gone.png\nmap_Pr numbers.png\n')
+    const marked = await sharp({ create: { width: 4, height: 4, channels: 3, background: '#777' } })
+      .withIccProfile('srgb')
+      .png()
+      .toBuffer()
+    // the chunk that says sRGB, behind the header
+    const says = Buffer.concat([
+      marked.subarray(0, 33),
+      Buffer.from([0, 0, 0, 1, 0x73, 0x52, 0x47, 0x42, 0, 0xae, 0xce, 0x1c, 0xe9]),
+      marked.subarray(33),
+    ])
+    writeFileSync(at('odd/numbers.png'), says)
+    const { log } = runStandIn(standInOf('renderer')!, filesOf('odd'), { surface: 'openpbr' })
+    expect(log).toEqual([
+      'error: odd: its type is MTL; OpenPBR Surface 1.1 is what is drawn here',
+      'warning: odd: Kd is 0.5 1.5 0.5, beyond 0 to 1',
+      'error: odd: the map “gone.png” is missing',
+      'warning: odd: “numbers.png” holds numbers (roughness) and says it is sRGB',
+    ])
+  })
+})
+
+describe('other readers find the same maps in the same slots', () => {
+  test('MTL by three, FBX by assimp', async () => {
+    remapLamp('mtl', 'out/read/lamp.obj')
+    const { materialsInfo } = new MTLLoader().parse(
+      readFileSync(at('out/read/lamp.mtl'), 'utf8'),
+      '',
+    ) as unknown as {
+      materialsInfo: Record<string, Record<string, unknown>>
+    }
+    expect(materialsInfo['brass_mat']).toMatchObject({
+      map_kd: 'maps/brass_BaseColor.png',
+      map_pr: 'maps/brass_Roughness.png',
+      map_pm: 'maps/brass_Metalness.png',
+      norm: 'maps/brass_normal.png',
+    })
+    remapLamp('fbx-phong', 'out/read/lamp.fbx')
+    const assimp = await loadAssimp('lamp.fbx')
+    const { materials } = assimp(new Uint8Array(readFileSync(at('out/read/lamp.fbx'))))
+    const files = (index: number): string[] =>
+      materials[index]!.properties.filter(({ key }) => key === '$tex.file').map(({ value }) => String(value))
+    const brass = materials.findIndex(({ properties }) =>
+      properties.some(({ value }) => value === 'brass_mat'),
+    )
+    expect(files(brass)).toEqual(
+      expect.arrayContaining(['maps/brass_BaseColor.png', 'maps/brass_normal.png']),
+    )
   })
 })
 

@@ -43,7 +43,7 @@ export const remapCommand: Command = async (paths, values) => {
   return {
     output: {
       surface: target.id,
-      materials: remapped.sheets,
+      materials: remapped.sheets.map((sheet) => ({ name: sheet.material, ...sheet })),
       sets: result.sets,
       doubtful: result.doubtful,
       maps: plan.maps.map(({ path, copies, done, colorSpace }) => ({

@@ -9,6 +9,7 @@ import { KelboError } from '../../base/messages/collector.ts'
 import { engine } from './engine.ts'
 import { modeller } from './modeller.ts'
 import { painter } from './painter.ts'
+import { renderer } from './renderer.ts'
 import { patternMaker } from './pattern-maker.ts'
 import { roughHand } from './rough-hand.ts'
 import { sculptor } from './sculptor.ts'
@@ -20,6 +21,7 @@ export const STAND_INS: readonly StandInDescriptor[] = [
   painter,
   patternMaker,
   engine,
+  renderer,
   roughHand,
 ]
 

@@ -3,6 +3,7 @@
  * for people.
  */
 import type { SurfaceValue, SurfaceValues } from '../model.ts'
+import type { MapUse } from '../remap/map-use.ts'
 import type { RemappedMaterial, RemappedParameter } from '../remap/remap-material.ts'
 import { escapeXml } from './escape-xml.ts'
 
@@ -12,6 +13,8 @@ export interface SheetRow {
   readonly value: SurfaceValue | null
   readonly unit: string | null
   readonly map: string | null
+  /** The file that it was found as, which channel of it, and whether that was turned round. */
+  readonly source: MapUse['source'] | null
   readonly channel: string | null
   readonly inverted: boolean
   readonly colorSpace: string | null
@@ -54,6 +57,7 @@ export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
       material.target.parameters.find(({ name, mapName }) => (name ?? mapName) === row.parameter)?.unit ??
       null,
     map: row.map?.file ?? null,
+    source: row.map?.source ?? null,
     channel: row.map?.channel ?? null,
     inverted: row.map?.inverted ?? false,
     colorSpace: row.map?.colorSpace ?? null,

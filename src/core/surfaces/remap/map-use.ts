@@ -17,6 +17,8 @@ export interface MapUse {
   /** Which way green points in a map of normals; null: not known. */
   readonly direction: 'up' | 'down' | null
   readonly from: 'folder' | 'material' | 'rule'
+  /** What it is made of, where it is no longer the file that it was found as. */
+  readonly source?: { readonly file: string; readonly channel: MapChannel; readonly inverted: boolean }
   /** Name of the UV set that it lies on; empty: the first. */
   readonly uvSet: string
 }

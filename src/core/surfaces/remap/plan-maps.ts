@@ -94,8 +94,9 @@ export function planMaps(
     return {
       ...material,
       parameters: material.parameters.map((row): RemappedParameter => {
-        const { map } = row
-        if (!map) return row
+        if (!row.map) return row
+        const { file, channel, inverted } = row.map
+        const map: MapUse = { ...row.map, source: { file, channel, inverted } }
         const pack = packs.get(row.parameter)
         if (pack) {
           const result = plan(
@@ -161,9 +162,9 @@ export function planMaps(
   return { maps: [...byKey.values()], materials: planned }
 }
 
-/** Targets whose standard says that green points up (glTF 2.0, 3.9.3; USD Preview Surface). */
+/** Targets whose standard says that green points up (glTF 2.0, 3.9.3; USD Preview Surface; MaterialX, node `normalmap`). */
 const wantsUp = ({ target }: RemappedMaterial): boolean =>
-  ['gltf', 'gltf-specular-glossiness', 'usd-preview'].includes(target.id)
+  target.materialX !== undefined || target.id === 'gltf-specular-glossiness'
 
 /** A grey map is its own red channel; a channel of a packed one is not the whole of it. */
 const isWhole = (map: MapUse, material: RemappedMaterial): boolean =>

@@ -12,4 +12,5 @@ export const renderer: Destination = {
   size: { unit: 'stated', unitMeters: 1 },
   mustBeClean: ['missing-maps', 'unassigned-faces'],
   purpose: ['surfaces'],
+  standIn: 'renderer',
 }
