@@ -66,10 +66,11 @@ export async function remapModel(
   const facts = await images.facts(files, (share) => progress(share * 0.4, 'Looking at the maps'))
   progress(0.4, 'Wiring')
   const result = remapScene(scene, { target, files: facts, rules })
-  const plan = planMaps(result.materials, naming)
+  const planned = planMaps(result.materials, naming)
   const messages = collectMessages(null)
-  const made = makes ? await makeImages(scene, files, plan, images, progress) : { images: [], failed: [] }
+  const made = makes ? await makeImages(scene, files, planned, images, progress) : { images: [], failed: [] }
   for (const { path, why } of made.failed) messages.add('remap.image-not-made', { path, why })
+  const plan = withoutFailed(planned, made.failed)
   const file =
     !format || format.surfaceModels.includes(target.id) ? null : surfaceModelNamed(format.surfaceModels[0]!)
   const sheets = plan.materials.map(sheetOf)
@@ -82,6 +83,24 @@ export async function remapModel(
     documents: documentsOf(stem, target, plan, sheets, gltf),
     gltf,
     findings: [...result.findings, ...messages.list()],
+  }
+}
+
+/** The materials without maps that could not be made: nothing names a file that isn't there. */
+function withoutFailed(plan: MapPlan, failed: MadeMaps['failed']): MapPlan {
+  if (failed.length === 0) return plan
+  const reasons = new Map(failed.map(({ path, why }) => [path, why]))
+  return {
+    ...plan,
+    materials: plan.materials.map((material) => ({
+      ...material,
+      parameters: material.parameters.map((row) => {
+        const why = row.map && reasons.get(row.map.file)
+        return why
+          ? { ...row, map: null, how: 'none' as const, note: `its map could not be made: ${why}` }
+          : row
+      }),
+    })),
   }
 }
 

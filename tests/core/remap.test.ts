@@ -459,6 +459,161 @@ describe('one material', () => {
   })
 })
 
+describe('bad input', () => {
+  test('an ORM image that lies as glTF reads it is used as it is; TGA, HDR and EXR are taken apart too', async () => {
+    await writeImage('kinds/maps/hull_orm.png', [10, 20, 30])
+    for (const [file, name] of [
+      ['tga8-grey.tga', 'deck_opacity.tga'],
+      ['hdr.hdr', 'deck_roughness.hdr'],
+      ['exr-half-piz.exr', 'deck_metalness.exr'],
+    ] as const)
+      writeFileSync(
+        at(`kinds/maps/${name}`),
+        readFileSync(join(import.meta.dirname, '../reference/images', file)),
+      )
+    writeModel('kinds/prop', ['hull', 'deck'])
+    const answer = kelbo(
+      'remap',
+      at('kinds/prop.obj'),
+      at('kinds/out.fbx'),
+      '--surface',
+      'gltf',
+      '--maps',
+      at('kinds/maps'),
+      '--json',
+    ).json() as Answer
+    expect(rowOf(answer, 'hull', 'roughness')).toMatchObject({ map: 'maps/hull_orm.png', channel: 'g' })
+    expect(rowOf(answer, 'hull', 'metallic')).toMatchObject({ map: 'maps/hull_orm.png', channel: 'b' })
+    expect(rowOf(answer, 'hull', 'occlusion')).toMatchObject({ map: 'maps/hull_orm.png', channel: 'r' })
+    const packed = rowOf(answer, 'deck', 'roughness').map!
+    expect(rowOf(answer, 'deck', 'metallic').map).toBe(packed)
+    expect((await sharp(at(join('kinds', packed))).metadata()).width).toBeGreaterThan(3)
+    expect(answer.messages.map(({ code }) => code)).not.toContain('remap.image-not-made')
+  })
+  test('cut off, far too large, for print, moving, drawn, doubled and ambiguous: each is said, none stops the rest', async () => {
+    const maps = at('bad/maps')
+    mkdirSync(maps, { recursive: true })
+    writeModel(
+      'bad/prop',
+      ['brass_mat', 'M_glass'],
+      'newmtl brass_mat\nKd 0.8 0.6 0.2\nd -3\n\nnewmtl M_glass\nKd 1 1 1\n',
+    )
+    await writeImage('bad/maps/brass_color.png', [1, 2, 3])
+    const whole = readFileSync(join(maps, 'brass_color.png'))
+    writeFileSync(join(maps, 'brass_rough.png'), whole.subarray(0, 60))
+    const huge = Buffer.from(whole)
+    huge.writeUInt32BE(100000, 16)
+    huge.writeUInt32BE(100000, 20)
+    writeFileSync(join(maps, 'brass_metal.png'), huge)
+    await sharp(whole).toColourspace('cmyk').jpeg().toFile(join(maps, 'brass_spec.jpg'))
+    writeFileSync(join(maps, 'glass_color.svg'), '<svg xmlns="http://www.w3.org/2000/svg"/>')
+    await sharp(Buffer.alloc(8 * 16 * 3, 9), { raw: { width: 8, height: 16, channels: 3, pageHeight: 8 } })
+      .webp({ loop: 0 })
+      .toFile(join(maps, 'glass_emissive.webp'))
+    writeFileSync(join(maps, 'brass_color (1).png'), whole)
+    writeFileSync(join(maps, 'brass_glass_normal.png'), whole)
+    writeFileSync(join(maps, 'horn_D.png'), whole)
+    const answer = kelbo(
+      'remap',
+      at('bad/prop.obj'),
+      at('bad/out.obj'),
+      '--surface',
+      'openpbr',
+      '--maps',
+      maps,
+      '--json',
+    ).json() as Answer
+    const said = (code: string): string[] =>
+      answer.messages.filter((one) => one.code === code).map(({ message }) => message)
+    expect(said('remap.bad-image').join('\n')).toContain('100000 × 100000 pixels')
+    expect(said('remap.bad-image').join('\n')).toContain('CMYK')
+    expect(said('remap.bad-image').join('\n')).toContain('drawing')
+    expect(said('remap.doubled-maps')).toHaveLength(1)
+    expect(said('remap.set-doubtful').join()).toContain('brass_glass')
+    expect(said('remap.map-doubtful').join()).toContain('horn_D.png')
+    expect(said('remap.out-of-range').join()).toContain('d -3')
+    expect(rowOf(answer, 'brass_mat', 'base_color').map).toBe('maps/brass_color.png')
+    for (const message of answer.messages) expect(message.message).not.toMatch(/undefined|NaN|\[object|::/)
+  })
+  test('an image whose pixels can’t be taken apart: nothing names a file that isn’t there', async () => {
+    writeModel('half/prop', ['hull'])
+    await writeImage('half/maps/hull_metal.png', [1, 2, 3])
+    const tga = readFileSync(join(import.meta.dirname, '../reference/images/tga8-grey.tga'))
+    writeFileSync(at('half/maps/hull_rough.tga'), tga.subarray(0, 30))
+    const answer = kelbo(
+      'remap',
+      at('half/prop.obj'),
+      at('half/out.fbx'),
+      '--surface',
+      'gltf',
+      '--maps',
+      at('half/maps'),
+      '--json',
+    ).json() as Answer
+    expect(answer.messages.map(({ code }) => code)).toContain('remap.image-not-made')
+    expect(rowOf(answer, 'hull', 'roughness')).toMatchObject({ map: null, how: 'none' })
+    expect(JSON.stringify(answer.gltf)).not.toContain('metallicRoughness')
+  })
+  test('raw data that says sRGB, 8 bits for heights, missing tiles, directions at odds: said', async () => {
+    writeModel('told/prop', ['hull'])
+    await writeImage('told/maps/hull_color.1001.png', [1, 2, 3])
+    await writeImage('told/maps/hull_color.1002.png', [1, 2, 3])
+    await writeImage('told/maps/hull_rough.1001.png', [1, 2, 3])
+    await writeImage('told/maps/hull_height.png', [1, 2, 3])
+    writeFileSync(
+      at('told/maps/hull_normal_opengl.png'),
+      readFileSync(join(import.meta.dirname, '../reference/images/normal-bump-y-down.png')),
+    )
+    const plain = readFileSync(at('told/maps/hull_height.png'))
+    writeFileSync(
+      at('told/maps/hull_metal.png'),
+      Buffer.concat([
+        plain.subarray(0, 33),
+        Buffer.from([0, 0, 0, 1, 0x73, 0x52, 0x47, 0x42, 0, 0xae, 0xce, 0x1c, 0xe9]),
+        plain.subarray(33),
+      ]),
+    )
+    await writeImage('told/maps/stone_color.png', [1, 2, 3])
+    const answer = kelbo(
+      'remap',
+      at('told/prop.obj'),
+      at('told/out.obj'),
+      '--surface',
+      'openpbr',
+      '--maps',
+      at('told/maps'),
+      '--json',
+    ).json() as Answer
+    expect(new Set(answer.messages.map(({ code }) => code))).toEqual(
+      new Set([
+        'remap.tiles-missing',
+        'remap.few-bits',
+        'remap.raw-as-color',
+        'remap.direction-differs',
+        'remap.set-without-material',
+        'remap.sizes-differ',
+      ]),
+    )
+    expect(rowOf(answer, 'hull', 'geometry_normal').direction).toBe('up')
+    // a material that nothing is for, and normals whose direction nothing tells
+    writeModel('told/two', ['hull', 'sail'])
+    await writeImage('told/flat/hull_normal.png', [128, 128, 255])
+    const other = kelbo(
+      'remap',
+      at('told/two.obj'),
+      at('told/out.obj'),
+      '--surface',
+      'gltf',
+      '--maps',
+      at('told/flat'),
+      '--json',
+    ).json() as Answer
+    expect(other.messages.map(({ code }) => code)).toEqual(
+      expect.arrayContaining(['remap.material-without-maps', 'remap.direction-unknown']),
+    )
+  })
+})
+
 describe('a hundred folders whose truth is known', () => {
   const WORDS = {
     baseColor: ['BaseColor', 'albedo', 'Diffuse', 'color', 'Grundfarbe', 'couleur'],

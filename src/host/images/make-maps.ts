@@ -8,7 +8,8 @@ import {
   type ChannelSource,
   type PlannedMap,
 } from '../../core/surfaces/remap/plan-maps.ts'
-import { ImageRefused, readHeader } from './read-pixels.ts'
+import { ImageRefused, readHeader, readPixels, refusal } from './read-pixels.ts'
+import { readImageSize } from '../../core/image/read-image-size.ts'
 
 /** As an image host makes them. */
 export interface MadeMaps {
@@ -94,8 +95,25 @@ async function makeOne(
     image = image.toColourspace(isDeep ? (rest.length ? 'rgb16' : 'grey16') : rest.length ? 'srgb' : 'b-w')
     return new Uint8Array(await image.png({ compressionLevel: 6 }).toBuffer())
   } catch (error) {
-    throw new ImageRefused((error as Error).message.split('\n')[0]!.toLowerCase())
+    throw refusal(error)
   }
+}
+
+/**
+ * A file that the library of images knows: what it doesn't, as PNG. Floats become 16 bits from 0 to 1 as they are: what
+ * is brighter is cut off.
+ */
+async function asKnown(bytes: Uint8Array): Promise<Uint8Array> {
+  const kind = readImageSize(bytes)?.kind
+  if (kind !== 'tga' && kind !== 'hdr' && kind !== 'exr') return bytes
+  const { width, height, channels, bits, values } = await readPixels(bytes)
+  const whole =
+    bits === 32
+      ? Uint16Array.from(values, (value) => Math.round(Math.min(1, Math.max(0, value)) * 65535))
+      : (values as Uint8Array | Uint16Array)
+  let image = sharp(whole, { raw: { width, height, channels }, limitInputPixels: false })
+  if (bits !== 8) image = image.toColourspace(channels < 3 ? 'grey16' : 'rgb16')
+  return new Uint8Array(await image.png({ compressionLevel: 1 }).toBuffer())
 }
 
 /** One channel's numbers at the size of the whole, as whole steps. */
@@ -113,8 +131,8 @@ async function bandOf(
     return isDeep ? new Uint16Array(count).fill(value) : new Uint8Array(count).fill(value)
   }
   try {
-    const source = sourceOf(channel.file)
-    const { channels, depth } = await sharp(source).metadata()
+    const source = await asKnown(sourceOf(channel.file))
+    const { channels, depth } = await sharp(source, { limitInputPixels: false }).metadata()
     const at = 'rgba'.indexOf(channel.channel)
     // grey images have one value for all three; what has no opacity is opaque
     if (channel.channel === 'a' && channels !== 4 && channels !== 2)
@@ -155,6 +173,6 @@ async function bandOf(
     return values
   } catch (error) {
     if (error instanceof ImageRefused) throw error
-    throw new ImageRefused((error as Error).message.split('\n')[0]!.toLowerCase())
+    throw refusal(error)
   }
 }

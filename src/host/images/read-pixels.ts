@@ -1,6 +1,8 @@
 /** Images by sharp, under the names that the core has. */
 import sharp, { type Metadata } from 'sharp'
-import { readImageSize } from '../../core/image/read-image-size.ts'
+import { readHdr } from '../../core/image/codecs/read-hdr.ts'
+import { readTga } from '../../core/image/codecs/read-tga.ts'
+import { readImageSize, type ImageSize } from '../../core/image/read-image-size.ts'
 import type { Pixels } from '../../core/image/pixels.ts'
 
 /** Pixels of an image at most; what is larger is told and left. */
@@ -19,6 +21,39 @@ const BITS: Readonly<Record<string, number>> = {
 
 export class ImageRefused extends Error {}
 
+/** What the library of images says of a file, in words for people. */
+export function refusal(error: unknown): ImageRefused {
+  const [text] = (error as Error).message.split('\n')
+  return new ImageRefused(
+    /corrupt|unsupported image format|input buffer|end of|premature|truncated|bad seek/i.test(text!)
+      ? 'it is broken or ends early'
+      : text!.toLowerCase().replace(/[.:\s]+$/, ''),
+  )
+}
+
+/** Kinds that are unpacked here and not by the library. */
+const OWN_KINDS: ReadonlySet<string> = new Set(['tga', 'hdr', 'exr'])
+
+/** Pixels of a kind that the library doesn't know. @throws ImageRefused where they can't be read. */
+async function readOwn(bytes: Uint8Array, kind: ImageSize['kind']): Promise<Pixels> {
+  let pixels: Pixels | null
+  try {
+    pixels =
+      kind === 'tga'
+        ? readTga(bytes)
+        : kind === 'hdr'
+          ? readHdr(bytes)
+          : await (await import('./read-exr.ts')).readExr(bytes)
+  } catch (error) {
+    throw refusal(error)
+  }
+  if (!pixels)
+    throw new ImageRefused(
+      `it is a ${kind.toUpperCase()} file of a kind that can’t be unpacked, or ends early`,
+    )
+  return pixels
+}
+
 export interface ImageHeader {
   readonly width: number
   readonly height: number
@@ -26,6 +61,7 @@ export interface ImageHeader {
   readonly channels: number | null
   readonly pages: number
   readonly space: string | null
+  readonly kind: ImageSize['kind']
 }
 
 /** What the header says, before a pixel is unpacked. @throws ImageRefused with why. */
@@ -47,7 +83,7 @@ export async function readHeader(bytes: Uint8Array, name: string): Promise<Image
   try {
     meta = await sharp(bytes, { limitInputPixels: MOST_PIXELS }).metadata()
   } catch (error) {
-    throw new ImageRefused((error as Error).message.split('\n')[0]!.toLowerCase())
+    throw refusal(error)
   }
   const bits = BITS[meta.depth ?? ''] ?? null
   if (meta.space === 'cmyk') throw new ImageRefused('its colours are mixed for print (CMYK)')
@@ -60,6 +96,7 @@ export async function readHeader(bytes: Uint8Array, name: string): Promise<Image
     channels: meta.channels ?? null,
     pages: meta.pages ?? 1,
     space: meta.space ?? null,
+    kind: size.kind,
   }
 }
 
@@ -68,13 +105,18 @@ export async function readHeader(bytes: Uint8Array, name: string): Promise<Image
  * @throws ImageRefused with why.
  */
 export async function readPixels(bytes: Uint8Array, largest = Infinity): Promise<Pixels> {
+  const size = readImageSize(bytes)
+  if (size && OWN_KINDS.has(size.kind)) {
+    if (size.width * size.height > MOST_PIXELS) throw new ImageRefused('it is too large')
+    return readOwn(bytes, size.kind)
+  }
   try {
     let image = sharp(bytes, { limitInputPixels: MOST_PIXELS })
     const { depth, channels, width, height } = await image.metadata()
     const isDeep = depth === 'ushort'
     const isFloat = depth === 'float' || depth === 'double'
     if (isDeep) image = image.toColourspace(channels < 3 ? 'grey16' : 'rgb16')
-    if (isFloat) image = image.toColourspace('scrgb')
+    if (isFloat) image = image.toColourspace(channels < 3 ? 'b-w' : 'scrgb')
     if (Math.max(width, height) > largest)
       image = image.resize({
         width: Math.round(Math.min(1, largest / Math.max(width, height)) * width),
@@ -94,6 +136,6 @@ export async function readPixels(bytes: Uint8Array, largest = Infinity): Promise
       values: isFloat ? new Float32Array(plain) : isDeep ? new Uint16Array(plain) : new Uint8Array(plain),
     }
   } catch (error) {
-    throw new ImageRefused((error as Error).message.split('\n')[0]!.toLowerCase())
+    throw refusal(error)
   }
 }

@@ -361,6 +361,11 @@ export const BASE_MESSAGES = {
     'The name of “{file}” says that green points {named}, its pixels say {found}.',
     'Compare a known bump before it is used. The pixels were believed.',
   ),
+  'remap.out-of-range': entry(
+    'warning',
+    '“{material}” has {parameter} {value}, beyond {least} to {most}.',
+    'It is carried as it is. Set what was meant in a rule.',
+  ),
   'remap.rule-fits-nothing': entry(
     'warning',
     'Rule {number} ({what}) fits nothing here.',

@@ -35,6 +35,8 @@ const rank = (a: MapName, b: MapName): number =>
   (b.version ?? 0) - (a.version ?? 0) ||
   (b.bits ?? 0) - (a.bits ?? 0) ||
   (b.resolution ?? 0) - (a.resolution ?? 0) ||
+  // a second copy has a longer name
+  a.file.length - b.file.length ||
   (a.file < b.file ? -1 : 1)
 
 /** Where a word for a whole map would be: what a packed one is listed under. */

@@ -134,6 +134,8 @@ export function parseMapName(file: string, treatAsTile = false): MapName {
   let stem = fileNameOf(file)
     .replace(/\.[^.]*$/, '')
     .normalize('NFC')
+    // what a browser or a desktop puts behind the name of a second copy
+    .replace(/(?:\s*\(\d{1,3}\)|[ _-]+copy(?: \d+)?)+$/i, '')
   let tile: string | null = null
   const uvTile = UV_TILE.exec(stem)
   const udim = UDIM.exec(stem)

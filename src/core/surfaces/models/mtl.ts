@@ -31,9 +31,9 @@ const own = [
   number('Ni', 1.5, { range: [0.001, 10] }),
   color('Tf', [1, 1, 1]),
   number('illum', 2, { range: [0, 10] }),
+  number('Tr', 0),
 ]
-/** What files of this kind say for opacity the other way round. */
-const reads = [...parameters, ...own, number('Tr', 0)]
+const reads = [...parameters, ...own]
 
 /** Kinds of lighting that let light through (6 and 7 bend it). */
 const REFRACTS = new Set([4, 6, 7, 9])

@@ -98,7 +98,7 @@ export function planMaps(
         const { file, channel, inverted } = row.map
         const map: MapUse = { ...row.map, source: { file, channel, inverted } }
         const pack = packs.get(row.parameter)
-        if (pack) {
+        if (pack && pack !== 'as it lies') {
           const result = plan(
             `${material.name} ${pack.word}`,
             wishOf(material, { ...row, parameter: pack.word, slot: null }, map.file, true),
@@ -113,7 +113,7 @@ export function planMaps(
           return { ...row, map: { ...map, file: result.path, channel: pack.own, inverted: false } }
         }
         const flips = map.direction === 'down' && wantsUp(material)
-        const takesOut = map.channel !== 'rgb' && !isWhole(map, material)
+        const takesOut = !pack && map.channel !== 'rgb' && !isWhole(map, material)
         if (!map.inverted && !flips && !takesOut) {
           const copied = plan(
             `copy ${map.file}`,
@@ -195,8 +195,8 @@ interface Pack {
  * Rows of a target that reads several parameters from channels of one image, where the files don't lie so already. What
  * no map is for is 1, so that the parameter's value says all.
  */
-function packedRows({ target, parameters }: RemappedMaterial): Map<string, Pack> {
-  const packs = new Map<string, Pack>()
+function packedRows({ target, parameters }: RemappedMaterial): Map<string, Pack | 'as it lies'> {
+  const packs = new Map<string, Pack | 'as it lies'>()
   const words = new Map<string, SurfaceParameter[]>()
   for (const parameter of target.parameters)
     if (parameter.mapName) words.set(parameter.mapName, [...(words.get(parameter.mapName) ?? []), parameter])
@@ -216,7 +216,10 @@ function packedRows({ target, parameters }: RemappedMaterial): Map<string, Pack>
       )
     })
     // an image with one use whose grey fills every channel can be read from any
-    if (liesSo) continue
+    if (liesSo) {
+      for (const parameter of used) packs.set(parameter.name ?? parameter.mapName!, 'as it lies')
+      continue
+    }
     const color = used.find(({ channel }) => channel === undefined)
     const channels: ChannelSource[] = (['r', 'g', 'b'] as const).map((channel) => {
       const own = used.find((parameter) => parameter.channel === channel)

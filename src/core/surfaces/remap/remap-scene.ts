@@ -116,7 +116,9 @@ export function remapScene(scene: Scene, { target, files, rules }: RemapRequest)
     const uses = usesOf.get(index) ?? []
     if (files.length && uses.length === 0)
       messages.add('remap.material-without-maps', { material: names[index]! })
-    return remapMaterial({ ...material, name: names[index]! }, target, uses, rules.rules)
+    const remapped = remapMaterial({ ...material, name: names[index]! }, target, uses, rules.rules)
+    tellOfValues(remapped, messages)
+    return remapped
   })
   rules.rules.forEach((rule, at) => {
     const fits = names.some(
@@ -262,6 +264,24 @@ function directed(
     messages.add('remap.direction-differs', { file: use.file, named: use.direction, found: told })
   if (!told && !use.direction) messages.add('remap.direction-unknown', { file: use.file })
   return { ...use, direction: told ?? use.direction }
+}
+
+/** Values that a material's file has and its model doesn't allow. */
+function tellOfValues({ name, recognised }: RemappedMaterial, messages: Messages): void {
+  for (const { name: parameter, range } of recognised.model.parameters) {
+    const value = parameter === null ? undefined : recognised.values[parameter]
+    if (!range || value === undefined) continue
+    const numbers =
+      typeof value === 'number' ? [value] : Array.isArray(value) ? (value as readonly number[]) : []
+    if (numbers.some((one) => one < range[0] - 1e-6 || (range[1] !== null && one > range[1] + 1e-6)))
+      messages.add('remap.out-of-range', {
+        material: name,
+        parameter: parameter!,
+        value: numbers.join(' '),
+        least: range[0],
+        most: range[1] ?? 'any',
+      })
+  }
 }
 
 /** What a set's files say that an artist wants to know before a render. */
