@@ -80,6 +80,7 @@ export const materialSheetSchema = z.object({
   material: z.string(),
   from: z.object({
     model: z.string(),
+    title: z.string(),
     how: z.string(),
     share: z.number(),
     values: z.record(z.string(), surfaceValueSchema),

@@ -195,7 +195,8 @@ function numbersOf(value: SurfaceValue | undefined): readonly number[] | null {
 }
 
 const round = (value: number): string => String(Number(value.toPrecision(3)))
-const valueText = (value: SurfaceValue | undefined): string =>
+/** A value as people read it, to three figures. */
+export const valueText = (value: SurfaceValue | undefined): string =>
   Array.isArray(value)
     ? (value as readonly number[]).map(round).join(' ')
     : typeof value === 'number'

@@ -31,6 +31,7 @@ export interface MaterialSheet {
   /** As it came: its model, how that is known, and its values in that model's words. */
   readonly from: {
     readonly model: string
+    readonly title: string
     readonly how: string
     readonly share: number
     readonly values: SurfaceValues
@@ -44,6 +45,7 @@ export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
   material: material.name,
   from: {
     model: material.recognised.model.id,
+    title: material.recognised.model.title,
     how: material.recognised.how,
     share: material.recognised.share,
     values: material.recognised.values,
@@ -88,7 +90,7 @@ export function sheetPage(title: string, surface: string, sheets: readonly Mater
   const sections = sheets.map(
     ({ material, from, parameters, lost }) => `<section>
 <h2>${escapeXml(material)}</h2>
-<p>It came as ${escapeXml(from.model)}.</p>
+<p>It came as ${escapeXml(from.title)}.</p>
 <table>
 <thead><tr><th>Parameter</th><th>Value</th><th>Map</th><th>Channel</th><th>Colours</th><th>Amount</th><th>Remark</th></tr></thead>
 <tbody>

@@ -110,7 +110,11 @@ export function planMaps(
               done: `packed: ${pack.told}`,
             },
           )
-          return { ...row, map: { ...map, file: result.path, channel: pack.own, inverted: false } }
+          return {
+            ...row,
+            note: madeNote(row, result),
+            map: { ...map, file: result.path, channel: pack.own, inverted: false },
+          }
         }
         const flips = map.direction === 'down' && wantsUp(material)
         const takesOut = !pack && map.channel !== 'rgb' && !isWhole(map, material)
@@ -148,6 +152,7 @@ export function planMaps(
         )
         return {
           ...row,
+          note: madeNote(row, made),
           map: {
             ...map,
             file: made.path,
@@ -160,6 +165,14 @@ export function planMaps(
     }
   })
   return { maps: [...byKey.values()], materials: planned }
+}
+
+/** A row's note with what its image was made of, so that nobody does it a second time. */
+const madeNote = (row: RemappedParameter, { channels, done }: PlannedMap): string => {
+  const files = new Set(
+    channels.flatMap((channel) => (typeof channel === 'number' ? [] : [nameOf(channel.file)])),
+  )
+  return [row.note, `made of ${[...files].join(', ')}: ${done}`].filter(Boolean).join('; ')
 }
 
 /** Targets whose standard says that green points up (glTF 2.0, 3.9.3; USD Preview Surface; MaterialX, node `normalmap`). */

@@ -1,6 +1,12 @@
 /** One material for another surface model: values through the hub, maps slot by slot, rules last. */
 import type { Material, Slot } from '../../scene/material.ts'
-import { convertSurface, type ParameterReport } from '../convert/convert-surface.ts'
+import {
+  convertSurface,
+  difference,
+  SAME_WITHIN,
+  valueText,
+  type ParameterReport,
+} from '../convert/convert-surface.ts'
 import type { Hub } from '../hub.ts'
 import type { SurfaceModel, SurfaceParameter, SurfaceValue, SurfaceValues } from '../model.ts'
 import { WHITE } from '../rgb.ts'
@@ -111,6 +117,7 @@ export function remapMaterial(
       value: parameter.name === null ? null : (values[parameter.name] ?? parameter.standard),
       map: map?.use ?? null,
       ...fateOf(parameter, report, map),
+      ...(map ? {} : setForMaps(parameter, plain, values)),
     })
   })
   return { name: material.name, recognised, target, parameters: rows, lost }
@@ -174,7 +181,6 @@ function fateOf(
   if (map) {
     const notes = [
       map.note,
-      map.use.inverted ? 'its pixels are turned round' : '',
       map.use.from === 'material' && sources.some(({ how }) => how === 'approximate')
         ? 'times its value'
         : '',
@@ -190,6 +196,21 @@ function fateOf(
     how: worst ? 'approximate' : 'exact',
     note: worst ? noteOf(worst, parameter.name!) : '',
     from: sources.length ? 'material' : 'standard',
+  }
+}
+
+/** A value that was set so that the folder's maps can be seen: it is no longer the material's. */
+function setForMaps(
+  { name }: SurfaceParameter,
+  plain: SurfaceValues,
+  values: SurfaceValues,
+): Partial<RemappedParameter> {
+  if (name === null || plain === values || difference(plain[name], values[name]) <= SAME_WITHIN) return {}
+  const before = plain[name]
+  return {
+    how: 'approximate',
+    from: 'folder',
+    note: `set so that the maps show${before === undefined ? '' : `; the material had ${valueText(before)}`}`,
   }
 }
 
