@@ -16,7 +16,7 @@ async function untilDone(remove: () => Promise<{ rowCount: number | null }>): Pr
 
 /**
  * Removes what nothing names any more: scenes without a version or trip, files that no trip and no open job
- * needs, old forecasts, and then the contents behind them.
+ * needs, old forecasts and looks at materials, and then the contents behind them.
  *
  * A content goes where its count of uses is 0. Whoever is about to name one holds its row until it is counted, so that
  * it is not taken from under them; one that is held now goes with the next sweep.
@@ -56,7 +56,9 @@ export async function sweepUnused(db: Db, minutes: number): Promise<number> {
         limit ${ROWS_AT_ONCE} for update skip locked)`),
   )
   await db.execute(sql`
-    delete from jobs where kind = 'forecast' and finished_at < now() - interval '1 day'`)
+    delete from jobs
+    where (kind = 'forecast' or (kind = 'remap' and input ->> 'mode' = 'look'))
+      and finished_at < now() - interval '1 day'`)
   return untilDone(() =>
     db.execute(sql`
       delete from blobs where hash in (

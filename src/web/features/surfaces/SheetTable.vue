@@ -61,6 +61,17 @@ const mapText = (row: SheetRowDocument): string =>
     .filter(Boolean)
     .join(', ')
 
+/** The file that a row's map was found as, tiles under the name of the first; empty for none of those that lie here. */
+function sourceOf({ source }: SheetRowDocument): string {
+  if (!source) return ''
+  const [before, after] = source.file.split(/<(?:UDIM|UVTILE)>/)
+  return (
+    props.files.find((file) =>
+      after === undefined ? file === before : file.startsWith(before!) && file.endsWith(after),
+    ) ?? ''
+  )
+}
+
 function setNumber(row: SheetRowDocument, at: number, text: string): void {
   const value = Number(text)
   if (text.trim() === '' || !Number.isFinite(value)) return
@@ -129,7 +140,7 @@ function setMap(row: SheetRowDocument, file: string): void {
               <label v-if="row.slot" class="wide">
                 map
                 <select
-                  :value="files.find((file) => row.map?.endsWith(fileNameOf(file))) ?? ''"
+                  :value="sourceOf(row)"
                   @change="setMap(row, ($event.target as HTMLSelectElement).value)"
                 >
                   <option value="">none</option>
