@@ -183,7 +183,8 @@ describe('a folder of maps and a choice of target', () => {
     },
   )
   test('and it refuses a document with an input of a wrong kind', async () => {
-    const text = readFileSync(at('out/openpbr/lamp.mtlx'), 'utf8')
+    remapLamp('openpbr', 'out/refused/lamp.obj')
+    const text = readFileSync(at('out/refused/lamp.mtlx'), 'utf8')
     expect(
       await judge.isValid(
         text.replace('name="base_color" type="color3"', 'name="base_color" type="vector2"'),
@@ -431,7 +432,8 @@ describe('one material', () => {
     })
   })
   test('from a MaterialX document, and from glTF’s own names', () => {
-    const mtlx = at('out/openpbr/lamp.mtlx')
+    remapLamp('openpbr', 'out/one/lamp.obj')
+    const mtlx = at('out/one/lamp.mtlx')
     const answer = kelbo('surface', mtlx, '--to', 'gltf', '--json').json() as unknown as {
       parameters: Record<string, unknown>
     }
@@ -456,6 +458,54 @@ describe('one material', () => {
       '<!DOCTYPE x [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]><materialx>&b;</materialx>',
     )
     expect(kelbo('surface', at('bomb.mtlx'), '--to', 'gltf')).toMatchObject({ status: 2 })
+  })
+})
+
+describe('bumps', () => {
+  test('for a renderer that takes normals alone they are made into them, and that is said; real normals go first', async () => {
+    writeModel('bumpy/prop', ['hull', 'deck'])
+    const side = 64
+    const hill = Uint8Array.from({ length: side * side }, (_, at) =>
+      Math.round(
+        200 *
+          Math.exp(
+            -(
+              ((at % side) - 30) ** 2 +
+              (Math.floor(at / side) - 34) ** 2 +
+              ((at % side) - 30) * (Math.floor(at / side) - 34)
+            ) / 160,
+          ),
+      ),
+    )
+    mkdirSync(at('bumpy/maps'), { recursive: true })
+    await sharp(hill, { raw: { width: side, height: side, channels: 1 } })
+      .png()
+      .toFile(at('bumpy/maps/hull_bump.png'))
+    await sharp(hill, { raw: { width: side, height: side, channels: 1 } })
+      .png()
+      .toFile(at('bumpy/maps/deck_height.png'))
+    await writeImage('bumpy/maps/deck_normal_opengl.png', [128, 128, 255])
+    const answer = kelbo(
+      'remap',
+      at('bumpy/prop.obj'),
+      at('bumpy/out.obj'),
+      '--surface',
+      'gltf',
+      '--maps',
+      at('bumpy/maps'),
+      '--json',
+    ).json() as Answer
+    const hull = rowOf(answer, 'hull', 'normalTexture')
+    expect(hull).toMatchObject({ map: 'maps/hull_normalTexture.png', how: 'approximate', direction: 'up' })
+    const { data, info } = await sharp(at(join('bumpy', hull.map!)))
+      .raw()
+      .toBuffer({ resolveWithObject: true })
+    const green = (column: number, row: number): number => data[(row * info.width + column) * 3 + 1]!
+    // above the hill's top the surface leans up, below it down
+    expect(green(30, 26)).toBeGreaterThan(128)
+    expect(green(30, 42)).toBeLessThan(128)
+    expect(rowOf(answer, 'deck', 'normalTexture').map).toBe('maps/deck_normal_opengl.png')
+    expect(answer.materials[1]!.lost.map(({ what }) => what).join()).toContain('deck_height.png')
   })
 })
 

@@ -9,6 +9,7 @@ import {
   type PlannedMap,
 } from '../../core/surfaces/remap/plan-maps.ts'
 import { ImageRefused, readHeader, readPixels, refusal } from './read-pixels.ts'
+import { heightToNormal } from '../../core/image/operations/height-to-normal.ts'
 import { readImageSize } from '../../core/image/read-image-size.ts'
 
 /** As an image host makes them. */
@@ -80,6 +81,7 @@ async function makeOne(
     return bytes
   }
   if (map.copies) return bytesOf(forTile(map.copies, tile))
+  if (map.heights) return normalsOf(map.heights, sourceOf(map.heights.file))
   const headers = await Promise.all(sourceFiles(map).map((file) => readHeader(sourceOf(file), file)))
   const width = Math.max(...headers.map((header) => header.width))
   const height = Math.max(...headers.map((header) => header.height))
@@ -97,6 +99,21 @@ async function makeOne(
   } catch (error) {
     throw refusal(error)
   }
+}
+
+/** Heights as a map of normals, PNG of as many bits. */
+async function normalsOf(
+  { inverted, share }: NonNullable<PlannedMap['heights']>,
+  bytes: Uint8Array,
+): Promise<Uint8Array> {
+  const heights = await readPixels(bytes)
+  const { width, height, channels, values, bits } = heightToNormal(
+    heights,
+    share * heights.width * (inverted ? -1 : 1),
+  )
+  let image = sharp(values as Uint8Array, { raw: { width, height, channels }, limitInputPixels: false })
+  if (bits !== 8) image = image.toColourspace('rgb16')
+  return new Uint8Array(await image.png({ compressionLevel: 6 }).toBuffer())
 }
 
 /**

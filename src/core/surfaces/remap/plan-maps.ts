@@ -19,6 +19,8 @@ export interface PlannedMap {
   /** Red, green, blue and alpha, or grey alone. */
   readonly channels: readonly ChannelSource[]
   readonly colorSpace: 'sRGB' | 'linear'
+  /** Heights that are made into normals: how high the full scale is, in shares of the image's width. */
+  readonly heights?: { readonly file: string; readonly inverted: boolean; readonly share: number }
   /** In words for the sheet: what was done to the pixels. */
   readonly done: string
 }
@@ -39,6 +41,12 @@ export interface MapNaming {
 export const MAP_NAMING_STANDARD: MapNaming = { pattern: null, folder: 'maps' }
 
 const MADE_ENDING = '.png'
+
+/**
+ * How high white stands over black where heights become normals, in shares of the image's width (common practice for
+ * bumps of a surface: a hundredth); nothing in an image tells it.
+ */
+const HEIGHT_SHARE = 0.01
 
 /** Letters that any disk takes. */
 const safePart = (text: string): string => text.normalize('NFC').replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_')
@@ -116,6 +124,25 @@ export function planMaps(
             map: { ...map, file: result.path, channel: pack.own, inverted: false },
           }
         }
+        if (row.slot === 'normal' && (map.slot === 'bump' || map.slot === 'displacement')) {
+          const made = plan(
+            `normals ${map.file} ${map.amount} ${map.inverted}`,
+            wishOf(material, row, map.file, true),
+            MADE_ENDING,
+            {
+              copies: null,
+              channels: [],
+              colorSpace: 'linear',
+              heights: { file: map.file, inverted: map.inverted, share: HEIGHT_SHARE * map.amount },
+              done: 'heights made into normals',
+            },
+          )
+          return {
+            ...row,
+            note: madeNote(row, made),
+            map: { ...map, file: made.path, channel: 'rgb', inverted: false, amount: 1, direction: 'up' },
+          }
+        }
         const flips = map.direction === 'down' && wantsUp(material)
         const takesOut = !pack && map.channel !== 'rgb' && !isWhole(map, material)
         if (!map.inverted && !flips && !takesOut) {
@@ -168,10 +195,9 @@ export function planMaps(
 }
 
 /** A row's note with what its image was made of, so that nobody does it a second time. */
-const madeNote = (row: RemappedParameter, { channels, done }: PlannedMap): string => {
-  const files = new Set(
-    channels.flatMap((channel) => (typeof channel === 'number' ? [] : [nameOf(channel.file)])),
-  )
+const madeNote = (row: RemappedParameter, map: PlannedMap): string => {
+  const files = new Set(sourceFiles(map).map(nameOf))
+  const { done } = map
   return [row.note, `made of ${[...files].join(', ')}: ${done}`].filter(Boolean).join('; ')
 }
 
@@ -266,9 +292,10 @@ function packedRows({ target, parameters }: RemappedMaterial): Map<string, Pack 
 }
 
 /** The files of one tile that a made image needs. */
-export const sourceFiles = ({ copies, channels }: PlannedMap): string[] => [
+export const sourceFiles = ({ copies, channels, heights }: PlannedMap): string[] => [
   ...new Set([
     ...(copies ? [copies] : []),
+    ...(heights ? [heights.file] : []),
     ...channels.flatMap((channel) => (typeof channel === 'number' ? [] : [channel.file])),
   ]),
 ]

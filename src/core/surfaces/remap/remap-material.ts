@@ -60,7 +60,14 @@ const NEAREST: Partial<Record<Slot, readonly (readonly [Slot, string])[]>> = {
   shininess: [['roughness', 'an exponent is no roughness: its pixels have to be converted']],
   sheen: [['sheenColor', 'as grey']],
   sheenColor: [['sheen', 'only how strong it is, not its colour']],
-  displacement: [['bump', 'as bumps: the outline stays as it is']],
+  bump: [['normal', 'made into normals; an image doesn’t tell how high its bumps are']],
+  displacement: [
+    ['bump', 'as bumps: the outline stays as it is'],
+    [
+      'normal',
+      'made into normals: the outline stays as it is, and an image doesn’t tell how high it is meant',
+    ],
+  ],
 }
 
 /** The values that a material's file states; the model's own parameters that maps are on included. */
@@ -93,7 +100,10 @@ export function remapMaterial(
     })),
   )
   const placed = new Map<SurfaceParameter, { use: MapUse; note: string }>()
-  for (const use of uses) {
+  // what has a slot of its own goes before what only comes near it
+  const isDirect = ({ slot }: MapUse): boolean =>
+    target.parameters.some((parameter) => parameter.mapName !== null && parameter.slot === slot)
+  for (const use of [...uses].sort((a, b) => Number(isDirect(b)) - Number(isDirect(a)))) {
     const found = placeOf(use, target)
     if (!found)
       lost.push({ what: `map of ${SLOT_WORDS[use.slot]}: ${use.file}`, note: withoutPlace(use.slot, target) })
@@ -166,7 +176,6 @@ function withoutPlace(slot: Slot, { title }: SurfaceModel): string {
   if (slot === 'id') return 'tells regions apart; no renderer shows it'
   if (slot === 'occlusion')
     return `${title} has none: light finds it by itself, or it is multiplied into the base colour`
-  if (slot === 'bump') return `${title} takes normals: make a map of normals of it`
   return `${title} takes no such map`
 }
 
