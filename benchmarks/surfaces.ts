@@ -63,7 +63,6 @@ const remap = (scene: Scene, files: readonly { name: string; bytes: Uint8Array }
       files,
       rules: { rules: [] },
       stem: 'figures',
-      format: null,
       makes,
     },
     () => undefined,

@@ -5,7 +5,6 @@
 import { createByteWriter, joinBytes } from '../core/base/bytes/byte-writer.ts'
 import { collectMessages } from '../core/base/messages/collector.ts'
 import type { Finding } from '../core/base/messages/catalogue.ts'
-import type { FormatDescriptor } from '../core/formats/descriptor.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
 import { imageFiles } from '../core/scene/image-tiles.ts'
 import type { Scene } from '../core/scene/scene.ts'
@@ -13,7 +12,6 @@ import { writeGltfMaterials, type GltfMaterials } from '../core/surfaces/documen
 import { sheetOf, sheetPage, type MaterialSheet } from '../core/surfaces/documents/material-sheet.ts'
 import { writeMaterialX } from '../core/surfaces/documents/materialx.ts'
 import type { SurfaceModel } from '../core/surfaces/model.ts'
-import { surfaceModelNamed } from '../core/surfaces/registry.ts'
 import { applyRemap } from '../core/surfaces/remap/apply-remap.ts'
 import { planMaps, type MapNaming, type MapPlan } from '../core/surfaces/remap/plan-maps.ts'
 import { remapScene, type RemapResult } from '../core/surfaces/remap/remap-scene.ts'
@@ -34,8 +32,6 @@ export interface RemapModelRequest {
   readonly naming?: MapNaming
   /** Name of the model's file without ending: the documents are named after it. */
   readonly stem: string
-  /** That the model is written in; its materials are in its own words then. Null: they are in the target's. */
-  readonly format: FormatDescriptor | null
   /** Whether images are made; without, only what would be done is told. */
   readonly makes: boolean
 }
@@ -61,7 +57,7 @@ export async function remapModel(
   progress: Progress,
   { images }: Host,
 ): Promise<RemappedModel> {
-  const { target, files, rules, naming, stem, format, makes } = request
+  const { target, files, rules, naming, stem, makes } = request
   if (!images) throw new Error('no images here')
   const facts = await images.facts(files, (share) => progress(share * 0.4, 'Looking at the maps'))
   progress(0.4, 'Wiring')
@@ -71,14 +67,12 @@ export async function remapModel(
   const made = makes ? await makeImages(scene, files, planned, images, progress) : { images: [], failed: [] }
   for (const { path, why } of made.failed) messages.add('remap.image-not-made', { path, why })
   const plan = withoutFailed(planned, made.failed)
-  const file =
-    !format || format.surfaceModels.includes(target.id) ? null : surfaceModelNamed(format.surfaceModels[0]!)
   const sheets = plan.materials.map(sheetOf)
   const gltf = isGltf(target) ? writeGltfMaterials(plan.materials) : null
   return {
     result,
     plan,
-    scene: applyRemap(scene, plan.materials, file, format?.keepsForeignParameters ?? false, made.images),
+    scene: applyRemap(scene, plan.materials, made.images),
     sheets,
     documents: documentsOf(stem, target, plan, sheets, gltf),
     gltf,

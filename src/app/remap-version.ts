@@ -47,7 +47,6 @@ export async function remapVersion(
       files: request.files,
       rules: request.rules,
       stem,
-      format,
       makes: mode !== 'look',
     },
     progress,

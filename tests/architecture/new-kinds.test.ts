@@ -33,7 +33,7 @@ import { EMPTY_MESH } from '../../scene/mesh.ts'
 import type { FormatDescriptor } from '../descriptor.ts'
 
 export const points: FormatDescriptor = {
-  id: 'points', name: 'Point list', endings: ['.points'], besideEndings: [], hasTransforms: false, surfaceModels: ['mtl'], keepsForeignParameters: false,
+  id: 'points', name: 'Point list', endings: ['.points'], besideEndings: [], hasTransforms: false,
   carries: ['points'], line: 'A point a line.',
   readOptions: [{ id: 'comma', title: 'Comma', kind: 'boolean', default: false }],
   writeOptions: [{ id: 'places', title: 'Places', kind: 'number', default: 3, min: 0, max: 9, place: 'how' }],

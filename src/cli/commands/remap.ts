@@ -1,7 +1,6 @@
 import { QUIET } from '../../app/host.ts'
 import { remapModel } from '../../app/remap-model.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
-import { formatOf } from '../../core/formats/registry.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
 import { MAP_NAMING_STANDARD } from '../../core/surfaces/remap/plan-maps.ts'
 import { NO_RULES, parseRules } from '../../core/surfaces/remap/rules.ts'
@@ -28,7 +27,6 @@ export const remapCommand: Command = async (paths, values) => {
       rules,
       naming: { ...MAP_NAMING_STANDARD, pattern: values['name-maps'] ?? null },
       stem: stemOf(outName(to!)),
-      format: formatOf(outName(to!)),
       makes: true,
     },
     QUIET,

@@ -57,10 +57,6 @@ export interface FormatDescriptor {
   readonly hasTransforms: boolean
   /** Traits that the format has words for, as far as one file goes, by their ids. */
   readonly carries: readonly string[]
-  /** Surface models whose words its files are written in, by their ids; the first where a material is of none of them. */
-  readonly surfaceModels: readonly string[]
-  /** Whether a material's file may hold parameters of other models beside its own. */
-  readonly keepsForeignParameters: boolean
   /** What the artist is told of the format where it may be chosen. */
   readonly line: string
   readonly readOptions: readonly OptionDescriptor[]

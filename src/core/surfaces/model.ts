@@ -64,6 +64,8 @@ export interface SurfaceModel {
   readonly fromHub: (hub: Hub) => SurfaceValues
   /** Parameters that count only where none of the others is said: an exponent where a roughness is. */
   readonly yieldsTo?: Readonly<Record<string, readonly string[]>>
+  /** Weights, by how the names of those begin that are seen only where the weight isn't 0. */
+  readonly shownBy?: Readonly<Record<string, string>>
   /** How a MaterialX document names it; absent: the standard has no node for it. */
   readonly materialX?: {
     readonly category: string

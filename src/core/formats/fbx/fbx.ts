@@ -98,8 +98,6 @@ export const fbx: FormatDescriptor = {
   endings: ['.fbx'],
   besideEndings: [],
   hasTransforms: true,
-  surfaceModels: ['fbx-phong', 'fbx-lambert'],
-  keepsForeignParameters: true,
   carries: [
     'topology',
     'points',

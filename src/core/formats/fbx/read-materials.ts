@@ -2,6 +2,8 @@
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { MapPlacement, Material, MaterialMap, Slot } from '../../scene/material.ts'
 import type { SceneImage } from '../../scene/scene.ts'
+import { surfaceModelNamed } from '../../surfaces/registry.ts'
+import { fromFileModel } from '../../surfaces/wording/translate.ts'
 import { findImage } from '../package/find-image.ts'
 import { fileNameOf, type PackageFile } from '../package/package-file.ts'
 import type { FbxGraph, FbxObject } from './objects.ts'
@@ -159,12 +161,15 @@ function readMaps(id: string, context: MaterialContext): MaterialMap[] {
   })
 }
 
-/** A material with every property as it stands; nothing is translated. */
+/**
+ * A material with every property as it stands; nothing is translated but what this project's writer has put beside the
+ * file's own model.
+ */
 export function readMaterial(object: FbxObject, context: MaterialContext): Material {
   context.used.add(object.id)
   const model = childOf(object.record, 'ShadingModel')?.values[0]
   const table = propertiesOf(object.record, context.templates.get('Material') ?? null)
-  return {
+  const asItStands: Material = {
     id: '',
     name: object.name,
     model: typeof model === 'string' && model ? model.toLowerCase() : 'phong',
@@ -185,6 +190,7 @@ export function readMaterial(object: FbxObject, context: MaterialContext): Mater
     kept: [],
     source: object.id,
   }
+  return fromFileModel(asItStands, surfaceModelNamed('fbx-phong'))
 }
 
 /** In 6.x textures hang under the part: they are its materials' base colour where these have no maps. */

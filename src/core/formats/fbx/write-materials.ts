@@ -3,6 +3,7 @@ import type { MapPlacement, Material, MaterialMap, MaterialProperty } from '../.
 import { imageFiles } from '../../scene/image-tiles.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { FILE_MODELS, surfaceModelNamed } from '../../surfaces/registry.ts'
+import { toFileModel } from '../../surfaces/wording/translate.ts'
 import { mapWordIn, wordIn } from '../../surfaces/wording/wording.ts'
 import { fileNameOf, packagePath, stemOf, type PackageFile } from '../package/package-file.ts'
 import type { FbxWriteOptions } from './options.ts'
@@ -132,7 +133,8 @@ export function writeMaterials(
     textures.set(key, texture)
     return texture
   }
-  return scene.materials.map((material: Material) => {
+  return scene.materials.map((own: Material) => {
+    const material = toFileModel(own, PHONG, true)?.material ?? own
     const full = settings.materials === 'full'
     const reworded = isReworded(material)
     const id = graph.add(

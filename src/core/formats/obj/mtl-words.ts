@@ -1,5 +1,6 @@
 import type { Material, MaterialMap } from '../../scene/material.ts'
 import { surfaceModelNamed } from '../../surfaces/registry.ts'
+import { toFileModel } from '../../surfaces/wording/translate.ts'
 import { inWordsOf } from '../../surfaces/wording/wording.ts'
 
 /** How a map lies on the surface, as options of its statement. */
@@ -13,7 +14,9 @@ function placementOptions({ placement }: MaterialMap): string[][] {
 
 /** A material in MTL's words, with what it has no words for. One that came in them stays as it is. */
 export function inMtlWords(material: Material): { material: Material; lost: string[] } {
-  const worded = inWordsOf(surfaceModelNamed('mtl'), material)
+  const mtl = surfaceModelNamed('mtl')
+  const translated = toFileModel(material, mtl, false)
+  const worded = translated ?? inWordsOf(mtl, material)
   if (worded.material === material) return worded
   return {
     lost: worded.lost,

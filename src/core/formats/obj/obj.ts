@@ -89,8 +89,6 @@ export const obj: FormatDescriptor = {
   endings: ['.obj'],
   besideEndings: ['.mtl'],
   hasTransforms: false,
-  surfaceModels: ['mtl'],
-  keepsForeignParameters: false,
   carries: [
     'topology',
     'points',

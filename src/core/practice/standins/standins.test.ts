@@ -154,6 +154,7 @@ describe('any stand-in', () => {
       'painter',
       'pattern-maker',
       'engine',
+      'renderer',
       'rough-hand',
     ])
   })

@@ -95,23 +95,28 @@ function reportOf(
   }
   const targets = [...becomes]
   if (targets.length === 0) {
-    const isNeutral = own === null || difference(own, parameter.standard ?? own) <= SAME_WITHIN
+    // what the other model takes for granted may be the very value
+    const comesBack = own === null ? undefined : convertValues(converted, to, from)[name]
+    const isNeutral = own === null || difference(own, comesBack) <= SAME_WITHIN
     const isOutweighed = (from.yieldsTo?.[name] ?? []).some((other) => values[other] !== undefined)
-    const isHidden = movesAlone(parameter, name, from, to)
+    const isInert = hasNoEffect(name, values, from)
+    const isHidden = !isInert && movesAlone(parameter, name, from, to)
     return {
       ...entry,
       how: 'none',
       becomes: [],
       comesBackAs: null,
       largestError,
-      losesNothing: (isNeutral && !isHidden) || isOutweighed,
+      losesNothing: isInert || isNeutral || isOutweighed,
       note: isOutweighed
         ? 'another value says it better: nothing is lost'
-        : isHidden
-          ? `what else the material says leaves it no effect in ${to.title}`
+        : isInert
+          ? 'it has no effect as it stands: nothing is lost'
           : isNeutral
             ? `${to.title} has no place for it; as it stands nothing is lost`
-            : `${to.title} has no place for it`,
+            : isHidden
+              ? `what else the material says leaves it no effect in ${to.title}`
+              : `${to.title} has no place for it`,
     }
   }
   const back = own === null ? undefined : convertValues(converted, to, from)[name]
@@ -140,6 +145,19 @@ function reportOf(
     largestError,
     note: notes.join('; '),
   }
+}
+
+/** Whether a parameter belongs to something whose weight is 0 here. */
+function hasNoEffect(
+  name: string,
+  values: SurfaceValues,
+  { shownBy = {}, parameters }: SurfaceModel,
+): boolean {
+  return Object.entries(shownBy).some(([begin, weight]) => {
+    if (name === weight || !name.startsWith(begin)) return false
+    const value = values[weight] ?? parameters.find((parameter) => parameter.name === weight)?.standard ?? 0
+    return difference(value, 0) === 0
+  })
 }
 
 /** Whether a parameter would move something if the material said nothing else. */

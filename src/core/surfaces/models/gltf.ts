@@ -160,6 +160,18 @@ export const gltf: SurfaceModel = {
     'glTF 2.0 (Khronos, section 3.9) and its ratified material extensions; nodedef ND_gltf_pbr_surfaceshader of MaterialX 1.39.4',
   materialModel: 'gltf_pbr',
   parameters,
+  shownBy: {
+    iridescence_: 'iridescence',
+    clearcoat_: 'clearcoat',
+    sheen_roughness: 'sheen_color',
+    attenuation_: 'thickness',
+    thickness: 'transmission',
+    anisotropy_rotation: 'anisotropy_strength',
+    diffuse_transmission_color: 'diffuse_transmission',
+    emissive_strength: 'emissive',
+    specular_color: 'specular',
+    dispersion: 'thickness',
+  },
   materialX: {
     category: 'gltf_pbr',
     integers: ['alpha_mode'],

@@ -73,6 +73,15 @@ export const openPbr: SurfaceModel = {
   source: 'nodedef ND_open_pbr_surface_surfaceshader and its two translation graphs of MaterialX 1.39.4',
   materialModel: 'open_pbr_surface',
   parameters,
+  shownBy: {
+    transmission_: 'transmission_weight',
+    subsurface_: 'subsurface_weight',
+    fuzz_: 'fuzz_weight',
+    coat_: 'coat_weight',
+    thin_film_: 'thin_film_weight',
+    emission_color: 'emission_luminance',
+    specular_color: 'specular_weight',
+  },
   materialX: { category: 'open_pbr_surface' },
   caveats: {
     specular_roughness_anisotropy: {

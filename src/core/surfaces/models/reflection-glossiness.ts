@@ -58,6 +58,13 @@ export const reflectionGlossiness: SurfaceModel = {
   source: 'common practice',
   materialModel: 'reflection_glossiness',
   parameters,
+  shownBy: {
+    coatColor: 'coat',
+    coatGlossiness: 'coat',
+    sheenGlossiness: 'sheen',
+    fog: 'refraction',
+    rotation: 'anisotropy',
+  },
   caveats: {
     diffuse: {
       text: 'a metal is black here, its colour stands in the reflection',

@@ -71,6 +71,16 @@ export const standardSurface: SurfaceModel = {
   source: 'nodedef ND_standard_surface_surfaceshader of MaterialX 1.39.4',
   materialModel: 'standard_surface',
   parameters,
+  shownBy: {
+    transmission_: 'transmission',
+    subsurface_: 'subsurface',
+    sheen_: 'sheen',
+    coat_: 'coat',
+    thin_film_: 'thin_film_thickness',
+    emission_color: 'emission',
+    specular_rotation: 'specular_anisotropy',
+    specular_color: 'specular',
+  },
   materialX: { category: 'standard_surface' },
   toHub: (values) => {
     const { num, rgb, on, has } = read(values)

@@ -39,6 +39,7 @@ export const usdPreview: SurfaceModel = {
   source: 'USD Preview Surface 2.6 (nodedef ND_UsdPreviewSurface_surfaceshader of MaterialX 1.39.4)',
   materialModel: 'UsdPreviewSurface',
   parameters,
+  shownBy: { clearcoatRoughness: 'clearcoat', specularColor: 'useSpecularWorkflow' },
   materialX: {
     category: 'UsdPreviewSurface',
     integers: ['useSpecularWorkflow', 'opacityMode'],

@@ -1,5 +1,7 @@
 import type { Material } from '../../../scene/material.ts'
 import { isBare, surfaceText } from '../../../scene/material-text.ts'
+import { FILE_MODELS } from '../../../surfaces/registry.ts'
+import { toFileModel } from '../../../surfaces/wording/translate.ts'
 import { sharedSurface } from '../../../surfaces/wording/wording.ts'
 import { compared, NOTHING, type PartComparison, type TraitComparison } from '../trait.ts'
 import { pairSurfaces } from './pair-surfaces.ts'
@@ -37,8 +39,11 @@ export function compareSurfaces({
     return compared('lost', 'lost', { changedCount: total, totalCount: total })
   const reworded = described.map(({ material, other }) => {
     if (!other || other.model === material.model) return null
-    const [a, b] = [sharedSurface(material), sharedSurface(other)]
-    return a.text === b.text ? Math.max(0, a.own - b.own) : null
+    // a model that no file has words for is held against what a file says of it
+    const file = FILE_MODELS.find(({ materialModel }) => materialModel === other.model)
+    const said = (file && toFileModel(material, file, false)) ?? { material, lost: [] }
+    const [a, b] = [sharedSurface(said.material), sharedSurface(other)]
+    return a.text === b.text ? Math.max(0, a.own - b.own) + said.lost.length : null
   })
   if (reworded.every((own) => own !== null)) {
     const own = reworded.reduce((sum, more) => sum + more, 0)
