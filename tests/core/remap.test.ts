@@ -197,13 +197,13 @@ describe('a folder of maps and a choice of target', () => {
     const back = kelbo('inspect', at('out/files/lamp.fbx'), '--json').json() as unknown as {
       materials: {
         name: string
-        surface: { model: string; how: string; parameters: { name: string; value: unknown }[] }
+        surface: { model: string; how: string; parameters: Record<string, unknown> }
         maps: { slot: string; found: boolean }[]
       }[]
     }
     const [brass] = back.materials
     expect(brass!.surface.model).toBe('openpbr')
-    expect(brass!.surface.parameters.find(({ name }) => name === 'base_metalness')!.value).toBe(1)
+    expect(brass!.surface.parameters['base_metalness']).toBe(1)
     expect(brass!.maps.map(({ slot }) => slot).sort()).toEqual([
       'baseColor',
       'metalness',

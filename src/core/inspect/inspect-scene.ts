@@ -8,7 +8,7 @@ import { buildCornerFaces, edgesOf, findHardEdges } from '../mesh/relations/adja
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { nodePaths, worldMatrices } from '../scene/world.ts'
-import type { SurfaceValue } from '../surfaces/model.ts'
+import type { SurfaceValues } from '../surfaces/model.ts'
 import { recogniseSurface, type RecognisedSurface } from '../surfaces/recognise-surface.ts'
 import { findIslands } from '../uv/find-islands.ts'
 
@@ -62,7 +62,7 @@ export interface SceneInspection {
       model: string
       how: RecognisedSurface['how']
       share: number
-      parameters: readonly { name: string; value: SurfaceValue }[]
+      parameters: SurfaceValues
       unknown: readonly string[]
     }
   }[]
@@ -217,7 +217,7 @@ function inspectSurface(material: Material): NonNullable<SceneInspection['materi
     model: model.id,
     how,
     share,
-    parameters: Object.entries(values).map(([name, value]) => ({ name, value })),
+    parameters: values,
     unknown,
   }
 }
