@@ -454,6 +454,25 @@ describe('one material', () => {
       geometry_opacity: 0.5,
     })
     writeFileSync(
+      at('nested.json'),
+      JSON.stringify({
+        model: 'gltf',
+        parameters: {
+          pbrMetallicRoughness: {
+            baseColorFactor: [1, 0, 0, 1],
+            metallicFactor: 0.5,
+            baseColorTexture: { index: 0 },
+          },
+          extensions: { KHR_materials_clearcoat: { clearcoatFactor: 0.7 } },
+        },
+      }),
+    )
+    const nested = kelbo('surface', at('nested.json'), '--to', 'usd-preview', '--json').json() as unknown as {
+      parameters: Record<string, unknown>
+    }
+    expect(nested.parameters).toMatchObject({ diffuseColor: [1, 0, 0], metallic: 0.5, clearcoat: 0.7 })
+    expect((answer as unknown as { others: string[] }).others).toEqual(['M_glass'])
+    writeFileSync(
       at('bomb.mtlx'),
       '<!DOCTYPE x [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]><materialx>&b;</materialx>',
     )

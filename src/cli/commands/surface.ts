@@ -15,6 +15,8 @@ interface Loaded {
   readonly values: SurfaceValues
   /** Names that the model doesn't have. */
   readonly unknown: readonly string[]
+  /** Other materials of the same document, which are left alone. */
+  readonly others: readonly string[]
 }
 
 const refuse = (what: string): never => {
@@ -29,7 +31,7 @@ export const surfaceCommand: Command = (paths, values) => {
   const loaded = /\.(mtlx|xml)$/i.test(path!)
     ? fromDocument(readFileSync(path!, 'utf8'))
     : fromJson(readJson(path!))
-  const { model, values: given, unknown } = loaded
+  const { model, values: given, unknown, others } = loaded
   const converted = convertSurface(given, model, target)
   const report = [
     ...converted.report,
@@ -46,8 +48,11 @@ export const surfaceCommand: Command = (paths, values) => {
   ]
   const isWhole = report.every(({ given: said, losesNothing }) => !said || losesNothing)
   return {
-    output: { model: target.id, parameters: converted.parameters, from: model.id, report },
-    text: surfaceText(converted, report),
+    output: { model: target.id, parameters: converted.parameters, from: model.id, report, others },
+    text: [
+      surfaceText(converted, report),
+      ...(others.length ? [`\nLeft alone: ${others.join(', ')}.`] : []),
+    ].join('\n'),
     findings: [],
     status: isWhole ? 0 : 1,
   }
@@ -69,7 +74,7 @@ function fromJson(json: unknown): Loaded {
   )
   const values: Record<string, SurfaceValue> = {}
   const unknown: string[] = []
-  for (const [name, value] of Object.entries(parameters)) {
+  for (const [name, value] of flattened(parameters)) {
     const own = names.get(plainName(name))
     const isValue =
       ['number', 'boolean', 'string'].includes(typeof value) ||
@@ -88,8 +93,18 @@ function fromJson(json: unknown): Loaded {
     values['alpha'] = rgba[3]!
     values['base_color'] = rgba.slice(0, 3)
   }
-  return { model, values, unknown }
+  return { model, values, unknown, others: [] }
 }
+
+/** Entries of an object and of those within it, as a glTF material nests its parameters; textures are left out. */
+const flattened = (object: object, depth = 0): [string, unknown][] =>
+  Object.entries(object).flatMap(([name, value]: [string, unknown]) =>
+    typeof value === 'object' && value !== null && !Array.isArray(value) && depth < 3
+      ? 'index' in value
+        ? []
+        : flattened(value, depth + 1)
+      : [[name, value] as [string, unknown]],
+  )
 
 function fitsKind(value: unknown, kind: string, width: number): boolean {
   if (kind === 'color')
@@ -100,12 +115,13 @@ function fitsKind(value: unknown, kind: string, width: number): boolean {
 }
 
 function fromDocument(text: string): Loaded {
-  const [first] = readMaterialX(text)
+  const [first, ...rest] = readMaterialX(text)
   if (!first) return refuse('it has no surface that is known')
   return {
     model: first.model,
     values: first.values,
     unknown: [],
+    others: rest.map(({ name }) => name),
   }
 }
 

@@ -9,7 +9,8 @@ export const mixed = (from: Rgb, to: Rgb, share: number): Rgb => [
   from[1] * (1 - share) + to[1] * share,
   from[2] * (1 - share) + to[2] * share,
 ]
-export const mean = ([r, g, b]: Rgb): number => (r + g + b) / 3
+/** Of three alike exactly that number. */
+export const mean = ([r, g, b]: Rgb): number => (r === g && g === b ? r : (r + g + b) / 3)
 export const largest = ([r, g, b]: Rgb): number => Math.max(r, g, b)
 export const WHITE: Rgb = [1, 1, 1]
 export const BLACK: Rgb = [0, 0, 0]
