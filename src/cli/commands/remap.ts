@@ -4,6 +4,7 @@ import { stemOf } from '../../core/formats/package/package-file.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
 import { MAP_NAMING_STANDARD } from '../../core/surfaces/remap/plan-maps.ts'
 import { NO_RULES, parseRules } from '../../core/surfaces/remap/rules.ts'
+import { valueText } from '../../core/surfaces/convert/convert-surface.ts'
 import type { MaterialSheet } from '../../core/surfaces/documents/material-sheet.ts'
 import { NODE_HOST } from '../../host/node-host.ts'
 import { wanted, type Command } from '../command.ts'
@@ -67,11 +68,7 @@ function materialText({ material, from, surface, parameters, lost }: MaterialShe
     ...said.map(
       ({ parameter, value, map, channel, colorSpace, amount, how, note }) =>
         `  ${parameter.padEnd(28)} ${[
-          value === null
-            ? ''
-            : Array.isArray(value)
-              ? (value as number[]).map((one) => Number(one.toPrecision(4))).join(' ')
-              : String(value),
+          valueText(value, 4),
           map
             ? `${map} (${channel}, ${colorSpace === 'sRGB' ? 'sRGB' : 'plain numbers'}${amount === 1 ? '' : `, ${Math.round(amount * 100)} %`})`
             : '',

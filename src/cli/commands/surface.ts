@@ -1,6 +1,10 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { KelboError } from '../../core/base/messages/collector.ts'
-import { convertSurface, type ConvertedSurface } from '../../core/surfaces/convert/convert-surface.ts'
+import {
+  convertSurface,
+  valueText,
+  type ConvertedSurface,
+} from '../../core/surfaces/convert/convert-surface.ts'
 import { readMaterialX } from '../../core/surfaces/documents/read-materialx.ts'
 import type { SurfaceModel, SurfaceValue, SurfaceValues } from '../../core/surfaces/model.ts'
 import { plainName } from '../../core/surfaces/recognise-surface.ts'
@@ -125,18 +129,11 @@ function fromDocument(text: string): Loaded {
   }
 }
 
-const valueText = (value: SurfaceValue): string =>
-  Array.isArray(value)
-    ? (value as number[]).map((one) => String(Number(one.toPrecision(6)))).join(' ')
-    : typeof value === 'number'
-      ? String(Number(value.toPrecision(6)))
-      : String(value)
-
 function surfaceText({ parameters }: ConvertedSurface, report: ConvertedSurface['report']): string {
   const width = Math.max(...Object.keys(parameters).map((name) => name.length))
   const told = report.filter(({ given, how }) => given && how !== 'exact')
   return [
-    ...Object.entries(parameters).map(([name, value]) => `${name.padEnd(width)}  ${valueText(value)}`),
+    ...Object.entries(parameters).map(([name, value]) => `${name.padEnd(width)}  ${valueText(value, 6)}`),
     ...(told.length ? ['', ...told.map(({ parameter, how, note }) => `${parameter}: ${how}. ${note}`)] : []),
   ].join('\n')
 }

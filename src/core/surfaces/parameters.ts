@@ -107,3 +107,10 @@ export function readerOf(parameters: readonly SurfaceParameter[]): (values: Surf
 const isNumber = (value: unknown): value is number => typeof value === 'number' && Number.isFinite(value)
 const isRgb = (value: unknown): value is readonly number[] =>
   Array.isArray(value) && value.length >= 3 && value.every(isNumber)
+
+/** Whether some number of a value lies beyond its parameter's range, by more than what rounding makes. */
+export function isOutside({ range }: SurfaceParameter, value: SurfaceValue): boolean {
+  if (!range) return false
+  const numbers = isNumber(value) ? [value] : Array.isArray(value) ? (value as readonly number[]) : []
+  return numbers.some((one) => one < range[0] - 1e-6 || (range[1] !== null && one > range[1] + 1e-6))
+}

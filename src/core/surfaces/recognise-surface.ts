@@ -5,6 +5,7 @@
  */
 import type { Material, MaterialProperty } from '../scene/material.ts'
 import type { SurfaceModel, SurfaceParameter, SurfaceValue, SurfaceValues } from './model.ts'
+import { isOutside } from './parameters.ts'
 import { SURFACE_MODELS } from './registry.ts'
 
 export interface RecognisedSurface {
@@ -77,12 +78,6 @@ function readAs(model: SurfaceModel, properties: readonly MaterialProperty[]): R
   return { model, values, known: Object.keys(values).length, unknown, outside }
 }
 
-function isOutside({ range }: SurfaceParameter, value: SurfaceValue): boolean {
-  if (!range) return false
-  const numbers = typeof value === 'number' ? [value] : Array.isArray(value) ? (value as number[]) : []
-  return numbers.some((one) => one < range[0] - 1e-6 || (range[1] !== null && one > range[1] + 1e-6))
-}
-
 /** What a reading is worth: names that are known, less those that aren't and values that can't be meant. */
 const worth = ({ known, unknown, outside }: Reading): number => known - 0.25 * unknown.length - 0.5 * outside
 
@@ -95,16 +90,8 @@ export function recogniseSurface(material: Material): RecognisedSurface {
     [materialModel, id].some((name) => plainName(name) === plainName(material.model)),
   )
   const block = material.properties.filter(isOfBlock)
-  if (stated && block.length < 3) {
-    const reading = readAs(stated, material.properties)
-    return {
-      model: stated,
-      values: reading.values,
-      how: 'stated',
-      share: shareOf(reading),
-      unknown: reading.unknown,
-    }
-  }
+  const asStated = stated && recognised(readAs(stated, material.properties), 'stated')
+  if (asStated && block.length < 3) return asStated
   const properties = block.length >= 3 ? block : material.properties
   const readings = SURFACE_MODELS.map((model) => readAs(model, properties)).sort(
     (a, b) => worth(b) - worth(a),
@@ -114,24 +101,18 @@ export function recogniseSurface(material: Material): RecognisedSurface {
   const lead = worth(best!) - worth(second!)
   const isBetter = best!.known >= 3 && share >= 0.3
   // a block that nothing knows leaves the shading model that the file states
-  if (!isBetter && stated) {
-    const reading = readAs(stated, material.properties)
-    return {
-      model: stated,
-      values: reading.values,
-      how: 'stated',
-      share: shareOf(reading),
-      unknown: reading.unknown,
-    }
-  }
-  return {
-    model: best!.model,
-    values: best!.values,
-    how: share >= 0.6 && best!.known >= 4 && lead >= 1.5 ? 'sure' : best!.known >= 3 ? 'likely' : 'guess',
-    share,
-    unknown: best!.unknown,
-  }
+  if (!isBetter && asStated) return asStated
+  const isSure = share >= 0.6 && best!.known >= 4 && lead >= 1.5
+  return recognised(best!, isSure ? 'sure' : best!.known >= 3 ? 'likely' : 'guess')
 }
+
+const recognised = (reading: Reading, how: RecognisedSurface['how']): RecognisedSurface => ({
+  model: reading.model,
+  values: reading.values,
+  how,
+  share: shareOf(reading),
+  unknown: reading.unknown,
+})
 
 const shareOf = ({ known, unknown }: Reading): number =>
   known + unknown.length === 0 ? 0 : known / (known + unknown.length)

@@ -15,7 +15,8 @@ import { imageFiles } from '../../scene/image-tiles.ts'
 import { usedMaterials } from '../../scene/material-use.ts'
 import type { Slot } from '../../scene/material.ts'
 import type { Scene, SceneImage } from '../../scene/scene.ts'
-import { convertValues } from '../../surfaces/convert/convert-surface.ts'
+import { convertValues, valueText } from '../../surfaces/convert/convert-surface.ts'
+import { isOutside } from '../../surfaces/parameters.ts'
 import { readMaterialX, type DocumentMaterial } from '../../surfaces/documents/read-materialx.ts'
 import type { SurfaceModel, SurfaceValues } from '../../surfaces/model.ts'
 import { recogniseSurface } from '../../surfaces/recognise-surface.ts'
@@ -74,13 +75,11 @@ export function rendererLog(materials: readonly Received[], own: SurfaceModel): 
   for (const { name, model, values, maps } of materials) {
     if (model !== own)
       log.push(`error: ${name}: its type is ${model.title}; ${own.title} is what is drawn here`)
-    for (const { name: parameter, range } of model.parameters) {
-      const value = parameter === null ? undefined : values[parameter]
-      const numbers =
-        typeof value === 'number' ? [value] : Array.isArray(value) ? (value as readonly number[]) : []
-      if (range && numbers.some((one) => one < range[0] || (range[1] !== null && one > range[1])))
+    for (const parameter of model.parameters) {
+      const value = parameter.name === null ? undefined : values[parameter.name]
+      if (value !== undefined && parameter.range && isOutside(parameter, value))
         log.push(
-          `warning: ${name}: ${parameter} is ${numbers.join(' ')}, beyond ${range[0]} to ${range[1] ?? 'any'}`,
+          `warning: ${name}: ${parameter.name} is ${valueText(value)}, beyond ${parameter.range[0]} to ${parameter.range[1] ?? 'any'}`,
         )
     }
     for (const { slot, image } of maps) {

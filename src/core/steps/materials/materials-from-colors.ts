@@ -1,3 +1,4 @@
+import { placeOfMaterial } from '../../scene/bare-material.ts'
 import type { Material } from '../../scene/material.ts'
 import type { ColorSet, Mesh } from '../../scene/mesh.ts'
 import { hexOf, idColor } from '../../surfaces/id-colors.ts'
@@ -26,20 +27,7 @@ export const materialsFromColors: StepDescriptor = {
       let place = color.every((one) => one <= WITHIN)
         ? -1
         : palette.findIndex((own) => own.every((one, at) => Math.abs(one - color[at]!) <= WITHIN))
-      if (place < 0 && color.some((one) => one > WITHIN)) {
-        const name = `color_${key}`
-        place = materials.findIndex((material) => material.name === name)
-        if (place < 0)
-          place =
-            materials.push({
-              id: '',
-              name,
-              model: materials[0]?.model ?? 'mtl',
-              properties: [],
-              maps: [],
-              kept: [],
-            }) - 1
-      }
+      if (place < 0 && color.some((one) => one > WITHIN)) place = placeOfMaterial(materials, `color_${key}`)
       known.set(key, place)
       return place
     }

@@ -1,3 +1,4 @@
+import { placeOfMaterial } from '../../scene/bare-material.ts'
 import type { Material } from '../../scene/material.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
 
@@ -11,19 +12,6 @@ export const materialsFromGroups: StepDescriptor = {
   parameters: [],
   run: (context) => {
     const materials: Material[] = [...context.scene.materials]
-    const place = (name: string): number => {
-      const known = materials.findIndex((material) => material.name === name)
-      if (known >= 0) return known
-      materials.push({
-        id: '',
-        name,
-        model: materials[0]?.model ?? 'mtl',
-        properties: [],
-        maps: [],
-        kept: [],
-      })
-      return materials.length - 1
-    }
     const done = changeMeshes(context, 'polygons', (mesh, facts, node) => {
       if (!mesh.groups) return null
       const chosen = chosenFaces(context, node, mesh)
@@ -33,7 +21,7 @@ export const materialsFromGroups: StepDescriptor = {
         const set = mesh.groups.faceSets[face]!
         const group = set < 0 ? undefined : mesh.groups.sets[set]![0]
         if (group === undefined || (chosen && !chosen[face])) continue
-        const material = place(mesh.groups.names[group]!)
+        const material = placeOfMaterial(materials, mesh.groups.names[group]!)
         if (faceMaterials[face] === material) continue
         faceMaterials[face] = material
         faces.push(face)

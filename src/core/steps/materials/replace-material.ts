@@ -1,3 +1,4 @@
+import { bareMaterial } from '../../scene/bare-material.ts'
 import { changeMeshes, chosenFaces, StepRefusal, type StepDescriptor } from '../step.ts'
 
 export const replaceMaterial: StepDescriptor = {
@@ -20,12 +21,7 @@ export const replaceMaterial: StepDescriptor = {
     const known = scene.materials.findIndex(({ name }) => name === to)
     const place = known < 0 ? scene.materials.length : known
     const materials =
-      known < 0
-        ? [
-            ...scene.materials,
-            { id: '', name: to, model: scene.materials[old]!.model, properties: [], maps: [], kept: [] },
-          ]
-        : scene.materials
+      known < 0 ? [...scene.materials, bareMaterial(to, scene.materials[old]!.model)] : scene.materials
     const done = changeMeshes(context, 'polygons', (mesh, _facts, node) => {
       if (!mesh.faceMaterials || place === old) return null
       const chosen = chosenFaces(context, node, mesh)

@@ -130,7 +130,7 @@ function reportOf(
   for (const target of targets) tell(to.caveats?.[target], `${target}: `)
   const isSame = error <= SAME_WITHIN
   const notes = [
-    ...(isSame ? [] : [`would come back as ${valueText(back)}`]),
+    ...(isSame ? [] : [`would come back as ${valueText(back) || 'nothing'}`]),
     ...(isSame && largestError > SAME_WITHIN
       ? [`other values of it come back up to ${round(largestError)} off`]
       : []),
@@ -148,7 +148,7 @@ function reportOf(
 }
 
 /** Whether a parameter belongs to something whose weight is 0 here. */
-function hasNoEffect(
+export function hasNoEffect(
   name: string,
   values: SurfaceValues,
   { shownBy = {}, parameters }: SurfaceModel,
@@ -212,11 +212,11 @@ function numbersOf(value: SurfaceValue | undefined): readonly number[] | null {
   return Array.isArray(value) ? (value as readonly number[]) : null
 }
 
-const round = (value: number): string => String(Number(value.toPrecision(3)))
-/** A value as people read it, to three figures. */
-export const valueText = (value: SurfaceValue | undefined): string =>
+const round = (value: number, figures = 3): string => String(Number(value.toPrecision(figures)))
+/** A value as people read it. */
+export const valueText = (value: SurfaceValue | null | undefined, figures = 3): string =>
   Array.isArray(value)
-    ? (value as readonly number[]).map(round).join(' ')
+    ? (value as readonly number[]).map((one) => round(one, figures)).join(' ')
     : typeof value === 'number'
-      ? round(value)
-      : String(value ?? 'nothing')
+      ? round(value, figures)
+      : String(value ?? '')

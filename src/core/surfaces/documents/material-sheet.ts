@@ -2,6 +2,7 @@
  * The sheet: each material, slot, file, colour space, value and amount in wiring order, for what reads no document, and
  * for people.
  */
+import { valueText } from '../convert/convert-surface.ts'
 import type { SurfaceValue, SurfaceValues } from '../model.ts'
 import type { MapUse } from '../remap/map-use.ts'
 import type { RemappedMaterial, RemappedParameter } from '../remap/remap-material.ts'
@@ -72,15 +73,6 @@ export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
   lost: material.lost,
 })
 
-const valueText = (value: SurfaceValue | null): string =>
-  value === null
-    ? ''
-    : Array.isArray(value)
-      ? (value as number[]).map((one) => String(Number(one.toPrecision(4)))).join(' ')
-      : typeof value === 'number'
-        ? String(Number(value.toPrecision(4)))
-        : String(value)
-
 /** What is worth a line for a person: what the material, a map or a rule says. */
 const isSaid = ({ from, map }: SheetRow): boolean => from !== 'standard' || map !== null
 
@@ -100,7 +92,7 @@ ${parameters
     (row) =>
       `<tr>${[
         row.parameter,
-        `${valueText(row.value)}${row.value !== null && row.unit ? ` ${row.unit}` : ''}`,
+        `${valueText(row.value, 4)}${row.value !== null && row.unit ? ` ${row.unit}` : ''}`,
         row.map ?? '',
         row.map ? `${row.channel}${row.inverted ? ', turned round' : ''}` : '',
         row.map ? (row.colorSpace === 'sRGB' ? 'sRGB' : 'plain numbers') : '',

@@ -3,6 +3,7 @@
  * `extract`, `invert`, `mix`, `multiply`, `displacement`, `surfacematerial`; file names with `<UDIM>`) and the nodedefs
  * of its standard library.
  */
+import { difference } from '../convert/convert-surface.ts'
 import type { SurfaceParameter, SurfaceValue } from '../model.ts'
 import type { MapUse } from '../remap/map-use.ts'
 import type { RemappedMaterial, RemappedParameter } from '../remap/remap-material.ts'
@@ -132,7 +133,12 @@ function mapNodes(
   if (use.amount !== 1)
     last = node('mix', `${name}_share`, type, [
       input('fg', type, 'nodename', last),
-      input('bg', type, 'value', type === 'color3' ? '1, 1, 1' : '1'),
+      input(
+        'bg',
+        type,
+        'value',
+        (scale.length ? scale : type === 'color3' ? [1, 1, 1] : [1]).map(number).join(', '),
+      ),
       input('mix', 'float', 'value', number(use.amount)),
     ])
   return { lines, last }
@@ -169,7 +175,8 @@ function materialLines(material: RemappedMaterial, names: Names): string[] {
     // a height is no input of a surface: it hangs beside it at the material
     const isDisplacement = row.slot === 'displacement' && parameter.name === null
     if (!row.map || type === 'boolean' || type === 'integer') {
-      if (row.value === null || row.from === 'standard') continue
+      // what the node has by itself need not be said
+      if (row.value === null || difference(row.value, parameter.standard ?? undefined) === 0) continue
       inputs.push(input(row.parameter, type, 'value', valueText(row.value, type, parameter)))
       continue
     }

@@ -8,6 +8,8 @@ export interface MapUse {
   readonly file: string
   readonly slot: Slot
   readonly channel: MapChannel
+  /** The file's other channels show something else. */
+  readonly isPart: boolean
   /** Its pixels show the opposite of what the parameter takes. */
   readonly inverted: boolean
   /** Share of the map, 1 for all of it. */

@@ -144,7 +144,7 @@ export function planMaps(
           }
         }
         const flips = map.direction === 'down' && wantsUp(material)
-        const takesOut = !pack && map.channel !== 'rgb' && !isWhole(map, material)
+        const takesOut = !pack && map.isPart
         if (!map.inverted && !flips && !takesOut) {
           const copied = plan(
             `copy ${map.file}`,
@@ -184,6 +184,7 @@ export function planMaps(
             ...map,
             file: made.path,
             channel: channels.length === 1 ? 'r' : 'rgb',
+            isPart: false,
             inverted: false,
             direction: flips ? 'up' : map.direction,
           },
@@ -204,13 +205,6 @@ const madeNote = (row: RemappedParameter, map: PlannedMap): string => {
 /** Targets whose standard says that green points up (glTF 2.0, 3.9.3; USD Preview Surface; MaterialX, node `normalmap`). */
 const wantsUp = ({ target }: RemappedMaterial): boolean =>
   target.materialX !== undefined || target.id === 'gltf-specular-glossiness'
-
-/** A grey map is its own red channel; a channel of a packed one is not the whole of it. */
-const isWhole = (map: MapUse, material: RemappedMaterial): boolean =>
-  map.channel === 'r' &&
-  material.parameters.every(
-    (row) => row.map?.file !== map.file || row.map.channel === 'r' || row.map.channel === 'rgb',
-  )
 
 function channelsFor(map: MapUse, flips: boolean): ChannelSource[] {
   const { file, inverted } = map

@@ -3,6 +3,7 @@ import type { Material, Slot } from '../../scene/material.ts'
 import {
   convertSurface,
   difference,
+  hasNoEffect,
   SAME_WITHIN,
   valueText,
   type ParameterReport,
@@ -127,6 +128,7 @@ export function remapMaterial(
       value: parameter.name === null ? null : (values[parameter.name] ?? parameter.standard),
       map: map?.use ?? null,
       ...fateOf(parameter, report, map),
+      ...(map ? {} : impliedBy(parameter, report, values, target, source)),
       ...(map ? {} : setForMaps(parameter, plain, values)),
     })
   })
@@ -208,6 +210,19 @@ function fateOf(
   }
 }
 
+/** A value that nobody said and that is not the target's standard all the same: the source's model takes it for granted. */
+function impliedBy(
+  { name, standard }: SurfaceParameter,
+  report: readonly ParameterReport[],
+  values: SurfaceValues,
+  target: SurfaceModel,
+  source: SurfaceModel,
+): Partial<RemappedParameter> {
+  if (name === null || standard === null || report.some(({ becomes }) => becomes.includes(name))) return {}
+  if (difference(values[name], standard) <= SAME_WITHIN || hasNoEffect(name, values, target)) return {}
+  return { from: 'material', note: `what ${source.title} means where it says nothing` }
+}
+
 /** A value that was set so that the folder's maps can be seen: it is no longer the material's. */
 function setForMaps(
   { name }: SurfaceParameter,
@@ -251,6 +266,7 @@ function applyRules(
           file: rule.map.file,
           slot: parameter.slot,
           channel: rule.map.channel ?? (parameter.width === 1 ? 'r' : 'rgb'),
+          isPart: rule.map.channel !== undefined && rule.map.channel !== 'rgb',
           inverted: rule.map.inverted ?? false,
           amount: rule.map.amount ?? 1,
           colorSpace: colorSpaceOf(parameter.slot),

@@ -1,17 +1,26 @@
 /** All materials of a scene for another surface model, with a folder of maps and rules. */
 import { collectMessages } from '../../base/messages/collector.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
-import { groupMapSets, missingTiles, type MapSet, type SetMap } from '../../image/map-sets/group-map-sets.ts'
+import {
+  groupMapSets,
+  missingTiles,
+  type MapSet,
+  type MapSets,
+  type SetMap,
+} from '../../image/map-sets/group-map-sets.ts'
 import { matchMapSets, type SetMatch } from '../../image/map-sets/match-map-sets.ts'
+import { fileNameOf } from '../../image/map-sets/path-names.ts'
 import type { Slot } from '../../scene/material.ts'
 import { renamed } from '../../scene/name-pattern.ts'
 import type { Scene } from '../../scene/scene.ts'
+import { valueText } from '../convert/convert-surface.ts'
 import type { SurfaceModel } from '../model.ts'
+import { isOutside } from '../parameters.ts'
 import { SLOT_WORDS } from '../wording/slot-words.ts'
 import { colorSpaceOf, type MapUse } from './map-use.ts'
 import { remapMaterial, type RemappedMaterial } from './remap-material.ts'
-import { appliesTo, meansParameter, type RemapRules } from './rules.ts'
-import { usesOfSetMap } from './set-uses.ts'
+import { appliesTo, meansParameter, type RemapRule, type RemapRules } from './rules.ts'
+import { tiledPath, usesOfSetMap } from './set-uses.ts'
 
 /** What is known of an image without its pixels, and from them where the name says nothing. */
 export interface ImageFacts {
@@ -73,7 +82,7 @@ export function remapScene(scene: Scene, { target, files, rules }: RemapRequest)
   const facts = new Map(usable.map((one) => [one.file, one]))
   const grouped = groupMapSets(usable.map(({ file }) => file))
   const doubtful: { file: string; slot: Slot | null; why: string }[] = []
-  const normalsOf = rescueNormals(grouped.unknown, facts, doubtful)
+  const normalsOf = rescueNormals(grouped.unknown, facts)
   for (const { file } of grouped.unknown)
     if (!normalsOf.some(({ use }) => use.file === file)) {
       messages.add('remap.map-without-meaning', { file })
@@ -83,12 +92,11 @@ export function remapScene(scene: Scene, { target, files, rules }: RemapRequest)
     messages.add('remap.doubled-maps', { taken, left: left.map((file) => `“${file}”`).join(', ') })
   const sets = grouped.sets.map((set) => ({ ...set, maps: settled(set, messages, doubtful) }))
   for (const { setName, use } of normalsOf)
-    if (!sets.some(({ name }) => name === setName))
-      messages.add('remap.map-doubtful', {
-        file: use.file,
-        slot: SLOT_WORDS.normal,
-        why: 'its pixels say so, and its name fits no other maps',
-      })
+    if (!sets.some(({ name }) => name === setName)) {
+      const why = 'its pixels say so, and its name fits no other maps'
+      messages.add('remap.map-doubtful', { file: use.file, slot: SLOT_WORDS.normal, why })
+      doubtful.push({ file: use.file, slot: 'normal', why })
+    }
   const names = materialNames(scene, rules)
   const matches = matchedSets(sets, names, rules)
   const usesOf = new Map<number, MapUse[]>()
@@ -112,11 +120,12 @@ export function remapScene(scene: Scene, { target, files, rules }: RemapRequest)
       tellOfSet(set, facts, messages)
     }
   }
+  const settledRules = rules.rules.map((rule) => withWholePath(rule, usable, grouped, scene, messages))
   const materials = scene.materials.map((material, index) => {
     const uses = usesOf.get(index) ?? []
     if (files.length && uses.length === 0)
       messages.add('remap.material-without-maps', { material: names[index]! })
-    const remapped = remapMaterial({ ...material, name: names[index]! }, target, uses, rules.rules)
+    const remapped = remapMaterial({ ...material, name: names[index]! }, target, uses, settledRules)
     tellOfValues(remapped, messages)
     return remapped
   })
@@ -148,6 +157,29 @@ export function remapScene(scene: Scene, { target, files, rules }: RemapRequest)
     doubtful,
     findings: messages.list(),
   }
+}
+
+/** A rule's file by its path in the folder, with all its tiles; what lies nowhere is told. */
+function withWholePath(
+  rule: RemapRule,
+  files: readonly ImageFacts[],
+  { sets }: MapSets,
+  scene: Scene,
+  messages: Messages,
+): RemapRule {
+  if (!rule.map) return rule
+  const wish = rule.map.file.toLowerCase()
+  const found = (
+    files.find(({ file }) => file.toLowerCase() === wish) ??
+    files.find(({ file }) => fileNameOf(file).toLowerCase() === wish)
+  )?.file
+  if (found === undefined) {
+    if (!scene.images.some(({ file }) => file === rule.map!.file))
+      messages.add('image.missing', { file: rule.map.file })
+    return rule
+  }
+  const tiled = sets.flatMap(({ maps }) => maps).find((map) => map.files.some(({ file }) => file === found))
+  return { ...rule, map: { ...rule.map, file: tiled ? tiledPath(tiled) : found } }
 }
 
 /** The materials' names after the rules' renaming; no two become one. */
@@ -219,12 +251,10 @@ function settled(
 function rescueNormals(
   unknown: readonly { readonly file: string; readonly setName: string }[],
   facts: ReadonlyMap<string, ImageFacts>,
-  doubtful: { file: string; slot: Slot | null; why: string }[],
 ): { setName: string; use: MapUse }[] {
   return unknown.flatMap(({ file, setName }) => {
     const known = facts.get(file)
     if (!known?.looksLikeNormals) return []
-    doubtful.push({ file, slot: 'normal', why: 'by its pixels alone: its name says nothing' })
     return [
       {
         setName,
@@ -232,6 +262,7 @@ function rescueNormals(
           file,
           slot: 'normal',
           channel: 'rgb',
+          isPart: false,
           inverted: false,
           amount: 1,
           colorSpace: 'linear',
@@ -268,18 +299,15 @@ function directed(
 
 /** Values that a material's file has and its model doesn't allow. */
 function tellOfValues({ name, recognised }: RemappedMaterial, messages: Messages): void {
-  for (const { name: parameter, range } of recognised.model.parameters) {
-    const value = parameter === null ? undefined : recognised.values[parameter]
-    if (!range || value === undefined) continue
-    const numbers =
-      typeof value === 'number' ? [value] : Array.isArray(value) ? (value as readonly number[]) : []
-    if (numbers.some((one) => one < range[0] - 1e-6 || (range[1] !== null && one > range[1] + 1e-6)))
+  for (const parameter of recognised.model.parameters) {
+    const value = parameter.name === null ? undefined : recognised.values[parameter.name]
+    if (value !== undefined && parameter.range && isOutside(parameter, value))
       messages.add('remap.out-of-range', {
         material: name,
-        parameter: parameter!,
-        value: numbers.join(' '),
-        least: range[0],
-        most: range[1] ?? 'any',
+        parameter: parameter.name!,
+        value: valueText(value),
+        least: parameter.range[0],
+        most: parameter.range[1] ?? 'any',
       })
   }
 }

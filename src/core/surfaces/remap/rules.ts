@@ -1,6 +1,5 @@
 /**
- * Rules of a remap: what an artist settled once and wants again. They are read from a JSON file by the command line,
- * and kept with a destination by the page.
+ * Rules of a remap: what an artist settled once and wants again, as a JSON file for the command line and the page.
  */
 import { KelboError } from '../../base/messages/collector.ts'
 import type { Slot } from '../../scene/material.ts'

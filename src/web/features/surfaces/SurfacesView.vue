@@ -3,7 +3,8 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { AssetDocument, SceneDocument } from '../../../contract/api.ts'
 import { parseRules } from '../../../core/surfaces/remap/rules.ts'
-import { api, isConflict } from '../../api.ts'
+import { KelboError } from '../../../core/base/messages/collector.ts'
+import { api } from '../../api.ts'
 import ChoiceField from '../../kit/form/ChoiceField.vue'
 import { formatCount } from '../../kit/format.ts'
 import JobProgress from '../../kit/JobProgress.vue'
@@ -110,7 +111,8 @@ async function onRules(event: Event): Promise<void> {
   try {
     rules.value = parseRules(JSON.parse(await file.text()))
   } catch (error) {
-    notices.failed(isConflict(error) ? error : new Error('These are no rules that can be used.'))
+    const why = error instanceof KelboError ? ` ${String(error.parameters.what)}` : ' it is no JSON'
+    notices.failed(new Error(`These rules can’t be used:${why}.`))
   }
 }
 </script>
