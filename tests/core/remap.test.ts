@@ -528,6 +528,91 @@ describe('bumps', () => {
   })
 })
 
+describe('what is easily lost on the way', () => {
+  test('what the source’s model means where it says nothing stands in the document', () => {
+    // a Phong surface without a highlight reflects nothing; the node would have one
+    writeModel('granted/prop', ['matt'], 'newmtl matt\nKd 0.5 0.5 0.5\n')
+    const answer = kelbo(
+      'remap',
+      at('granted/prop.obj'),
+      at('granted/out.obj'),
+      '--surface',
+      'openpbr',
+      '--json',
+    ).json() as Answer
+    expect(rowOf(answer, 'matt', 'specular_weight')).toMatchObject({ value: 0, from: 'material' })
+    const [matt] = readMaterialX(readFileSync(at('granted/out.mtlx'), 'utf8'))
+    expect(matt!.values['specular_weight']).toBe(0)
+    expect(matt!.values['specular_roughness']).toBe(0.5)
+  })
+  test('one channel of a packed map is taken out, though nothing else of it has a place', async () => {
+    writeModel('alone/prop', ['hull'])
+    await writeImage('alone/maps/hull_rma.png', [40, 200, 90])
+    const answer = kelbo(
+      'remap',
+      at('alone/prop.obj'),
+      at('alone/out.obj'),
+      '--surface',
+      'reflection-glossiness',
+      '--maps',
+      at('alone/maps'),
+      '--json',
+    ).json() as Answer
+    const { map } = rowOf(answer, 'hull', 'glossiness')
+    const { channels } = await sharp(at(join('alone', map!))).metadata()
+    expect([channels, (await pixelOf(at(join('alone', map!))))[0]]).toEqual([1, 215])
+  })
+  test('a rule finds a file by its name alone, with its tiles; one that is nowhere is told: image.missing', async () => {
+    writeModel('named/prop', ['hull', 'deck'])
+    await writeImage('named/maps/deep/scuffs_spec.1001.png', [1, 2, 3])
+    await writeImage('named/maps/deep/scuffs_spec.1002.png', [1, 2, 3])
+    writeFileSync(
+      at('named/rules.json'),
+      JSON.stringify({
+        rules: [
+          { material: 'hull', parameter: 'base_color', map: 'scuffs_spec.1001.png' },
+          { material: 'deck', parameter: 'base_color', map: 'nowhere.png' },
+        ],
+      }),
+    )
+    const answer = kelbo(
+      'remap',
+      at('named/prop.obj'),
+      at('named/out.obj'),
+      '--surface',
+      'openpbr',
+      '--maps',
+      at('named/maps'),
+      '--rules',
+      at('named/rules.json'),
+      '--json',
+    ).json() as Answer
+    expect(rowOf(answer, 'hull', 'base_color').map).toBe('maps/scuffs_spec.<UDIM>.png')
+    expect(existsSync(at('named/maps/scuffs_spec.1002.png'))).toBe(true)
+    expect(
+      answer.messages.some(
+        ({ code, message }) => code === 'image.missing' && message.includes('nowhere.png'),
+      ),
+    ).toBe(true)
+  })
+  test('a bump at 30 % is FBX’s number beside the map, and MTL’s option', async () => {
+    await writeImage('bumps30/b.png', [90, 90, 90])
+    writeModel('bumps30/prop', ['hull'], 'newmtl hull\nKd 0.5 0.5 0.5\nmap_bump -bm 0.3 b.png\n')
+    const fbx = kelbo(
+      'remap',
+      at('bumps30/prop.obj'),
+      at('bumps30/out.fbx'),
+      '--surface',
+      'fbx-phong',
+      '--json',
+    ).json() as Answer
+    expect(rowOf(fbx, 'hull', 'BumpFactor').value).toBe(0.3)
+    expect(rowOf(fbx, 'hull', 'Bump').amount).toBe(1)
+    kelbo('remap', at('bumps30/prop.obj'), at('bumps30/out.obj'), '--surface', 'mtl')
+    expect(readFileSync(at('bumps30/out.mtl'), 'utf8')).toContain('map_bump -bm 0.3 maps/b.png')
+  })
+})
+
 describe('bad input', () => {
   test('an ORM image that lies as glTF reads it is used as it is; TGA, HDR and EXR are taken apart too', async () => {
     await writeImage('kinds/maps/hull_orm.png', [10, 20, 30])

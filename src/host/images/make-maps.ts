@@ -2,12 +2,8 @@
 import sharp from 'sharp'
 import { tilePattern } from '../../core/scene/image-tiles.ts'
 import type { SceneImage } from '../../core/scene/scene.ts'
-import {
-  forTile,
-  sourceFiles,
-  type ChannelSource,
-  type PlannedMap,
-} from '../../core/surfaces/remap/plan-maps.ts'
+import type { ChannelSource } from '../../core/surfaces/remap/map-use.ts'
+import { forTile, sourceFiles, type PlannedMap } from '../../core/surfaces/remap/plan-maps.ts'
 import { ImageRefused, readHeader, readPixels, refusal } from './read-pixels.ts'
 import { heightToNormal } from '../../core/image/operations/height-to-normal.ts'
 import { readImageSize } from '../../core/image/read-image-size.ts'

@@ -25,6 +25,10 @@ export interface MapUse {
   readonly uvSet: string
 }
 
+/** Where one channel of a made image comes from; a number stands for a constant, 0 to 1. */
+export type ChannelSource =
+  { readonly file: string; readonly channel: 'r' | 'g' | 'b' | 'a'; readonly inverted: boolean } | number
+
 /** Slots whose maps are colours for the eye; all others are plain numbers (common practice). */
 const COLOR_SLOTS: ReadonlySet<Slot> = new Set<Slot>([
   'baseColor',

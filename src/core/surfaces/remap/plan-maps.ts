@@ -3,13 +3,10 @@
  * channel is taken out, turned round, flipped, or several are packed into one as the target reads them.
  */
 import { tilePath } from '../../scene/image-tiles.ts'
-import type { SurfaceParameter } from '../model.ts'
-import type { MapUse } from './map-use.ts'
+import { fileNameOf } from '../../image/map-sets/path-names.ts'
+import type { ChannelSource, MapUse } from './map-use.ts'
+import { packedRows } from './packed-rows.ts'
 import type { RemappedMaterial, RemappedParameter } from './remap-material.ts'
-
-/** Where one channel of a made image comes from; a number stands for a constant, 0 to 1. */
-export type ChannelSource =
-  { readonly file: string; readonly channel: 'r' | 'g' | 'b' | 'a'; readonly inverted: boolean } | number
 
 export interface PlannedMap {
   /** Path beside the model, with the source's word for tiles where it has tiles. */
@@ -52,7 +49,6 @@ const HEIGHT_SHARE = 0.01
 const safePart = (text: string): string => text.normalize('NFC').replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_')
 const safe = (text: string): string => safePart(text).replace(/^\.+/, '_').trim() || '_'
 
-const nameOf = (file: string): string => file.replace(/\\/g, '/').split('/').pop()!
 const tileWord = (file: string): string => /<(?:UDIM|UVTILE)>/.exec(file)?.[0] ?? ''
 const endingOf = (file: string): string => /\.[^./\\]+$/.exec(file)?.[0] ?? ''
 
@@ -79,7 +75,7 @@ export function planMaps(
     isMade: boolean,
   ): string => {
     const tile = tileWord(file)
-    const stem = nameOf(file).slice(0, nameOf(file).length - endingOf(file).length)
+    const stem = fileNameOf(file).slice(0, fileNameOf(file).length - endingOf(file).length)
     const words: Record<string, string> = {
       material: safe(material.name),
       slot: safe(row.slot ?? row.parameter),
@@ -197,7 +193,7 @@ export function planMaps(
 
 /** A row's note with what its image was made of, so that nobody does it a second time. */
 const madeNote = (row: RemappedParameter, map: PlannedMap): string => {
-  const files = new Set(sourceFiles(map).map(nameOf))
+  const files = new Set(sourceFiles(map).map(fileNameOf))
   const { done } = map
   return [row.note, `made of ${[...files].join(', ')}: ${done}`].filter(Boolean).join('; ')
 }
@@ -214,75 +210,6 @@ function channelsFor(map: MapUse, flips: boolean): ChannelSource[] {
     { file, channel: 'g', inverted: inverted !== flips },
     { file, channel: 'b', inverted },
   ]
-}
-
-interface Pack {
-  readonly word: string
-  readonly own: 'r' | 'g' | 'b' | 'a'
-  readonly channels: readonly ChannelSource[]
-  readonly colorSpace: 'sRGB' | 'linear'
-  readonly told: string
-}
-
-/**
- * Rows of a target that reads several parameters from channels of one image, where the files don't lie so already. What
- * no map is for is 1, so that the parameter's value says all.
- */
-function packedRows({ target, parameters }: RemappedMaterial): Map<string, Pack | 'as it lies'> {
-  const packs = new Map<string, Pack | 'as it lies'>()
-  const words = new Map<string, SurfaceParameter[]>()
-  for (const parameter of target.parameters)
-    if (parameter.mapName) words.set(parameter.mapName, [...(words.get(parameter.mapName) ?? []), parameter])
-  const rowOf = (parameter: SurfaceParameter): RemappedParameter =>
-    parameters.find((row) => row.parameter === (parameter.name ?? parameter.mapName))!
-  for (const [word, sharing] of words) {
-    if (!sharing.some(({ channel }) => channel)) continue
-    const used = sharing.filter((parameter) => rowOf(parameter).map !== null)
-    if (used.length === 0) continue
-    const liesSo = used.every((parameter) => {
-      const map = rowOf(parameter).map!
-      const [first] = used
-      return (
-        map.file === rowOf(first!).map!.file &&
-        !map.inverted &&
-        (parameter.channel === undefined ? map.channel === 'rgb' : map.channel === parameter.channel)
-      )
-    })
-    // an image with one use whose grey fills every channel can be read from any
-    if (liesSo) {
-      for (const parameter of used) packs.set(parameter.name ?? parameter.mapName!, 'as it lies')
-      continue
-    }
-    const color = used.find(({ channel }) => channel === undefined)
-    const channels: ChannelSource[] = (['r', 'g', 'b'] as const).map((channel) => {
-      const own = used.find((parameter) => parameter.channel === channel)
-      const map = own ? rowOf(own).map! : color ? rowOf(color).map! : null
-      if (!map) return 1
-      return {
-        file: map.file,
-        channel: map.channel === 'rgb' ? channel : map.channel,
-        inverted: map.inverted,
-      }
-    })
-    const alpha = used.find(({ channel }) => channel === 'a')
-    if (alpha) {
-      const map = rowOf(alpha).map!
-      channels.push({
-        file: map.file,
-        channel: map.channel === 'rgb' ? 'r' : map.channel,
-        inverted: map.inverted,
-      })
-    }
-    for (const parameter of used)
-      packs.set(parameter.name ?? parameter.mapName!, {
-        word,
-        own: parameter.channel ?? ('rgb' as 'r'),
-        channels,
-        colorSpace: color ? rowOf(color).map!.colorSpace : 'linear',
-        told: used.map((one) => `${one.name ?? one.mapName} in ${one.channel ?? 'rgb'}`).join(', '),
-      })
-  }
-  return packs
 }
 
 /** The files of one tile that a made image needs. */

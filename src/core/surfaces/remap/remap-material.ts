@@ -8,7 +8,7 @@ import {
   valueText,
   type ParameterReport,
 } from '../convert/convert-surface.ts'
-import type { Hub } from '../hub.ts'
+import { HUB_STANDARD, type Hub } from '../hub.ts'
 import type { SurfaceModel, SurfaceParameter, SurfaceValue, SurfaceValues } from '../model.ts'
 import { WHITE } from '../rgb.ts'
 import { recogniseSurface, type RecognisedSurface } from '../recognise-surface.ts'
@@ -90,7 +90,7 @@ export function remapMaterial(
   // a map of the folder takes the place of one that the material came with
   const uses = [...fromFolder, ...own.filter(({ slot }) => !fromFolder.some((use) => use.slot === slot))]
   const { parameters: plain, report } = convertSurface(recognised.values, source, target, true)
-  const values = valuesUnderMaps(recognised, target, plain, fromFolder)
+  const values = valuesUnderMaps(recognised, target, plain, fromFolder, bumpAmount(uses))
   const lost: { what: string; note: string }[] = report
     .filter(({ how, given, losesNothing }) => how === 'none' && given && !losesNothing)
     .map(({ parameter, note }) => ({ what: parameter, note }))
@@ -115,7 +115,11 @@ export function remapMaterial(
       })
     else
       placed.set(found.parameter, {
-        use: { ...use, inverted: use.inverted !== (found.parameter.inverted === true) },
+        use: {
+          ...use,
+          inverted: use.inverted !== (found.parameter.inverted === true),
+          amount: found.parameter.slot === 'bump' && hasBumpNumber(target) ? 1 : use.amount,
+        },
         note: found.note,
       })
   }
@@ -135,15 +139,26 @@ export function remapMaterial(
   return { name: material.name, recognised, target, parameters: rows, lost }
 }
 
+const bumpAmount = (uses: readonly MapUse[]): number => uses.find(({ slot }) => slot === 'bump')?.amount ?? 1
+
+/** Whether a target says how strong bumps are beside their map. */
+const hasBumpNumber = (target: SurfaceModel): boolean => {
+  const [one, half] = [1, 0.5].map((amount) => target.fromHub({ ...HUB_STANDARD, bumpAmount: amount }))
+  return Object.keys(one!).some((name) => difference(one![name], half![name]) > 0)
+}
+
 /** Values where the folder's maps say all of a slot: neutral ones, and the strengths that let them be seen. */
 function valuesUnderMaps(
   { model, values }: RecognisedSurface,
   target: SurfaceModel,
   plain: SurfaceValues,
   fromFolder: readonly MapUse[],
+  bump: number,
 ): SurfaceValues {
-  if (fromFolder.length === 0) return plain
+  if (fromFolder.length === 0 && bump === 1) return plain
   let hub = model.toHub(values)
+  // a share of a bump's map that the target has a number for
+  if (bump !== 1) hub = { ...hub, bumpAmount: bump }
   for (const { slot } of fromFolder) hub = { ...hub, ...UNDER_A_MAP[slot] }
   if (fromFolder.some(({ slot }) => slot === 'opacity') && hub.alphaMode === 'opaque')
     hub = { ...hub, alphaMode: null }
