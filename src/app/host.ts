@@ -1,6 +1,7 @@
 import type { ZlibCodec } from '../core/base/bytes/zlib.ts'
 import type { PieceReader } from '../core/formats/descriptor.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
+import type { Pixels } from '../core/image/pixels.ts'
 import type { SceneImage } from '../core/scene/scene.ts'
 import type { PlannedMap } from '../core/surfaces/remap/plan-maps.ts'
 import type { ImageFacts } from '../core/surfaces/remap/remap-scene.ts'
@@ -15,6 +16,10 @@ export interface ImageHost {
     bytesOf: (file: string) => Uint8Array | null,
     told: (share: number) => void,
   ) => Promise<MadeMaps>
+  /** All pixels of an image, or why it has none. */
+  readonly pixels: (bytes: Uint8Array) => Promise<Pixels | { readonly why: string }>
+  /** Pixels as a PNG file that says what they are. */
+  readonly pack: (pixels: Pixels, space: 'sRGB' | 'linear') => Promise<Uint8Array>
 }
 
 export interface MadeMaps {

@@ -16,6 +16,7 @@ import { applyRemap } from '../core/surfaces/remap/apply-remap.ts'
 import { planMaps, type MapNaming, type MapPlan } from '../core/surfaces/remap/plan-maps.ts'
 import { remapScene, type RemapResult } from '../core/surfaces/remap/remap-scene.ts'
 import type { RemapRules } from '../core/surfaces/remap/rules.ts'
+import { drawOneMap } from './draw-one-map.ts'
 import type { Host, ImageHost, MadeMaps, Progress } from './host.ts'
 
 function textBytes(content: string): Uint8Array {
@@ -62,9 +63,22 @@ export async function remapModel(
   const facts = await images.facts(files, (share) => progress(share * 0.4, 'Looking at the maps'))
   progress(0.4, 'Wiring')
   const result = remapScene(scene, { target, files: facts, rules })
-  const planned = planMaps(result.materials, naming)
+  const oneMap = rules.oneMap
+    ? await drawOneMap(
+        scene,
+        { options: rules.oneMap, target, materials: result.materials, files, makes },
+        (share, stage) => progress(0.4 + share * 0.4, stage),
+        images,
+      )
+    : null
+  const from = oneMap ? 0.8 : 0.45
+  const planned = planMaps(oneMap?.materials ?? result.materials, naming)
   const messages = collectMessages(null)
-  const made = makes ? await makeImages(scene, files, planned, images, progress) : { images: [], failed: [] }
+  const made = makes
+    ? await makeImages(scene, [...(oneMap?.drawn ?? []), ...files], planned, images, (share, stage) =>
+        progress(from + share * (0.95 - from), stage),
+      )
+    : { images: [], failed: [] }
   for (const { path, why } of made.failed) messages.add('remap.image-not-made', { path, why })
   const plan = withoutFailed(planned, made.failed)
   const sheets = plan.materials.map(sheetOf)
@@ -72,11 +86,11 @@ export async function remapModel(
   return {
     result,
     plan,
-    scene: applyRemap(scene, plan.materials, made.images),
+    scene: applyRemap(oneMap?.scene ?? scene, plan.materials, made.images),
     sheets,
     documents: documentsOf(stem, target, plan, sheets, gltf),
     gltf,
-    findings: [...result.findings, ...messages.list()],
+    findings: [...result.findings, ...(oneMap?.findings ?? []), ...messages.list()],
   }
 }
 
@@ -113,7 +127,7 @@ function makeImages(
     plan.maps,
     [...files.map(({ name }) => name), ...own.keys()],
     (name) => folder.get(name.toLowerCase())?.bytes ?? own.get(name) ?? null,
-    (share) => progress(0.45 + share * 0.5, 'Making the maps'),
+    (share) => progress(share, 'Making the maps'),
   )
 }
 

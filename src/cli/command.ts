@@ -22,6 +22,9 @@ export interface Arguments {
   readonly maps?: string
   readonly rules?: string
   readonly 'name-maps'?: string
+  readonly 'one-map'?: string
+  readonly 'one-map-set'?: string
+  readonly padding?: string
 }
 
 export interface Outcome {

@@ -44,7 +44,8 @@ const USAGE = `Usage:
   ./kelbo prepare --list [--json]
   ./kelbo destinations [ID [FILE.json]] [--json]
   ./kelbo practise FILE [--trips N] [--seed N] [--json]
-  ./kelbo remap IN OUT --surface MODEL [--maps FOLDER] [--rules FILE] [--name-maps PATTERN] [--json]
+  ./kelbo remap IN OUT --surface MODEL [--maps FOLDER] [--rules FILE] [--name-maps PATTERN]
+                [--one-map SIZE [--one-map-set NAME] [--padding PIXELS]] [--json]
   ./kelbo surface FILE --to MODEL [--json]
 
 Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
@@ -62,6 +63,7 @@ A destination is one that ships (${DESTINATIONS.map((entry) => entry.id).join(',
 A surface MODEL is one that ships (${surfaceNames()}) or the JSON file of one.
 --maps is a folder or a ZIP of images; what their names leave open is told and left out, and --rules settles it.
 --name-maps names the images that are written: {material}, {slot}, {parameter}, {file}; "/" makes folders.
+--one-map draws all materials into one, with one image of SIZE pixels a slot, in one UV set (the one with the least overlaps).
 Exit status: 0 done, 1 findings or differences, 2 a file or arguments that can't be used.`
 
 async function main(): Promise<number> {
@@ -105,6 +107,9 @@ async function main(): Promise<number> {
         maps: { type: 'string' },
         rules: { type: 'string' },
         'name-maps': { type: 'string' },
+        'one-map': { type: 'string' },
+        'one-map-set': { type: 'string' },
+        padding: { type: 'string' },
       },
     })
     const outcome = await run(positionals, values)

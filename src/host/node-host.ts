@@ -1,4 +1,6 @@
 import type { imageFacts } from './images/image-facts.ts'
+import type { packPng } from './images/pack-png.ts'
+import type { pixelsOrWhy } from './images/read-pixels.ts'
 import type { makeMaps } from './images/make-maps.ts'
 import { NODE_CODEC } from './node-codec.ts'
 import { NODE_PIECES } from './node-pieces.ts'
@@ -7,6 +9,10 @@ import { NODE_PIECES } from './node-pieces.ts'
 const IMAGES = {
   facts: async (...given: Parameters<typeof imageFacts>) =>
     (await import('./images/image-facts.ts')).imageFacts(...given),
+  pixels: async (...given: Parameters<typeof pixelsOrWhy>) =>
+    (await import('./images/read-pixels.ts')).pixelsOrWhy(...given),
+  pack: async (...given: Parameters<typeof packPng>) =>
+    (await import('./images/pack-png.ts')).packPng(...given),
   make: async (...given: Parameters<typeof makeMaps>) =>
     (await import('./images/make-maps.ts')).makeMaps(...given),
 }

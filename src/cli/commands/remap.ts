@@ -3,21 +3,22 @@ import { remapModel } from '../../app/remap-model.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
 import { MAP_NAMING_STANDARD } from '../../core/surfaces/remap/plan-maps.ts'
-import { NO_RULES, parseRules } from '../../core/surfaces/remap/rules.ts'
+import { NO_RULES, parseOneMap, parseRules, type RemapRules } from '../../core/surfaces/remap/rules.ts'
 import { valueText } from '../../core/surfaces/convert/convert-surface.ts'
 import type { MaterialSheet } from '../../core/surfaces/documents/material-sheet.ts'
 import { NODE_HOST } from '../../host/node-host.ts'
-import { wanted, type Command } from '../command.ts'
+import { wanted, type Arguments, type Command } from '../command.ts'
 import { loadModel, parseReadOptions, parseWriteOptions, readJson } from '../load.ts'
 import { checkTarget, fileDocuments, outName, writeAndForecast } from '../save.ts'
 import { loadMaps, surfaceNamed } from '../surfaces.ts'
+import { UsageError } from '../usage-error.ts'
 
 /** A model's materials wired for a renderer. */
 export const remapCommand: Command = async (paths, values) => {
   const [from, to] = wanted(paths, 'IN', 'OUT')
   const target = surfaceNamed(values.surface, '--surface')
   checkTarget(to!)
-  const rules = values.rules ? parseRules(readJson(values.rules)) : NO_RULES
+  const rules = withOneMap(values.rules ? parseRules(readJson(values.rules)) : NO_RULES, values)
   const folder = values.maps ? loadMaps(values.maps) : []
   const { scene, findings } = loadModel(from!, parseReadOptions(values.read))
   const remapped = await remapModel(
@@ -59,6 +60,28 @@ export const remapCommand: Command = async (paths, values) => {
     findings: [...findings, ...remapped.findings, ...written.findings],
     status: isClean && remapped.sheets.every(({ lost }) => lost.length === 0) ? 0 : 1,
   }
+}
+
+/** Options of one map for all go before those of the rules' file. */
+function withOneMap(rules: RemapRules, values: Arguments): RemapRules {
+  const { 'one-map': size, 'one-map-set': set, padding } = values
+  if (size === undefined) {
+    if (set !== undefined || padding !== undefined)
+      throw new UsageError('--one-map-set and --padding go with --one-map SIZE.', true)
+    return rules
+  }
+  const oneMap = parseOneMap(
+    {
+      ...rules.oneMap,
+      size: Number(size),
+      ...(set === undefined ? {} : { set }),
+      ...(padding === undefined ? {} : { padding: Number(padding) }),
+    },
+    (what) => {
+      throw new UsageError(`--one-map: ${what}.`)
+    },
+  )
+  return { ...rules, oneMap }
 }
 
 function materialText({ material, from, surface, parameters, lost }: MaterialSheet): string {

@@ -53,6 +53,11 @@ export interface SurfaceModel {
   /** The value of `model` that a material of it carries. */
   readonly materialModel: string
   readonly parameters: readonly SurfaceParameter[]
+  /**
+   * Parameters by name whose maps are multiplied by the value beside them; a map of any other takes the value's place.
+   * Absent: none.
+   */
+  readonly timesMap?: readonly string[] | 'all'
   /** Words that no other model shares: they travel through other files under their own name and are known again. */
   readonly ownWords?: readonly string[]
   /**

@@ -6,6 +6,8 @@ import type { ChannelSource } from '../../core/surfaces/remap/map-use.ts'
 import { forTile, sourceFiles, type PlannedMap } from '../../core/surfaces/remap/plan-maps.ts'
 import { ImageRefused, readHeader, readPixels, refusal } from './read-pixels.ts'
 import { heightToNormal } from '../../core/image/operations/height-to-normal.ts'
+import { tagPng } from '../../core/image/codecs/tag-png.ts'
+import { readColorSpace } from '../../core/image/read-color-space.ts'
 import { readImageSize } from '../../core/image/read-image-size.ts'
 
 /** As an image host makes them. */
@@ -76,7 +78,12 @@ async function makeOne(
     if (!bytes) throw new ImageRefused(`“${forTile(file, tile)}” is missing`)
     return bytes
   }
-  if (map.copies) return bytesOf(forTile(map.copies, tile))
+  if (map.copies) {
+    const bytes = bytesOf(forTile(map.copies, tile))
+    // numbers that say they are colours are bent by whoever believes it; a colour that says it is linear may well be
+    const isMistagged = bytes && map.colorSpace === 'linear' && readColorSpace(bytes) === 'sRGB'
+    return isMistagged ? tagPng(bytes, 'linear') : bytes
+  }
   if (map.heights) return normalsOf(map.heights, sourceOf(map.heights.file))
   const headers = await Promise.all(sourceFiles(map).map((file) => readHeader(sourceOf(file), file)))
   const width = Math.max(...headers.map((header) => header.width))

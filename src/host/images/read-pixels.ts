@@ -139,3 +139,14 @@ export async function readPixels(bytes: Uint8Array, largest = Infinity): Promise
     throw refusal(error)
   }
 }
+
+/** All pixels of an image, its header read first; what can't be read says why. */
+export async function pixelsOrWhy(bytes: Uint8Array): Promise<Pixels | { readonly why: string }> {
+  try {
+    await readHeader(bytes, '')
+    return await readPixels(bytes)
+  } catch (error) {
+    if (!(error instanceof ImageRefused)) throw error
+    return { why: error.message }
+  }
+}

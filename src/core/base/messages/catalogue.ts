@@ -334,7 +334,7 @@ export const BASE_MESSAGES = {
   'remap.raw-as-color': entry(
     'warning',
     '“{file}” is for {slot}, which is no colour, and says of itself that it is sRGB.',
-    'A renderer that believes the file bends its values: take it as plain numbers there.',
+    'A renderer that believes the file bends its values. The copy beside the model no longer says so where it is a PNG; take others as plain numbers there.',
   ),
   'remap.few-bits': entry(
     'info',
@@ -370,6 +370,51 @@ export const BASE_MESSAGES = {
     'warning',
     'Rule {number} ({what}) fits nothing here.',
     'Look how the material and the parameter are spelt.',
+  ),
+  'one-map.nothing': entry(
+    'error',
+    'No polygon lies in the UV set “{set}” with one of these materials: there is nothing to draw.',
+    'Choose another set, or other materials.',
+  ),
+  'one-map.many-tiles': entry(
+    'error',
+    'The UV set “{set}” lies over {tiles} squares: more than {most} can’t be drawn into.',
+    'Choose a set whose islands lie beside each other; one that repeats a pattern is none.',
+  ),
+  'one-map.without-set': entry(
+    'warning',
+    'The part “{part}” has no UV set “{set}”: it keeps its own materials.',
+    'Give it such a set, or choose one that all parts have.',
+  ),
+  'one-map.left-out': entry(
+    'warning',
+    '{polygons} have corners outside the UVs of the set “{set}”: they keep their own materials.',
+    'Give them UVs in squares from 1001 on.',
+  ),
+  'one-map.shared': entry(
+    'warning',
+    'In the set “{set}” islands lie over each other: {share} % of the pixels that are used. The polygon that comes first was drawn there.',
+    'That is fine for twins that show the same. Else choose or make a set without overlaps.',
+  ),
+  'one-map.differs': entry(
+    'warning',
+    '{parameter} differs between the materials and takes no map: {taken} was taken, and {others} had another.',
+    'Leave materials apart that have to differ in it: name those that become one.',
+  ),
+  'one-map.not-drawn': entry(
+    'warning',
+    'The map “{file}” was not drawn: {why}.',
+    'Look at that file, and draw again.',
+  ),
+  'one-map.blend': entry(
+    'info',
+    '“{file}” is laid over in a way (number {blend}) that is not known here: it was laid over by its opacity.',
+    'Compare the result with what you see in the tool it comes from.',
+  ),
+  'one-map.light': entry(
+    'info',
+    'Values of “{file}” are brighter than white: the drawn map ends at white.',
+    'Raise the strength of the light where it has to be brighter.',
   ),
   'job.cancelled': entry('info', 'Cancelled. Nothing was saved.', 'Start it again whenever you like.'),
 } as const satisfies Record<string, CatalogueEntry>

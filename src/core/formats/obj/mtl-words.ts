@@ -24,9 +24,12 @@ export function inMtlWords(material: Material): { material: Material; lost: stri
       ...worded.material,
       maps: worded.material.maps.map(({ placement: _placement, ...map }) => ({
         ...map,
-        options: placementOptions(
-          material.maps.find((own) => own.slot === map.slot && own.file === map.file) ?? map,
-        ),
+        options: [
+          ...map.options,
+          ...placementOptions(
+            material.maps.find((own) => own.slot === map.slot && own.file === map.file) ?? map,
+          ),
+        ],
       })),
     },
   }

@@ -125,7 +125,7 @@ function mapNodes(
   }
   if (use.inverted) last = node('invert', `${name}_inverted`, type, [input('in', type, 'nodename', last)])
   const scale = typeof value === 'number' ? [value] : Array.isArray(value) ? (value as number[]) : []
-  if (use.from === 'material' && scale.some((one) => one !== 1))
+  if (use.isTimesValue && scale.some((one) => one !== 1))
     last = node('multiply', `${name}_times`, type, [
       input('in1', type, 'nodename', last),
       input('in2', type, 'value', scale.map(number).join(', ')),

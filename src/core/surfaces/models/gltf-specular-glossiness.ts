@@ -29,6 +29,7 @@ export const gltfSpecularGlossiness: SurfaceModel = {
   title: 'glTF specular-glossiness',
   source: 'KHR_materials_pbrSpecularGlossiness; converted as the Khronos example does (from memory)',
   materialModel: 'gltf_specular_glossiness',
+  timesMap: 'all',
   parameters,
   caveats: {
     diffuseFactor: { text: 'base colour and metalness become a diffuse and a specular colour' },

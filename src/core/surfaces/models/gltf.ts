@@ -159,6 +159,8 @@ export const gltf: SurfaceModel = {
   source:
     'glTF 2.0 (Khronos, section 3.9) and its ratified material extensions; nodedef ND_gltf_pbr_surfaceshader of MaterialX 1.39.4',
   materialModel: 'gltf_pbr',
+  // glTF 2.0, 3.9.2 and the extensions: a factor is multiplied by its texture
+  timesMap: 'all',
   parameters,
   shownBy: {
     iridescence_: 'iridescence',

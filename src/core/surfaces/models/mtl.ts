@@ -50,6 +50,8 @@ export const mtl: SurfaceModel = {
   source: 'Wavefront MTL, version 4.2 (appendix B1 of its manual); extension for physically based rendering',
   materialModel: 'mtl',
   parameters: [...parameters, ...own],
+  // the specification's own words for these; the physically based extension says nothing of it
+  timesMap: ['Ka', 'Kd', 'Ks', 'Ns', 'd'],
   ownWords: ['illum', 'Ni', 'Tf', 'Tr', 'sharpness'],
   yieldsTo: { Ns: ['Pr'], Tr: ['d'] },
   caveats: {

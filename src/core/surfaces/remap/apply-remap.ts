@@ -3,6 +3,7 @@ import type { Material, MaterialMap } from '../../scene/material.ts'
 import type { Scene, SceneImage } from '../../scene/scene.ts'
 import type { SurfaceModel, SurfaceValues } from '../model.ts'
 import { propertyOf } from '../wording/translate.ts'
+import { PLAIN_PLACEMENT } from './map-use.ts'
 import type { RemappedMaterial, RemappedParameter } from './remap-material.ts'
 
 export const valuesOf = ({ parameters }: RemappedMaterial): SurfaceValues =>
@@ -10,20 +11,12 @@ export const valuesOf = ({ parameters }: RemappedMaterial): SurfaceValues =>
     parameters.flatMap(({ parameter, value }) => (value === null ? [] : [[parameter, value] as const])),
   )
 
-const placementOf = ({ map }: RemappedParameter): Pick<MaterialMap, 'placement'> =>
-  map?.uvSet
-    ? {
-        placement: {
-          name: map.file,
-          uvSet: map.uvSet,
-          wrapU: 'repeat',
-          wrapV: 'repeat',
-          scale: [1, 1],
-          offset: [0, 0],
-          kept: [],
-        },
-      }
-    : {}
+function placementOf({ map }: RemappedParameter): Pick<MaterialMap, 'placement'> {
+  if (!map || (!map.uvSet && !map.placement)) return {}
+  return {
+    placement: { name: map.file, uvSet: map.uvSet, ...PLAIN_PLACEMENT, ...map.placement, kept: [] },
+  }
+}
 
 function mapsOf(
   material: RemappedMaterial,

@@ -1,5 +1,5 @@
 /** A map on a parameter: which file, what of it, and what has to be done to its pixels first. */
-import type { Slot } from '../../scene/material.ts'
+import type { MapPlacement, MaterialMap, Slot } from '../../scene/material.ts'
 
 export type MapChannel = 'rgb' | 'r' | 'g' | 'b' | 'a'
 
@@ -19,10 +19,46 @@ export interface MapUse {
   /** Which way green points in a map of normals; null: not known. */
   readonly direction: 'up' | 'down' | null
   readonly from: 'folder' | 'material' | 'rule'
+  /** Its pixels are multiplied by the value beside it; absent: they take its place. */
+  readonly isTimesValue?: boolean
   /** What it is made of, where it is no longer the file that it was found as. */
   readonly source?: { readonly file: string; readonly channel: MapChannel; readonly inverted: boolean }
   /** Name of the UV set that it lies on; empty: the first. */
   readonly uvSet: string
+  /** How it lies there; absent: once over the square from 0 to 1, and again beyond it. */
+  readonly placement?: Placement
+  /** Where its file lays it over others of its slot: how, and how much of it. */
+  readonly stack?: { readonly blend: number; readonly alpha: number }
+}
+
+/** UVs are multiplied by `scale`, then moved by `offset`. */
+export type Placement = Pick<MapPlacement, 'wrapU' | 'wrapV' | 'scale' | 'offset'>
+
+export const PLAIN_PLACEMENT: Placement = { wrapU: 'repeat', wrapV: 'repeat', scale: [1, 1], offset: [0, 0] }
+
+/**
+ * How a map lies on the surface, by its placement or by the options of its statement; null for as it is. UVs times the
+ * scale plus the offset, as three's and assimp's readers take both formats; `-clamp`: MTL specification.
+ */
+export function placementOf({ placement, options }: MaterialMap): Placement | null {
+  const numbers = (key: string): number[] =>
+    (options.find(([name]) => name === key) ?? []).slice(1).map(Number).filter(Number.isFinite)
+  const [scaleU = 1, scaleV = 1] = numbers('-s')
+  const [offsetU = 0, offsetV = 0] = numbers('-o')
+  const wrap = options.some(([name, value]) => name === '-clamp' && value === 'on') ? 'clamp' : 'repeat'
+  const found: Placement = placement ?? {
+    wrapU: wrap,
+    wrapV: wrap,
+    scale: [scaleU, scaleV],
+    offset: [offsetU, offsetV],
+  }
+  const { wrapU, wrapV, scale, offset } = found
+  const isPlain =
+    wrapU === 'repeat' &&
+    wrapV === 'repeat' &&
+    scale.every((one) => one === 1) &&
+    offset.every((one) => one === 0)
+  return isPlain ? null : { wrapU, wrapV, scale, offset }
 }
 
 /** Where one channel of a made image comes from; a number stands for a constant, 0 to 1. */

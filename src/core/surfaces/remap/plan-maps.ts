@@ -43,10 +43,11 @@ const MADE_ENDING = '.png'
  * How high white stands over black where heights become normals, in shares of the image's width (common practice for
  * bumps of a surface: a hundredth); nothing in an image tells it.
  */
-const HEIGHT_SHARE = 0.01
+export const HEIGHT_SHARE = 0.01
 
 /** Letters that any disk takes. */
-const safePart = (text: string): string => text.normalize('NFC').replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_')
+export const safePart = (text: string): string =>
+  text.normalize('NFC').replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_')
 const safe = (text: string): string => safePart(text).replace(/^\.+/, '_').trim() || '_'
 
 const tileWord = (file: string): string => /<(?:UDIM|UVTILE)>/.exec(file)?.[0] ?? ''

@@ -1,5 +1,5 @@
 /** One material for another surface model: values through the hub, maps slot by slot, rules last. */
-import type { Material, Slot } from '../../scene/material.ts'
+import type { Material, MaterialMap, Slot } from '../../scene/material.ts'
 import {
   convertSurface,
   difference,
@@ -17,12 +17,25 @@ import { colorSpaceOf, type MapUse } from './map-use.ts'
 import { appliesTo, meansParameter, type RemapRule } from './rules.ts'
 import { usesOfMaterial } from './set-uses.ts'
 
+/** A map that is laid over another by its own opacity. */
+export interface MapLayer {
+  readonly use: MapUse
+  /** How, by the number that FBX has for it (`BlendModes` of a layered texture). */
+  readonly blend: number
+  /** Share of it. */
+  readonly alpha: number
+  /** A decal: without an opacity of its own it says where the map below it shows (MTL specification, `decal`). */
+  readonly isDecal: boolean
+}
+
 export interface RemappedParameter {
   readonly parameter: string
   readonly slot: Slot | null
   /** Null for a parameter that takes a map alone. */
   readonly value: SurfaceValue | null
   readonly map: MapUse | null
+  /** Maps that lie over it, from below; only drawing them together shows them. */
+  readonly layers?: readonly MapLayer[]
   readonly how: 'exact' | 'approximate' | 'none'
   readonly note: string
   /** Where it comes from: what the material said, a map of the folder, a rule, or the model's standard. */
@@ -35,7 +48,14 @@ export interface RemappedMaterial {
   readonly target: SurfaceModel
   readonly parameters: readonly RemappedParameter[]
   /** What the material had and the target has no place for: parameters by the source's words, maps by what they are for. */
-  readonly lost: readonly { readonly what: string; readonly note: string }[]
+  readonly lost: readonly Lost[]
+}
+
+export interface Lost {
+  readonly what: string
+  readonly note: string
+  /** A map that lies over another: it is there again where both are drawn into one. */
+  readonly isLayer?: boolean
 }
 
 /** What a slot's values are where a map of it says all: the map times one. */
@@ -86,12 +106,15 @@ export function remapMaterial(
     (map) =>
       source.parameters.find(({ mapName, slot }) => mapName === map.property && slot === map.slot)?.channel ??
       null,
-  )
+  ).map((use, at) => (isTimesValue(recognised, material.maps[at]!) ? { ...use, isTimesValue: true } : use))
   // a map of the folder takes the place of one that the material came with
   const uses = [...fromFolder, ...own.filter(({ slot }) => !fromFolder.some((use) => use.slot === slot))]
   const { parameters: plain, report } = convertSurface(recognised.values, source, target, true)
-  const values = valuesUnderMaps(recognised, target, plain, fromFolder, bumpAmount(uses))
-  const lost: { what: string; note: string }[] = report
+  // what a map says all of: of the folder, and of the material where its map takes its value's place
+  const sayingAll =
+    source === target ? fromFolder : uses.filter((use) => !use.isTimesValue && !use.stack && use.amount === 1)
+  const values = valuesUnderMaps(recognised, target, plain, sayingAll, bumpAmount(uses))
+  const lost: Lost[] = report
     .filter(({ how, given, losesNothing }) => how === 'none' && given && !losesNothing)
     .map(({ parameter, note }) => ({ what: parameter, note }))
   lost.push(
@@ -101,24 +124,40 @@ export function remapMaterial(
     })),
   )
   const placed = new Map<SurfaceParameter, { use: MapUse; note: string }>()
+  const layers = new Map<SurfaceParameter, MapLayer[]>()
+  const layOver = (parameter: SurfaceParameter, use: MapUse, isDecal: boolean): void => {
+    const { blend, alpha } = use.stack ?? { blend: 0, alpha: 1 }
+    layers.set(parameter, [...(layers.get(parameter) ?? []), { use, blend, alpha, isDecal }])
+  }
+  const color = target.parameters.find(({ slot, mapName }) => slot === 'baseColor' && mapName !== null)
   // what has a slot of its own goes before what only comes near it
   const isDirect = ({ slot }: MapUse): boolean =>
     target.parameters.some((parameter) => parameter.mapName !== null && parameter.slot === slot)
   for (const use of [...uses].sort((a, b) => Number(isDirect(b)) - Number(isDirect(a)))) {
     const found = placeOf(use, target)
-    if (!found)
-      lost.push({ what: `map of ${SLOT_WORDS[use.slot]}: ${use.file}`, note: withoutPlace(use.slot, target) })
-    else if (placed.has(found.parameter))
-      lost.push({
-        what: `map of ${SLOT_WORDS[use.slot]}: ${use.file}`,
-        note: `${placed.get(found.parameter)!.use.file} stands in its place`,
-      })
+    const what = `map of ${SLOT_WORDS[use.slot]}: ${use.file}`
+    if (!found && use.slot === 'decal' && color) {
+      layOver(color, use, true)
+      lost.push({ what, note: LAID_OVER, isLayer: true })
+    } else if (!found) lost.push({ what, note: withoutPlace(use.slot, target) })
+    else if (placed.has(found.parameter) && use.stack) {
+      layOver(
+        found.parameter,
+        { ...use, inverted: use.inverted !== (found.parameter.inverted === true) },
+        false,
+      )
+      lost.push({ what, note: LAID_OVER, isLayer: true })
+    } else if (placed.has(found.parameter))
+      lost.push({ what, note: `${placed.get(found.parameter)!.use.file} stands in its place` })
     else
       placed.set(found.parameter, {
         use: {
           ...use,
           inverted: use.inverted !== (found.parameter.inverted === true),
-          amount: found.parameter.slot === 'bump' && hasBumpNumber(target) ? 1 : use.amount,
+          amount:
+            found.parameter.slot === 'bump' && hasBumpNumber(target)
+              ? 1
+              : use.amount * (use.stack?.alpha ?? 1),
         },
         note: found.note,
       })
@@ -131,6 +170,7 @@ export function remapMaterial(
       slot: parameter.slot,
       value: parameter.name === null ? null : (values[parameter.name] ?? parameter.standard),
       map: map?.use ?? null,
+      ...(layers.has(parameter) ? { layers: layers.get(parameter)! } : {}),
       ...fateOf(parameter, report, map),
       ...(map ? {} : impliedBy(parameter, report, values, target, source)),
       ...(map ? {} : setForMaps(parameter, plain, values)),
@@ -138,6 +178,17 @@ export function remapMaterial(
   })
   return { name: material.name, recognised, target, parameters: rows, lost }
 }
+
+/** Whether a material's map is multiplied by a value that the material states. */
+function isTimesValue({ model, values }: RecognisedSurface, map: MaterialMap): boolean {
+  const parameter = model.parameters.find(
+    ({ mapName, slot }) => mapName === map.property && slot === map.slot,
+  )
+  if (!parameter?.name || values[parameter.name] === undefined) return false
+  return model.timesMap === 'all' || model.timesMap?.includes(parameter.name) === true
+}
+
+const LAID_OVER = 'lies over another map: one map for all draws both'
 
 const bumpAmount = (uses: readonly MapUse[]): number => uses.find(({ slot }) => slot === 'bump')?.amount ?? 1
 
@@ -152,22 +203,22 @@ function valuesUnderMaps(
   { model, values }: RecognisedSurface,
   target: SurfaceModel,
   plain: SurfaceValues,
-  fromFolder: readonly MapUse[],
+  sayingAll: readonly MapUse[],
   bump: number,
 ): SurfaceValues {
-  if (fromFolder.length === 0 && bump === 1) return plain
+  if (sayingAll.length === 0 && bump === 1) return plain
   let hub = model.toHub(values)
   // a share of a bump's map that the target has a number for
   if (bump !== 1) hub = { ...hub, bumpAmount: bump }
-  for (const { slot } of fromFolder) hub = { ...hub, ...UNDER_A_MAP[slot] }
-  if (fromFolder.some(({ slot }) => slot === 'opacity') && hub.alphaMode === 'opaque')
+  for (const { slot } of sayingAll) hub = { ...hub, ...UNDER_A_MAP[slot] }
+  if (sayingAll.some(({ slot }) => slot === 'opacity') && hub.alphaMode === 'opaque')
     hub = { ...hub, alphaMode: null }
   const under: Record<string, SurfaceValue> = { ...target.fromHub(hub) }
   // opaque by its value, see-through by its map
   const mode = target.parameters.find(({ name, choices }) => name && choices?.includes('BLEND'))?.name
-  if (mode && under[mode] === 'OPAQUE' && fromFolder.some(({ slot }) => slot === 'opacity'))
+  if (mode && under[mode] === 'OPAQUE' && sayingAll.some(({ slot }) => slot === 'opacity'))
     under[mode] = 'BLEND'
-  for (const use of fromFolder) {
+  for (const use of sayingAll) {
     const parameter = placeOf(use, target)?.parameter
     if (!parameter?.name) continue
     if (parameter.width === 3) under[parameter.name] = [1, 1, 1]
@@ -207,9 +258,7 @@ function fateOf(
   if (map) {
     const notes = [
       map.note,
-      map.use.from === 'material' && sources.some(({ how }) => how === 'approximate')
-        ? 'times its value'
-        : '',
+      map.use.isTimesValue && sources.some(({ how }) => how === 'approximate') ? 'times its value' : '',
     ].filter(Boolean)
     return {
       how: map.note ? 'approximate' : 'exact',

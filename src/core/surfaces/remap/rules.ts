@@ -5,6 +5,7 @@ import { KelboError } from '../../base/messages/collector.ts'
 import type { Slot } from '../../scene/material.ts'
 import { fitsPattern } from '../../scene/name-pattern.ts'
 import type { SurfaceValue } from '../model.ts'
+import { ONE_MAP_DEFAULTS, ONE_MAP_LEAST, ONE_MAP_MOST, type OneMapOptions } from '../one-map/options.ts'
 
 export interface MapRule {
   /** Name of the file, or its path. */
@@ -31,6 +32,8 @@ export interface RemapRules {
   readonly sets?: Readonly<Record<string, string>>
   /** New names of materials: patterns with `*` to names in which `*` stands for what it was. */
   readonly rename?: Readonly<Record<string, string>>
+  /** Several materials drawn into one; absent: each keeps its own maps. */
+  readonly oneMap?: OneMapOptions
 }
 
 export const NO_RULES: RemapRules = { rules: [] }
@@ -44,7 +47,7 @@ export function parseRules(json: unknown): RemapRules {
     throw new KelboError('remap.bad-rules', { what })
   }
   if (typeof json !== 'object' || json === null || Array.isArray(json)) return refuse('it is no object')
-  const { rules = [], sets, rename } = json as Record<string, unknown>
+  const { rules = [], sets, rename, oneMap } = json as Record<string, unknown>
   if (!Array.isArray(rules)) return refuse('“rules” is no list')
   const texts = (value: unknown, name: string): Record<string, string> | undefined => {
     if (value === undefined) return undefined
@@ -58,7 +61,27 @@ export function parseRules(json: unknown): RemapRules {
     rules: rules.map((rule: unknown, at) => parseRule(rule, `rule ${at + 1}`, refuse)),
     ...(texts(sets, 'sets') ? { sets: texts(sets, 'sets')! } : {}),
     ...(texts(rename, 'rename') ? { rename: texts(rename, 'rename')! } : {}),
+    ...(oneMap === undefined || oneMap === null ? {} : { oneMap: parseOneMap(oneMap, refuse) }),
   }
+}
+
+/** Options of one map for all; what is left out takes its standard. */
+export function parseOneMap(json: unknown, refuse: (what: string) => never): OneMapOptions {
+  if (typeof json !== 'object' || json === null || Array.isArray(json)) return refuse('“oneMap” is no object')
+  const given: Readonly<Record<string, unknown>> = { ...ONE_MAP_DEFAULTS, ...json }
+  for (const name of Object.keys(json))
+    if (!(name in ONE_MAP_DEFAULTS))
+      refuse(`“oneMap” has no “${name}”: ${Object.keys(ONE_MAP_DEFAULTS).join(', ')}`)
+  const { set, size, padding, materials, name } = given
+  const isWhole = (value: unknown, least: number, most: number): value is number =>
+    Number.isInteger(value) && (value as number) >= least && (value as number) <= most
+  if (set !== null && typeof set !== 'string') return refuse('“set” of “oneMap” is no text')
+  if (name !== null && (typeof name !== 'string' || !name)) return refuse('“name” of “oneMap” is no text')
+  if (typeof materials !== 'string') return refuse('“materials” of “oneMap” is no text')
+  if (!isWhole(size, ONE_MAP_LEAST, ONE_MAP_MOST))
+    return refuse(`“size” of “oneMap” is a whole number from ${ONE_MAP_LEAST} to ${ONE_MAP_MOST}`)
+  if (!isWhole(padding, 0, 256)) return refuse('“padding” of “oneMap” is a whole number from 0 to 256')
+  return { set, size, padding, materials, name } as OneMapOptions
 }
 
 function parseRule(rule: unknown, place: string, refuse: (what: string) => never): RemapRule {

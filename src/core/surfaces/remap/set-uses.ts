@@ -1,7 +1,7 @@
 /** The maps of a set, and of a material as it came, as uses: one a slot, packed maps taken apart by channel. */
 import type { SetMap } from '../../image/map-sets/group-map-sets.ts'
 import type { Material, MaterialMap, Slot } from '../../scene/material.ts'
-import { colorSpaceOf, type MapChannel, type MapUse } from './map-use.ts'
+import { colorSpaceOf, placementOf, type MapChannel, type MapUse } from './map-use.ts'
 
 const CHANNELS: readonly MapChannel[] = ['r', 'g', 'b', 'a']
 
@@ -58,6 +58,15 @@ function amountOf({ options }: MaterialMap): number {
   return Number.isFinite(amount) ? amount : 1
 }
 
+function placed(map: MaterialMap): Pick<MapUse, 'placement' | 'stack'> {
+  const placement = placementOf(map)
+  const stack = map.placement?.stack
+  return {
+    ...(placement ? { placement } : {}),
+    ...(stack ? { stack: { blend: stack.blend, alpha: stack.alpha } } : {}),
+  }
+}
+
 /** What a material as it came has, by the model's words: the slot that its map has there, and whether it is the opposite. */
 export function usesOfMaterial(
   material: Material,
@@ -65,6 +74,7 @@ export function usesOfMaterial(
   channelOf: (map: MaterialMap) => MapChannel | null,
 ): MapUse[] {
   return material.maps.map((map) => ({
+    ...placed(map),
     file: map.file,
     slot: map.slot,
     channel: channelOf(map) ?? (colorSpaceOf(map.slot) === 'sRGB' || isVector(map.slot) ? 'rgb' : 'r'),

@@ -1,0 +1,60 @@
+/**
+ * What a PNG file says of its values, set right without touching a pixel. Source: PNG (Third Edition), W3C: chunks sRGB,
+ * gAMA, cHRM, cICP and iCCP stand between IHDR and IDAT; CRC of annex D.
+ */
+
+const SAYS_COLOR: ReadonlySet<string> = new Set(['sRGB', 'gAMA', 'cHRM', 'cICP', 'iCCP'])
+const MARK = [0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]
+
+const CRC_TABLE = new Uint32Array(256).map((_, byte) => {
+  let value = byte
+  for (let bit = 0; bit < 8; bit++) value = value & 1 ? 0xedb88320 ^ (value >>> 1) : value >>> 1
+  return value
+})
+
+function crc(bytes: Uint8Array): number {
+  let value = 0xffffffff
+  for (const byte of bytes) value = CRC_TABLE[(value ^ byte) & 255]! ^ (value >>> 8)
+  return (value ^ 0xffffffff) >>> 0
+}
+
+/**
+ * @param space sRGB: the chunk that says so stands in it; linear: none of a colour does, so that nobody bends numbers.
+ * @returns the file itself where it is no PNG, or says so already.
+ */
+export function tagPng(bytes: Uint8Array, space: 'sRGB' | 'linear'): Uint8Array {
+  if (!MARK.every((value, at) => bytes[at] === value)) return bytes
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const parts: Uint8Array[] = [bytes.subarray(0, 8)]
+  let says = ''
+  let at = 8
+  for (; at + 12 <= bytes.length;) {
+    const length = view.getUint32(at)
+    const type = String.fromCharCode(...bytes.subarray(at + 4, at + 8))
+    if (type === 'IDAT' || at + 12 + length > bytes.length) break
+    const chunk = bytes.subarray(at, at + 12 + length)
+    if (SAYS_COLOR.has(type)) says += type
+    else parts.push(chunk)
+    if (type === 'IHDR' && space === 'sRGB') parts.push(srgbChunk())
+    at += 12 + length
+  }
+  if (says === (space === 'sRGB' ? 'sRGB' : '')) return bytes
+  parts.push(bytes.subarray(at))
+  const whole = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0))
+  let to = 0
+  for (const part of parts) {
+    whole.set(part, to)
+    to += part.length
+  }
+  return whole
+}
+
+/** Rendering intent 0: perceptual. */
+function srgbChunk(): Uint8Array {
+  const chunk = new Uint8Array(13)
+  const view = new DataView(chunk.buffer)
+  view.setUint32(0, 1)
+  chunk.set([0x73, 0x52, 0x47, 0x42], 4)
+  view.setUint32(9, crc(chunk.subarray(4, 9)))
+  return chunk
+}

@@ -1,0 +1,201 @@
+/** One map of one material, drawn pixel by pixel through its own UVs into those of another set. */
+import type { Pixels } from '../../image/pixels.ts'
+import { createSampler, footprintOf, type Footprint } from '../../image/sample-image.ts'
+import type { MeshFrames } from './turn-normals.ts'
+import type { Mesh } from '../../scene/mesh.ts'
+import type { UvTile } from '../../scene/image-tiles.ts'
+import { nearestOnTriangle, texelCorners } from '../../uv/texels/cover-texels.ts'
+import { PLAIN_PLACEMENT } from '../remap/map-use.ts'
+import type { Canvas } from './canvas.ts'
+import { setOf, type TileSurface } from './drawn-surface.ts'
+import type { Drawing, Stroke } from './plan-one-map.ts'
+
+/** Ways that files have of laying one map over another; what is none of them is laid over by its opacity. */
+const ADD = 1
+const MULTIPLY = 2
+const MULTIPLY_TWICE = 3
+
+/** One number over another; `own` is times its opacity already. */
+type Combine = (below: number, own: number, opacity: number) => number
+const COMBINES: Readonly<Record<number, Combine>> = {
+  [ADD]: (below, own) => below + own,
+  [MULTIPLY]: (below, own, opacity) => below * (1 - opacity + own),
+  [MULTIPLY_TWICE]: (below, own, opacity) => below * (1 - opacity + 2 * own),
+}
+const over: Combine = (below, own, opacity) => below * (1 - opacity) + own
+
+/** Blend modes that are drawn as they are meant (FBX `EBlendMode`: translucent 0, over 4, normal 5; from memory). */
+export const isKnownBlend = (blend: number): boolean => blend in COMBINES || [0, 4, 5].includes(blend)
+
+/**
+ * @param tile the square of the source's UVs that `pixels` show; null: all of them do.
+ * @param frames turns normals from the frame of one set into that of another; null for what is no normals.
+ * @returns pixels drawn; null where it can't be: a decal without opacity that is no mask would cover all.
+ */
+export function drawStroke(
+  canvas: Canvas,
+  surface: TileSurface,
+  meshes: readonly Mesh[],
+  drawing: Drawing,
+  stroke: Stroke,
+  pixels: Pixels,
+  tile: UvTile | null,
+  frames: MeshFrames | null,
+): number | null {
+  const { use, layer, share, factor } = stroke
+  const hasOpacity = pixels.channels === 2 || pixels.channels === 4
+  const isMask = layer?.isDecal === true && !hasOpacity
+  if (isMask && (pixels.channels !== 1 || use.from !== 'material')) return null
+  const placement = use.placement ?? PLAIN_PLACEMENT
+  const wraps = tile ? ({ wrapU: 'clamp', wrapV: 'clamp' } as const) : placement
+  const sampler = createSampler(pixels, {
+    space: use.colorSpace === 'sRGB' && !isMask && drawing.kind === 'color' ? 'sRGB' : 'linear',
+    wrapU: wraps.wrapU,
+    wrapV: wraps.wrapV,
+    isPremultiplied: layer !== null && use.channel === 'rgb',
+  })
+  const paths = sourcePaths(surface, meshes, stroke, tile, sampler.width, sampler.height)
+  const { owners, size } = surface.cover
+  const { values, channels, table, encode } = canvas
+  const taken = channelsOf(use.channel, pixels.channels, channels)
+  const opacityAt = hasOpacity ? pixels.channels - 1 : -1
+  const own = new Float64Array(4)
+  const laid = new Float64Array(3)
+  const ground = drawing.grounds.get(stroke.material)!
+  const combine = layer ? (COMBINES[layer.blend] ?? over) : over
+  let drawn = 0
+  for (let row = 0, at = 0; row < size; row++)
+    for (let column = 0; column < size; column++, at++) {
+      const owner = owners[at]!
+      if (owner === 0) continue
+      const triangle = (owner < 0 ? -owner : owner) - 1
+      const footprint = paths.footprints[triangle]
+      if (!footprint) continue
+      let x = column + 0.5
+      let y = row + 0.5
+      // a pixel that only touches a triangle shows what is nearest on it
+      if (owner < 0) [x, y] = nearestOnTriangle(texelCorners(surface.uvs, triangle, size), x, y)
+      const place = 6 * triangle
+      const u = paths.affine[place]! + paths.affine[place + 1]! * x + paths.affine[place + 2]! * y
+      const v = paths.affine[place + 3]! + paths.affine[place + 4]! * x + paths.affine[place + 5]! * y
+      sampler.sample(u, v, footprint, own)
+      const target = at * channels
+      drawn++
+      if (isMask) {
+        for (let channel = 0; channel < channels; channel++) {
+          const below = table[values[target + channel]!]!
+          const where = 1 - share * (1 - (use.inverted ? 1 - own[0]! : own[0]!))
+          values[target + channel] = encode(ground[channel]! * (1 - where) + below * where)
+        }
+        continue
+      }
+      for (let channel = 0; channel < channels; channel++) {
+        const sample = taken[channel]! < 0 ? 1 : own[taken[channel]!]!
+        laid[channel] = use.inverted ? 1 - sample : sample
+      }
+      if (drawing.kind === 'normal') {
+        if (use.direction === 'down') laid[1] = 1 - laid[1]!
+        // a map that runs backwards along an axis leans the other way
+        if (placement.scale[0] < 0) laid[0] = 1 - laid[0]!
+        if (placement.scale[1] < 0) laid[1] = 1 - laid[1]!
+        shared(laid, share)
+        frames?.turn(surface, triangle, x, y, laid)
+        for (let channel = 0; channel < 3; channel++) values[target + channel] = encode(laid[channel]!)
+        continue
+      }
+      if (drawing.kind === 'height') {
+        // heights are about the middle
+        values[target] = encode(0.5 + (laid[0]! - 0.5) * share)
+        continue
+      }
+      if (!layer) {
+        for (let channel = 0; channel < channels; channel++)
+          values[target + channel] = encode(
+            ground[channel]! * (1 - share) + laid[channel]! * factor[channel]! * share,
+          )
+        continue
+      }
+      const opacity = (opacityAt < 0 ? 1 : own[opacityAt]!) * share
+      for (let channel = 0; channel < channels; channel++)
+        values[target + channel] = encode(
+          combine(table[values[target + channel]!]!, laid[channel]! * factor[channel]! * share, opacity),
+        )
+    }
+  return drawn
+}
+
+/** Where each channel of a drawing comes from in an image; -1: it is not there, and counts as 1. */
+function channelsOf(wanted: string, has: number, channels: number): number[] {
+  const colors = has === 2 || has === 4 ? has - 1 : has
+  if (wanted === 'rgb') return [0, 1, 2].slice(0, channels).map((at) => (colors === 1 ? 0 : at))
+  if (wanted === 'a') return new Array<number>(channels).fill(colors === has ? -1 : has - 1)
+  const at = 'rgb'.indexOf(wanted)
+  return new Array<number>(channels).fill(colors === 1 ? 0 : at)
+}
+
+/** Normals that lean only so much, of unit length. */
+function shared(normal: Float64Array, share: number): void {
+  const x = (normal[0]! * 2 - 1) * share
+  const y = (normal[1]! * 2 - 1) * share
+  const z = normal[2]! * 2 - 1
+  const length = Math.sqrt(x * x + y * y + z * z)
+  if (!(length > 1e-9)) {
+    normal.set([0.5, 0.5, 1])
+    return
+  }
+  normal[0] = (x / length) * 0.5 + 0.5
+  normal[1] = (y / length) * 0.5 + 0.5
+  normal[2] = (z / length) * 0.5 + 0.5
+}
+
+/** For each triangle that the stroke lies on: how pixels of the drawing become UVs of its map. */
+function sourcePaths(
+  { uvs, meshes: ofMesh, corners, materials, cover }: TileSurface,
+  meshes: readonly Mesh[],
+  { use, material }: Stroke,
+  tile: UvTile | null,
+  width: number,
+  height: number,
+): { affine: Float64Array; footprints: (Footprint | undefined)[] } {
+  const triangleCount = materials.length
+  const affine = new Float64Array(6 * triangleCount)
+  const footprints = new Array<Footprint | undefined>(triangleCount)
+  const sets = meshes.map((mesh) => setOf(mesh, use.uvSet) ?? mesh.uvSets[0])
+  const { scale, offset } = use.placement ?? PLAIN_PLACEMENT
+  for (let triangle = 0; triangle < triangleCount; triangle++) {
+    if (materials[triangle] !== material) continue
+    const set = sets[ofMesh[triangle]!]
+    if (!set) continue
+    const [ax, ay, bx, by, cx, cy] = texelCorners(uvs, triangle, cover.size)
+    const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
+    const us: number[] = []
+    const vs: number[] = []
+    for (let k = 0; k < 3; k++) {
+      const at = set.indices[corners[3 * triangle + k]!]!
+      us.push(at < 0 ? NaN : set.values[2 * at]! * scale[0] + offset[0])
+      vs.push(at < 0 ? NaN : set.values[2 * at + 1]! * scale[1] + offset[1])
+    }
+    const [ua, ub, uc] = us as [number, number, number]
+    const [va, vb, vc] = vs as [number, number, number]
+    // also where a corner has no UV
+    if (!Number.isFinite(ua + ub + uc + va + vb + vc) || !(Math.abs(area) > 0)) continue
+    const [middleU, middleV] = [Math.floor((ua + ub + uc) / 3), Math.floor((va + vb + vc) / 3)]
+    if (tile && (middleU !== tile.column || middleV !== tile.row)) continue
+    const right = (a: number, b: number, c: number): number =>
+      ((b - a) * (cy - ay) - (c - a) * (by - ay)) / area
+    const down = (a: number, b: number, c: number): number =>
+      ((c - a) * (bx - ax) - (b - a) * (cx - ax)) / area
+    const along = [right(ua, ub, uc), right(va, vb, vc), down(ua, ub, uc), down(va, vb, vc)] as const
+    // from the square's own corner: a map of many squares is one image for each
+    const [fromU, fromV] = tile ? [tile.column, tile.row] : [0, 0]
+    const place = 6 * triangle
+    affine[place] = ua - fromU - along[0] * ax - along[2] * ay
+    affine[place + 1] = along[0]
+    affine[place + 2] = along[2]
+    affine[place + 3] = va - fromV - along[1] * ax - along[3] * ay
+    affine[place + 4] = along[1]
+    affine[place + 5] = along[3]
+    footprints[triangle] = footprintOf(along, width, height)
+  }
+  return { affine, footprints }
+}
