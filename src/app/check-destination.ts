@@ -7,6 +7,7 @@ import { FORMATS, formatById, formatNames } from '../core/formats/registry.ts'
 import { standInOf } from '../core/practice/standins/registry.ts'
 import { stepOf } from '../core/steps/registry.ts'
 import { fillParameters, StepRefusal } from '../core/steps/step.ts'
+import { SURFACE_MODELS } from '../core/surfaces/registry.ts'
 import type { Destination } from '../core/trips/destinations/destination.ts'
 
 type Checked = Omit<Destination, 'id' | 'name' | 'kind' | 'description'>
@@ -75,6 +76,8 @@ export function complainOfDestination(fields: Checked): string | null {
   if (check !== undefined) return `“mustBeClean”: there is no check “${check}”`
   if (fields.standIn !== null && !standInOf(fields.standIn))
     return `“standIn”: there is no stand-in “${fields.standIn}”`
+  if (fields.surfaces && !SURFACE_MODELS.some(({ id }) => id === fields.surfaces!.surface))
+    return `“surfaces”: there is no surface model “${fields.surfaces.surface}”`
   return (
     complainOfWriteOptions(fields.writeOptions) ??
     complainOfReadOptions(fields.readOptions) ??

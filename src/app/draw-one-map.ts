@@ -4,8 +4,8 @@ import { KelboError } from '../core/base/messages/collector.ts'
 import type { Finding } from '../core/base/messages/catalogue.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
 import { heightToNormal } from '../core/image/operations/height-to-normal.ts'
+import { safePart } from '../core/image/map-sets/path-names.ts'
 import type { Pixels } from '../core/image/pixels.ts'
-import { imageFiles, tilePattern, type UvTile } from '../core/scene/image-tiles.ts'
 import { fitsPattern } from '../core/scene/name-pattern.ts'
 import type { Scene } from '../core/scene/scene.ts'
 import type { SurfaceModel } from '../core/surfaces/model.ts'
@@ -33,7 +33,7 @@ import {
   type Stroke,
 } from '../core/surfaces/one-map/plan-one-map.ts'
 import { createFrames, type MeshFrames } from '../core/surfaces/one-map/turn-normals.ts'
-import { forTile, HEIGHT_SHARE, safePart } from '../core/surfaces/remap/plan-maps.ts'
+import { forTile, HEIGHT_SHARE } from '../core/surfaces/remap/plan-maps.ts'
 import {
   remapMaterial,
   type RemappedMaterial,
@@ -41,6 +41,7 @@ import {
 } from '../core/surfaces/remap/remap-material.ts'
 import { padTexels, type TexelPadding } from '../core/uv/texels/pad-texels.ts'
 import type { ImageHost, Progress } from './host.ts'
+import { sourceList, type SourceList } from './source-images.ts'
 
 export interface OneMapRequest {
   readonly options: OneMapOptions
@@ -162,43 +163,11 @@ function weightsOf({ uvs, materials }: DrawnSurface): Map<number, number> {
   return weights
 }
 
-interface SourceImage {
-  readonly bytes: Uint8Array
-  readonly path: string
-  /** Square of the UVs that it shows; null: all. */
-  readonly tile: UvTile | null
-}
-
-/** Files of a map by its path: one, or one a tile. */
-function sourceList(files: readonly PackageFile[], scene: Scene): (file: string) => SourceImage[] {
-  const own = scene.images.flatMap((image) =>
-    imageFiles(image).map(({ path, bytes }) => ({ name: path, bytes })),
-  )
-  const all = [...files, ...own]
-  return (file) => {
-    const pattern = tilePattern(file)
-    if (!pattern) {
-      const found = all.find(({ name }) => name.toLowerCase() === file.toLowerCase())
-      return found ? [{ bytes: found.bytes, path: found.name, tile: null }] : []
-    }
-    const escaped = file
-      .replace(/[\\^$.*+?()[\]{}|]/g, '\\$&')
-      .replace(/<(?:UDIM|UVTILE)>/, `(${pattern.source})`)
-    const fits = new RegExp(`^${escaped}$`, 'i')
-    const found = new Map<string, SourceImage>()
-    for (const { name, bytes } of all) {
-      const label = fits.exec(name)?.[1]?.toLowerCase()
-      if (label && !found.has(label)) found.set(label, { bytes, path: name, tile: pattern.tileOf(label) })
-    }
-    return [...found.values()]
-  }
-}
-
 interface TileWork {
   readonly scene: Scene
   readonly plan: OneMapPlan
   readonly size: number
-  readonly sources: (file: string) => SourceImage[]
+  readonly sources: SourceList
   readonly images: ImageHost
   readonly frames: (stroke: Stroke) => MeshFrames | null
   readonly messages: ReturnType<typeof collectMessages>
@@ -323,6 +292,7 @@ function mergedMaterial(
     recognised: first!.recognised,
     target,
     lost,
+    drawnFrom: materials.map((material) => material.name),
     parameters: parameters.map((row): RemappedParameter => {
       const drawing = drawings.find(({ parameter }) => parameter === row.parameter)
       if (!drawing) return row

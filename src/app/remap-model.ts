@@ -15,9 +15,12 @@ import type { SurfaceModel } from '../core/surfaces/model.ts'
 import { applyRemap } from '../core/surfaces/remap/apply-remap.ts'
 import { planMaps, type MapNaming, type MapPlan } from '../core/surfaces/remap/plan-maps.ts'
 import { remapScene, type RemapResult } from '../core/surfaces/remap/remap-scene.ts'
+import type { RemappedMaterial } from '../core/surfaces/remap/remap-material.ts'
 import type { RemapRules } from '../core/surfaces/remap/rules.ts'
+import { convertMaps } from './convert-maps.ts'
 import { drawOneMap } from './draw-one-map.ts'
 import type { Host, ImageHost, MadeMaps, Progress } from './host.ts'
+import { sourceList } from './source-images.ts'
 
 function textBytes(content: string): Uint8Array {
   const out = createByteWriter()
@@ -63,24 +66,35 @@ export async function remapModel(
   const facts = await images.facts(files, (share) => progress(share * 0.4, 'Looking at the maps'))
   progress(0.4, 'Wiring')
   const result = remapScene(scene, { target, files: facts, rules })
+  const messages = collectMessages(null)
+  const computed = makes
+    ? await convertMaps(result.materials, sourceList(files, scene), images, (share) =>
+        progress(0.4 + share * 0.1, 'Converting the maps'),
+      )
+    : { files: [], failed: [] }
+  for (const { path, why } of computed.failed) messages.add('remap.image-not-made', { path, why })
+  const materials = withoutFailed(result.materials, computed.failed)
   const oneMap = rules.oneMap
     ? await drawOneMap(
         scene,
-        { options: rules.oneMap, target, materials: result.materials, files, makes },
-        (share, stage) => progress(0.4 + share * 0.4, stage),
+        { options: rules.oneMap, target, materials, files: [...computed.files, ...files], makes },
+        (share, stage) => progress(0.5 + share * 0.3, stage),
         images,
       )
     : null
-  const from = oneMap ? 0.8 : 0.45
-  const planned = planMaps(oneMap?.materials ?? result.materials, naming)
-  const messages = collectMessages(null)
+  const from = oneMap ? 0.8 : 0.5
+  const planned = planMaps(oneMap?.materials ?? materials, naming, rules.green ?? null)
   const made = makes
-    ? await makeImages(scene, [...(oneMap?.drawn ?? []), ...files], planned, images, (share, stage) =>
-        progress(from + share * (0.95 - from), stage),
+    ? await makeImages(
+        scene,
+        [...(oneMap?.drawn ?? []), ...computed.files, ...files],
+        planned,
+        images,
+        (share, stage) => progress(from + share * (0.95 - from), stage),
       )
     : { images: [], failed: [] }
   for (const { path, why } of made.failed) messages.add('remap.image-not-made', { path, why })
-  const plan = withoutFailed(planned, made.failed)
+  const plan = { ...planned, materials: withoutFailed(planned.materials, made.failed) }
   const sheets = plan.materials.map(sheetOf)
   const gltf = isGltf(target) ? writeGltfMaterials(plan.materials) : null
   return {
@@ -95,21 +109,21 @@ export async function remapModel(
 }
 
 /** The materials without maps that could not be made: nothing names a file that isn't there. */
-function withoutFailed(plan: MapPlan, failed: MadeMaps['failed']): MapPlan {
-  if (failed.length === 0) return plan
+function withoutFailed(
+  materials: readonly RemappedMaterial[],
+  failed: MadeMaps['failed'],
+): readonly RemappedMaterial[] {
+  if (failed.length === 0) return materials
   const reasons = new Map(failed.map(({ path, why }) => [path, why]))
-  return {
-    ...plan,
-    materials: plan.materials.map((material) => ({
-      ...material,
-      parameters: material.parameters.map((row) => {
-        const why = row.map && reasons.get(row.map.file)
-        return why
-          ? { ...row, map: null, how: 'none' as const, note: `its map could not be made: ${why}` }
-          : row
-      }),
-    })),
-  }
+  return materials.map((material) => ({
+    ...material,
+    parameters: material.parameters.map((row) => {
+      const why = row.map && reasons.get(row.map.file)
+      return why
+        ? { ...row, map: null, how: 'none' as const, note: `its map could not be made: ${why}` }
+        : row
+    }),
+  }))
 }
 
 function makeImages(

@@ -2,9 +2,10 @@ import { KelboError } from '../core/base/messages/collector.ts'
 import type { FormatOptions } from '../core/formats/descriptor.ts'
 import type { Scene } from '../core/scene/scene.ts'
 import { StepRefusal } from '../core/steps/step.ts'
-import { deliver, type Delivery } from '../core/trips/deliver.ts'
+import type { Delivery } from '../core/trips/deliver.ts'
 import type { Destination } from '../core/trips/destinations/destination.ts'
 import { fileWord } from '../core/trips/split.ts'
+import { deliverVersion } from './deliver-version.ts'
 import { describeScene, type DescribedScene } from './describe.ts'
 import { BARE_HOST, QUIET, type Host, type Progress } from './host.ts'
 
@@ -25,14 +26,8 @@ export interface SendResult extends Omit<Delivery, 'sent'> {
 }
 
 /** A step that can't be done is the user's to hear. */
-export function refusable<Result>(run: () => Result): Result {
-  try {
-    return run()
-  } catch (error) {
-    if (error instanceof StepRefusal) throw new KelboError('step.refused', { reason: error.message })
-    throw error
-  }
-}
+export const told = (error: unknown): unknown =>
+  error instanceof StepRefusal ? new KelboError('step.refused', { reason: error.message }) : error
 
 /** Numbers of nodes by their ids. @throws KelboError `delivery.unknown-part`: leaving one out unasked would be a loss. */
 function nodesOf(scene: Scene, ids: readonly string[]): number[] {
@@ -46,26 +41,27 @@ function nodesOf(scene: Scene, ids: readonly string[]): number[] {
  * A version written for a destination, and what of it arrives.
  * @throws KelboError `delivery.unknown-part`; `step.refused` where a step of the destination's recipe can't be done.
  */
-export function sendVersion(
+export async function sendVersion(
   scene: Scene,
   { assetName, versionNumber, destination, options, selection, withRecipe }: SendRequest,
   progress: Progress = QUIET,
-  { codec }: Host = BARE_HOST,
-): SendResult {
-  const delivery = refusable(() =>
-    deliver(
-      scene,
-      {
-        destination,
-        options,
-        selection: selection && nodesOf(scene, selection),
-        stem: `${fileWord(assetName).toLowerCase()}_v${versionNumber}`,
-        withRecipe,
-        codec,
-      },
-      progress,
-    ),
-  )
+  host: Host = BARE_HOST,
+): Promise<SendResult> {
+  const delivery = await deliverVersion(
+    scene,
+    {
+      destination,
+      options,
+      selection: selection && nodesOf(scene, selection),
+      stem: `${fileWord(assetName).toLowerCase()}_v${versionNumber}`,
+      withRecipe,
+      codec: host.codec,
+    },
+    progress,
+    host,
+  ).catch((error: unknown) => {
+    throw told(error)
+  })
   return {
     ...delivery,
     sent: delivery.sent && describeScene(delivery.sent, [], false),

@@ -9,6 +9,7 @@ import type { Ledger } from '../core/compare/ledger.ts'
 import { restoreMatching, type KeptMatching } from '../core/compare/match-scenes.ts'
 import { buildCourierHeron } from '../core/practice/demo/courier-heron.ts'
 import { buildMooringBollard } from '../core/practice/demo/mooring-bollard.ts'
+import { buildSignalKite } from '../core/practice/demo/signal-kite.ts'
 import { buildStormLantern } from '../core/practice/demo/storm-lantern.ts'
 import { runRandomTrips, type RandomTrip } from '../core/practice/faults/random-trips.ts'
 import { runStandIn, standInOf } from '../core/practice/standins/registry.ts'
@@ -33,9 +34,14 @@ import { readFiles, type ReadRequest } from './read-files.ts'
 import { receiveFiles, type ReturnRequest } from './receive-files.ts'
 import { remapVersion, unzipped, type RemapDocument } from './remap-version.ts'
 import { signFiles, type SignedFiles } from './sign-files.ts'
-import { refusable, sendVersion, type SendRequest, type SendResult } from './send-version.ts'
+import { sendVersion, told, type SendRequest, type SendResult } from './send-version.ts'
 
-const DEMO = { heron: buildCourierHeron, lantern: buildStormLantern, bollard: buildMooringBollard } as const
+const DEMO = {
+  heron: buildCourierHeron,
+  lantern: buildStormLantern,
+  bollard: buildMooringBollard,
+  kite: buildSignalKite,
+} as const
 
 export const TASKS = {
   read: (request: ReadRequest, progress: Progress, host: Host = BARE_HOST): DescribedScene => {
@@ -48,7 +54,7 @@ export const TASKS = {
     request: SendRequest & { readonly scene: PackedScene },
     progress: Progress,
     host: Host = BARE_HOST,
-  ): SendResult => sendVersion(unpackScene(request.scene), request, progress, host),
+  ): Promise<SendResult> => sendVersion(unpackScene(request.scene), request, progress, host),
 
   receive: (
     request: ReturnRequest & { readonly master: PackedScene },
@@ -115,11 +121,15 @@ export const TASKS = {
     progress: Progress,
   ): { result: DescribedScene; records: readonly StepRecord[] } => {
     progress(0.02, 'Preparing')
-    const { scene, records } = refusable(() =>
-      runRecipe(unpackScene(request.scene), request.recipe, (share, title) =>
+    let prepared: ReturnType<typeof runRecipe>
+    try {
+      prepared = runRecipe(unpackScene(request.scene), request.recipe, (share, title) =>
         progress(0.02 + 0.8 * share, title),
-      ),
-    )
+      )
+    } catch (error) {
+      throw told(error)
+    }
+    const { scene, records } = prepared
     progress(0.85, 'Counting')
     return { result: describeScene(scene), records }
   },

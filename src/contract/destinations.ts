@@ -5,6 +5,7 @@ import { DESTINATION_KINDS, type Destination } from '../core/trips/destinations/
 import { traitSchema } from './ledger.ts'
 import { nameSchema, optionValuesSchema } from './options.ts'
 import { recipeSchema } from './recipes.ts'
+import { surfaceRulesSchema } from './surfaces.ts'
 
 const traits = z.array(traitSchema).max(60)
 const amount = z.number().min(0).max(1e12)
@@ -66,6 +67,8 @@ export const destinationFieldsSchema = z
     checkSettings: checkSettingsSchema,
     mustBeClean: z.array(z.string().max(60)).max(200),
     recipe: recipeSchema.nullable(),
+    // absent in documents from before there was such a thing
+    surfaces: surfaceRulesSchema.nullable().default(null),
     purpose: traits,
     changesOnReturn: traits,
     standIn: z.string().max(60).nullable(),

@@ -24,6 +24,7 @@ import { jobRoutes } from './jobs/routes.ts'
 import { destinationRoutes } from './destinations/routes.ts'
 import { recipeRoutes } from './recipes/routes.ts'
 import { surfaceRoutes } from './surfaces/routes.ts'
+import { surfaceRulesRoutes } from './surfaces/rules-routes.ts'
 import { contentRoutes } from './content/routes.ts'
 import { descriptorRoutes } from './descriptors/routes.ts'
 import type { Services } from './plugins/services.ts'
@@ -120,6 +121,7 @@ export async function buildApp(
       await api.register(tripRoutes(services))
       await api.register(recipeRoutes(services))
       await api.register(surfaceRoutes(services))
+      await api.register(surfaceRulesRoutes(services))
       await api.register(destinationRoutes(services))
       await api.register(handOffRoutes(services, handOff))
       await api.register(jobRoutes(services))

@@ -1,4 +1,4 @@
-/** Loads the demo: three assets, one with a trip on its way and one whose trip has come back. */
+/** Loads the demo: four assets, one with a trip on its way and one whose trip has come back. */
 import { QUIET } from '../app/host.ts'
 import { TASKS } from '../app/tasks.ts'
 import { sendVersion, type SendRequest } from '../app/send-version.ts'
@@ -28,6 +28,14 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
       madeBy: null,
       basedOn: null,
     })
+    // the kite's maps lie in four UV sets: they are to become one
+    await addVersion(tx, {
+      assetId: await createAsset(tx, 'Signal kite'),
+      sceneId: await putScene(tx, await prepareScene(db, TASKS.demo({ name: 'kite' }, QUIET))),
+      note: 'Sewn from four panels',
+      madeBy: null,
+      basedOn: null,
+    })
     await sendOut(tx, 'lantern', 'Storm lantern', false)
     await sendOut(tx, 'heron', 'Courier heron', true)
   })
@@ -52,7 +60,7 @@ export async function loadDemo({ db }: Database): Promise<boolean> {
       selection: null,
       withRecipe: true,
     }
-    const delivery = sendVersion(scene, request)
+    const delivery = await sendVersion(scene, request)
     const ledger = await prepareLedger(db, delivery.forecast)
     const folder = packageFolder(title, sculpting, 1)
     const sent = {

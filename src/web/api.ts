@@ -22,7 +22,13 @@ import {
 } from '../contract/destinations.ts'
 import type { HandPair } from '../core/compare/recognise/recognise-return.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
-import { storedMapsSchema, type RemapBody } from '../contract/surfaces.ts'
+import {
+  storedMapsSchema,
+  type RemapBody,
+  savedSurfaceRulesListSchema,
+  savedSurfaceRulesSchema,
+  type SurfaceRules,
+} from '../contract/surfaces.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
 import { parseLedgers } from './parse-ledgers.ts'
 
@@ -235,6 +241,13 @@ export const api = {
   /** @param body which version, for which surface model, with which maps and rules, and what is to be made of it. */
   remap: (assetId: string, body: RemapBody) =>
     ask(startedJobSchema, `/assets/${assetId}/remap`, json('POST', body)),
+  surfaceRules: () => ask(savedSurfaceRulesListSchema, '/surface-rules'),
+  addSurfaceRules: (rules: SurfaceRules) =>
+    ask(savedSurfaceRulesSchema, '/surface-rules', json('POST', rules)),
+  changeSurfaceRules: (id: string, rules: SurfaceRules, from: string) =>
+    ask(savedSurfaceRulesSchema, `/surface-rules/${id}?${fromOf(from)}`, json('PUT', rules)),
+  removeSurfaceRules: (id: string, from: string) =>
+    ask(null, `/surface-rules/${id}?${fromOf(from)}`, { method: 'DELETE' }),
   recipes: () => ask(recipesSchema, '/recipes'),
   addRecipe: (recipe: Recipe) => ask(savedRecipeSchema, '/recipes', json('POST', recipe)),
   changeRecipe: (id: string, recipe: Recipe, from: string) =>

@@ -16,16 +16,16 @@ const send = (selection: readonly string[] | null) =>
     withRecipe: true,
   })
 
-test('of two parts of one name the chosen one leaves', () => {
+test('of two parts of one name the chosen one leaves', async () => {
   const [first, second] = scene.nodes.map((node) => node.id)
-  const text = (id: string) => new TextDecoder().decode(send([id]).files[0]!.bytes)
-  expect(text(first!).match(/^v /gm)).toHaveLength(8)
-  expect(text(second!).match(/^v /gm)).toHaveLength(9)
-  expect(send(null).forecast.rows).toHaveLength(2)
+  const text = async (id: string) => new TextDecoder().decode((await send([id])).files[0]!.bytes)
+  expect((await text(first!)).match(/^v /gm)).toHaveLength(8)
+  expect((await text(second!)).match(/^v /gm)).toHaveLength(9)
+  expect((await send(null)).forecast.rows).toHaveLength(2)
 })
 
-test('a part that is not there is no part to leave out in silence: delivery.unknown-part', () => {
-  expect(() => send([scene.nodes[0]!.id, 'node-of-another-version'])).toThrow(
+test('a part that is not there is no part to leave out in silence: delivery.unknown-part', async () => {
+  await expect(send([scene.nodes[0]!.id, 'node-of-another-version'])).rejects.toThrow(
     expect.objectContaining({ code: 'delivery.unknown-part', parameters: { count: 1 } }),
   )
 })

@@ -1,7 +1,6 @@
 /** A trip that left in several files, one a part or one a material, comes home in as many, in any order, also zipped. */
 import { describe, expect, test } from 'vitest'
 import { receiveFiles, type Received } from '../../src/app/receive-files.ts'
-import { sendVersion } from '../../src/app/send-version.ts'
 import { writeZip } from '../../src/core/formats/package/write-zip.ts'
 import type { PackageFile } from '../../src/core/formats/package/package-file.ts'
 import { buildCourierHeron } from '../../src/core/practice/demo/courier-heron.ts'
@@ -9,15 +8,16 @@ import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts
 import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
 import { completeIds } from '../../src/core/scene/ids.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
+import { deliver } from '../../src/core/trips/deliver.ts'
 import { destinationOf } from '../../src/core/trips/destinations/registry.ts'
 
 const scenes = { heron: completeIds(buildCourierHeron()), lantern: completeIds(buildStormLantern()) }
 
 /** The model files that leave, one a part or a material. */
 function sent(scene: Scene, split: 'parts' | 'materials'): PackageFile[] {
-  const { files } = sendVersion(scene, {
-    assetName: 'model',
-    versionNumber: 1,
+  const { files } = deliver(scene, {
+    stem: 'model_v1',
+    codec: null,
     destination: { ...destinationOf('sculpting')!, split },
     options: {},
     selection: null,

@@ -1,13 +1,16 @@
+import { deliverVersion } from '../../app/deliver-version.ts'
+import { QUIET } from '../../app/host.ts'
 import type { Ledger } from '../../core/compare/ledger.ts'
 import { TRAIT_KINDS, type Trait } from '../../core/compare/traits/registry.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
 import { formatOf } from '../../core/formats/registry.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
-import { deliver, type CheckResult } from '../../core/trips/deliver.ts'
+import type { CheckResult } from '../../core/trips/deliver.ts'
 import type { Destination } from '../../core/trips/destinations/destination.ts'
 import { FATE_WORDS, fateOf } from '../../core/trips/fate.ts'
 import { forecastText } from '../../core/trips/forecast-text.ts'
 import { NODE_CODEC } from '../../host/node-codec.ts'
+import { NODE_HOST } from '../../host/node-host.ts'
 import { wanted, type Command } from '../command.ts'
 import { foldLines } from '../fold.ts'
 import { hasDifferences, ledgerDocument, ledgerText } from '../ledger-text.ts'
@@ -51,7 +54,7 @@ const uncleanText = (checks: readonly CheckResult[], destination: Destination): 
   ].join('\n')
 
 /** A file in another format, with what it will carry. */
-export const convertCommand: Command = (paths, values) => {
+export const convertCommand: Command = async (paths, values) => {
   const [from, to] = wanted(paths, 'IN', 'OUT')
   checkTarget(to!)
   const destination = destinationNamed(values.to)
@@ -61,14 +64,19 @@ export const convertCommand: Command = (paths, values) => {
   if (destination) {
     const format = formatOf(outName(to!))!
     const target = { ...destination, format: format.id }
-    const delivery = deliver(scene, {
-      destination: target,
-      options,
-      selection: chosen,
-      stem: stemOf(outName(to!)),
-      withRecipe: true,
-      codec: NODE_CODEC,
-    })
+    const delivery = await deliverVersion(
+      scene,
+      {
+        destination: target,
+        options,
+        selection: chosen,
+        stem: stemOf(outName(to!)),
+        withRecipe: true,
+        codec: NODE_CODEC,
+      },
+      QUIET,
+      NODE_HOST,
+    )
     const unclean = delivery.checks.filter(({ mustBeClean }) => mustBeClean)
     const refused = unclean.length > 0 && !values.anyway
     if (!refused) save(to!, delivery.files)

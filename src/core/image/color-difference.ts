@@ -2,14 +2,13 @@
  * How far apart two colours look: CIEDE2000 of CIELAB values under D65. Sources: CIE 142-2001 as G. Sharma, W. Wu and
  * E. N. Dalal wrote it out (2005), IEC 61966-2-1 for sRGB; from memory. One is about what an eye can tell.
  */
-export type Lab = readonly [number, number, number]
+import { decodeSrgb } from './transfer.ts'
 
-const decode = (value: number): number =>
-  value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4
+export type Lab = readonly [number, number, number]
 
 /** @param r, g, b sRGB, 0 to 1. */
 export function labOfSrgb(r: number, g: number, b: number): Lab {
-  const [lr, lg, lb] = [decode(r), decode(g), decode(b)]
+  const [lr, lg, lb] = [decodeSrgb(r), decodeSrgb(g), decodeSrgb(b)]
   const x = (0.4124564 * lr + 0.3575761 * lg + 0.1804375 * lb) / 0.95047
   const y = 0.2126729 * lr + 0.7151522 * lg + 0.072175 * lb
   const z = (0.0193339 * lr + 0.119192 * lg + 0.9503041 * lb) / 1.08883

@@ -62,6 +62,12 @@ export interface DeliveryRequest {
   /** Name of the model without its ending. */
   readonly stem: string
   readonly withRecipe: boolean
+  /** The version with its materials in the destination's words, and what lies beside the model for them. */
+  readonly rewired?: {
+    readonly scene: Scene
+    readonly beside: readonly PackageFile[]
+    readonly findings: readonly Finding[]
+  } | null
   readonly codec: ZlibCodec | null
 }
 
@@ -120,13 +126,13 @@ export function deliver(
   request: DeliveryRequest,
   progress: (share: number, stage: string) => void = () => {},
 ): Delivery {
-  const { destination, stem, codec } = request
+  const { destination, stem, codec, rewired = null } = request
   const format = formatNamed(destination.format)
   const options: FormatOptions = { ...destination.writeOptions, ...request.options }
   const selection = request.selection ?? null
   const visibleOnly = options.visibleOnly === true
   const scale = typeof options.scale === 'number' ? options.scale : 1
-  let scene = version
+  let scene = rewired?.scene ?? version
   let records: readonly StepRecord[] = []
   if (destination.recipe && request.withRecipe) {
     progress(0.02, 'Preparing')
@@ -141,7 +147,7 @@ export function deliver(
   const { scene: named, renames } = applyNaming(scene, destination.naming)
   progress(0.05, 'Writing')
   const files: PackageFile[] = []
-  const findings: Finding[] = []
+  const findings: Finding[] = [...(rewired?.findings ?? [])]
   let modelCount = 0
   let space = scene.space
   for (const part of splitScene(named, destination.split, chosen)) {
@@ -156,6 +162,7 @@ export function deliver(
     findings.push(...written.findings)
     for (const file of written.files) if (!files.some((known) => known.name === file.name)) files.push(file)
   }
+  files.push(...(rewired?.beside ?? []))
   progress(0.3, 'Reading back')
   const read = readPackage(files, { ...readBackOptions(space, options), codec }).scene
   const joined = destination.split === 'materials' && modelCount > 1 ? joinSplitParts(read) : read
@@ -182,7 +189,11 @@ export function deliver(
       version,
       renames,
     ),
-    findings: distinct([...findings, ...renamesTold(renames), ...wishesOf(destination, back)]),
+    findings: distinct([
+      ...findings,
+      ...renamesTold(renames),
+      ...wishesOf(destination, back, rewired !== null),
+    ]),
     checks,
     size: measureSize(version, (node) => leavingOfVersion.has(node), back, stated, destination.size),
     records,
@@ -249,7 +260,7 @@ function renamesTold({ nodes, materials }: Renames): Finding[] {
 }
 
 /** What a destination wishes for and the files don't give it. */
-function wishesOf(destination: Destination, written: Scene): Finding[] {
+function wishesOf(destination: Destination, written: Scene, isRewired: boolean): Finding[] {
   const messages = collectMessages(null)
   if (destination.polygons === 'triangles') {
     let count = 0
@@ -263,7 +274,8 @@ function wishesOf(destination: Destination, written: Scene): Finding[] {
       material.maps.flatMap((map) => (map.slot === 'normal' ? [map.file] : [])),
     ),
   )
-  if (names.size)
+  // rewired maps were turned to what it wants, and what could not be told was told
+  if (names.size && !isRewired)
     messages.add('delivery.normal-maps', { green: destination.normalMapGreen, names: [...names].join(', ') })
   return messages.list()
 }

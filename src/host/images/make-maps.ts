@@ -106,13 +106,14 @@ async function makeOne(
 
 /** Heights as a map of normals, PNG of as many bits. */
 async function normalsOf(
-  { inverted, share }: NonNullable<PlannedMap['heights']>,
+  { inverted, share, green }: NonNullable<PlannedMap['heights']>,
   bytes: Uint8Array,
 ): Promise<Uint8Array> {
   const heights = await readPixels(bytes)
   const { width, height, channels, values, bits } = heightToNormal(
     heights,
     share * heights.width * (inverted ? -1 : 1),
+    green,
   )
   let image = sharp(values as Uint8Array, { raw: { width, height, channels }, limitInputPixels: false })
   if (bits !== 8) image = image.toColourspace('rgb16')

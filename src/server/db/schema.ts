@@ -123,6 +123,16 @@ export const recipes = pgTable('recipes', {
   updatedAt: time('updated_at').notNull().defaultNow(),
 })
 
+/** Rules for a surface model under a name, for any asset and any destination. */
+export const surfaceRules = pgTable('surface_rules', {
+  id: uuid('id').primaryKey().defaultRandom(),
+  name: text('name').notNull(),
+  surface: text('surface').notNull(),
+  rules: jsonb('rules').notNull(),
+  createdAt: time('created_at').notNull().defaultNow(),
+  updatedAt: time('updated_at').notNull().defaultNow(),
+})
+
 /** The artist's own destinations, as documents that have passed the contract's schema. */
 export const destinations = pgTable('destinations', {
   id: uuid('id').primaryKey().defaultRandom(),

@@ -1,22 +1,11 @@
 /**
  * What a PNG file says of its values, set right without touching a pixel. Source: PNG (Third Edition), W3C: chunks sRGB,
- * gAMA, cHRM, cICP and iCCP stand between IHDR and IDAT; CRC of annex D.
+ * gAMA, cHRM, cICP and iCCP stand between IHDR and IDAT.
  */
+import { COLOR_CHUNKS } from './write-png.ts'
 
 const SAYS_COLOR: ReadonlySet<string> = new Set(['sRGB', 'gAMA', 'cHRM', 'cICP', 'iCCP'])
 const MARK = [0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]
-
-const CRC_TABLE = new Uint32Array(256).map((_, byte) => {
-  let value = byte
-  for (let bit = 0; bit < 8; bit++) value = value & 1 ? 0xedb88320 ^ (value >>> 1) : value >>> 1
-  return value
-})
-
-function crc(bytes: Uint8Array): number {
-  let value = 0xffffffff
-  for (const byte of bytes) value = CRC_TABLE[(value ^ byte) & 255]! ^ (value >>> 8)
-  return (value ^ 0xffffffff) >>> 0
-}
 
 /**
  * @param space sRGB: the chunk that says so stands in it; linear: none of a colour does, so that nobody bends numbers.
@@ -35,7 +24,7 @@ export function tagPng(bytes: Uint8Array, space: 'sRGB' | 'linear'): Uint8Array 
     const chunk = bytes.subarray(at, at + 12 + length)
     if (SAYS_COLOR.has(type)) says += type
     else parts.push(chunk)
-    if (type === 'IHDR' && space === 'sRGB') parts.push(srgbChunk())
+    if (type === 'IHDR' && space === 'sRGB') parts.push(COLOR_CHUNKS.sRGB)
     at += 12 + length
   }
   if (says === (space === 'sRGB' ? 'sRGB' : '')) return bytes
@@ -47,14 +36,4 @@ export function tagPng(bytes: Uint8Array, space: 'sRGB' | 'linear'): Uint8Array 
     to += part.length
   }
   return whole
-}
-
-/** Rendering intent 0: perceptual. */
-function srgbChunk(): Uint8Array {
-  const chunk = new Uint8Array(13)
-  const view = new DataView(chunk.buffer)
-  view.setUint32(0, 1)
-  chunk.set([0x73, 0x52, 0x47, 0x42], 4)
-  view.setUint32(9, crc(chunk.subarray(4, 9)))
-  return chunk
 }

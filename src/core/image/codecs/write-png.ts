@@ -16,7 +16,7 @@ export interface Image8 {
 const HEADER_LENGTH = 8 + 25
 
 /** Whole chunks, with their sums: sRGB of perceptual intent; a gamma of 1, times 100 000. */
-const COLOR_CHUNKS = {
+export const COLOR_CHUNKS = {
   sRGB: Uint8Array.of(0x00, 0x00, 0x00, 0x01, 0x73, 0x52, 0x47, 0x42, 0x00, 0xae, 0xce, 0x1c, 0xe9),
   linear: Uint8Array.of(
     0x00,

@@ -8,3 +8,7 @@ export const folderNamesOf = (path: string): string[] =>
     .split('/')
     .slice(0, -1)
     .filter((part) => part !== '' && part !== '.')
+
+/** Letters that any disk takes. */
+export const safePart = (text: string): string =>
+  text.normalize('NFC').replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_')

@@ -1,15 +1,16 @@
 import { fullScale, type Pixels } from '../pixels.ts'
 
 /**
- * A height field as normals in the space of the surface, green up: n = (-dh/du, -dh/dv, 1), made length 1, by central
+ * A height field as normals in the space of the surface: n = (-dh/du, -dh/dv, 1), made length 1, by central
  * differences (one-sided at the borders).
  *
  * @param heights the first channel counts, 0 to its full scale (floats as they are).
  * @param steepness pixels that the full scale is high: 1 makes a step from black to white between neighbours a slope of
  *   one half on either side of it.
+ * @param green which way it points in the result.
  * @returns three channels of 16 bits where the heights have more than 8, else of 8; 0.5 x + 0.5 of each part.
  */
-export function heightToNormal(heights: Pixels, steepness: number): Pixels {
+export function heightToNormal(heights: Pixels, steepness: number, green: 'up' | 'down' = 'up'): Pixels {
   const { width, height, channels, values } = heights
   const scale = steepness / fullScale(heights)
   const bits = heights.bits === 8 ? 8 : 16
@@ -27,7 +28,8 @@ export function heightToNormal(heights: Pixels, steepness: number): Pixels {
       const right = Math.min(width - 1, column + 1)
       const x = right > left ? -(at(row, right) - at(row, left)) / (right - left) : 0
       // rows run down, v runs up
-      const y = below > above ? -(at(above, column) - at(below, column)) / (below - above) : 0
+      const up = below > above ? -(at(above, column) - at(below, column)) / (below - above) : 0
+      const y = green === 'up' ? up : -up
       const length = Math.sqrt(x * x + y * y + 1)
       const place = (row * width + column) * 3
       put(place, x / length)

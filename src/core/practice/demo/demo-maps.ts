@@ -103,3 +103,67 @@ export const enamelMap = (): Uint8Array =>
       ? [88, 82, 76]
       : blend([46, 92, 96], [32, 70, 76], 0.4 * grain(x, y) + 0.3 * Math.sin(u * 8 + v * 5))
   })
+
+/** Woven cloth: threads over and under, 16 to a repeat; it goes on beyond its borders. */
+const THREADS = 16
+const thread = (u: number, v: number): { isOver: boolean; along: number; across: number } => {
+  const [x, y] = [u * THREADS, v * THREADS]
+  const isOver = (Math.floor(x) + Math.floor(y)) % 2 === 0
+  return { isOver, along: (isOver ? x : y) % 1, across: (isOver ? y : x) % 1 }
+}
+
+export const clothMap = (): Uint8Array =>
+  drawColor((u, v, x, y) => {
+    const { isOver, across } = thread(u, v)
+    const round = Math.sin(Math.PI * across)
+    const base: Color = isOver ? [226, 214, 188] : [212, 198, 170]
+    return blend([150, 136, 112], base, 0.55 + 0.4 * round + 0.05 * grain(x, y))
+  })
+
+/** Green points up. */
+export const clothNormals = (): Uint8Array => {
+  const pixels = new Uint8Array(DEMO_MAP_SIZE * DEMO_MAP_SIZE * 3)
+  for (let row = 0; row < DEMO_MAP_SIZE; row++)
+    for (let column = 0; column < DEMO_MAP_SIZE; column++) {
+      const { isOver, across } = thread((column + 0.5) / DEMO_MAP_SIZE, 1 - (row + 0.5) / DEMO_MAP_SIZE)
+      const slope = 0.45 * Math.cos(Math.PI * across)
+      const [x, y] = isOver ? [0, -slope] : [-slope, 0]
+      const length = Math.hypot(x, y, 1)
+      pixels.set(
+        [x, y, 1].map((part) => Math.round(((part / length) * 0.5 + 0.5) * 255)),
+        (row * DEMO_MAP_SIZE + column) * 3,
+      )
+    }
+  return writePng({ width: DEMO_MAP_SIZE, height: DEMO_MAP_SIZE, channels: 3, pixels })
+}
+
+/** Light and dark over the whole sail: dark along spars and seams, as sun and salt leave it. */
+export const kiteShade = (): Uint8Array =>
+  drawColor((u, v, x, y) => {
+    const spar = Math.min(Math.abs(u - 0.5), Math.abs(v - 0.58))
+    const shade = 255 * (0.62 + 0.38 * Math.min(1, spar * 7) - 0.06 * grain(x >> 2, y >> 2))
+    return [shade, shade, shade * 0.98]
+  })
+
+/** The mark that is sewn on: a ring round a bar, clear outside. */
+export const kiteMark = (): Uint8Array => {
+  const pixels = new Uint8Array(DEMO_MAP_SIZE * DEMO_MAP_SIZE * 4)
+  for (let row = 0; row < DEMO_MAP_SIZE; row++)
+    for (let column = 0; column < DEMO_MAP_SIZE; column++) {
+      const [x, y] = [(column + 0.5) / DEMO_MAP_SIZE - 0.5, 0.5 - (row + 0.5) / DEMO_MAP_SIZE]
+      const away = Math.hypot(x, y)
+      const ring = Math.min(1, Math.max(0, (0.08 - Math.abs(away - 0.38)) * 60))
+      const bar = Math.min(1, Math.max(0, Math.min(0.06 - Math.abs(y), 0.26 - Math.abs(x)) * 60))
+      pixels.set([176, 42, 34, Math.round(255 * Math.max(ring, bar))], (row * DEMO_MAP_SIZE + column) * 4)
+    }
+  return writePng({ width: DEMO_MAP_SIZE, height: DEMO_MAP_SIZE, channels: 4, pixels, colorSpace: 'sRGB' })
+}
+
+export const ribbonMap = (): Uint8Array =>
+  drawColor((u, v, x, y) =>
+    blend(
+      (u * 4) % 1 < 0.5 ? [176, 42, 34] : [226, 214, 188],
+      [90, 60, 50],
+      0.12 * grain(x, y) + 0.1 * Math.sin(v * 50),
+    ),
+  )

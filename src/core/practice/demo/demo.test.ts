@@ -6,6 +6,9 @@ import type { Mesh } from '../../scene/mesh.ts'
 import { buildCourierHeron } from './courier-heron.ts'
 import { runChecks } from '../../checks/run-checks.ts'
 import { buildMooringBollard } from './mooring-bollard.ts'
+import { drawnSurface } from '../../surfaces/one-map/drawn-surface.ts'
+import { coverTexels } from '../../uv/texels/cover-texels.ts'
+import { buildSignalKite } from './signal-kite.ts'
 import { buildStormLantern } from './storm-lantern.ts'
 
 /** Signed volume by the divergence theorem: positive where faces look outward. */
@@ -49,6 +52,25 @@ describe.each([
       if (name !== 'chimney') expect(volumeOf(mesh)).toBeGreaterThan(0)
     },
   )
+})
+
+test('the kite: four UV sets on its sail, one of them without overlaps for all parts, sewn panels as groups', () => {
+  const scene = buildSignalKite()
+  const [sail] = scene.meshes
+  expect(sail!.uvSets.map(({ name }) => name)).toEqual(['cloth', 'shade', 'mark', 'flat'])
+  expect(sail!.groups!.names).toEqual(['panel top', 'panel left', 'panel bottom', 'panel right'])
+  for (const mesh of scene.meshes) {
+    const inspection = inspectMesh(scene, mesh)
+    expect([mesh.name, inspection.faces['3'], inspection.faces.n]).toEqual([mesh.name, 0, 0])
+    expect(mesh.uvSets.at(-1)!.name).toBe('flat')
+  }
+  // four panels that are sewn have one border round all of them
+  const { edgeSides } = buildEdges(sail!)
+  expect(edgeSides.filter((sides) => sides === 1)).toHaveLength(8 * 12)
+  expect(edgeSides.some((sides) => sides > 2)).toBe(false)
+  const { tiles, uvs } = drawnSurface(scene, 'flat', () => true)
+  expect(tiles.map(({ label }) => label)).toEqual(['1001'])
+  expect(coverTexels(uvs, 512).sharedCount).toBe(0)
 })
 
 test.each([

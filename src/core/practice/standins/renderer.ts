@@ -7,6 +7,7 @@ import { decodeUtf8 } from '../../base/bytes/text.ts'
 import { readPng } from '../../image/codecs/read-png.ts'
 import { writePng } from '../../image/codecs/write-png.ts'
 import { normalFacts } from '../../image/operations/normal-direction.ts'
+import { encodeSrgb } from '../../image/transfer.ts'
 import { readColorSpace } from '../../image/read-color-space.ts'
 import { findImage } from '../../formats/package/find-image.ts'
 import { fileNameOf, stemOf, type PackageFile } from '../../formats/package/package-file.ts'
@@ -126,10 +127,7 @@ export function drawBalls(materials: readonly Received[]): {
   const gltf = surfaceModelNamed('gltf')
   const light = [-0.5, 0.62, 0.6]
   const half = [-0.28, 0.35, 0.9]
-  const encode = (value: number): number =>
-    Math.round(
-      255 * Math.min(1, value <= 0.0031308 ? 12.92 * Math.max(0, value) : 1.055 * value ** (1 / 2.4) - 0.055),
-    )
+  const encode = (value: number): number => Math.round(255 * Math.min(1, encodeSrgb(Math.max(0, value))))
   materials.forEach(({ model, values }, place) => {
     const drawn = convertValues(values, model, gltf)
     const rgb = (drawn['base_color'] as readonly number[] | undefined) ?? [0.8, 0.8, 0.8]

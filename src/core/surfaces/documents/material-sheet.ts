@@ -40,6 +40,8 @@ export interface MaterialSheet {
   readonly surface: string
   readonly parameters: readonly SheetRow[]
   readonly lost: RemappedMaterial['lost']
+  /** Materials that were drawn into this one; absent: it is one of the model's own. */
+  readonly drawnFrom?: readonly string[]
 }
 
 export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
@@ -71,6 +73,7 @@ export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
     from: row.from,
   })),
   lost: material.lost,
+  ...(material.drawnFrom ? { drawnFrom: material.drawnFrom } : {}),
 })
 
 /** What is worth a line for a person: what the material, a map or a rule says. */

@@ -3,7 +3,7 @@
  * channel is taken out, turned round, flipped, or several are packed into one as the target reads them.
  */
 import { tilePath } from '../../scene/image-tiles.ts'
-import { fileNameOf } from '../../image/map-sets/path-names.ts'
+import { fileNameOf, safePart } from '../../image/map-sets/path-names.ts'
 import type { ChannelSource, MapUse } from './map-use.ts'
 import { packedRows } from './packed-rows.ts'
 import type { RemappedMaterial, RemappedParameter } from './remap-material.ts'
@@ -16,8 +16,13 @@ export interface PlannedMap {
   /** Red, green, blue and alpha, or grey alone. */
   readonly channels: readonly ChannelSource[]
   readonly colorSpace: 'sRGB' | 'linear'
-  /** Heights that are made into normals: how high the full scale is, in shares of the image's width. */
-  readonly heights?: { readonly file: string; readonly inverted: boolean; readonly share: number }
+  /** Heights that are made into normals: how high the full scale is, in shares of the image's width; which way green points. */
+  readonly heights?: {
+    readonly file: string
+    readonly inverted: boolean
+    readonly share: number
+    readonly green: 'up' | 'down'
+  }
   /** In words for the sheet: what was done to the pixels. */
   readonly done: string
 }
@@ -45,9 +50,6 @@ const MADE_ENDING = '.png'
  */
 export const HEIGHT_SHARE = 0.01
 
-/** Letters that any disk takes. */
-export const safePart = (text: string): string =>
-  text.normalize('NFC').replace(/[\\/:*?"<>|\u0000-\u001f]/g, '_')
 const safe = (text: string): string => safePart(text).replace(/^\.+/, '_').trim() || '_'
 
 const tileWord = (file: string): string => /<(?:UDIM|UVTILE)>/.exec(file)?.[0] ?? ''
@@ -56,6 +58,7 @@ const endingOf = (file: string): string => /\.[^./\\]+$/.exec(file)?.[0] ?? ''
 export function planMaps(
   materials: readonly RemappedMaterial[],
   naming: MapNaming = MAP_NAMING_STANDARD,
+  green: 'up' | 'down' | null = null,
 ): MapPlan {
   const byKey = new Map<string, PlannedMap>()
   const taken = new Set<string>()
@@ -130,17 +133,30 @@ export function planMaps(
               copies: null,
               channels: [],
               colorSpace: 'linear',
-              heights: { file: map.file, inverted: map.inverted, share: HEIGHT_SHARE * map.amount },
+              heights: {
+                file: map.file,
+                inverted: map.inverted,
+                share: HEIGHT_SHARE * map.amount,
+                green: green ?? 'up',
+              },
               done: 'heights made into normals',
             },
           )
           return {
             ...row,
             note: madeNote(row, made),
-            map: { ...map, file: made.path, channel: 'rgb', inverted: false, amount: 1, direction: 'up' },
+            map: {
+              ...map,
+              file: made.path,
+              channel: 'rgb',
+              inverted: false,
+              amount: 1,
+              direction: green ?? 'up',
+            },
           }
         }
-        const flips = map.direction === 'down' && wantsUp(material)
+        const wanted = green ?? (wantsUp(material) ? 'up' : null)
+        const flips = map.direction !== null && wanted !== null && map.direction !== wanted
         const takesOut = !pack && map.isPart
         if (!map.inverted && !flips && !takesOut) {
           const copied = plan(
@@ -183,7 +199,7 @@ export function planMaps(
             channel: channels.length === 1 ? 'r' : 'rgb',
             isPart: false,
             inverted: false,
-            direction: flips ? 'up' : map.direction,
+            direction: flips ? wanted : map.direction,
           },
         }
       }),

@@ -2,6 +2,7 @@
 import type { Material, MaterialMap, Slot } from '../../scene/material.ts'
 import {
   convertSurface,
+  convertValues,
   difference,
   hasNoEffect,
   SAME_WITHIN,
@@ -10,10 +11,12 @@ import {
 } from '../convert/convert-surface.ts'
 import { HUB_STANDARD, type Hub } from '../hub.ts'
 import type { SurfaceModel, SurfaceParameter, SurfaceValue, SurfaceValues } from '../model.ts'
+import { surfaceModelNamed } from '../registry.ts'
 import { WHITE } from '../rgb.ts'
 import { recogniseSurface, type RecognisedSurface } from '../recognise-surface.ts'
 import { SLOT_WORDS } from '../wording/slot-words.ts'
 import { colorSpaceOf, type MapUse } from './map-use.ts'
+import { reflectanceMaps, type ReflectanceMaps, type ReflectanceOutput } from './reflectance-maps.ts'
 import { appliesTo, meansParameter, type RemapRule } from './rules.ts'
 import { usesOfMaterial } from './set-uses.ts'
 
@@ -49,6 +52,10 @@ export interface RemappedMaterial {
   readonly parameters: readonly RemappedParameter[]
   /** What the material had and the target has no place for: parameters by the source's words, maps by what they are for. */
   readonly lost: readonly Lost[]
+  /** Names of the materials that it was drawn from; absent: it is one of the model's own. */
+  readonly drawnFrom?: readonly string[]
+  /** Maps that have to be computed first; absent: each goes into the target as it is. */
+  readonly reflectance?: ReflectanceMaps
 }
 
 export interface Lost {
@@ -123,6 +130,24 @@ export function remapMaterial(
       note: 'no surface model knows this name; it is kept as it came',
     })),
   )
+  const reflectance = reflectanceMaps(
+    uses,
+    source,
+    target,
+    { metal: surfaceModelNamed('gltf'), specular: surfaceModelNamed('gltf-specular-glossiness') },
+    (model) =>
+      valuesUnderMaps(
+        recognised,
+        model,
+        convertValues(recognised.values, source, model),
+        sayingAll,
+        bumpAmount(uses),
+      ),
+    material.name,
+  )
+  for (const parameter of reflectance?.unmapped ?? [])
+    lost.push({ what: parameter, note: 'differs from pixel to pixel, and takes no map' })
+  const converted = new Set(reflectance?.inputs.map(({ use }) => use))
   const placed = new Map<SurfaceParameter, { use: MapUse; note: string }>()
   const layers = new Map<SurfaceParameter, MapLayer[]>()
   const layOver = (parameter: SurfaceParameter, use: MapUse, isDecal: boolean): void => {
@@ -133,7 +158,9 @@ export function remapMaterial(
   // what has a slot of its own goes before what only comes near it
   const isDirect = ({ slot }: MapUse): boolean =>
     target.parameters.some((parameter) => parameter.mapName !== null && parameter.slot === slot)
-  for (const use of [...uses].sort((a, b) => Number(isDirect(b)) - Number(isDirect(a)))) {
+  for (const use of uses
+    .filter((one) => !converted.has(one))
+    .sort((a, b) => Number(isDirect(b)) - Number(isDirect(a)))) {
     const found = placeOf(use, target)
     const what = `map of ${SLOT_WORDS[use.slot]}: ${use.file}`
     if (!found && use.slot === 'decal' && color) {
@@ -165,6 +192,9 @@ export function remapMaterial(
   const rows = target.parameters.map((parameter): RemappedParameter => {
     const name = parameter.name ?? parameter.mapName!
     const map = placed.get(parameter) ?? null
+    const computed = reflectance?.outputs.find((output) => output.parameter === parameter)
+    if (reflectance && computed && !map)
+      return applyRules(material.name, parameter, rules, computedRow(reflectance, computed))
     return applyRules(material.name, parameter, rules, {
       parameter: name,
       slot: parameter.slot,
@@ -176,7 +206,45 @@ export function remapMaterial(
       ...(map ? {} : setForMaps(parameter, plain, values)),
     })
   })
-  return { name: material.name, recognised, target, parameters: rows, lost }
+  return {
+    name: material.name,
+    recognised,
+    target,
+    parameters: rows,
+    lost,
+    ...(reflectance ? { reflectance } : {}),
+  }
+}
+
+/** A parameter whose map is computed pixel by pixel. */
+function computedRow(
+  { inputs, isExact }: ReflectanceMaps,
+  { parameter, channels, colorSpace, scale, file }: ReflectanceOutput,
+): RemappedParameter {
+  const { use } = inputs[0]!
+  const words = inputs.map((one) => SLOT_WORDS[one.use.slot]).join(' and ')
+  return {
+    parameter: parameter.name!,
+    slot: parameter.slot,
+    value: parameter.width === 3 ? [scale, scale, scale] : scale,
+    map: {
+      file,
+      slot: parameter.slot!,
+      channel: channels === 3 ? 'rgb' : 'r',
+      isPart: false,
+      inverted: false,
+      amount: 1,
+      colorSpace,
+      direction: null,
+      from: use.from,
+      uvSet: use.uvSet,
+      ...(use.placement ? { placement: use.placement } : {}),
+      ...(scale === 1 ? {} : { isTimesValue: true }),
+    },
+    how: isExact ? 'exact' : 'approximate',
+    note: `computed pixel by pixel from the maps of ${words}${isExact ? '' : ': not all of it comes back the same'}`,
+    from: use.from,
+  }
 }
 
 /** Whether a material's map is multiplied by a value that the material states. */

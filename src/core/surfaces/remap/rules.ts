@@ -32,6 +32,8 @@ export interface RemapRules {
   readonly sets?: Readonly<Record<string, string>>
   /** New names of materials: patterns with `*` to names in which `*` stands for what it was. */
   readonly rename?: Readonly<Record<string, string>>
+  /** Which way green points in maps of normals as they are written; absent: as the target's standard says. */
+  readonly green?: 'up' | 'down'
   /** Several materials drawn into one; absent: each keeps its own maps. */
   readonly oneMap?: OneMapOptions
 }
@@ -47,7 +49,7 @@ export function parseRules(json: unknown): RemapRules {
     throw new KelboError('remap.bad-rules', { what })
   }
   if (typeof json !== 'object' || json === null || Array.isArray(json)) return refuse('it is no object')
-  const { rules = [], sets, rename, oneMap } = json as Record<string, unknown>
+  const { rules = [], sets, rename, oneMap, green } = json as Record<string, unknown>
   if (!Array.isArray(rules)) return refuse('“rules” is no list')
   const texts = (value: unknown, name: string): Record<string, string> | undefined => {
     if (value === undefined) return undefined
@@ -57,7 +59,9 @@ export function parseRules(json: unknown): RemapRules {
       if (typeof one !== 'string') refuse(`“${name}” holds something that is no text`)
     return value as Record<string, string>
   }
+  if (green !== undefined && green !== 'up' && green !== 'down') return refuse('“green” is up or down')
   return {
+    ...(green === undefined ? {} : { green }),
     rules: rules.map((rule: unknown, at) => parseRule(rule, `rule ${at + 1}`, refuse)),
     ...(texts(sets, 'sets') ? { sets: texts(sets, 'sets')! } : {}),
     ...(texts(rename, 'rename') ? { rename: texts(rename, 'rename')! } : {}),

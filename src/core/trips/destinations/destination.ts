@@ -1,5 +1,6 @@
 import type { CheckSettings } from '../../checks/settings.ts'
 import type { FormatOptions } from '../../formats/descriptor.ts'
+import type { RemapRules } from '../../surfaces/remap/rules.ts'
 import type { Recipe } from '../../steps/recipe.ts'
 import type { Trait } from '../../compare/traits/registry.ts'
 
@@ -70,6 +71,13 @@ export interface Destination {
   readonly mustBeClean: readonly string[]
   /** Steps that run on what leaves; the master stays as it is. */
   readonly recipe: Recipe | null
+  /** The surface model that materials leave in, and rules for it; null: as they are. */
+  readonly surfaces: {
+    readonly name: string
+    /** By its id. */
+    readonly surface: string
+    readonly rules: RemapRules
+  } | null
   /** What the hop is for: the traits offered for taking when the model comes back. */
   readonly purpose: readonly Trait[]
   /** Traits that it is known to change on the way, beside those. */
@@ -91,6 +99,7 @@ export const DESTINATION_DEFAULTS: Omit<Destination, 'id' | 'name' | 'kind' | 'd
   checkSettings: {},
   mustBeClean: [],
   recipe: null,
+  surfaces: null,
   purpose: [],
   changesOnReturn: [],
   standIn: null,

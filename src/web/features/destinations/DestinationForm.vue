@@ -2,6 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import type { DestinationFields } from '../../../contract/destinations.ts'
 import type { SavedRecipe } from '../../../contract/recipes.ts'
+import type { SavedSurfaceRules } from '../../../contract/surfaces.ts'
 import { defaultsOf, type OptionValues } from '../../../core/base/options/option.ts'
 import type { CheckSettings } from '../../../core/checks/settings.ts'
 import { DESTINATION_KINDS, KIND_NAMES } from '../../../core/trips/destinations/destination.ts'
@@ -64,21 +65,32 @@ const standIns = [
   ...descriptors.all().standIns.map((entry) => ({ label: entry.name.toLowerCase(), value: entry.id })),
 ]
 
+/** What is kept under names: the destination's own copy first, and what could take its place. */
+const namesOf = (own: { name: string } | null, kept: readonly { name: string }[]) => [
+  { label: 'none', value: 'none' },
+  ...[...new Set([...(own ? [own.name] : []), ...kept.map(({ name }) => name)])]
+    .filter((name) => name !== 'none')
+    .map((name) => ({ label: name, value: name })),
+]
 const recipes = ref<SavedRecipe[]>([])
-const recipeChoices = computed(() => {
-  const own = fields.value.recipe
-  const names = new Set([...(own ? [own.name] : []), ...recipes.value.map((recipe) => recipe.name)])
-  return [
-    { label: 'none', value: 'none' },
-    ...[...names].filter((name) => name !== 'none').map((name) => ({ label: name, value: name })),
-  ]
-})
+const surfaceRules = ref<SavedSurfaceRules[]>([])
+const recipeChoices = computed(() => namesOf(fields.value.recipe, recipes.value))
+const rulesChoices = computed(() => namesOf(fields.value.surfaces, surfaceRules.value))
 onMounted(() => {
   api
     .recipes()
     .then((answer) => (recipes.value = answer.recipes))
     .catch(notices.failed)
+  api
+    .surfaceRules()
+    .then((answer) => (surfaceRules.value = answer.surfaceRules))
+    .catch(notices.failed)
 })
+const setRules = (name: string): void => {
+  const chosen = surfaceRules.value.find((one) => one.name === name)
+  if (name === 'none') set('surfaces', null)
+  else if (chosen) set('surfaces', { name, surface: chosen.surface, rules: chosen.rules })
+}
 const setRecipe = (name: string): void => {
   const chosen = recipes.value.find((recipe) => recipe.name === name)
   if (name === 'none') set('recipe', null)
@@ -250,6 +262,17 @@ const setRecipe = (name: string): void => {
         name="Recipe to run first"
         @choose="setRecipe"
       />
+      <ChoiceField
+        label="Materials"
+        :value="fields.surfaces?.name ?? 'none'"
+        :choices="rulesChoices"
+        name="Rules for materials"
+        @choose="setRules"
+      />
+      <p v-if="fields.surfaces" class="soft">
+        Materials leave as
+        {{ descriptors.all().surfaceModels.find(({ id }) => id === fields.surfaces!.surface)?.title }}.
+      </p>
       <NumberField
         v-for="limit in LIMITS"
         :key="limit.key"

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { MaterialSheetDocument, SheetRowDocument } from '../../../contract/surfaces.ts'
 import type { RemapRule } from '../../../core/surfaces/remap/rules.ts'
 import { fileNameOf } from '../../../core/image/map-sets/path-names.ts'
+import { encodeSrgb } from '../../../core/image/transfer.ts'
 import FateMark from './FateMark.vue'
 
 /** One material in the target's slots, in wiring order: what is there, what it becomes, where it comes from. */
@@ -41,11 +42,8 @@ const valueText = (row: SheetRowDocument): string =>
         : row.value === false
           ? 'no'
           : String(row.value)
-/** A linear colour as a screen shows it. Source: IEC 61966-2-1. */
-const encode = (value: number): number => {
-  const clamped = Math.min(1, Math.max(0, value))
-  return Math.round(255 * (clamped <= 0.0031308 ? 12.92 * clamped : 1.055 * clamped ** (1 / 2.4) - 0.055))
-}
+/** A linear colour as a screen shows it. */
+const encode = (value: number): number => Math.round(255 * encodeSrgb(Math.min(1, Math.max(0, value))))
 const swatch = (row: SheetRowDocument): string | null =>
   numbers(row).length === 3 ? `rgb(${numbers(row).map(encode).join(' ')})` : null
 /** Its value is one: the map says all. */
@@ -127,7 +125,10 @@ function setMap(row: SheetRowDocument, file: string): void {
         <tr v-if="open === row.parameter" class="detail">
           <td colspan="5">
             <p v-if="row.note" class="note">{{ row.note }}</p>
-            <div class="edit">
+            <p v-if="sheet.drawnFrom" class="note soft">
+              Its materials decide: they can be changed while each has its own maps.
+            </p>
+            <div v-else class="edit">
               <label v-for="(one, at) in numbers(row)" :key="at">
                 {{ numbers(row).length === 3 ? ['red', 'green', 'blue'][at] : 'value' }}
                 <input

@@ -2,20 +2,21 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { AssetDocument, SceneDocument } from '../../../contract/api.ts'
-import { parseRules } from '../../../core/surfaces/remap/rules.ts'
-import { KelboError } from '../../../core/base/messages/collector.ts'
+import type { MaterialSheetDocument } from '../../../contract/surfaces.ts'
+import type { RemapRules } from '../../../core/surfaces/remap/rules.ts'
 import { api } from '../../api.ts'
 import ChoiceField from '../../kit/form/ChoiceField.vue'
 import { formatCount } from '../../kit/format.ts'
 import JobProgress from '../../kit/JobProgress.vue'
 import MessageList from '../../kit/MessageList.vue'
-import { saveText } from '../../kit/save-text.ts'
 import { useAssets } from '../../stores/assets.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
 import { useDroppedMaps } from '../../stores/dropped-maps.ts'
 import { useNotices } from '../../stores/notices.ts'
 import { masterOf } from '../asset/place.ts'
 import DoubtTable from './DoubtTable.vue'
+import OneMapForm from './OneMapForm.vue'
+import SavedRules from './SavedRules.vue'
 import SheetTable from './SheetTable.vue'
 import SurfaceLook from './SurfaceLook.vue'
 import { useRemap } from './use-remap.ts'
@@ -29,11 +30,24 @@ const dropped = useDroppedMaps()
 const { all: descriptors } = useDescriptors()
 
 const version = computed(() => masterOf(props.asset))
-const { surface, maps, rules, found, job, uploading, doubts, addMaps, setCell, setOwner, isRuled, make } =
-  useRemap(
-    () => props.asset.id,
-    () => version.value.id,
-  )
+const {
+  surface,
+  maps,
+  rules,
+  found,
+  job,
+  uploading,
+  doubts,
+  addMaps,
+  setCell,
+  setOwner,
+  setOneMap,
+  isRuled,
+  make,
+} = useRemap(
+  () => props.asset.id,
+  () => version.value.id,
+)
 const scene = shallowRef<SceneDocument | null>(null)
 watch(
   () => version.value.sceneId,
@@ -59,6 +73,15 @@ const polygons = computed(() => {
       for (const { name, faces } of inspection!.meshes[node.mesh]!.materials)
         counts.set(name, (counts.get(name) ?? 0) + faces)
   return counts
+})
+const polygonCount = ({ material, drawnFrom }: MaterialSheetDocument): number =>
+  (drawnFrom ?? [material]).reduce((sum, name) => sum + (polygons.value.get(name) ?? 0), 0)
+/** Names of the sets that the parts have, those of most parts first. */
+const uvSets = computed(() => {
+  const counts = new Map<string, number>()
+  for (const mesh of scene.value?.inspection.meshes ?? [])
+    for (const { name } of mesh.uvSets) counts.set(name, (counts.get(name) ?? 0) + 1)
+  return [...counts].sort((a, b) => b[1] - a[1]).map(([name]) => name)
 })
 const mapCount = (index: number): number =>
   new Set(sheets.value[index]?.parameters.flatMap(({ map }) => map ?? [])).size
@@ -100,20 +123,9 @@ async function writeFiles(): Promise<void> {
   link.click()
   notices.done('The model, its maps and documents are written.')
 }
-const saveRules = (): void =>
-  saveText('surface-rules.json', JSON.stringify(rules.value, null, 2), 'application/json')
-const rulesChooser = ref<HTMLInputElement>()
-async function onRules(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const [file] = input.files ?? []
-  input.value = ''
-  if (!file) return
-  try {
-    rules.value = parseRules(JSON.parse(await file.text()))
-  } catch (error) {
-    const why = error instanceof KelboError ? ` ${String(error.parameters.what)}` : ' it is no JSON'
-    notices.failed(new Error(`These rules can’t be used:${why}.`))
-  }
+function takeRules(taken: RemapRules, model: string | null): void {
+  rules.value = taken
+  if (model && models.value.some(({ value }) => value === model)) surface.value = model
 }
 </script>
 
@@ -129,17 +141,26 @@ async function onRules(event: Event): Promise<void> {
         :choices="models"
         @choose="(id: string) => (surface = id)"
       />
+      <OneMapForm :options="rules.oneMap ?? null" :sets="uvSets" @change="setOneMap" />
       <ul class="list" aria-label="Materials">
         <li v-for="(one, index) in sheets" :key="one.material">
           <button type="button" :class="{ chosen: sheet === one }" @click="chosen = index">
             <b>{{ one.material }}</b>
             <small class="soft">
-              {{ titleOf(one.from.model)
-              }}<template v-if="one.from.how !== 'stated'">, {{ one.from.how }} by its names</template>
+              <template v-if="one.drawnFrom"
+                >drawn from {{ one.drawnFrom.length }}
+                {{ one.drawnFrom.length === 1 ? 'material' : 'materials' }}</template
+              >
+              <template v-else
+                >{{ titleOf(one.from.model)
+                }}<template v-if="one.from.how !== 'stated'"
+                  >, {{ one.from.how }} by its names</template
+                ></template
+              >
             </small>
             <small class="soft">
-              {{ formatCount(polygons.get(one.material) ?? 0) }}
-              {{ polygons.get(one.material) === 1 ? 'polygon' : 'polygons' }}, {{ mapCount(index) }}
+              {{ formatCount(polygonCount(one)) }}
+              {{ polygonCount(one) === 1 ? 'polygon' : 'polygons' }}, {{ mapCount(index) }}
               {{ mapCount(index) === 1 ? 'map' : 'maps'
               }}<span v-if="lostCount(index)" class="without">, {{ lostCount(index) }} without a place</span>
             </small>
@@ -171,7 +192,10 @@ async function onRules(event: Event): Promise<void> {
       <div class="heading">
         <h2 v-if="sheet">{{ sheet.material }}</h2>
         <span v-if="sheet" class="soft">
-          from {{ titleOf(sheet.from.model) }} to {{ titleOf(sheet.surface) }}
+          <template v-if="sheet.drawnFrom">
+            {{ titleOf(sheet.surface) }}, drawn from {{ sheet.drawnFrom.join(', ') }}
+          </template>
+          <template v-else>from {{ titleOf(sheet.from.model) }} to {{ titleOf(sheet.surface) }}</template>
         </span>
         <JobProgress v-if="job && isMaking" :job-id="job" />
       </div>
@@ -191,7 +215,7 @@ async function onRules(event: Event): Promise<void> {
       <MessageList v-if="found?.messages.length" :messages="found.messages" class="messages" />
     </section>
     <aside class="right">
-      <SurfaceLook v-if="sheet" :sheet="sheet" :titles="titleOf" />
+      <SurfaceLook v-if="sheet && !sheet.drawnFrom" :sheet="sheet" :titles="titleOf" />
       <div class="out">
         <el-button type="primary" :disabled="!sheets.length || isMaking" @click="keep">
           Make a version of it
@@ -209,23 +233,7 @@ async function onRules(event: Event): Promise<void> {
           The model with its maps, a document for the renderer where there is a standard, and a sheet to wire
           by.
         </p>
-        <div class="rules">
-          <span class="soft"
-            >{{ rules.rules.length }} {{ rules.rules.length === 1 ? 'rule' : 'rules' }} by hand</span
-          >
-          <el-button link type="primary" size="small" :disabled="!rules.rules.length" @click="saveRules"
-            >Save them</el-button
-          >
-          <el-button link type="primary" size="small" @click="rulesChooser?.click()">Load</el-button>
-          <input
-            ref="rulesChooser"
-            type="file"
-            hidden
-            accept=".json"
-            aria-label="Rules from a file"
-            @change="onRules"
-          />
-        </div>
+        <SavedRules :rules="rules" :surface="surface" @take="takeRules" />
       </div>
     </aside>
   </div>
@@ -315,10 +323,5 @@ async function onRules(event: Event): Promise<void> {
   grid-template-columns: minmax(0, 1fr) auto;
   gap: 8px;
   --label-width: 34px;
-}
-.rules {
-  display: flex;
-  gap: 6px;
-  align-items: baseline;
 }
 </style>

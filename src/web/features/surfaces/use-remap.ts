@@ -1,5 +1,6 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { remapResultSchema, type RemapResultDocument } from '../../../contract/surfaces.ts'
+import type { OneMapOptions } from '../../../core/surfaces/one-map/options.ts'
 import type { RemapRule, RemapRules } from '../../../core/surfaces/remap/rules.ts'
 import { api } from '../../api.ts'
 import { useJobs } from '../../stores/jobs.ts'
@@ -33,6 +34,9 @@ export function useRemap(assetId: () => string, versionId: () => string) {
         ...(Array.isArray(rule.value) ? { value: [...(rule.value as readonly number[])] } : {}),
       })) as never[],
       sets: { ...rules.value.sets },
+      ...(rules.value.rename ? { rename: { ...rules.value.rename } } : {}),
+      ...(rules.value.green ? { green: rules.value.green } : {}),
+      ...(rules.value.oneMap ? { oneMap: { ...rules.value.oneMap } } : {}),
     },
     mode,
   })
@@ -92,6 +96,11 @@ export function useRemap(assetId: () => string, versionId: () => string) {
   const setOwner = (set: string, material: string): void => {
     rules.value = { ...rules.value, sets: { ...rules.value.sets, [set]: material } }
   }
+  /** Several materials drawn into one, or each its own maps: null. */
+  const setOneMap = (options: OneMapOptions | null): void => {
+    const { oneMap: _before, ...rest } = rules.value
+    rules.value = options ? { ...rest, oneMap: options } : rest
+  }
   const isRuled = (material: string, parameter: string): boolean =>
     rules.value.rules.some((rule) => sameCell(rule, material, parameter))
 
@@ -118,5 +127,19 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     sets: (found.value?.sets ?? []).filter(({ how }) => how === 'doubtful' || how === 'none'),
     maps: found.value?.doubtful ?? [],
   }))
-  return { surface, maps, rules, found, job, uploading, doubts, addMaps, setCell, setOwner, isRuled, make }
+  return {
+    surface,
+    maps,
+    rules,
+    found,
+    job,
+    uploading,
+    doubts,
+    addMaps,
+    setCell,
+    setOwner,
+    setOneMap,
+    isRuled,
+    make,
+  }
 }
