@@ -93,7 +93,7 @@ export async function drawOneMap(
   const name = options.name ?? (own.size === 1 ? first!.name || 'all' : freeName('all', materials))
   const isTiled = surface.tiles.length > 1 || surface.tiles[0]!.label !== '1001'
   const pathOf = (drawing: Drawing): string =>
-    `${safePart(name)}_${safePart(drawing.parameter)}${isTiled ? '.<UDIM>' : ''}.png`
+    `drawn/${safePart(name)}_${safePart(drawing.parameter)}${isTiled ? '.<UDIM>' : ''}.png`
   const drawn: PackageFile[] = []
   const failed = new Set<string>()
   if (makes) {

@@ -133,7 +133,8 @@ function makeImages(
   images: ImageHost,
   progress: Progress,
 ): Promise<MadeMaps> {
-  const folder = new Map(files.map((one) => [one.name.toLowerCase(), one]))
+  // what was made for it goes before what lies in the folder by the same name
+  const folder = new Map([...files].reverse().map((one) => [one.name.toLowerCase(), one]))
   const own = new Map(
     scene.images.flatMap((image) => imageFiles(image).map(({ path, bytes }) => [path, bytes] as const)),
   )

@@ -5,7 +5,7 @@ import { DESTINATION_KINDS, type Destination } from '../core/trips/destinations/
 import { traitSchema } from './ledger.ts'
 import { nameSchema, optionValuesSchema } from './options.ts'
 import { recipeSchema } from './recipes.ts'
-import { surfaceRulesSchema } from './surfaces.ts'
+import { surfaceRulesSchema } from './surface-rules.ts'
 
 const traits = z.array(traitSchema).max(60)
 const amount = z.number().min(0).max(1e12)

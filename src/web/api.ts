@@ -22,13 +22,12 @@ import {
 } from '../contract/destinations.ts'
 import type { HandPair } from '../core/compare/recognise/recognise-return.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
+import { storedMapsSchema, type RemapBody } from '../contract/surfaces.ts'
 import {
-  storedMapsSchema,
-  type RemapBody,
   savedSurfaceRulesListSchema,
   savedSurfaceRulesSchema,
   type SurfaceRules,
-} from '../contract/surfaces.ts'
+} from '../contract/surface-rules.ts'
 import type { Recipe } from '../core/steps/recipe.ts'
 import { parseLedgers } from './parse-ledgers.ts'
 

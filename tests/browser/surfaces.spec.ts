@@ -1,9 +1,16 @@
 /** Surfaces in a real browser: maps dropped on the page are wired for two renderers, doubts are settled, a version is made. */
 import { expect, test } from '@playwright/test'
 import sharp from 'sharp'
+import { readPng } from '../../src/core/image/codecs/read-png.ts'
+import { readPackage } from '../../src/core/formats/package/read-package.ts'
+import { receivedMaterials, rendererLog } from '../../src/core/practice/standins/renderer.ts'
+import { surfaceModelNamed } from '../../src/core/surfaces/registry.ts'
 import { readMaterialX } from '../../src/core/surfaces/documents/read-materialx.ts'
 import { readZip } from '../../src/core/formats/package/read-zip.ts'
 import { drop, fits, watchConsole } from './helpers.ts'
+
+const textOf = (files: readonly { name: string; bytes: Uint8Array }[], name: string): string =>
+  new TextDecoder().decode(files.find((file) => file.name === name)!.bytes)
 
 const MATERIALS = ['plumage', 'horn', 'leather', 'brass', 'glass']
 const OBJ = `mtllib perch.mtl
@@ -117,4 +124,81 @@ test('five materials and 25 maps, eight of them in two tiles: one drop and one c
   await expect(page.getByText('Materials as OpenPBR Surface 1.1, on version 1')).toBeVisible()
   expect(complaints).toEqual([])
   await page.request.delete(`/api/assets/${assetId}`, { headers: { origin: new URL(page.url()).origin } })
+})
+
+test('a kite with four UV sets and decals leaves with one map a slot; its rules are kept and go with a destination', async ({
+  page,
+}) => {
+  const complaints = watchConsole(page)
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Signal kite' }).first().click()
+  await page.getByRole('link', { name: 'The master’s surfaces' }).click()
+  const list = page.getByRole('list', { name: 'Materials' })
+  await expect(list.getByRole('button')).toHaveCount(4, { timeout: 60000 })
+  // what lies over another map has no place while each material has its own
+  await expect(list.getByRole('button', { name: /sail_cloth/ })).toContainText('2 without a place')
+
+  await page.getByText('One map for all materials').click()
+  await expect(list.getByRole('button')).toHaveCount(1, { timeout: 60000 })
+  await expect(list).toContainText('drawn from 4 materials')
+  await expect(list).not.toContainText('without a place')
+  const form = page.getByRole('region', { name: 'One map for all' })
+  await form.locator('.el-select').nth(1).click()
+  await page.getByRole('option', { name: '512 × 512' }).click()
+  const row = (parameter: string) =>
+    page.getByRole('row').filter({ has: page.getByRole('button', { name: parameter, exact: true }) })
+  await expect(row('base_color')).toContainText('all_base_color.png')
+  await expect(row('geometry_normal')).toContainText('all_geometry_normal.png')
+  expect(await fits(page)).toBe(true)
+
+  await page.locator('.files .el-select').click()
+  await page.getByRole('option', { name: 'FBX' }).click()
+  const [download] = await Promise.all([
+    page.waitForEvent('download', { timeout: 90000 }),
+    page.getByRole('button', { name: 'Write the files' }).click(),
+  ])
+  const { readFileSync } = await import('node:fs')
+  const packed = readZip({
+    name: 'kite.zip',
+    bytes: new Uint8Array(readFileSync(await download.path())),
+  }).files.map((file) => ({ ...file, name: file.name.split('/').slice(1).join('/') }))
+  expect(packed.map(({ name }) => name).filter((name) => name.startsWith('maps/'))).toEqual([
+    'maps/all_base_color.png',
+    'maps/all_specular_roughness.png',
+    'maps/all_geometry_normal.png',
+  ])
+  const { scene } = readPackage(packed.filter(({ name }) => /\.(fbx|png)$/.test(name)))
+  expect(scene.materials.map(({ name }) => name)).toEqual(['all'])
+  for (const mesh of scene.meshes) expect(mesh.uvSets.map(({ name }) => name)).toEqual(['flat'])
+  // the mark is red, and on the sail
+  const color = readPng(packed.find(({ name }) => name === 'maps/all_base_color.png')!.bytes)!
+  let red = 0
+  for (let at = 0; at < color.width * color.height; at++) {
+    const [r, g] = [color.values[at * color.channels]!, color.values[at * color.channels + 1]!]
+    if (r > 90 && g < 50) red++
+  }
+  expect(red / (color.width * color.height)).toBeGreaterThan(0.005)
+  const log = rendererLog(
+    receivedMaterials(scene, packed, readMaterialX(textOf(packed, 'signal_kite.mtlx'))),
+    surfaceModelNamed('openpbr'),
+  )
+  expect(log).toEqual(['Drawn: 1 material, nothing to complain of.'])
+
+  // kept under a name, and there for destinations
+  await page.getByRole('button', { name: 'Keep as …' }).click()
+  await page
+    .getByRole('textbox', { name: 'A name for these rules' })
+    .or(page.locator('.el-message-box input'))
+    .first()
+    .fill('One small map')
+  await page.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(page.getByText('The rules “One small map” are kept.')).toBeVisible()
+  await page.reload()
+  await expect(list.getByRole('button')).toHaveCount(4, { timeout: 60000 })
+  await page.locator('.rules .el-select').click()
+  await page.getByRole('option', { name: 'One small map' }).click()
+  await expect(list).toContainText('drawn from 4 materials', { timeout: 60000 })
+  await page.getByRole('button', { name: 'Delete' }).click()
+  await expect(page.getByText('The rules “One small map” are deleted.')).toBeVisible()
+  expect(complaints).toEqual([])
 })

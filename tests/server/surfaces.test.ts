@@ -3,6 +3,7 @@ import sharp from 'sharp'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import type { AssetDocument, SceneDocument } from '../../src/contract/api.ts'
 import { remapResultSchema } from '../../src/contract/surfaces.ts'
+import { readMaterialX } from '../../src/core/surfaces/documents/read-materialx.ts'
 import { getBlob } from '../../src/server/content/blob-store.ts'
 import { getFileRow } from '../../src/server/content/file-store.ts'
 import { sweepUnused } from '../../src/server/content/sweep.ts'
@@ -115,4 +116,82 @@ test('what is no image is told and left out; nothing stops for it', async () => 
   const { job, result } = await remap({ fileIds: files.map(({ id }) => id) })
   expect(job!.state).toBe('done')
   expect(result!.messages.map(({ code }) => code)).toContain('remap.bad-image')
+})
+
+test('rules under a name: kept, changed once, deleted; who changes what another has changed is told', async () => {
+  const rules = { rules: [{ parameter: 'specular_roughness', value: 0.3 }], oneMap: { size: 256 } }
+  const kept = await harness.call('POST', '/surface-rules', { name: 'Quay', surface: 'openpbr', rules })
+  expect(kept.status).toBe(201)
+  const own = kept.body as { id: string; updatedAt: string; rules: { oneMap: object } }
+  // what was left out stands there with its standard
+  expect(own.rules.oneMap).toEqual({ set: null, size: 256, padding: 8, materials: '*', name: null })
+  const change = (from: string) =>
+    harness.call('PUT', `/surface-rules/${own.id}?from=${encodeURIComponent(from)}`, {
+      name: 'Quay',
+      surface: 'gltf',
+      rules: { rules: [] },
+    })
+  const changed = await change(own.updatedAt)
+  expect(changed.body).toMatchObject({ surface: 'gltf' })
+  expect((await change(own.updatedAt)).status).toBe(409)
+  const refused = await harness.call('POST', '/surface-rules', {
+    name: 'x',
+    surface: 'none',
+    rules: { rules: [] },
+  })
+  expect(refused.status).toBe(404)
+  const { updatedAt } = changed.body as { updatedAt: string }
+  const gone = await harness.call('DELETE', `/surface-rules/${own.id}?from=${encodeURIComponent(updatedAt)}`)
+  expect(gone.status).toBe(204)
+  expect((await harness.call('GET', '/surface-rules')).body).toEqual({ surfaceRules: [] })
+})
+
+test('a destination with rules for materials: they leave in its model, with documents beside, and the master stays', async () => {
+  const { destinations } = (await harness.call('GET', '/destinations')).body as {
+    destinations: Record<string, unknown>[]
+  }
+  const {
+    id: _id,
+    shipped: _shipped,
+    updatedAt: _at,
+    ...fields
+  } = destinations.find(({ id }) => id === 'renderer')!
+  const own = {
+    ...fields,
+    name: 'Harbour renderer',
+    mustBeClean: [],
+    surfaces: {
+      name: 'Quay',
+      surface: 'standard-surface',
+      rules: { rules: [{ parameter: 'specular_roughness', value: 0.25, map: null }] },
+    },
+  }
+  const wrong = await harness.call('POST', '/destinations', {
+    ...own,
+    surfaces: { ...own.surfaces, surface: 'none' },
+  })
+  expect(wrong.status).toBe(400)
+  expect(JSON.stringify(wrong.body)).toContain('there is no surface model “none”')
+  const added = await harness.call('POST', '/destinations', own)
+  expect(added.status).toBe(201)
+  const { id: destinationId } = added.body as { id: string }
+  const started = await harness.call('POST', `/assets/${asset.id}/trips`, {
+    versionId: asset.versions.at(-1)!.id,
+    destination: destinationId,
+    options: {},
+    withRecipe: true,
+  })
+  expect(started.body).toMatchObject({ jobId: expect.any(String) as string })
+  const job = await harness.finished((started.body as { jobId: string }).jobId)
+  const file = await getFileRow(harness.database.db, String(job.result!.fileId))
+  const { files } = readZip({ name: 'x.zip', bytes: await getBlob(harness.database.db, file!.hash) })
+  const document = files.find(({ name }) => name.endsWith('.mtlx'))!
+  const materials = readMaterialX(new TextDecoder().decode(document.bytes))
+  expect(materials.length).toBeGreaterThan(0)
+  for (const { model, values } of materials) {
+    expect(model.id).toBe('standard-surface')
+    expect(values['specular_roughness']).toBe(0.25)
+  }
+  const scene = (await harness.call('GET', `/scenes/${asset.versions.at(-1)!.sceneId}`)).body as SceneDocument
+  expect(scene.inspection.materials.map(({ surface }) => surface?.model)).not.toContain('standard-surface')
 })

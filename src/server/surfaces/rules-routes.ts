@@ -5,7 +5,7 @@ import {
   savedSurfaceRulesSchema,
   surfaceRulesSchema,
   type SurfaceRules,
-} from '../../contract/surfaces.ts'
+} from '../../contract/surface-rules.ts'
 import { SURFACE_MODELS } from '../../core/surfaces/registry.ts'
 import { changedMeanwhile, notFound } from '../plugins/errors.ts'
 import type { Services } from '../plugins/services.ts'

@@ -1,5 +1,5 @@
 import { asc, eq, sql } from 'drizzle-orm'
-import type { SavedSurfaceRules, SurfaceRules } from '../../contract/surfaces.ts'
+import type { SavedSurfaceRules, SurfaceRules } from '../../contract/surface-rules.ts'
 import type { Db } from '../db/connection.ts'
 import { surfaceRules } from '../db/schema.ts'
 import { unchangedSince } from '../db/unchanged.ts'

@@ -113,7 +113,7 @@ export function reflectanceMaps(
       channels: parameter.width === 3 ? 3 : 1,
       colorSpace: parameter.width === 3 ? colorSpaceOf(parameter.slot!) : 'linear',
       scale: Math.max(1, largest.get(parameter.name!)!),
-      file: `${safePart(name)}_${parameter.name}${tile ? `.${tile}` : ''}.png`,
+      file: `converted/${safePart(name)}_${parameter.name}${tile ? `.${tile}` : ''}.png`,
     })
   }
   return outputs.length ? { from, to: target, values, inputs, outputs, unmapped, isExact } : null

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import type { DestinationFields } from '../../../contract/destinations.ts'
 import type { SavedRecipe } from '../../../contract/recipes.ts'
-import type { SavedSurfaceRules } from '../../../contract/surfaces.ts'
+import type { SavedSurfaceRules } from '../../../contract/surface-rules.ts'
 import { defaultsOf, type OptionValues } from '../../../core/base/options/option.ts'
 import type { CheckSettings } from '../../../core/checks/settings.ts'
 import { DESTINATION_KINDS, KIND_NAMES } from '../../../core/trips/destinations/destination.ts'

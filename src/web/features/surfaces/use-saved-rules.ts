@@ -1,5 +1,5 @@
 import { onMounted, ref } from 'vue'
-import type { SavedSurfaceRules, SurfaceRules } from '../../../contract/surfaces.ts'
+import type { SavedSurfaceRules, SurfaceRules } from '../../../contract/surface-rules.ts'
 import { api, isConflict } from '../../api.ts'
 import { useNotices } from '../../stores/notices.ts'
 
