@@ -26,7 +26,7 @@ function paint(channels: 1 | 3, seed: number): Uint8Array {
   return values
 }
 
-async function writeMaps(folder: string): Promise<void> {
+export async function writeMaps(folder: string): Promise<void> {
   mkdirSync(folder, { recursive: true })
   for (const [index, name] of MAPS.entries()) {
     const channels = index === 0 || name === 'Normal_dx' ? 3 : 1

@@ -16,7 +16,12 @@ import {
   padCanvas,
   type Canvas,
 } from '../core/surfaces/one-map/canvas.ts'
-import { drawStroke, isKnownBlend } from '../core/surfaces/one-map/draw-stroke.ts'
+import {
+  drawStroke,
+  isKnownBlend,
+  strokeSource,
+  type StrokeSource,
+} from '../core/surfaces/one-map/draw-stroke.ts'
 import {
   drawnSurface,
   MOST_TILES,
@@ -41,7 +46,7 @@ import {
 } from '../core/surfaces/remap/remap-material.ts'
 import { padTexels, type TexelPadding } from '../core/uv/texels/pad-texels.ts'
 import type { ImageHost, Progress } from './host.ts'
-import { sourceList, type SourceList } from './source-images.ts'
+import { sourceList, type SourceImage, type SourceList } from './source-images.ts'
 
 export interface OneMapRequest {
   readonly options: OneMapOptions
@@ -198,16 +203,20 @@ async function drawTile(
 }
 
 /** Each material's own value on its polygons, and past them that of the first. */
-function groundCanvas(canvas: Canvas, { cover, materials }: TileSurface, drawing: Drawing): void {
+function groundCanvas(canvas: Canvas, surface: TileSurface, drawing: Drawing): void {
   fillCanvas(canvas, [...drawing.grounds.values()][0]!)
-  const steps = new Map([...drawing.grounds].map(([material, value]) => [material, value.map(canvas.encode)]))
   const { values, channels } = canvas
-  for (let at = 0; at < cover.owners.length; at++) {
-    const owner = cover.owners[at]!
-    if (owner === 0) continue
-    const own = steps.get(materials[Math.abs(owner) - 1]!)!
-    for (let channel = 0; channel < channels; channel++) values[at * channels + channel] = own[channel]!
+  for (const [material, texels] of surface.texels) {
+    const steps = drawing.grounds.get(material)!.map(canvas.encode)
+    for (const at of texels)
+      for (let channel = 0; channel < channels; channel++) values[at * channels + channel] = steps[channel]!
   }
+}
+
+/** A stroke and one of the images of its map. */
+interface Look {
+  readonly stroke: Stroke
+  readonly source: SourceImage
 }
 
 /** @returns whether a source has more than 8 bits that are worth keeping. */
@@ -219,35 +228,48 @@ async function drawAll(
 ): Promise<boolean> {
   let isDeep = false
   const present = new Set(Array.from(surface.materials))
+  const refuse = (file: string, why: string): void => {
+    if (!failed.has(file)) messages.add('one-map.not-drawn', { file, why })
+    failed.add(file)
+  }
+  const looks: Look[] = []
   for (const stroke of drawing.strokes) {
     if (!present.has(stroke.material)) continue
-    const { use, layer } = stroke
-    const found = sources(use.file)
-    const refuse = (file: string, why: string): void => {
-      if (!failed.has(file)) messages.add('one-map.not-drawn', { file, why })
-      failed.add(file)
+    const { file } = stroke.use
+    const found = sources(file)
+    if (found.length === 0) refuse(file, 'it is missing')
+    if (stroke.layer && !isKnownBlend(stroke.layer.blend))
+      messages.add('one-map.blend', { file, blend: stroke.layer.blend })
+    looks.push(...found.map((source) => ({ stroke, source })))
+  }
+  // materials that share an image follow each other, layers keep their order over their own material
+  looks.sort((a, b) => Number(a.stroke.layer !== null) - Number(b.stroke.layer !== null))
+  const wanted = bySource(looks)
+  let read = wanted.length ? readLook(wanted[0]!, images) : null
+  for (const [at, group] of wanted.entries()) {
+    const answer = await read!
+    // the next image is unpacked while this one is drawn
+    read = wanted[at + 1] ? readLook(wanted[at + 1]!, images) : null
+    const [{ source }] = group as [Look]
+    if ('why' in answer) {
+      refuse(source.path, answer.why)
+      continue
     }
-    if (found.length === 0) refuse(use.file, 'it is missing')
-    if (layer && !isKnownBlend(layer.blend))
-      messages.add('one-map.blend', { file: use.file, blend: layer.blend })
-    for (const source of found) {
-      const answer = await images.pixels(source.bytes)
-      if ('why' in answer) {
-        refuse(source.path, answer.why)
-        continue
-      }
-      const pixels = prepared(answer, drawing, stroke)
-      if (answer.bits === 32 && isBright(answer)) messages.add('one-map.light', { file: source.path })
-      isDeep ||= answer.bits !== 8 && (DEEP_KINDS.has(drawing.kind) || answer.bits === 16)
+    if (answer.bits === 32 && isBright(answer)) messages.add('one-map.light', { file: source.path })
+    isDeep ||= answer.bits !== 8 && (DEEP_KINDS.has(drawing.kind) || answer.bits === 16)
+    let ready: StrokeSource | null = null
+    let pixels: Pixels | null = null
+    for (const { stroke } of group) {
+      const own = asNormals(drawing, stroke)
+      if (own !== stroke || !pixels) pixels = prepared(answer, drawing, stroke)
+      ready = strokeSource(own, drawing, pixels, source.tile, ready)
       const done = drawStroke(
         canvas,
         surface,
         scene.meshes,
         drawing,
-        isHeights(drawing, stroke)
-          ? { ...stroke, share: 1, use: { ...use, inverted: false, direction: 'up', channel: 'rgb' } }
-          : stroke,
-        pixels,
+        own,
+        ready,
         source.tile,
         drawing.kind === 'normal' ? frames(stroke) : null,
       )
@@ -258,9 +280,35 @@ async function drawAll(
   return isDeep
 }
 
+/** Looks at one image that follow each other. */
+function bySource(looks: readonly Look[]): Look[][] {
+  const groups: Look[][] = []
+  // what covers its ground can be drawn in any order; layers can't
+  const plain = new Map<Uint8Array, Look[]>()
+  for (const look of looks) {
+    const known = look.stroke.layer ? undefined : plain.get(look.source.bytes)
+    if (known) known.push(look)
+    else {
+      const group = [look]
+      groups.push(group)
+      if (!look.stroke.layer) plain.set(look.source.bytes, group)
+    }
+  }
+  return groups
+}
+
+const readLook = (group: readonly Look[], images: ImageHost): ReturnType<ImageHost['pixels']> =>
+  images.pixels(group[0]!.source.bytes)
+
 /** Heights where normals are drawn. */
 const isHeights = ({ kind }: Drawing, { use }: Stroke): boolean =>
   kind === 'normal' && (use.slot === 'bump' || use.slot === 'displacement')
+
+/** A stroke of heights as one of the normals that are made of them. */
+const asNormals = (drawing: Drawing, stroke: Stroke): Stroke =>
+  isHeights(drawing, stroke)
+    ? { ...stroke, share: 1, use: { ...stroke.use, inverted: false, direction: 'up', channel: 'rgb' } }
+    : stroke
 
 function prepared(pixels: Pixels, drawing: Drawing, stroke: Stroke): Pixels {
   if (!isHeights(drawing, stroke)) return pixels
@@ -272,6 +320,10 @@ const isBright = ({ values }: Pixels): boolean => {
   for (const value of values) if (value > 1) return true
   return false
 }
+
+/** Whether it is known of all maps of normals which way their green points. */
+const isKnownWay = ({ strokes }: Drawing): boolean =>
+  strokes.every(({ use }) => use.direction !== null || use.slot === 'bump' || use.slot === 'displacement')
 
 function mergedMaterial(
   name: string,
@@ -308,7 +360,7 @@ function mergedMaterial(
           inverted: false,
           amount: 1,
           colorSpace: drawing.colorSpace,
-          direction: drawing.kind === 'normal' ? 'up' : null,
+          direction: drawing.kind === 'normal' && isKnownWay(drawing) ? 'up' : null,
           from: 'material',
           isTimesValue: true,
           uvSet: '',

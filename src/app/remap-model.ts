@@ -64,8 +64,9 @@ export async function remapModel(
   const { target, files, rules, naming, stem, makes } = request
   if (!images) throw new Error('no images here')
   const facts = await images.facts(files, (share) => progress(share * 0.4, 'Looking at the maps'))
+  const own = await images.facts(normalMaps(scene), () => undefined)
   progress(0.4, 'Wiring')
-  const result = remapScene(scene, { target, files: facts, rules })
+  const result = remapScene(scene, { target, files: facts, own, rules })
   const messages = collectMessages(null)
   const computed = makes
     ? await convertMaps(result.materials, sourceList(files, scene), images, (share) =>
@@ -106,6 +107,19 @@ export async function remapModel(
     gltf,
     findings: [...result.findings, ...(oneMap?.findings ?? []), ...messages.list()],
   }
+}
+
+/** Maps of normals that a model has itself, by the paths that its materials name; of tiles the first. */
+function normalMaps(scene: Scene): PackageFile[] {
+  const named = new Set(
+    scene.materials.flatMap(({ maps }) =>
+      maps.flatMap(({ slot, file }) => (slot === 'normal' || slot === 'clearcoatNormal' ? [file] : [])),
+    ),
+  )
+  return scene.images.flatMap((image) => {
+    const [first] = named.has(image.file) ? imageFiles(image) : []
+    return first ? [{ name: image.file, bytes: first.bytes }] : []
+  })
 }
 
 /** The materials without maps that could not be made: nothing names a file that isn't there. */

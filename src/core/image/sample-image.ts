@@ -34,6 +34,8 @@ export interface Sampler {
 }
 
 const MOST_LOOKS = 8
+/** What lies this near to a level is taken from it alone, in half the time: a difference of a fourteenth in size. */
+const NEAR_LEVEL = 0.1
 
 /** @param along UVs from one drawn pixel to the next: u and v to the right, u and v down. */
 export function footprintOf(
@@ -48,8 +50,10 @@ export function footprintOf(
   const shorter = Math.min(right, down)
   const looks = Math.max(1, Math.min(MOST_LOOKS, Math.ceil(longer / Math.max(1, shorter) - 1e-6)))
   const [u, v] = right >= down ? [uRight, vRight] : [uDown, vDown]
+  const level = Math.max(0, Math.log2(Math.max(shorter, longer / looks)))
+  const whole = Math.round(level)
   return {
-    level: Math.max(0, Math.log2(Math.max(shorter, longer / looks))),
+    level: Math.abs(level - whole) < NEAR_LEVEL ? whole : level,
     looks,
     stepU: u / looks,
     stepV: v / looks,
@@ -65,18 +69,16 @@ interface Level {
 
 export function createSampler(pixels: Pixels, options: SampleOptions): Sampler {
   const { channels, width, height } = pixels
-  const { wrapU, wrapV } = options
+  const repeatsU = options.wrapU === 'repeat'
+  const repeatsV = options.wrapV === 'repeat'
   const hasAlpha = channels === 2 || channels === 4
   const colors = hasAlpha ? channels - 1 : channels
   const isPremultiplied = options.isPremultiplied && hasAlpha
   const table = pixels.bits === 32 ? null : stepValues(pixels.bits === 8 ? 255 : 65535, options.space)
   const full = fullScale(pixels)
   const raw = pixels.values
-  const valueAt = (at: number, channel: number): number => {
-    const own = raw[at + channel]!
-    if (!table) return Number.isFinite(own) ? own : 0
-    return hasAlpha && channel === colors ? own / full : table[own]!
-  }
+  /** Values of the image itself that are read through the table alone. */
+  const isPlain = table !== null && !hasAlpha
   const levels: Level[] = [{ width, height, values: null }]
   const levelAt = (wanted: number): number => {
     while (levels.length <= wanted) {
@@ -84,12 +86,46 @@ export function createSampler(pixels: Pixels, options: SampleOptions): Sampler {
       if (last.width === 1 && last.height === 1) break
       levels.push(halved(last))
     }
-    return Math.min(wanted, levels.length - 1)
+    return wanted < levels.length ? wanted : levels.length - 1
   }
+
+  function fetch(level: Level, x: number, y: number, into: Float64Array): void {
+    const at = (y * level.width + x) * channels
+    for (let channel = 0; channel < channels; channel++) {
+      if (level.values) into[channel] = level.values[at + channel]!
+      else {
+        const own = raw[at + channel]!
+        if (!table) into[channel] = Number.isFinite(own) ? own : 0
+        else into[channel] = hasAlpha && channel === colors ? own / full : table[own]!
+      }
+    }
+    if (!level.values && isPremultiplied)
+      for (let channel = 0; channel < colors; channel++) into[channel]! *= into[colors]!
+  }
+
   /** Each pixel the mean of those that it covers; what it covers in part counts in part. */
   function halved(from: Level): Level {
     const [toWidth, toHeight] = [Math.max(1, from.width >> 1), Math.max(1, from.height >> 1)]
     const values = new Float32Array(toWidth * toHeight * channels)
+    if (from.width === 2 * toWidth && from.height === 2 * toHeight && (from.values || isPlain)) {
+      const source = from.values ?? raw
+      const steps = from.values ? null : table!
+      const line = from.width * channels
+      for (let row = 0, to = 0; row < toHeight; row++)
+        for (let column = 0, at = 2 * row * line; column < toWidth; column++, at += 2 * channels)
+          for (let channel = 0; channel < channels; channel++, to++) {
+            const a = at + channel
+            const b = a + channels
+            values[to] = steps
+              ? (steps[source[a]!]! +
+                  steps[source[b]!]! +
+                  steps[source[a + line]!]! +
+                  steps[source[b + line]!]!) /
+                4
+              : (source[a]! + source[b]! + source[a + line]! + source[b + line]!) / 4
+          }
+      return { width: toWidth, height: toHeight, values }
+    }
     const sum = new Float64Array(4)
     const pixel = new Float64Array(4)
     const [perX, perY] = [from.width / toWidth, from.height / toHeight]
@@ -111,56 +147,78 @@ export function createSampler(pixels: Pixels, options: SampleOptions): Sampler {
       }
     return { width: toWidth, height: toHeight, values }
   }
-  function fetch(level: Level, x: number, y: number, into: Float64Array): void {
-    const at = (y * level.width + x) * channels
-    if (level.values) {
-      for (let channel = 0; channel < channels; channel++) into[channel] = level.values[at + channel]!
-      return
-    }
-    for (let channel = 0; channel < channels; channel++) into[channel] = valueAt(at, channel)
-    if (isPremultiplied) for (let channel = 0; channel < colors; channel++) into[channel]! *= into[colors]!
-  }
-  const corner = new Float64Array(4)
-  const onLevel = (index: number, u: number, v: number, weight: number, into: Float64Array): void => {
-    const level = levels[index]!
-    const x = (wrapU === 'repeat' ? u - Math.floor(u) : Math.min(1, Math.max(0, u))) * level.width - 0.5
-    const y =
-      (1 - (wrapV === 'repeat' ? v - Math.floor(v) : Math.min(1, Math.max(0, v)))) * level.height - 0.5
+
+  const pixel = new Float64Array(4)
+  function onLevel(level: Level, u: number, v: number, weight: number, into: Float64Array): void {
+    const wide = level.width
+    const high = level.height
+    const x = (repeatsU ? u - Math.floor(u) : u < 0 ? 0 : u > 1 ? 1 : u) * wide - 0.5
+    const y = (1 - (repeatsV ? v - Math.floor(v) : v < 0 ? 0 : v > 1 ? 1 : v)) * high - 0.5
     const left = Math.floor(x)
     const top = Math.floor(y)
-    const [shareX, shareY] = [x - left, y - top]
-    const x0 = wrapped(left, level.width, wrapU)
-    const y0 = wrapped(top, level.height, wrapV)
-    const x1 = shareX === 0 ? x0 : wrapped(left + 1, level.width, wrapU)
-    const y1 = shareY === 0 ? y0 : wrapped(top + 1, level.height, wrapV)
+    const shareX = x - left
+    const shareY = y - top
+    const x0 = left < 0 ? (repeatsU ? wide - 1 : 0) : left
+    const y0 = top < 0 ? (repeatsV ? high - 1 : 0) : top
+    const x1 = left + 1 < wide ? left + 1 : repeatsU ? 0 : wide - 1
+    const y1 = top + 1 < high ? top + 1 : repeatsV ? 0 : high - 1
+    const w00 = weight * (1 - shareX) * (1 - shareY)
+    const w10 = weight * shareX * (1 - shareY)
+    const w01 = weight * (1 - shareX) * shareY
+    const w11 = weight * shareX * shareY
+    if (level.values || isPlain) {
+      const a = (y0 * wide + x0) * channels
+      const b = (y0 * wide + x1) * channels
+      const c = (y1 * wide + x0) * channels
+      const d = (y1 * wide + x1) * channels
+      const values = level.values
+      if (values)
+        for (let channel = 0; channel < channels; channel++)
+          into[channel]! +=
+            w00 * values[a + channel]! +
+            w10 * values[b + channel]! +
+            w01 * values[c + channel]! +
+            w11 * values[d + channel]!
+      else
+        for (let channel = 0; channel < channels; channel++)
+          into[channel]! +=
+            w00 * table![raw[a + channel]!]! +
+            w10 * table![raw[b + channel]!]! +
+            w01 * table![raw[c + channel]!]! +
+            w11 * table![raw[d + channel]!]!
+      return
+    }
     const add = (cx: number, cy: number, share: number): void => {
       if (share === 0) return
-      fetch(level, cx, cy, corner)
-      for (let channel = 0; channel < channels; channel++) into[channel]! += share * corner[channel]!
+      fetch(level, cx, cy, pixel)
+      for (let channel = 0; channel < channels; channel++) into[channel]! += share * pixel[channel]!
     }
-    add(x0, y0, weight * (1 - shareX) * (1 - shareY))
-    add(x1, y0, weight * shareX * (1 - shareY))
-    add(x0, y1, weight * (1 - shareX) * shareY)
-    add(x1, y1, weight * shareX * shareY)
+    add(x0, y0, w00)
+    add(x1, y0, w10)
+    add(x0, y1, w01)
+    add(x1, y1, w11)
   }
+
   return {
     width,
     height,
     channels,
     sample(u, v, { level, looks, stepU, stepV }, into) {
-      into.fill(0)
-      const lower = levelAt(Math.floor(level))
-      const upper = level > lower ? levelAt(lower + 1) : lower
-      const share = upper > lower ? level - lower : 0
+      for (let channel = 0; channel < channels; channel++) into[channel] = 0
+      const whole = Math.floor(level)
+      const lower = whole < levels.length ? whole : levelAt(whole)
+      const share = level - whole
+      const upper = share > 1e-3 ? levelAt(lower + 1) : lower
       for (let look = 0; look < looks; look++) {
         const away = look - (looks - 1) / 2
-        const [ownU, ownV] = [u + away * stepU, v + away * stepV]
-        onLevel(lower, ownU, ownV, (1 - share) / looks, into)
-        if (share > 0) onLevel(upper, ownU, ownV, share / looks, into)
+        const ownU = u + away * stepU
+        const ownV = v + away * stepV
+        if (upper === lower) onLevel(levels[lower]!, ownU, ownV, 1 / looks, into)
+        else {
+          onLevel(levels[lower]!, ownU, ownV, (1 - share) / looks, into)
+          onLevel(levels[upper]!, ownU, ownV, share / looks, into)
+        }
       }
     },
   }
 }
-
-const wrapped = (at: number, size: number, wrap: 'repeat' | 'clamp'): number =>
-  wrap === 'repeat' ? ((at % size) + size) % size : at < 0 ? 0 : at >= size ? size - 1 : at

@@ -20,6 +20,12 @@ const MOST = 0.9
 const LENGTH_WITHIN = 0.12
 /** How much larger the wrong way's curl has to be; the undecidable case of the reference has 1.05, the others 20 and more. */
 const CLEARLY = 1.6
+/**
+ * How much curl the right way may have, as a share of how much the slopes change: a surface's has 0.02 to 0.04 in the
+ * reference. What is none of either way (a weave that was painted thread by thread, patterns between pixels) can have far
+ * less one way than the other by chance.
+ */
+const MOST_CURL = 0.4
 /** Pixels that say something at least. */
 const LEAST_PIXELS = 24
 /** Slopes beyond this are edges of islands and not of a surface. */
@@ -66,6 +72,7 @@ export function normalFacts(pixels: Pixels): NormalFacts {
   let up = 0
   let down = 0
   let used = 0
+  let change = 0
   for (let row = 1; row + 1 < height; row++)
     for (let column = 1; column + 1 < width; column++) {
       const at = row * width + column
@@ -77,6 +84,7 @@ export function normalFacts(pixels: Pixels): NormalFacts {
       const asDown = Math.abs(xAlongV + yAlongU)
       // flat ground says nothing but the noise of its steps
       if (Math.max(asUp, asDown) <= noise) continue
+      change += Math.abs(xAlongV) + Math.abs(yAlongU)
       up += asUp
       down += asDown
       used++
@@ -84,7 +92,7 @@ export function normalFacts(pixels: Pixels): NormalFacts {
   const curlUp = used ? up / used : 0
   const curlDown = used ? down / used : 0
   const direction =
-    used < LEAST_PIXELS
+    used < LEAST_PIXELS || Math.min(up, down) > MOST_CURL * change
       ? 'undecided'
       : curlDown > curlUp * CLEARLY
         ? 'up'

@@ -1,4 +1,5 @@
 /** Maps of the demo's materials, drawn by arithmetic. */
+import { heightToNormal } from '../../image/operations/height-to-normal.ts'
 import { writePng } from '../../image/codecs/write-png.ts'
 
 type Color = readonly [number, number, number]
@@ -120,20 +121,21 @@ export const clothMap = (): Uint8Array =>
     return blend([150, 136, 112], base, 0.55 + 0.4 * round + 0.05 * grain(x, y))
   })
 
-/** Green points up. */
+/** Threads as high as they are round, over and under each other; green points up. */
 export const clothNormals = (): Uint8Array => {
-  const pixels = new Uint8Array(DEMO_MAP_SIZE * DEMO_MAP_SIZE * 3)
-  for (let row = 0; row < DEMO_MAP_SIZE; row++)
-    for (let column = 0; column < DEMO_MAP_SIZE; column++) {
-      const { isOver, across } = thread((column + 0.5) / DEMO_MAP_SIZE, 1 - (row + 0.5) / DEMO_MAP_SIZE)
-      const slope = 0.45 * Math.cos(Math.PI * across)
-      const [x, y] = isOver ? [0, -slope] : [-slope, 0]
-      const length = Math.hypot(x, y, 1)
-      pixels.set(
-        [x, y, 1].map((part) => Math.round(((part / length) * 0.5 + 0.5) * 255)),
-        (row * DEMO_MAP_SIZE + column) * 3,
-      )
-    }
+  const count = DEMO_MAP_SIZE * DEMO_MAP_SIZE
+  const heights = new Float32Array(count)
+  for (let at = 0; at < count; at++) {
+    const u = ((at % DEMO_MAP_SIZE) + 0.5) / DEMO_MAP_SIZE
+    const v = (Math.floor(at / DEMO_MAP_SIZE) + 0.5) / DEMO_MAP_SIZE
+    const [x, y] = [Math.PI * THREADS * u, Math.PI * THREADS * v]
+    heights[at] = 0.5 + 0.25 * Math.sin(x) * Math.sin(y) + 0.12 * (Math.cos(2 * x) + Math.cos(2 * y))
+  }
+  const { values } = heightToNormal(
+    { width: DEMO_MAP_SIZE, height: DEMO_MAP_SIZE, channels: 1, bits: 32, values: heights },
+    3,
+  )
+  const pixels = Uint8Array.from(values, (value) => Math.round(value / 257))
   return writePng({ width: DEMO_MAP_SIZE, height: DEMO_MAP_SIZE, channels: 3, pixels })
 }
 

@@ -1,6 +1,6 @@
 /** One map of one material, drawn pixel by pixel through its own UVs into those of another set. */
 import type { Pixels } from '../../image/pixels.ts'
-import { createSampler, footprintOf, type Footprint } from '../../image/sample-image.ts'
+import { createSampler, footprintOf, type Footprint, type Sampler } from '../../image/sample-image.ts'
 import type { MeshFrames } from './turn-normals.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import type { UvTile } from '../../scene/image-tiles.ts'
@@ -27,8 +27,43 @@ const over: Combine = (below, own, opacity) => below * (1 - opacity) + own
 /** Blend modes that are drawn as they are meant (FBX `EBlendMode`: translucent 0, over 4, normal 5; from memory). */
 export const isKnownBlend = (blend: number): boolean => blend in COMBINES || [0, 4, 5].includes(blend)
 
+/** A map's pixels, ready to be looked up; kept by who draws the same one again. */
+export interface StrokeSource {
+  readonly pixels: Pixels
+  readonly sampler: Sampler
+  /** What it was made ready for. */
+  readonly key: string
+}
+
+/** Whether a decal's image is no picture but says where the map below it shows. */
+const isMaskOf = ({ layer }: Stroke, { channels }: Pixels): boolean =>
+  layer?.isDecal === true && channels !== 2 && channels !== 4
+
+/** @param before a source of the same image: it is taken where it was made ready for the same. */
+export function strokeSource(
+  stroke: Stroke,
+  { kind }: Drawing,
+  pixels: Pixels,
+  tile: UvTile | null,
+  before: StrokeSource | null,
+): StrokeSource {
+  const { use, layer } = stroke
+  const placement = use.placement ?? PLAIN_PLACEMENT
+  const { wrapU, wrapV } = tile ? ({ wrapU: 'clamp', wrapV: 'clamp' } as const) : placement
+  const options = {
+    space: use.colorSpace === 'sRGB' && !isMaskOf(stroke, pixels) && kind === 'color' ? 'sRGB' : 'linear',
+    wrapU,
+    wrapV,
+    isPremultiplied: layer !== null && use.channel === 'rgb',
+  } as const
+  const key = JSON.stringify(options)
+  return before?.pixels === pixels && before.key === key
+    ? before
+    : { pixels, key, sampler: createSampler(pixels, options) }
+}
+
 /**
- * @param tile the square of the source's UVs that `pixels` show; null: all of them do.
+ * @param tile the square of the source's UVs that the source shows; null: all of them do.
  * @param frames turns normals from the frame of one set into that of another; null for what is no normals.
  * @returns pixels drawn; null where it can't be: a decal without opacity that is no mask would cover all.
  */
@@ -38,22 +73,15 @@ export function drawStroke(
   meshes: readonly Mesh[],
   drawing: Drawing,
   stroke: Stroke,
-  pixels: Pixels,
+  { pixels, sampler }: StrokeSource,
   tile: UvTile | null,
   frames: MeshFrames | null,
 ): number | null {
   const { use, layer, share, factor } = stroke
   const hasOpacity = pixels.channels === 2 || pixels.channels === 4
-  const isMask = layer?.isDecal === true && !hasOpacity
+  const isMask = isMaskOf(stroke, pixels)
   if (isMask && (pixels.channels !== 1 || use.from !== 'material')) return null
   const placement = use.placement ?? PLAIN_PLACEMENT
-  const wraps = tile ? ({ wrapU: 'clamp', wrapV: 'clamp' } as const) : placement
-  const sampler = createSampler(pixels, {
-    space: use.colorSpace === 'sRGB' && !isMask && drawing.kind === 'color' ? 'sRGB' : 'linear',
-    wrapU: wraps.wrapU,
-    wrapV: wraps.wrapV,
-    isPremultiplied: layer !== null && use.channel === 'rgb',
-  })
   const paths = sourcePaths(surface, meshes, stroke, tile, sampler.width, sampler.height)
   const { owners, size } = surface.cover
   const { values, channels, table, encode } = canvas
@@ -63,64 +91,73 @@ export function drawStroke(
   const laid = new Float64Array(3)
   const ground = drawing.grounds.get(stroke.material)!
   const combine = layer ? (COMBINES[layer.blend] ?? over) : over
+  const texels = surface.texels.get(stroke.material) ?? new Uint32Array(0)
+  const { footprints, affine } = paths
+  const isColor = drawing.kind !== 'normal' && drawing.kind !== 'height'
   let drawn = 0
-  for (let row = 0, at = 0; row < size; row++)
-    for (let column = 0; column < size; column++, at++) {
-      const owner = owners[at]!
-      if (owner === 0) continue
-      const triangle = (owner < 0 ? -owner : owner) - 1
-      const footprint = paths.footprints[triangle]
-      if (!footprint) continue
-      let x = column + 0.5
-      let y = row + 0.5
-      // a pixel that only touches a triangle shows what is nearest on it
-      if (owner < 0) [x, y] = nearestOnTriangle(texelCorners(surface.uvs, triangle, size), x, y)
-      const place = 6 * triangle
-      const u = paths.affine[place]! + paths.affine[place + 1]! * x + paths.affine[place + 2]! * y
-      const v = paths.affine[place + 3]! + paths.affine[place + 4]! * x + paths.affine[place + 5]! * y
-      sampler.sample(u, v, footprint, own)
-      const target = at * channels
-      drawn++
-      if (isMask) {
-        for (let channel = 0; channel < channels; channel++) {
-          const below = table[values[target + channel]!]!
-          const where = 1 - share * (1 - (use.inverted ? 1 - own[0]! : own[0]!))
-          values[target + channel] = encode(ground[channel]! * (1 - where) + below * where)
-        }
-        continue
-      }
+  for (let place = 0; place < texels.length; place++) {
+    const at = texels[place]!
+    const owner = owners[at]!
+    const triangle = (owner < 0 ? -owner : owner) - 1
+    const footprint = footprints[triangle]
+    if (!footprint) continue
+    const row = Math.floor(at / size)
+    const column = at - row * size
+    let x = column + 0.5
+    let y = row + 0.5
+    // a pixel that only touches a triangle shows what is nearest on it
+    if (owner < 0) [x, y] = nearestOnTriangle(texelCorners(surface.uvs, triangle, size), x, y)
+    const path = 6 * triangle
+    const u = affine[path]! + affine[path + 1]! * x + affine[path + 2]! * y
+    const v = affine[path + 3]! + affine[path + 4]! * x + affine[path + 5]! * y
+    sampler.sample(u, v, footprint, own)
+    const target = at * channels
+    drawn++
+    // by far the most pixels are drawn so
+    if (isColor && !layer) {
       for (let channel = 0; channel < channels; channel++) {
-        const sample = taken[channel]! < 0 ? 1 : own[taken[channel]!]!
-        laid[channel] = use.inverted ? 1 - sample : sample
-      }
-      if (drawing.kind === 'normal') {
-        if (use.direction === 'down') laid[1] = 1 - laid[1]!
-        // a map that runs backwards along an axis leans the other way
-        if (placement.scale[0] < 0) laid[0] = 1 - laid[0]!
-        if (placement.scale[1] < 0) laid[1] = 1 - laid[1]!
-        shared(laid, share)
-        frames?.turn(surface, triangle, x, y, laid)
-        for (let channel = 0; channel < 3; channel++) values[target + channel] = encode(laid[channel]!)
-        continue
-      }
-      if (drawing.kind === 'height') {
-        // heights are about the middle
-        values[target] = encode(0.5 + (laid[0]! - 0.5) * share)
-        continue
-      }
-      if (!layer) {
-        for (let channel = 0; channel < channels; channel++)
-          values[target + channel] = encode(
-            ground[channel]! * (1 - share) + laid[channel]! * factor[channel]! * share,
-          )
-        continue
-      }
-      const opacity = (opacityAt < 0 ? 1 : own[opacityAt]!) * share
-      for (let channel = 0; channel < channels; channel++)
+        const from = taken[channel]!
+        const sample = from < 0 ? 1 : own[from]!
+        const value = (use.inverted ? 1 - sample : sample) * factor[channel]!
         values[target + channel] = encode(
-          combine(table[values[target + channel]!]!, laid[channel]! * factor[channel]! * share, opacity),
+          share === 1 ? value : ground[channel]! * (1 - share) + value * share,
         )
+      }
+      continue
     }
+    if (isMask) {
+      for (let channel = 0; channel < channels; channel++) {
+        const below = table[values[target + channel]!]!
+        const where = 1 - share * (1 - (use.inverted ? 1 - own[0]! : own[0]!))
+        values[target + channel] = encode(ground[channel]! * (1 - where) + below * where)
+      }
+      continue
+    }
+    for (let channel = 0; channel < channels; channel++) {
+      const sample = taken[channel]! < 0 ? 1 : own[taken[channel]!]!
+      laid[channel] = use.inverted ? 1 - sample : sample
+    }
+    if (drawing.kind === 'normal') {
+      if (use.direction === 'down') laid[1] = 1 - laid[1]!
+      // a map that runs backwards along an axis leans the other way
+      if (placement.scale[0] < 0) laid[0] = 1 - laid[0]!
+      if (placement.scale[1] < 0) laid[1] = 1 - laid[1]!
+      shared(laid, share)
+      frames?.turn(surface, triangle, x, y, laid)
+      for (let channel = 0; channel < 3; channel++) values[target + channel] = encode(laid[channel]!)
+      continue
+    }
+    if (drawing.kind === 'height') {
+      // heights are about the middle
+      values[target] = encode(0.5 + (laid[0]! - 0.5) * share)
+      continue
+    }
+    const opacity = (opacityAt < 0 ? 1 : own[opacityAt]!) * share
+    for (let channel = 0; channel < channels; channel++)
+      values[target + channel] = encode(
+        combine(table[values[target + channel]!]!, laid[channel]! * factor[channel]! * share, opacity),
+      )
+  }
   return drawn
 }
 

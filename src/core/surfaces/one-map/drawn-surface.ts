@@ -40,6 +40,8 @@ export interface TileSurface {
   /** 3 x triangleCount. */
   readonly corners: ArrayLike<number>
   readonly materials: ArrayLike<number>
+  /** By material the pixels that its triangles own, row by row. */
+  readonly texels: ReadonlyMap<number, Uint32Array>
 }
 
 /** Squares at most: UVs that are laid over a pattern again and again are no place to draw into. */
@@ -183,16 +185,37 @@ export function tileSurface(
   size: number,
 ): TileSurface {
   const uvs = tileUvs(surface.uvs, tile, triangles)
+  const cover = coverTexels(uvs, size)
+  const materials = Int32Array.from(triangles, (triangle) => surface.materials[triangle]!)
   return {
     uvs,
-    cover: coverTexels(uvs, size),
+    cover,
+    materials,
+    texels: texelsByMaterial(cover.owners, materials),
     meshes: Int32Array.from(triangles, (triangle) => surface.meshes[triangle]!),
-    materials: Int32Array.from(triangles, (triangle) => surface.materials[triangle]!),
     corners: Uint32Array.from(
       { length: 3 * triangles.length },
       (_, at) => surface.corners[3 * triangles[Math.floor(at / 3)]! + (at % 3)]!,
     ),
   }
+}
+
+function texelsByMaterial(owners: Int32Array, materials: Int32Array): Map<number, Uint32Array> {
+  const counts = new Map<number, number>()
+  const materialAt = (owner: number): number => materials[(owner < 0 ? -owner : owner) - 1]!
+  for (const owner of owners)
+    if (owner !== 0) counts.set(materialAt(owner), (counts.get(materialAt(owner)) ?? 0) + 1)
+  const texels = new Map([...counts].map(([material, count]) => [material, new Uint32Array(count)]))
+  const filled = new Map<number, number>()
+  for (let at = 0; at < owners.length; at++) {
+    const owner = owners[at]!
+    if (owner === 0) continue
+    const material = materialAt(owner)
+    const place = filled.get(material) ?? 0
+    texels.get(material)![place] = at
+    filled.set(material, place + 1)
+  }
+  return texels
 }
 
 /** UVs of some triangles, from the lower left corner of a tile. */

@@ -46,55 +46,80 @@ export function createFrames(meshes: readonly Mesh[]): (from: string, to: string
     if (meshes.every((mesh) => (setOf(mesh, from) ?? mesh.uvSets[0]) === (setOf(mesh, to) ?? mesh.uvSets[0])))
       return null
     const frame = new Float64Array(15)
+    /** Of the triangle that was asked for last, and of which surface: 15 numbers a corner, and where its corners lie. */
+    const held = new Float64Array(45)
+    const places = new Float64Array(7)
+    let heldSurface: TileSurface | null = null
+    let heldTriangle = -1
+    let isKnown = false
+    function hold(surface: TileSurface, triangle: number): void {
+      heldSurface = surface
+      heldTriangle = triangle
+      const mesh = surface.meshes[triangle]!
+      const source = framesOf(mesh, from)
+      const target = framesOf(mesh, to)
+      isKnown = source !== null && target !== null
+      if (!source || !target) return
+      const normals = normalsIn(mesh)
+      const [ax, ay, bx, by, cx, cy] = texelCorners(surface.uvs, triangle, surface.cover.size)
+      places.set([ax, ay, bx - ax, by - ay, cx - ax, cy - ay, (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)])
+      for (let k = 0; k < 3; k++) {
+        const corner = 3 * surface.corners[3 * triangle + k]!
+        const at = 3 * normals.indices[corner / 3]!
+        for (let axis = 0; axis < 3; axis++) {
+          held[15 * k + axis] = source.tangents[corner + axis]!
+          held[15 * k + 3 + axis] = source.binormals[corner + axis]!
+          held[15 * k + 6 + axis] = target.tangents[corner + axis]!
+          held[15 * k + 9 + axis] = target.binormals[corner + axis]!
+          held[15 * k + 12 + axis] = at >= 0 ? normals.values[at + axis]! : 0
+        }
+      }
+    }
     return {
       turn(surface, triangle, x, y, normal) {
-        const mesh = surface.meshes[triangle]!
-        const source = framesOf(mesh, from)
-        const target = framesOf(mesh, to)
-        if (!source || !target) return
-        const normals = normalsIn(mesh)
-        const [ax, ay, bx, by, cx, cy] = texelCorners(surface.uvs, triangle, surface.cover.size)
-        const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
-        const shareB = ((x - ax) * (cy - ay) - (y - ay) * (cx - ax)) / area
-        const shareC = ((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / area
-        frame.fill(0)
-        for (let k = 0; k < 3; k++) {
-          const share = k === 0 ? 1 - shareB - shareC : k === 1 ? shareB : shareC
-          const corner = surface.corners[3 * triangle + k]!
-          const at = normals.indices[corner]!
-          for (let axis = 0; axis < 3; axis++) {
-            frame[axis]! += share * source.tangents[3 * corner + axis]!
-            frame[3 + axis]! += share * source.binormals[3 * corner + axis]!
-            frame[6 + axis]! += share * target.tangents[3 * corner + axis]!
-            frame[9 + axis]! += share * target.binormals[3 * corner + axis]!
-            if (at >= 0) frame[12 + axis]! += share * normals.values[3 * at + axis]!
-          }
-        }
+        if (heldTriangle !== triangle || heldSurface !== surface) hold(surface, triangle)
+        if (!isKnown) return
+        const [toX, toY] = [x - places[0]!, y - places[1]!]
+        const shareB = (toX * places[5]! - toY * places[4]!) / places[6]!
+        const shareC = (places[2]! * toY - places[3]! * toX) / places[6]!
+        const shareA = 1 - shareB - shareC
+        for (let at = 0; at < 15; at++)
+          frame[at] = shareA * held[at]! + shareB * held[15 + at]! + shareC * held[30 + at]!
         const [lean, rise, out] = [normal[0]! * 2 - 1, normal[1]! * 2 - 1, normal[2]! * 2 - 1]
-        const part = (axis: number): number =>
-          lean * frame[axis]! + rise * frame[3 + axis]! + out * frame[12 + axis]!
-        const solved = solve(frame, [part(0), part(1), part(2)])
-        const length = solved ? Math.hypot(...solved) : 0
-        if (!solved || !(length > 1e-9)) return
-        for (let axis = 0; axis < 3; axis++) normal[axis] = (solved[axis]! / length) * 0.5 + 0.5
+        const solved = solve(
+          frame,
+          lean * frame[0]! + rise * frame[3]! + out * frame[12]!,
+          lean * frame[1]! + rise * frame[4]! + out * frame[13]!,
+          lean * frame[2]! + rise * frame[5]! + out * frame[14]!,
+          normal,
+        )
+        if (!solved) return
+        const length = Math.sqrt(normal[0]! ** 2 + normal[1]! ** 2 + normal[2]! ** 2)
+        if (!(length > 1e-9)) {
+          normal.set([0.5, 0.5, 1])
+          return
+        }
+        for (let axis = 0; axis < 3; axis++) normal[axis] = (normal[axis]! / length) * 0.5 + 0.5
       },
     }
   }
 }
 
-/** How much of the target's tangent, binormal and normal makes a vector; null where they lie in one plane. */
-function solve(
-  frame: Float64Array,
-  [x, y, z]: readonly [number, number, number],
-): [number, number, number] | null {
-  const [tx, ty, tz] = [frame[6]!, frame[7]!, frame[8]!]
-  const [bx, by, bz] = [frame[9]!, frame[10]!, frame[11]!]
-  const [nx, ny, nz] = [frame[12]!, frame[13]!, frame[14]!]
+/** How much of the target's tangent, binormal and normal makes a vector; false where they lie in one plane. */
+function solve(frame: Float64Array, x: number, y: number, z: number, into: Float64Array): boolean {
+  const tx = frame[6]!
+  const ty = frame[7]!
+  const tz = frame[8]!
+  const bx = frame[9]!
+  const by = frame[10]!
+  const bz = frame[11]!
+  const nx = frame[12]!
+  const ny = frame[13]!
+  const nz = frame[14]!
   const volume = tx * (by * nz - bz * ny) - ty * (bx * nz - bz * nx) + tz * (bx * ny - by * nx)
-  if (Math.abs(volume) < 1e-9) return null
-  return [
-    (x * (by * nz - bz * ny) - y * (bx * nz - bz * nx) + z * (bx * ny - by * nx)) / volume,
-    (tx * (y * nz - z * ny) - ty * (x * nz - z * nx) + tz * (x * ny - y * nx)) / volume,
-    (tx * (by * z - bz * y) - ty * (bx * z - bz * x) + tz * (bx * y - by * x)) / volume,
-  ]
+  if (Math.abs(volume) < 1e-9) return false
+  into[0] = (x * (by * nz - bz * ny) - y * (bx * nz - bz * nx) + z * (bx * ny - by * nx)) / volume
+  into[1] = (tx * (y * nz - z * ny) - ty * (x * nz - z * nx) + tz * (x * ny - y * nx)) / volume
+  into[2] = (tx * (by * z - bz * y) - ty * (bx * z - bz * x) + tz * (bx * y - by * x)) / volume
+  return true
 }

@@ -104,6 +104,7 @@ export function remapMaterial(
   target: SurfaceModel,
   fromFolder: readonly MapUse[],
   rules: readonly RemapRule[],
+  directionOf: (file: string) => 'up' | 'down' | null = () => null,
 ): RemappedMaterial {
   const recognised = recogniseSurface(material)
   const source = recognised.model
@@ -113,7 +114,11 @@ export function remapMaterial(
     (map) =>
       source.parameters.find(({ mapName, slot }) => mapName === map.property && slot === map.slot)?.channel ??
       null,
-  ).map((use, at) => (isTimesValue(recognised, material.maps[at]!) ? { ...use, isTimesValue: true } : use))
+  ).map((use, at): MapUse => ({
+    ...use,
+    ...(isTimesValue(recognised, material.maps[at]!) ? { isTimesValue: true } : {}),
+    ...(use.slot === 'normal' || use.slot === 'clearcoatNormal' ? { direction: directionOf(use.file) } : {}),
+  }))
   // a map of the folder takes the place of one that the material came with
   const uses = [...fromFolder, ...own.filter(({ slot }) => !fromFolder.some((use) => use.slot === slot))]
   const { parameters: plain, report } = convertSurface(recognised.values, source, target, true)

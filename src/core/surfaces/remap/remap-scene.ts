@@ -9,6 +9,7 @@ import {
   type SetMap,
 } from '../../image/map-sets/group-map-sets.ts'
 import { matchMapSets, type SetMatch } from '../../image/map-sets/match-map-sets.ts'
+import { parseMapName } from '../../image/map-sets/parse-map-name.ts'
 import { fileNameOf } from '../../image/map-sets/path-names.ts'
 import type { Slot } from '../../scene/material.ts'
 import { renamed } from '../../scene/name-pattern.ts'
@@ -41,6 +42,8 @@ export interface ImageFacts {
 export interface RemapRequest {
   readonly target: SurfaceModel
   readonly files: readonly ImageFacts[]
+  /** Maps of normals that the model has itself, by the paths that its materials name. */
+  readonly own: readonly ImageFacts[]
   readonly rules: RemapRules
 }
 
@@ -72,7 +75,7 @@ const DOUBT_WORDS: Readonly<Record<NonNullable<SetMap['doubt']>, string>> = {
 const ENOUGH_BITS = 16
 const NEEDS_BITS: ReadonlySet<Slot> = new Set<Slot>(['displacement'])
 
-export function remapScene(scene: Scene, { target, files, rules }: RemapRequest): RemapResult {
+export function remapScene(scene: Scene, { target, files, own, rules }: RemapRequest): RemapResult {
   const messages = collectMessages(null)
   const usable = files.filter((facts) => {
     if (facts.problem === null) return true
@@ -121,11 +124,23 @@ export function remapScene(scene: Scene, { target, files, rules }: RemapRequest)
     }
   }
   const settledRules = rules.rules.map((rule) => withWholePath(rule, usable, grouped, scene, messages))
+  const directions = new Map(
+    own.map(({ file, direction }) => {
+      const found = direction === 'up' || direction === 'down' ? direction : null
+      return [file, found ?? parseMapName(file).direction] as const
+    }),
+  )
   const materials = scene.materials.map((material, index) => {
     const uses = usesOf.get(index) ?? []
     if (files.length && uses.length === 0)
       messages.add('remap.material-without-maps', { material: names[index]! })
-    const remapped = remapMaterial({ ...material, name: names[index]! }, target, uses, settledRules)
+    const remapped = remapMaterial(
+      { ...material, name: names[index]! },
+      target,
+      uses,
+      settledRules,
+      (file) => directions.get(file) ?? null,
+    )
     tellOfValues(remapped, messages)
     return remapped
   })
