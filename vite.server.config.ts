@@ -16,6 +16,7 @@ export default defineConfig({
         'check-main': 'src/server/check-main.ts',
         'accounts-main': 'src/server/accounts/accounts-main.ts',
         'piece-thread': 'src/host/piece-thread.ts',
+        'draw-thread': 'src/host/images/draw-thread.ts',
         cli: 'src/cli/main.ts',
         benchmark: 'benchmarks/main.ts',
       },

@@ -80,7 +80,7 @@ const remap = (
 const QUADS = 316
 
 /** A waved sheet with four materials in squares of 20 quads, the drawn set as it lies and the maps' own turned. */
-function sheet(files: readonly { name: string; bytes: Uint8Array }[]): Scene {
+export function sheet(files: readonly { name: string; bytes: Uint8Array }[]): Scene {
   const side = QUADS + 1
   const points = new Float64Array(3 * side * side)
   const uvs = new Float64Array(2 * side * side)

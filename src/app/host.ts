@@ -1,13 +1,13 @@
 import type { ZlibCodec } from '../core/base/bytes/zlib.ts'
 import type { PieceReader } from '../core/formats/descriptor.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
-import type { Pixels } from '../core/image/pixels.ts'
 import type { SceneImage } from '../core/scene/scene.ts'
+import type { DrawnTile, ImageReader, TileDrawing } from '../core/surfaces/one-map/draw-tile.ts'
 import type { PlannedMap } from '../core/surfaces/remap/plan-maps.ts'
 import type { ImageFacts } from '../core/surfaces/remap/remap-scene.ts'
 
 /** Images: what they say of themselves, and new ones of their channels. */
-export interface ImageHost {
+export interface ImageHost extends ImageReader {
   readonly facts: (files: readonly PackageFile[], told: (share: number) => void) => Promise<ImageFacts[]>
   /** @param bytesOf a file's bytes by its path; null where there is none. */
   readonly make: (
@@ -16,10 +16,8 @@ export interface ImageHost {
     bytesOf: (file: string) => Uint8Array | null,
     told: (share: number) => void,
   ) => Promise<MadeMaps>
-  /** All pixels of an image, or why it has none. */
-  readonly pixels: (bytes: Uint8Array) => Promise<Pixels | { readonly why: string }>
-  /** Pixels as a PNG file that says what they are. */
-  readonly pack: (pixels: Pixels, space: 'sRGB' | 'linear') => Promise<Uint8Array>
+  /** Images of one map for all, as many at a time as there are cores. */
+  readonly draw: (work: readonly TileDrawing[], told: (share: number) => void) => Promise<DrawnTile[]>
 }
 
 export interface MadeMaps {

@@ -1,3 +1,4 @@
+import type { drawTiles } from './images/draw-tiles.ts'
 import type { imageFacts } from './images/image-facts.ts'
 import type { packPng } from './images/pack-png.ts'
 import type { pixelsOrWhy } from './images/read-pixels.ts'
@@ -13,6 +14,8 @@ const IMAGES = {
     (await import('./images/read-pixels.ts')).pixelsOrWhy(...given),
   pack: async (...given: Parameters<typeof packPng>) =>
     (await import('./images/pack-png.ts')).packPng(...given),
+  draw: async (...given: Parameters<typeof drawTiles>) =>
+    (await import('./images/draw-tiles.ts')).drawTiles(...given),
   make: async (...given: Parameters<typeof makeMaps>) =>
     (await import('./images/make-maps.ts')).makeMaps(...given),
 }

@@ -674,7 +674,7 @@ describe('what can’t be drawn is said', () => {
     const meshes = [astray, bare]
     const model = await draw(values({ meshes, nodes: rootNodes(meshes) }), { size: 32, set: 'flat' })
     expect(codes(model).sort()).toEqual(['one-map.left-out', 'one-map.without-set'])
-    expect(model.scene.materials.map(({ name }) => name)).toEqual(['a', 'b'])
+    expect(model.scene.materials.map(({ name }) => name)).toEqual(['all', 'b'])
     expect(model.scene.meshes.map(({ faceMaterials }) => [...faceMaterials!])).toEqual([[0, 1], [1]])
     expect(model.scene.meshes[1]!.uvSets[0]!.name).toBe('x')
   })

@@ -35,6 +35,53 @@ const unit = (v: Vector): Vector => {
 /** What is left of a vector square to a normal. */
 const inPlane = (v: Vector, normal: Vector): Vector => unit(combined(v, 1, normal, -dot(normal, v)))
 
+/** For each corner a number that it shares with those that agree with it in everything. */
+function sameCorners({ positions, normals, uvs }: TangentSource, cornerCount: number): Uint32Array {
+  let size = 16
+  while (size < 2 * cornerCount) size *= 2
+  const table = new Int32Array(size).fill(-1)
+  const first = new Uint32Array(cornerCount)
+  const ids = new Uint32Array(cornerCount)
+  const parts = new Float64Array(8)
+  const bits = new Int32Array(parts.buffer)
+  const isSame = (a: number, b: number): boolean => {
+    for (let axis = 0; axis < 3; axis++)
+      if (
+        positions[3 * a + axis] !== positions[3 * b + axis] ||
+        normals[3 * a + axis] !== normals[3 * b + axis]
+      )
+        return false
+    return uvs[2 * a] === uvs[2 * b] && uvs[2 * a + 1] === uvs[2 * b + 1]
+  }
+  let count = 0
+  for (let corner = 0; corner < cornerCount; corner++) {
+    for (let axis = 0; axis < 3; axis++) {
+      // adding 0 makes -0 and 0 one
+      parts[axis] = positions[3 * corner + axis]! + 0
+      parts[3 + axis] = normals[3 * corner + axis]! + 0
+    }
+    parts[6] = uvs[2 * corner]! + 0
+    parts[7] = uvs[2 * corner + 1]! + 0
+    let hash = 0
+    for (let at = 0; at < 16; at++) hash = Math.imul(hash ^ bits[at]!, 0x9e3779b1) ^ (hash >>> 15)
+    let slot = (hash ^ (hash >>> 13)) & (size - 1)
+    for (;;) {
+      const id = table[slot]!
+      if (id < 0) {
+        first[count] = corner
+        table[slot] = ids[corner] = count++
+        break
+      }
+      if (isSame(first[id]!, corner)) {
+        ids[corner] = id
+        break
+      }
+      slot = (slot + 1) & (size - 1)
+    }
+  }
+  return ids
+}
+
 /**
  * @returns 12 x triangleCount: x, y, z of each corner's tangent and its sign; bitangent = sign * cross(normal,
  * tangent). Corners at which no triangle's UVs have an area get 1 0 0 1.
@@ -42,20 +89,7 @@ const inPlane = (v: Vector, normal: Vector): Vector => unit(combined(v, 1, norma
 export function computeTangents(source: TangentSource): Float64Array {
   const cornerCount = source.positions.length / 3
   const triangleCount = Math.floor(cornerCount / 3)
-  // corners that agree in everything are one
-  const ids = new Uint32Array(cornerCount)
-  const known = new Map<string, number>()
-  for (let corner = 0; corner < cornerCount; corner++) {
-    const key = [
-      ...vectorAt(source.positions, corner),
-      ...vectorAt(source.normals, corner),
-      source.uvs[2 * corner]!,
-      source.uvs[2 * corner + 1]!,
-    ].join()
-    let id = known.get(key)
-    if (id === undefined) known.set(key, (id = known.size))
-    ids[corner] = id
-  }
+  const ids = sameCorners(source, cornerCount)
   const along: Vector[] = []
   const preserving = new Uint8Array(triangleCount)
   const flat = new Uint8Array(triangleCount)
@@ -78,10 +112,11 @@ export function computeTangents(source: TangentSource): Float64Array {
     along.push(unit(combined(os, area > 0 ? 1 : -1, os, 0)))
   }
   // across each edge: the triangle and the corner that starts the side there
-  const sides = new Map<string, number>()
+  const sides = new Map<number, number>()
+  // two numbers below 2^26 are one that is exact
+  const keyOf = (from: number, to: number): number => ids[from]! * cornerCount + ids[to]!
   for (let corner = 0; corner < 3 * triangleCount; corner++) {
-    const next = corner - (corner % 3) + ((corner + 1) % 3)
-    const key = `${ids[corner]!} ${ids[next]!}`
+    const key = keyOf(corner, corner - (corner % 3) + ((corner + 1) % 3))
     if (!sides.has(key)) sides.set(key, corner)
   }
   const groupOf = new Int32Array(3 * triangleCount).fill(-1)
@@ -102,9 +137,9 @@ export function computeTangents(source: TangentSource): Float64Array {
       const first = at - (at % 3)
       const next = first + ((at + 1) % 3)
       const before = first + ((at + 2) % 3)
-      const overNext = sides.get(`${ids[next]!} ${ids[at]!}`)
+      const overNext = sides.get(keyOf(next, at))
       if (overNext !== undefined) waiting.push(overNext - (overNext % 3) + ((overNext + 1) % 3))
-      const overBefore = sides.get(`${ids[at]!} ${ids[before]!}`)
+      const overBefore = sides.get(keyOf(at, before))
       if (overBefore !== undefined) waiting.push(overBefore)
     }
     groups.push(group)

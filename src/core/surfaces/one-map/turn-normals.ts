@@ -14,6 +14,9 @@ export interface MeshFrames {
   readonly turn: (surface: TileSurface, triangle: number, x: number, y: number, normal: Float64Array) => void
 }
 
+/** Less than a step of 16 bits. */
+const ALIKE = 1e-5
+
 interface Frames {
   /** 3 x cornerCount each. */
   readonly tangents: Float64Array
@@ -52,6 +55,9 @@ export function createFrames(meshes: readonly Mesh[]): (from: string, to: string
     let heldSurface: TileSurface | null = null
     let heldTriangle = -1
     let isKnown = false
+    /** The source's frame is the target's, turned in the surface by this, at all corners alike: two numbers for U, two for V. */
+    const turned = new Float64Array(4)
+    let isTurnedAlike = false
     function hold(surface: TileSurface, triangle: number): void {
       heldSurface = surface
       heldTriangle = triangle
@@ -74,11 +80,32 @@ export function createFrames(meshes: readonly Mesh[]): (from: string, to: string
           held[15 * k + 12 + axis] = at >= 0 ? normals.values[at + axis]! : 0
         }
       }
+      isTurnedAlike = true
+      for (let k = 0; k < 3 && isTurnedAlike; k++)
+        for (let part = 0; part < 4; part++) {
+          // how much of the target's tangent and binormal is in the source's
+          const [ofSource, ofTarget] = [15 * k + (part < 2 ? 0 : 3), 15 * k + (part % 2 ? 9 : 6)]
+          const own =
+            held[ofSource]! * held[ofTarget]! +
+            held[ofSource + 1]! * held[ofTarget + 1]! +
+            held[ofSource + 2]! * held[ofTarget + 2]!
+          if (k === 0) turned[part] = own
+          else if (Math.abs(turned[part]! - own) > ALIKE) isTurnedAlike = false
+        }
+      for (const row of [0, 2])
+        if (Math.abs(turned[row]! ** 2 + turned[row + 1]! ** 2 - 1) > ALIKE) isTurnedAlike = false
     }
     return {
       turn(surface, triangle, x, y, normal) {
         if (heldTriangle !== triangle || heldSurface !== surface) hold(surface, triangle)
         if (!isKnown) return
+        if (isTurnedAlike) {
+          const lean = normal[0]! * 2 - 1
+          const rise = normal[1]! * 2 - 1
+          normal[0] = (lean * turned[0]! + rise * turned[2]!) * 0.5 + 0.5
+          normal[1] = (lean * turned[1]! + rise * turned[3]!) * 0.5 + 0.5
+          return
+        }
         const [toX, toY] = [x - places[0]!, y - places[1]!]
         const shareB = (toX * places[5]! - toY * places[4]!) / places[6]!
         const shareC = (places[2]! * toY - places[3]! * toX) / places[6]!

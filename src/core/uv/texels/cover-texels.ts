@@ -27,39 +27,43 @@ export function coverTexels(
   const owners = new Int32Array(size * size)
   const triangleCount = Math.floor(uvs.length / 6)
   let sharedCount = 0
-  for (let triangle = 0; triangle < triangleCount; triangle++) {
-    const corners = texelCorners(uvs, triangle, size)
-    const [ax, ay, bx, by, cx, cy] = corners
-    const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
-    // also false where a corner is no number
-    if (!(Math.abs(area) > 0) || !Number.isFinite(area)) continue
-    const turn = area > 0 ? 1 : -1
-    const top = Math.max(0, Math.floor(Math.min(ay, by, cy) - REACH))
-    const bottom = Math.min(size - 1, Math.floor(Math.max(ay, by, cy) + REACH))
-    const left = Math.max(0, Math.floor(Math.min(ax, bx, cx) - REACH))
-    const right = Math.min(size - 1, Math.floor(Math.max(ax, bx, cx) + REACH))
-    // distance inward from each side, along x and y; written out, since this runs for every pixel
-    const [abX, abY, abAway] = side(ax, ay, bx, by, turn)
-    const [bcX, bcY, bcAway] = side(bx, by, cx, cy, turn)
-    const [caX, caY, caAway] = side(cx, cy, ax, ay, turn)
-    for (let row = top; row <= bottom; row++) {
-      const y = row + 0.5
-      for (let column = left; column <= right; column++) {
-        const x = column + 0.5
-        const ab = abX * x + abY * y + abAway
-        const bc = bcX * x + bcY * y + bcAway
-        const ca = caX * x + caY * y + caAway
-        const inside = ab < bc ? (ab < ca ? ab : ca) : bc < ca ? bc : ca
-        if (inside < -REACH) continue
-        const at = row * size + column
-        const owner = owners[at]!
-        if (inside >= -ON_SIDE) {
-          if (owner <= 0) owners[at] = triangle + 1
-          else if (inside > ON_SIDE && countsAsShared(owner - 1, triangle)) sharedCount++
-        } else if (owner === 0 && distanceTo(corners, x, y) <= REACH) owners[at] = -(triangle + 1)
+  // what lies within a triangle first, then what is left and touches one
+  for (const isWithin of [true, false])
+    for (let triangle = 0; triangle < triangleCount; triangle++) {
+      const corners = texelCorners(uvs, triangle, size)
+      const [ax, ay, bx, by, cx, cy] = corners
+      const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
+      // also false where a corner is no number
+      if (!(Math.abs(area) > 0) || !Number.isFinite(area)) continue
+      const turn = area > 0 ? 1 : -1
+      const top = Math.max(0, Math.floor(Math.min(ay, by, cy) - REACH))
+      const bottom = Math.min(size - 1, Math.floor(Math.max(ay, by, cy) + REACH))
+      const left = Math.max(0, Math.floor(Math.min(ax, bx, cx) - REACH))
+      const right = Math.min(size - 1, Math.floor(Math.max(ax, bx, cx) + REACH))
+      // distance inward from each side, along x and y; written out, since this runs for every pixel
+      const [abX, abY, abAway] = side(ax, ay, bx, by, turn)
+      const [bcX, bcY, bcAway] = side(bx, by, cx, cy, turn)
+      const [caX, caY, caAway] = side(cx, cy, ax, ay, turn)
+      for (let row = top; row <= bottom; row++) {
+        const y = row + 0.5
+        for (let column = left; column <= right; column++) {
+          const at = row * size + column
+          const owner = owners[at]!
+          if (!isWithin && owner !== 0) continue
+          const x = column + 0.5
+          const ab = abX * x + abY * y + abAway
+          const bc = bcX * x + bcY * y + bcAway
+          const ca = caX * x + caY * y + caAway
+          const inside = ab < bc ? (ab < ca ? ab : ca) : bc < ca ? bc : ca
+          if (!isWithin) {
+            if (inside >= -REACH && distanceTo(corners, x, y) <= REACH) owners[at] = -(triangle + 1)
+          } else if (inside >= -ON_SIDE) {
+            if (owner === 0) owners[at] = triangle + 1
+            else if (inside > ON_SIDE && countsAsShared(owner - 1, triangle)) sharedCount++
+          }
+        }
       }
     }
-  }
   return { size, owners, sharedCount }
 }
 
