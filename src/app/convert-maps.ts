@@ -4,7 +4,7 @@ import type { Pixels } from '../core/image/pixels.ts'
 import { convertPixels } from '../core/surfaces/remap/convert-pixels.ts'
 import { forTile } from '../core/surfaces/remap/plan-maps.ts'
 import type { ReflectanceMaps } from '../core/surfaces/remap/reflectance-maps.ts'
-import type { RemappedMaterial } from '../core/surfaces/remap/remap-material.ts'
+import type { RemappedMaterial } from '../core/surfaces/remap/remapped-material.ts'
 import type { ImageHost } from './host.ts'
 import type { SourceImage, SourceList } from './source-images.ts'
 

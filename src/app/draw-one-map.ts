@@ -18,11 +18,8 @@ import { mergeScene } from '../core/surfaces/one-map/merge-scene.ts'
 import type { OneMapOptions } from '../core/surfaces/one-map/options.ts'
 import { planOneMap, type Drawing, type OneMapPlan } from '../core/surfaces/one-map/plan-one-map.ts'
 import { forTile } from '../core/surfaces/remap/plan-maps.ts'
-import {
-  remapMaterial,
-  type RemappedMaterial,
-  type RemappedParameter,
-} from '../core/surfaces/remap/remap-material.ts'
+import { remapMaterial } from '../core/surfaces/remap/remap-material.ts'
+import type { RemappedMaterial, RemappedParameter } from '../core/surfaces/remap/remapped-material.ts'
 import { padTexels } from '../core/uv/texels/pad-texels.ts'
 import type { ImageHost, Progress } from './host.ts'
 import { sourceList } from './source-images.ts'

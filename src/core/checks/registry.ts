@@ -10,6 +10,7 @@ import { inexpressibleHardEdges } from './shading/inexpressible-hard-edges.ts'
 import { islandDistance } from './uvs/island-distance.ts'
 import { islandsAgainstGroups } from './uvs/islands-against-groups.ts'
 import { looseElements } from './mesh/loose-elements.ts'
+import { mapContents } from './materials/map-contents.ts'
 import { mapSizes } from './materials/map-sizes.ts'
 import { missingMaps } from './materials/missing-maps.ts'
 import { noRoot } from './scene/no-root.ts'
@@ -102,6 +103,7 @@ export const CHECKS: readonly CheckDescriptor[] = [
   severalMaterials,
   missingMaps,
   mapSizes,
+  mapContents,
 ]
 
 /** The check of an id; null for none. */

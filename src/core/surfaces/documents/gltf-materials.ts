@@ -5,7 +5,7 @@
  * KHR_materials_pbrSpecularGlossiness (archived).
  */
 import type { SurfaceValue } from '../model.ts'
-import type { RemappedMaterial } from '../remap/remap-material.ts'
+import type { RemappedMaterial } from '../remap/remapped-material.ts'
 
 type Json = Record<string, unknown>
 

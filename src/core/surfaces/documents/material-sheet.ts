@@ -5,7 +5,7 @@
 import { valueText } from '../convert/convert-surface.ts'
 import type { SurfaceValue, SurfaceValues } from '../model.ts'
 import type { MapUse } from '../remap/map-use.ts'
-import type { RemappedMaterial, RemappedParameter } from '../remap/remap-material.ts'
+import type { RemappedMaterial, RemappedParameter } from '../remap/remapped-material.ts'
 import { escapeXml } from './escape-xml.ts'
 
 export interface SheetRow {

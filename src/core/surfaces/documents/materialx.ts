@@ -6,7 +6,7 @@
 import { difference } from '../convert/convert-surface.ts'
 import type { SurfaceParameter, SurfaceValue } from '../model.ts'
 import type { MapUse } from '../remap/map-use.ts'
-import type { RemappedMaterial, RemappedParameter } from '../remap/remap-material.ts'
+import type { RemappedMaterial, RemappedParameter } from '../remap/remapped-material.ts'
 import { escapeXml } from './escape-xml.ts'
 
 interface Names {

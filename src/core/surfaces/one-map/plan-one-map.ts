@@ -2,7 +2,7 @@
 import { difference, hasNoEffect, SAME_WITHIN, valueText } from '../convert/convert-surface.ts'
 import type { SurfaceParameter, SurfaceValue } from '../model.ts'
 import { colorSpaceOf, type MapUse } from '../remap/map-use.ts'
-import type { MapLayer, RemappedMaterial, RemappedParameter } from '../remap/remap-material.ts'
+import type { MapLayer, RemappedMaterial, RemappedParameter } from '../remap/remapped-material.ts'
 import { valuesOf } from '../remap/apply-remap.ts'
 
 export type DrawingKind = 'color' | 'number' | 'normal' | 'height'

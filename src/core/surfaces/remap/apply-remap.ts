@@ -4,7 +4,7 @@ import type { Scene, SceneImage } from '../../scene/scene.ts'
 import type { SurfaceModel, SurfaceValues } from '../model.ts'
 import { propertyOf } from '../wording/translate.ts'
 import { PLAIN_PLACEMENT } from './map-use.ts'
-import type { RemappedMaterial, RemappedParameter } from './remap-material.ts'
+import type { RemappedMaterial, RemappedParameter } from './remapped-material.ts'
 
 export const valuesOf = ({ parameters }: RemappedMaterial): SurfaceValues =>
   Object.fromEntries(

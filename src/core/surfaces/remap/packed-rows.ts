@@ -1,7 +1,7 @@
 /** Parameters that a target reads from channels of one image. */
 import type { SurfaceParameter } from '../model.ts'
 import type { ChannelSource } from './map-use.ts'
-import type { RemappedMaterial, RemappedParameter } from './remap-material.ts'
+import type { RemappedMaterial, RemappedParameter } from './remapped-material.ts'
 
 export interface Pack {
   readonly word: string

@@ -6,7 +6,7 @@ import { tilePath } from '../../scene/image-tiles.ts'
 import { fileNameOf, safePart } from '../../image/map-sets/path-names.ts'
 import type { ChannelSource, MapUse } from './map-use.ts'
 import { packedRows } from './packed-rows.ts'
-import type { RemappedMaterial, RemappedParameter } from './remap-material.ts'
+import type { RemappedMaterial, RemappedParameter } from './remapped-material.ts'
 
 export interface PlannedMap {
   /** Path beside the model, with the source's word for tiles where it has tiles. */

@@ -15,55 +15,13 @@ import { surfaceModelNamed } from '../registry.ts'
 import { WHITE } from '../rgb.ts'
 import { recogniseSurface, type RecognisedSurface } from '../recognise-surface.ts'
 import { SLOT_WORDS } from '../wording/slot-words.ts'
-import { colorSpaceOf, type MapUse } from './map-use.ts'
+import type { MapUse } from './map-use.ts'
 import { reflectanceMaps, type ReflectanceMaps, type ReflectanceOutput } from './reflectance-maps.ts'
-import { appliesTo, meansParameter, type RemapRule } from './rules.ts'
+import { applyRules } from './apply-rules.ts'
+import { placeOf, withoutPlace } from './place-map.ts'
+import type { Lost, MapLayer, RemappedMaterial, RemappedParameter } from './remapped-material.ts'
+import type { RemapRule } from './rules.ts'
 import { usesOfMaterial } from './set-uses.ts'
-
-/** A map that is laid over another by its own opacity. */
-export interface MapLayer {
-  readonly use: MapUse
-  /** How, by the number that FBX has for it (`BlendModes` of a layered texture). */
-  readonly blend: number
-  /** Share of it. */
-  readonly alpha: number
-  /** A decal: without an opacity of its own it says where the map below it shows (MTL specification, `decal`). */
-  readonly isDecal: boolean
-}
-
-export interface RemappedParameter {
-  readonly parameter: string
-  readonly slot: Slot | null
-  /** Null for a parameter that takes a map alone. */
-  readonly value: SurfaceValue | null
-  readonly map: MapUse | null
-  /** Maps that lie over it, from below; only drawing them together shows them. */
-  readonly layers?: readonly MapLayer[]
-  readonly how: 'exact' | 'approximate' | 'none'
-  readonly note: string
-  /** Where it comes from: what the material said, a map of the folder, a rule, or the model's standard. */
-  readonly from: 'material' | 'folder' | 'rule' | 'standard'
-}
-
-export interface RemappedMaterial {
-  readonly name: string
-  readonly recognised: RecognisedSurface
-  readonly target: SurfaceModel
-  readonly parameters: readonly RemappedParameter[]
-  /** What the material had and the target has no place for: parameters by the source's words, maps by what they are for. */
-  readonly lost: readonly Lost[]
-  /** Names of the materials that it was drawn from; absent: it is one of the model's own. */
-  readonly drawnFrom?: readonly string[]
-  /** Maps that have to be computed first; absent: each goes into the target as it is. */
-  readonly reflectance?: ReflectanceMaps
-}
-
-export interface Lost {
-  readonly what: string
-  readonly note: string
-  /** A map that lies over another: it is there again where both are drawn into one. */
-  readonly isLayer?: boolean
-}
 
 /** What a slot's values are where a map of it says all: the map times one. */
 const UNDER_A_MAP: Partial<Record<Slot, Partial<Hub>>> = {
@@ -78,24 +36,6 @@ const UNDER_A_MAP: Partial<Record<Slot, Partial<Hub>>> = {
   transmission: { transmission: 1 },
   specular: { specular: 1, specularAsIs: 1, specularColor: WHITE },
   iridescence: { thinFilmWeight: 1 },
-}
-
-/** Where a target has no such slot: the nearest that it may have, and what is not the same about it. */
-const NEAREST: Partial<Record<Slot, readonly (readonly [Slot, string])[]>> = {
-  specular: [['specularWeight', 'only how strong it is, not its colour']],
-  specularWeight: [['specular', 'as grey']],
-  reflection: [['specular', 'a picture that is mirrored stands where a colour of the highlight is meant']],
-  shininess: [['roughness', 'an exponent is no roughness: its pixels have to be converted']],
-  sheen: [['sheenColor', 'as grey']],
-  sheenColor: [['sheen', 'only how strong it is, not its colour']],
-  bump: [['normal', 'made into normals; an image doesn’t tell how high its bumps are']],
-  displacement: [
-    ['bump', 'as bumps: the outline stays as it is'],
-    [
-      'normal',
-      'made into normals: the outline stays as it is, and an image doesn’t tell how high it is meant',
-    ],
-  ],
 }
 
 /** The values that a material's file states; the model's own parameters that maps are on included. */
@@ -301,25 +241,6 @@ function valuesUnderMaps(
   return under
 }
 
-function placeOf(use: MapUse, target: SurfaceModel): { parameter: SurfaceParameter; note: string } | null {
-  const takes = (slot: Slot): SurfaceParameter | undefined =>
-    target.parameters.find((parameter) => parameter.mapName !== null && parameter.slot === slot)
-  const same = takes(use.slot)
-  if (same) return { parameter: same, note: '' }
-  for (const [slot, note] of NEAREST[use.slot] ?? []) {
-    const near = takes(slot)
-    if (near) return { parameter: near, note }
-  }
-  return null
-}
-
-function withoutPlace(slot: Slot, { title }: SurfaceModel): string {
-  if (slot === 'id') return 'tells regions apart; no renderer shows it'
-  if (slot === 'occlusion')
-    return `${title} has none: light finds it by itself, or it is multiplied into the base colour`
-  return `${title} takes no such map`
-}
-
 function fateOf(
   parameter: SurfaceParameter,
   report: readonly ParameterReport[],
@@ -382,39 +303,4 @@ function noteOf({ parameter, note }: ParameterReport, target: string): string {
   const plain = parts.filter((part) => !/^[\w ]+: /.test(part))
   const told = [...plain, ...own.map((part) => part.slice(target.length + 2))]
   return `from ${parameter}: ${(told.length ? told : parts).join('; ')}`
-}
-
-function applyRules(
-  material: string,
-  parameter: SurfaceParameter,
-  rules: readonly RemapRule[],
-  row: RemappedParameter,
-): RemappedParameter {
-  let result = row
-  for (const rule of rules) {
-    if (!appliesTo(rule, material) || !meansParameter(rule, parameter.name, parameter.slot)) continue
-    if (rule.value !== undefined && parameter.name !== null)
-      result = { ...result, value: rule.value, how: 'exact', note: '', from: 'rule' }
-    if (rule.map === null) result = { ...result, map: null, from: 'rule' }
-    else if (rule.map && parameter.mapName !== null && parameter.slot !== null)
-      result = {
-        ...result,
-        map: {
-          file: rule.map.file,
-          slot: parameter.slot,
-          channel: rule.map.channel ?? (parameter.width === 1 ? 'r' : 'rgb'),
-          isPart: rule.map.channel !== undefined && rule.map.channel !== 'rgb',
-          inverted: rule.map.inverted ?? false,
-          amount: rule.map.amount ?? 1,
-          colorSpace: colorSpaceOf(parameter.slot),
-          direction: null,
-          from: 'rule',
-          uvSet: '',
-        },
-        how: 'exact',
-        note: '',
-        from: 'rule',
-      }
-  }
-  return result
 }
