@@ -12,6 +12,7 @@ import sharp from 'sharp'
 import { MTLLoader } from 'three/addons/loaders/MTLLoader.js'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { chanceOf } from '../../src/core/base/math/chance.ts'
+import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { readMaterialX } from '../../src/core/surfaces/documents/read-materialx.ts'
 import { runStandIn, standInOf } from '../../src/core/practice/standins/registry.ts'
 import { loadAssimp } from '../assimp.ts'
@@ -563,6 +564,57 @@ describe('what is easily lost on the way', () => {
     const { channels } = await sharp(at(join('alone', map!))).metadata()
     expect([channels, (await pixelOf(at(join('alone', map!))))[0]]).toEqual([1, 215])
   })
+  test('how a map lies on the surface: MTL’s options become FBX’s placement, glTF’s transform, MaterialX’ nodes', async () => {
+    writeModel(
+      'laid/laid',
+      ['cloth'],
+      'newmtl cloth\nKd 1 1 1\nmap_Kd -s 2 3 1 -o 0.25 0.5 0 -clamp on cloth.png\n',
+    )
+    await writeImage('laid/cloth.png', [200, 150, 50])
+    const remapLaid = (surface: string, out: string): Answer =>
+      kelbo('remap', at('laid/laid.obj'), at(out), '--surface', surface, '--json').json()
+    const gltf = remapLaid('gltf', 'out/laid/gltf.obj').gltf as unknown as {
+      materials: {
+        pbrMetallicRoughness: {
+          baseColorTexture: {
+            index: number
+            extensions: Record<string, { offset: number[]; scale: number[] }>
+          }
+        }
+      }[]
+      textures: { sampler: number }[]
+      samplers: object[]
+    }
+    const texture = gltf.materials[0]!.pbrMetallicRoughness.baseColorTexture
+    const { offset, scale } = texture.extensions['KHR_texture_transform']!
+    // V runs down in glTF: the same place by either way
+    const [u, v] = [0.3, 0.7]
+    expect([offset[0]! + scale[0]! * u, 1 - (offset[1]! + scale[1]! * (1 - v))]).toEqual([
+      expect.closeTo(2 * u + 0.25, 12) as number,
+      expect.closeTo(3 * v + 0.5, 12) as number,
+    ])
+    expect(gltf.samplers[gltf.textures[texture.index]!.sampler]).toEqual({ wrapS: 33071, wrapT: 33071 })
+    remapLaid('openpbr', 'out/laid/laid.fbx')
+    const { scene } = readPackage([
+      { name: 'laid.fbx', bytes: new Uint8Array(readFileSync(at('out/laid/laid.fbx'))) },
+    ])
+    expect(scene.materials[0]!.maps[0]!.placement).toMatchObject({
+      scale: [2, 3],
+      offset: [0.25, 0.5],
+      wrapU: 'clamp',
+      wrapV: 'clamp',
+    })
+    const document = readFileSync(at('out/laid/laid.mtlx'), 'utf8')
+    expect(document).toContain('value="2, 3"')
+    expect(document).toContain('name="uaddressmode" type="string" value="clamp"')
+    expect(await judge.isValid(document)).toBe(true)
+    expect((await judge.shaders(document)).length).toBeGreaterThan(0)
+    remapLaid('mtl', 'out/laid/mtl.obj')
+    expect(readFileSync(at('out/laid/mtl.mtl'), 'utf8')).toContain(
+      '-s 2 3 1 -o 0.25 0.5 0 -clamp on maps/cloth.png',
+    )
+  })
+
   test('a rule finds a file by its name alone, with its tiles; one that is nowhere is told: image.missing', async () => {
     writeModel('named/prop', ['hull', 'deck'])
     await writeImage('named/maps/deep/scuffs_spec.1001.png', [1, 2, 3])

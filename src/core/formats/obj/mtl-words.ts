@@ -17,7 +17,8 @@ export function inMtlWords(material: Material): { material: Material; lost: stri
   const mtl = surfaceModelNamed('mtl')
   const translated = toFileModel(material, mtl, false)
   const worded = translated ?? inWordsOf(mtl, material)
-  if (worded.material === material) return worded
+  // one of MTL's own words may still lie as another format's file has it
+  if (worded.material === material && !material.maps.some(({ placement }) => placement)) return worded
   return {
     lost: worded.lost,
     material: {

@@ -5,16 +5,22 @@
  * KHR_materials_pbrSpecularGlossiness (archived).
  */
 import type { SurfaceValue } from '../model.ts'
+import { PLAIN_PLACEMENT, type MapUse } from '../remap/map-use.ts'
 import type { RemappedMaterial } from '../remap/remapped-material.ts'
 
 type Json = Record<string, unknown>
 
 export interface GltfMaterials {
   readonly materials: readonly Json[]
-  readonly textures: readonly { readonly source: number }[]
+  readonly textures: readonly { readonly source: number; readonly sampler?: number }[]
+  /** Only where a map doesn't go on beyond its border. */
+  readonly samplers?: readonly { readonly wrapS: number; readonly wrapT: number }[]
   readonly images: readonly { readonly uri: string }[]
   readonly extensionsUsed: readonly string[]
 }
+
+/** Words of glTF 2.0, 5.26. */
+const WRAPS = { repeat: 10497, clamp: 33071 } as const
 
 /** Least difference that is worth a property. */
 const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
@@ -29,15 +35,30 @@ const percent = (path: string): string =>
 /** @param materials remapped to one of the two models of glTF. */
 export function writeGltfMaterials(materials: readonly RemappedMaterial[]): GltfMaterials {
   const images: { uri: string }[] = []
-  const textures: { source: number }[] = []
+  const textures: { source: number; sampler?: number }[] = []
+  const samplers: { wrapS: number; wrapT: number }[] = []
   const used = new Set<string>()
-  const textureOf = (file: string): number => {
-    const uri = percent(file)
-    const known = images.findIndex((image) => image.uri === uri)
-    if (known >= 0) return known
-    images.push({ uri })
-    textures.push({ source: images.length - 1 })
-    return textures.length - 1
+  const placeOf = <One>(list: One[], one: One): number => {
+    const known = list.findIndex((other) => isSame(other, one))
+    return known >= 0 ? known : list.push(one) - 1
+  }
+  const textureOf = ({ file, placement }: MapUse): number => {
+    const source = placeOf(images, { uri: percent(file) })
+    const { wrapU, wrapV } = placement ?? PLAIN_PLACEMENT
+    if (wrapU === 'repeat' && wrapV === 'repeat') return placeOf(textures, { source })
+    const wraps = { wrapS: WRAPS[wrapU], wrapT: WRAPS[wrapV] }
+    return placeOf(textures, { source, sampler: placeOf(samplers, wraps) })
+  }
+  /** KHR_texture_transform; V runs down there, so that the offset counts from the other side. */
+  const transformOf = ({ placement }: MapUse): Json => {
+    const { scale, offset } = placement ?? PLAIN_PLACEMENT
+    if (scale.every((one) => one === 1) && offset.every((one) => one === 0)) return {}
+    used.add('KHR_texture_transform')
+    return {
+      extensions: {
+        KHR_texture_transform: { offset: [offset[0], 1 - scale[1] - offset[1]], scale: [...scale] },
+      },
+    }
   }
   const list = materials.map((material) => {
     const row = (name: string) => material.parameters.find(({ parameter }) => parameter === name)
@@ -45,8 +66,8 @@ export function writeGltfMaterials(materials: readonly RemappedMaterial[]): Gltf
     const num = (name: string): number => Number(value(name) ?? 0)
     const rgb = (name: string): number[] => [...((value(name) as number[] | null) ?? [0, 0, 0])]
     const texture = (name: string, more: Json = {}): Json | undefined => {
-      const file = row(name)?.map?.file
-      return file === undefined ? undefined : { index: textureOf(file), ...more }
+      const map = row(name)?.map
+      return map ? { index: textureOf(map), ...more, ...transformOf(map) } : undefined
     }
     const part = (entries: readonly (readonly [string, unknown, unknown?])[]): Json =>
       Object.fromEntries(
@@ -208,5 +229,11 @@ export function writeGltfMaterials(materials: readonly RemappedMaterial[]): Gltf
       ...(Object.keys(extensions).length ? { extensions } : {}),
     }
   })
-  return { materials: list, textures, images, extensionsUsed: [...used].sort() }
+  return {
+    materials: list,
+    textures,
+    images,
+    ...(samplers.length ? { samplers } : {}),
+    extensionsUsed: [...used].sort(),
+  }
 }

@@ -5,7 +5,7 @@
  */
 import { difference } from '../convert/convert-surface.ts'
 import type { SurfaceParameter, SurfaceValue } from '../model.ts'
-import type { MapUse } from '../remap/map-use.ts'
+import { PLAIN_PLACEMENT, type MapUse } from '../remap/map-use.ts'
 import type { RemappedMaterial, RemappedParameter } from '../remap/remapped-material.ts'
 import { escapeXml } from './escape-xml.ts'
 
@@ -78,12 +78,25 @@ function mapNodes(
         : 'float'
   const space = use.colorSpace === 'sRGB' && !isVector ? attribute('colorspace', 'srgb_texture') : ''
   const inputs = [input('file', 'filename', 'value', use.file.replace(/\\/g, '/'), space)]
-  if (use.uvSet) {
-    const uv = node('geompropvalue', `${name}_uv`, 'vector2', [
-      input('geomprop', 'string', 'value', use.uvSet),
-    ])
+  const { wrapU, wrapV, scale: tiling, offset } = use.placement ?? PLAIN_PLACEMENT
+  const isMoved = tiling.some((one) => one !== 1) || offset.some((one) => one !== 0)
+  if (use.uvSet || isMoved) {
+    let uv = use.uvSet
+      ? node('geompropvalue', `${name}_uv`, 'vector2', [input('geomprop', 'string', 'value', use.uvSet)])
+      : node('texcoord', `${name}_uv`, 'vector2', [input('index', 'integer', 'value', '0')])
+    for (const [category, word, own] of [
+      ['multiply', 'tiled', tiling],
+      ['add', 'moved', offset],
+    ] as const)
+      if (isMoved)
+        uv = node(category, `${name}_${word}`, 'vector2', [
+          input('in1', 'vector2', 'nodename', uv),
+          input('in2', 'vector2', 'value', own.map(number).join(', ')),
+        ])
     inputs.push(input('texcoord', 'vector2', 'nodename', uv))
   }
+  if (wrapU === 'clamp') inputs.push(input('uaddressmode', 'string', 'value', 'clamp'))
+  if (wrapV === 'clamp') inputs.push(input('vaddressmode', 'string', 'value', 'clamp'))
   let last = node('image', `${name}_image`, imageType, inputs)
   if (isVector) {
     if (use.direction === 'down') {
