@@ -11,6 +11,8 @@ import { keepOneTwin } from './parts/keep-one-twin.ts'
 import { makeFaceGroups } from './polygons/make-face-groups.ts'
 import { mirrorPart } from './polygons/mirror-part.ts'
 import { colorsFromMaterials } from './materials/colors-from-materials.ts'
+import { idMapFromMaterials } from './materials/id-map-from-materials.ts'
+import { materialsFromIdMap } from './materials/materials-from-id-map.ts'
 import { materialsFromColors } from './materials/materials-from-colors.ts'
 import { materialsFromGroups } from './materials/materials-from-groups.ts'
 import { mergeEqualMaterials } from './materials/merge-equal-materials.ts'
@@ -102,6 +104,8 @@ export const STEPS: readonly StepDescriptor[] = [
   materialsFromGroups,
   colorsFromMaterials,
   materialsFromColors,
+  idMapFromMaterials,
+  materialsFromIdMap,
   removeUnusedMaterials,
 ]
 

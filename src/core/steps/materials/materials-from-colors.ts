@@ -1,11 +1,7 @@
-import { placeOfMaterial } from '../../scene/bare-material.ts'
 import type { Material } from '../../scene/material.ts'
 import type { ColorSet, Mesh } from '../../scene/mesh.ts'
-import { hexOf, idColor } from '../../surfaces/id-colors.ts'
+import { createIdMaterials } from '../../surfaces/id-colors.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-
-/** Whole steps of 255 by which a tool may have changed a colour on its way. */
-const WITHIN = 3
 
 export const materialsFromColors: StepDescriptor = {
   id: 'materials-from-colors',
@@ -18,19 +14,7 @@ export const materialsFromColors: StepDescriptor = {
   run: (context) => {
     const wish = context.text('set').trim()
     const materials: Material[] = [...context.scene.materials]
-    const palette = materials.map((_material, place) => idColor(place))
-    const known = new Map<string, number>()
-    const placeOf = (color: readonly number[]): number => {
-      const key = hexOf(color)
-      const before = known.get(key)
-      if (before !== undefined) return before
-      let place = color.every((one) => one <= WITHIN)
-        ? -1
-        : palette.findIndex((own) => own.every((one, at) => Math.abs(one - color[at]!) <= WITHIN))
-      if (place < 0 && color.some((one) => one > WITHIN)) place = placeOfMaterial(materials, `color_${key}`)
-      known.set(key, place)
-      return place
-    }
+    const placeOf = createIdMaterials(materials)
     const done = changeMeshes(context, 'polygons', (mesh, facts, node) => {
       const set = wish ? mesh.colorSets.find(({ name }) => name === wish) : mesh.colorSets[0]
       if (!set)

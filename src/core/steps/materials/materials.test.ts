@@ -117,3 +117,85 @@ test('a material for each face group, made where there is none', () => {
   expect(done.changedCount).toBe(2)
   expect(apply(done.scene, 'materials-from-groups').changedCount).toBe(0)
 })
+
+describe('assigning', () => {
+  test('polygons without one take it; with “also in place of another” the chosen ones alone, over parts', () => {
+    const two = sceneOf([
+      { ...gridOf(2, 1), faceMaterials: Int32Array.of(0, -1) },
+      { ...gridOf(2, 1), faceMaterials: Int32Array.of(1, 1) },
+    ])
+    const scene = { ...two, materials: [materialOf('sail'), materialOf('rope')] }
+    expect(wornBy(apply(scene, 'assign-material', { name: 'rope' }).scene)).toEqual([
+      ['sail', 'rope'],
+      ['rope', 'rope'],
+    ])
+    expect(wornBy(apply(scene, 'assign-material', { name: 'sail', replaces: true }).scene)).toEqual([
+      ['sail', 'sail'],
+      ['sail', 'sail'],
+    ])
+    const only = [{ node: scene.nodes[1]!.id, element: 'faces' as const, elements: [1] }]
+    const chosen = runStep(scene, { step: 'assign-material', params: { name: 'sail', replaces: true }, only })
+    expect(wornBy(chosen.scene)).toEqual([
+      ['sail', ''],
+      ['rope', 'sail'],
+    ])
+    expect(chosen.changedCount).toBe(1)
+  })
+})
+
+describe('ID maps', () => {
+  const heron = buildCourierHeron()
+  /** Each part's materials have a tile of their own, one over the other: brought into a square of 64 cells, or 64 squares. */
+  const spreadOver = (place: (value: number, cell: number) => number): Scene => ({
+    ...heron,
+    meshes: heron.meshes.map((mesh, part) => {
+      const set = mesh.uvSets[0]!
+      const cells = new Int32Array(set.values.length / 2)
+      for (let face = 0; face + 1 < mesh.faceOffsets.length; face++)
+        for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
+          cells[set.indices[corner]!] = 5 * part + mesh.faceMaterials![face]!
+      const values = set.values.map((value, at) => {
+        const cell = cells[at >> 1]!
+        return place(value, at % 2 ? Math.floor(cell / 8) : cell % 8)
+      })
+      return { ...mesh, uvSets: [{ ...set, values }] }
+    }),
+  })
+  const spread = spreadOver((value, cell) => (value + cell) / 8)
+  const bare = (scene: Scene): Scene => ({
+    ...scene,
+    meshes: scene.meshes.map((mesh) => ({ ...mesh, faceMaterials: null })),
+  })
+  test('drawn, and read back onto a model that lost its materials', () => {
+    const drawn = apply(spread, 'id-map-from-materials', { size: 1024 })
+    expect(drawn.scene.materials.every(({ maps }) => maps.some(({ slot }) => slot === 'id'))).toBe(true)
+    expect(drawn.notes[0]).toMatch(/^“plumage” is [0-9a-f]{6}\.$/)
+    const back = apply(bare(drawn.scene), 'materials-from-id-map')
+    expect(wornBy(back.scene)).toEqual(wornBy(spread))
+    expect(names(back.scene)).toEqual(names(spread))
+  })
+  test('each in a tile of its own', () => {
+    const tiled = spreadOver((value, cell) => value + cell)
+    const drawn = apply(tiled, 'id-map-from-materials', { size: 512 })
+    expect(
+      drawn.scene.images.find(({ file }) => file === 'maps/id.<UDIM>.png')!.tiles!.length,
+    ).toBeGreaterThan(4)
+    expect(wornBy(apply(bare(drawn.scene), 'materials-from-id-map').scene)).toEqual(wornBy(tiled))
+  })
+  test('colours of groups become a material each, and none of those there are', () => {
+    const drawn = apply(spread, 'id-map-from-materials', { by: 'groups', size: 512 })
+    const back = apply(bare(drawn.scene), 'materials-from-id-map')
+    const worn = new Set(wornBy(back.scene).flat().filter(Boolean))
+    expect(worn.size).toBeGreaterThan(1)
+    for (const name of worn) expect(name).toMatch(/^color_[0-9a-f]{6}$/)
+  })
+  test('where there is none, or no image: said', () => {
+    expect(apply(heron, 'materials-from-id-map').notes).toEqual(['This model has no ID map.'])
+    expect(() => apply(heron, 'materials-from-id-map', { file: 'x.png' })).toThrow(
+      'There is no image “x.png”',
+    )
+    expect(() => apply(heron, 'id-map-from-materials', { set: 'none' })).toThrow(
+      'No polygons lie in this UV set',
+    )
+  })
+})
