@@ -1,6 +1,7 @@
 import type { ZlibCodec } from '../core/base/bytes/zlib.ts'
 import type { PieceReader } from '../core/formats/descriptor.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
+import type { Pixels } from '../core/image/pixels.ts'
 import type { SceneImage } from '../core/scene/scene.ts'
 import type { DrawnTile, ImageReader, TileDrawing } from '../core/surfaces/one-map/draw-tile.ts'
 import type { PlannedMap } from '../core/surfaces/remap/plan-maps.ts'
@@ -16,6 +17,8 @@ export interface ImageHost extends ImageReader {
     bytesOf: (file: string) => Uint8Array | null,
     told: (share: number) => void,
   ) => Promise<MadeMaps>
+  /** Floats as an OpenEXR file. */
+  readonly packFloats: (pixels: Pixels) => Promise<Uint8Array>
   /** Images of one map for all, as many at a time as there are cores. */
   readonly draw: (work: readonly TileDrawing[], told: (share: number) => void) => Promise<DrawnTile[]>
 }

@@ -69,7 +69,7 @@ export const loadModel = (
   readFiles({ files: packageOf(path), options }, undefined, NODE_HOST)
 
 /** `KEY=VALUE` texts, held against what there is. @throws UsageError. */
-function parseOptions(texts: readonly string[], options: readonly OptionDescriptor[]): OptionValues {
+export function parseOptions(texts: readonly string[], options: readonly OptionDescriptor[]): OptionValues {
   try {
     return Object.fromEntries(texts.map((text) => parseOption(options, text)))
   } catch (error) {

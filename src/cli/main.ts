@@ -17,6 +17,7 @@ import { practiseCommand } from './commands/practise.ts'
 import { prepareCommand } from './commands/prepare.ts'
 import { reconcileCommand } from './commands/reconcile.ts'
 import { remapCommand } from './commands/remap.ts'
+import { imageCommand } from './commands/image.ts'
 import { surfaceCommand } from './commands/surface.ts'
 import { surfaceNames } from './surfaces.ts'
 import { UsageError } from './usage-error.ts'
@@ -31,6 +32,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   destinations: destinationsCommand,
   practise: practiseCommand,
   remap: remapCommand,
+  image: imageCommand,
   surface: surfaceCommand,
 }
 
@@ -47,6 +49,8 @@ const USAGE = `Usage:
   ./kelbo remap IN OUT --surface MODEL [--maps FOLDER] [--rules FILE] [--name-maps PATTERN]
                 [--one-map SIZE [--one-map-set NAME] [--padding PIXELS]] [--json]
   ./kelbo surface FILE --to MODEL [--json]
+  ./kelbo image OPERATION IMAGE ... FOLDER [--option KEY=VALUE ...] [--json]
+  ./kelbo image --list [--json]
 
 Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
   .filter(hasValue)

@@ -1,0 +1,70 @@
+/** An operation on images, as forms and the command line are made from it; one a file. */
+import type { OptionDescriptor, OptionValues } from '../../base/options/option.ts'
+import { fullScale, type Pixels } from '../pixels.ts'
+
+export interface NamedPixels {
+  /** Path, without what it becomes. */
+  readonly name: string
+  readonly pixels: Pixels
+}
+
+export interface ImageOperation {
+  /** The file's name. */
+  readonly id: string
+  readonly title: string
+  readonly description: string
+  /** each: every image by itself; all: several become others. */
+  readonly takes: 'each' | 'all'
+  readonly options: readonly OptionDescriptor[]
+  /**
+   * @param given as large as the image has them; of one image where each is taken by itself.
+   * @throws ImageRefusal where these images can't be worked on so.
+   */
+  readonly run: (given: readonly NamedPixels[], options: OptionValues) => NamedPixels[]
+}
+
+/** Why an operation can't be done on what it was given, in words. */
+export class ImageRefusal extends Error {}
+
+/** A choice that says how pixels are mixed: as light, as plain numbers, as directions, or not at all. */
+export const HOW_MIXED: OptionDescriptor = {
+  id: 'kind',
+  title: 'Its pixels are',
+  kind: 'choice',
+  default: 'color',
+  choices: [
+    { value: 'color', title: 'colours' },
+    { value: 'data', title: 'plain numbers' },
+    { value: 'normals', title: 'normals' },
+    { value: 'id', title: 'codes' },
+  ],
+}
+
+/** Each operation on its own image. */
+export const eachImage =
+  (work: (pixels: Pixels, options: OptionValues) => Pixels): ImageOperation['run'] =>
+  (given, options) =>
+    given.map(({ name, pixels }) => ({ name, pixels: work(pixels, options) }))
+
+/** Channels of colour; the one behind them, where there is one, is opacity. */
+export const colorChannels = ({ channels }: Pick<Pixels, 'channels'>): number =>
+  channels === 2 || channels === 4 ? channels - 1 : channels
+
+/** An image of the same form whose values are others. @param work of a value from 0 to 1, and its channel. */
+export function mapPixels(pixels: Pixels, work: (value: number, channel: number) => number): Pixels {
+  const { channels, values } = pixels
+  const full = fullScale(pixels)
+  const out = emptyLike(pixels)
+  for (let at = 0; at < values.length; at++) out[at] = stepOf(work(values[at]! / full, at % channels), pixels)
+  return { ...pixels, values: out }
+}
+
+export const emptyLike = (
+  { bits, values }: Pick<Pixels, 'bits' | 'values'>,
+  length = values.length,
+): Pixels['values'] =>
+  bits === 8 ? new Uint8Array(length) : bits === 16 ? new Uint16Array(length) : new Float32Array(length)
+
+/** A value from 0 to 1 as it is stored: cut off at the ends of whole steps, floats as they are. */
+export const stepOf = (value: number, { bits }: Pick<Pixels, 'bits'>): number =>
+  bits === 32 ? value : Math.round((value > 0 ? (value < 1 ? value : 1) : 0) * (bits === 8 ? 255 : 65535))

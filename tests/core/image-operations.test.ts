@@ -1,0 +1,248 @@
+/** Operations on images: against values by hand, the reference's transfer, and files of the command line. */
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+import fc from 'fast-check'
+import sharp from 'sharp'
+import { afterAll, describe, expect, test } from 'vitest'
+import { defaultsOf, hasValue, type OptionValues } from '../../src/core/base/options/option.ts'
+import { normalFacts } from '../../src/core/image/operations/normal-direction.ts'
+import { imageOperation, IMAGE_OPERATIONS } from '../../src/core/image/operations/registry.ts'
+import type { Pixels } from '../../src/core/image/pixels.ts'
+import { readPng } from '../../src/core/image/codecs/read-png.ts'
+import { decodeSrgb, encodeSrgb } from '../../src/core/image/transfer.ts'
+import { canvasPixels, createCanvas } from '../../src/core/surfaces/one-map/canvas.ts'
+import { pixelsOrWhy } from '../../src/host/images/read-pixels.ts'
+import { writeExr } from '../../src/host/images/write-exr.ts'
+import { reference, referenceBytes } from '../reference/reference.ts'
+
+const image = (
+  width: number,
+  height: number,
+  channels: 1 | 2 | 3 | 4,
+  values: readonly number[],
+  bits: 8 | 16 | 32 = 8,
+): Pixels => ({
+  width,
+  height,
+  channels,
+  bits,
+  values:
+    bits === 8 ? Uint8Array.from(values) : bits === 16 ? Uint16Array.from(values) : Float32Array.from(values),
+})
+function run(
+  id: string,
+  given: readonly Pixels[],
+  options: OptionValues = {},
+  names: readonly string[] = [],
+) {
+  const operation = imageOperation(id)!
+  const all = { ...defaultsOf(operation.options.filter(hasValue)), ...options }
+  return operation.run(
+    given.map((pixels, at) => ({ name: names[at] ?? `image${at}.png`, pixels })),
+    all,
+  )
+}
+const one = (id: string, pixels: Pixels, options: OptionValues = {}): Pixels =>
+  run(id, [pixels], options)[0]!.pixels
+
+const anyImage = fc
+  .record({
+    width: fc.integer({ min: 1, max: 9 }),
+    height: fc.integer({ min: 1, max: 9 }),
+    channels: fc.constantFrom(1, 2, 3, 4),
+    bits: fc.constantFrom(8, 16),
+    seed: fc.integer({ min: 1, max: 1e6 }),
+  })
+  .map(({ width, height, channels, bits, seed }) => {
+    let state = seed
+    const values = Array.from({ length: width * height * channels }, () => {
+      state = (Math.imul(state, 1664525) + 1013904223) >>> 0
+      return state % (bits === 8 ? 256 : 65536)
+    })
+    return image(width, height, channels as 1, values, bits as 8)
+  })
+
+describe('there and back', () => {
+  test('turned round twice, flipped twice, cut and joined: the same to the last bit', () => {
+    fc.assert(
+      fc.property(anyImage, (pixels) => {
+        expect(one('invert', one('invert', pixels)).values).toEqual(pixels.values)
+        if (pixels.channels >= 3)
+          expect(one('flip-green', one('flip-green', pixels)).values).toEqual(pixels.values)
+        const tiles = run('cut-tiles', [pixels], { columns: 1, rows: pixels.height }, ['cloth.png'])
+        expect(tiles[1]?.name ?? 'cloth.1011').toBe('cloth.1011')
+        const joined = run(
+          'join-tiles',
+          tiles.map((tile) => tile.pixels),
+          {},
+          tiles.map(({ name }) => `${name}.png`),
+        )
+        expect(joined[0]!.pixels.values).toEqual(pixels.values)
+        expect(one('resize', pixels, { size: Math.max(pixels.width, pixels.height) }).values).toEqual(
+          pixels.values,
+        )
+      }),
+      { numRuns: 60 },
+    )
+  })
+  test('16 bits as light and back are the same but for the dark, which 16 bits of light hold too', () => {
+    const ramp = image(
+      256,
+      1,
+      1,
+      Array.from({ length: 256 }, (_, at) => at * 257),
+      16,
+    )
+    const back = one('change-space', one('change-space', ramp), { to: 'sRGB' })
+    for (let at = 0; at < 256; at++) expect(Math.round(back.values[at]! / 257)).toBe(at)
+  })
+  test('channels packed and taken out again', () => {
+    const greys = [3, 90, 200, 77].map((value) => image(2, 2, 1, [value, 0, 255, value]))
+    const [packed] = run('pack-channels', greys)
+    for (const [at, channel] of ['r', 'g', 'b', 'a'].entries())
+      expect(one('take-channel', packed!.pixels, { channel }).values).toEqual(greys[at]!.values)
+    expect(one('take-channel', image(1, 1, 3, [1, 2, 3]), { channel: 'a' }).values).toEqual(
+      Uint8Array.of(255),
+    )
+  })
+})
+
+describe('values by hand', () => {
+  test('the transfer is that of the reference', () => {
+    const { srgb, depth } = reference<{
+      srgb: {
+        decode8: { code: number; linear: number }[]
+        decode16: { code: number; linear: number }[]
+        encode: { linear: number; srgb: number; code8: number; code16: number }[]
+      }
+      depth: { '8to16': [number, number][]; '16to8': [number, number][] }
+    }>('images/images.json')
+    for (const { code, linear } of srgb.decode8) expect(decodeSrgb(code / 255)).toBeCloseTo(linear, 10)
+    for (const { code, linear } of srgb.decode16) expect(decodeSrgb(code / 65535)).toBeCloseTo(linear, 10)
+    for (const { linear, srgb: stored, code8, code16 } of srgb.encode) {
+      expect(encodeSrgb(linear)).toBeCloseTo(stored, 8)
+      const float = image(1, 1, 1, [linear], 32)
+      const whole = (bits: 8 | 16): number =>
+        one('change-bits', one('change-space', float, { to: 'sRGB' }), { bits, dither: false }).values[0]!
+      expect([whole(8), whole(16)]).toEqual([code8, code16])
+    }
+    for (const [from, to] of depth['8to16'])
+      expect(one('change-bits', image(1, 1, 1, [from]), { bits: 16 }).values[0]).toBe(to)
+    for (const [from, to] of depth['16to8']) {
+      expect(one('change-bits', image(1, 1, 1, [from], 16), { bits: 8, dither: false }).values[0]).toBe(to)
+      const canvas = createCanvas(1, 1, 'linear')
+      canvas.values[0] = from
+      expect(canvasPixels(canvas, 8).values[0]).toBe(to)
+    }
+    // IEC 61966-2-1: mid grey
+    expect(decodeSrgb(0.5)).toBeCloseTo(0.21404114, 8)
+    expect(one('change-space', image(1, 1, 2, [128, 77])).values).toEqual(Uint8Array.of(55, 77))
+  })
+  test('8 bits of 16: with noise what lies between steps stays in the mean, without it there are bands', () => {
+    const between = image(64, 64, 1, new Array<number>(4096).fill(100 * 257 + 64), 16)
+    const mean = ({ values }: Pixels): number =>
+      [...values].reduce((sum, value) => sum + value, 0) / values.length
+    expect(mean(one('change-bits', between, { bits: 8, dither: false }))).toBe(100)
+    expect(mean(one('change-bits', between, { bits: 8, dither: true }))).toBeCloseTo(100 + 64 / 257, 1)
+    const ends = image(2, 1, 1, [0, 65535], 16)
+    expect(one('change-bits', ends, { bits: 8 }).values).toEqual(Uint8Array.of(0, 255))
+    expect(one('change-bits', image(2, 1, 1, [7, 255]), { bits: 16 }).values).toEqual(
+      Uint16Array.of(7 * 257, 65535),
+    )
+    expect(one('change-bits', image(3, 1, 1, [NaN, 7, -1], 32), { bits: 8 }).values).toEqual(
+      Uint8Array.of(0, 255, 0),
+    )
+  })
+  test('smaller: black and white are half the light, codes are never mixed, normals stay of unit length', () => {
+    const checker = image(
+      32,
+      32,
+      3,
+      Array.from({ length: 32 * 32 * 3 }, (_, at) => ((Math.floor(at / 3) + Math.floor(at / 96)) % 2) * 255),
+    )
+    const small = one('resize', checker, { size: 4 })
+    const middle = small.values[(1 * 4 + 1) * 3]!
+    expect(Math.abs(middle - 255 * encodeSrgb(0.5))).toBeLessThan(3)
+    const plain = one('resize', checker, { size: 4, kind: 'data' })
+    expect(Math.abs(plain.values[(1 * 4 + 1) * 3]! - 127.5)).toBeLessThan(3)
+    for (const value of one('resize', checker, { size: 5, kind: 'id' }).values)
+      expect([0, 255]).toContain(value)
+    const waves = readPng(referenceBytes('images/normal-waves-y-up.png'))!
+    const half = one('resize', waves, { size: waves.width / 2, kind: 'normals' })
+    for (let at = 0; at < half.values.length; at += 3) {
+      const length = Math.hypot(...[0, 1, 2].map((part) => (half.values[at + part]! / 255) * 2 - 1))
+      expect(Math.abs(length - 1)).toBeLessThan(0.01)
+    }
+    expect(normalFacts(half).direction).toBe('up')
+    expect(normalFacts(one('flip-green', half)).direction).toBe('down')
+  })
+  test('colours under clear pixels do not come through', () => {
+    const edge = image(2, 1, 4, [255, 0, 0, 255, 0, 255, 0, 0])
+    expect([...one('resize', edge, { size: 1 }).values.slice(0, 3)]).toEqual([255, 0, 0])
+  })
+  test('normals that were scaled are of unit length again; what points nowhere points out', () => {
+    const short = image(2, 1, 3, [128 + 32, 128, 128 + 32, 128, 128, 128])
+    const [x, y, z] = one('renormalise', short).values
+    expect(Math.hypot((x! / 255) * 2 - 1, (y! / 255) * 2 - 1, (z! / 255) * 2 - 1)).toBeCloseTo(1, 1)
+    const nowhere = one('renormalise', image(1, 1, 3, [0.5, 0.5, 0.5], 32))
+    expect([...nowhere.values]).toEqual([0.5, 0.5, 1])
+  })
+  test('floats are written as OpenEXR and read back as they are, rows the right way up', async () => {
+    const values = [0.25, 1e-3, 70000, -2, 0.5, 3]
+    const back = await pixelsOrWhy(await writeExr(image(1, 2, 3, values, 32)))
+    if ('why' in back) throw new Error(back.why)
+    expect([...back.values].filter((_, at) => at % 4 < 3)).toEqual(values.map(Math.fround))
+  })
+})
+
+describe('what can’t be done is said', () => {
+  test.each([
+    ['flip-green', [image(1, 1, 1, [0])], 'is grey'],
+    ['renormalise', [image(1, 1, 1, [0])], 'is grey'],
+    ['pack-channels', [image(1, 1, 1, [0])], 'Two to four'],
+    ['pack-channels', [image(1, 1, 1, [0]), image(2, 1, 1, [0, 0])], 'resize one of them first'],
+    ['join-tiles', [image(1, 1, 1, [0])], 'no number of a tile'],
+    ['cut-tiles', [image(3, 3, 1, new Array<number>(9).fill(0))], 'without a rest'],
+  ] as const)('%s', (id, given, words) => {
+    expect(() => run(id, given)).toThrow(words)
+  })
+})
+
+describe('from the command line', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'kelbo-image-'))
+  afterAll(() => rmSync(folder, { recursive: true, force: true }))
+  const program = resolve(import.meta.dirname, '../../dist/server/cli.js')
+  const kelbo = (...args: string[]) =>
+    spawnSync(process.execPath, [program, 'image', ...args], { encoding: 'utf8' })
+  test('every operation is listed, with its options', () => {
+    const { operations } = JSON.parse(kelbo('--list', '--json').stdout) as { operations: { id: string }[] }
+    expect(operations.map(({ id }) => id)).toEqual(IMAGE_OPERATIONS.map(({ id }) => id))
+  })
+  test('a folder of images, one of them broken: the rest is done, and it is said', async () => {
+    for (const name of ['a.png', 'b.webp'])
+      await sharp({
+        create: { width: 8, height: 4, channels: 3, background: { r: 10, g: 200, b: 30 } },
+      }).toFile(join(folder, name))
+    writeFileSync(join(folder, 'c.png'), 'no image')
+    const answer = kelbo('resize', folder, join(folder, 'out'), '--option', 'size=4', '--json')
+    expect(answer.status).toBe(1)
+    expect(readdirSync(join(folder, 'out')).sort()).toEqual(['a.png', 'b.png'])
+    const small = readPng(new Uint8Array(readFileSync(join(folder, 'out/a.png'))))!
+    expect([small.width, small.height, ...small.values.slice(0, 3)]).toEqual([4, 2, 10, 200, 30])
+    const { refused } = JSON.parse(answer.stdout) as { refused: { file: string }[] }
+    expect(refused.map(({ file }) => file)).toEqual(['c.png'])
+  })
+  test('what is no operation, no option, no file: one sentence', () => {
+    for (const args of [
+      ['melt', folder, folder],
+      ['resize', folder, folder, '--option', 'size=0'],
+      ['resize', join(folder, 'none'), folder],
+    ]) {
+      const answer = kelbo(...args)
+      expect(answer.status).toBe(2)
+      expect(answer.stderr.trim()).toMatch(/^[^\n]+[.)]$/)
+    }
+  })
+})
