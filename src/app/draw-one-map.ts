@@ -53,15 +53,17 @@ export async function drawOneMap(
   const messages = collectMessages(null)
   const takes = (material: number): boolean => fitsPattern(materials[material]?.name ?? '', options.materials)
   const surface = drawnSurface(scene, options.set, takes)
-  if (surface.materials.length === 0) throw new KelboError('one-map.nothing', { set: surface.set })
+  const set = surface.set || 'without a name'
+  if (scene.meshes.every(({ uvSets }) => uvSets.length === 0)) throw new KelboError('one-map.no-uvs', {})
+  if (surface.materials.length === 0) throw new KelboError('one-map.nothing', { set })
   if (surface.tiles.length > MOST_TILES)
     throw new KelboError('one-map.many-tiles', {
-      set: surface.set,
+      set,
       tiles: surface.tiles.length,
       most: MOST_TILES,
     })
-  for (const part of surface.withoutSet) messages.add('one-map.without-set', { part, set: surface.set })
-  if (surface.leftOut) messages.add('one-map.left-out', { polygons: surface.leftOut, set: surface.set })
+  for (const part of surface.withoutSet) messages.add('one-map.without-set', { part, set })
+  if (surface.leftOut) messages.add('one-map.left-out', { count: surface.leftOut, set })
   const own = new Map<number, RemappedMaterial>()
   for (const material of surface.materials)
     if (!own.has(material)) own.set(material, materials[material] ?? bareMaterial(target))
@@ -113,7 +115,7 @@ export async function drawOneMap(
     for (const [file, blend] of blends) messages.add('one-map.blend', { file, blend })
     if (shared)
       messages.add('one-map.shared', {
-        set: surface.set,
+        set,
         share: Number(((100 * shared) / used).toPrecision(2)),
       })
   }

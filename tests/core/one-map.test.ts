@@ -655,6 +655,10 @@ describe('what can’t be drawn is said', () => {
     expect(await refused(draw(values(), { materials: 'z*' }))).toBe('one-map.nothing')
     expect(await refused(draw(values(), { materials: 'a' }))).toBe('nothing')
   })
+  test('one-map.no-uvs', async () => {
+    const bare = { ...values().meshes[0]!, uvSets: [] }
+    expect(await refused(draw(values({ meshes: [bare] }), {}))).toBe('one-map.no-uvs')
+  })
   test('one-map.many-tiles', async () => {
     const wide = meshOf(
       [{ sets: [square(0, 0, 9.9).map(([u, v]) => [u, v * 2] as const)], material: 0 }],
@@ -691,6 +695,13 @@ describe('what can’t be drawn is said', () => {
       ['one-map.shared', expect.closeTo(100 / 3, -0.5) as number],
     ])
     near(pixelAt(drawnOf(model, 'base_color'), 0.3, 0.3), [255, 0, 0])
+    // a pixel that many share is one pixel
+    const heap = meshOf(
+      Array.from({ length: 7 }, (_, at) => ({ sets: [square(0, 0, 0.5)], material: at % 2 })),
+      ['flat'],
+    )
+    const heaped = await draw(values({ meshes: [heap] }), { size: 64 })
+    expect(heaped.findings[0]!.parameters['share']).toSatisfy((share: number) => share > 95 && share <= 100)
   })
   test('one-map.differs: what takes no map, by the larger share of the surface', async () => {
     const model = await draw(

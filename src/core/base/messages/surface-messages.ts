@@ -102,6 +102,11 @@ export const SURFACE_MESSAGES = {
     'No polygon lies in the UV set “{set}” with one of these materials: there is nothing to draw.',
     'Choose another set, or other materials.',
   ),
+  'one-map.no-uvs': entry(
+    'error',
+    'This model has no UVs: there is nothing that maps could be drawn into.',
+    'Give it UVs in the tool that makes them.',
+  ),
   'one-map.many-tiles': entry(
     'error',
     'The UV set “{set}” lies over {tiles} squares: more than {most} can’t be drawn into.',
@@ -114,7 +119,7 @@ export const SURFACE_MESSAGES = {
   ),
   'one-map.left-out': entry(
     'warning',
-    '{polygons} have corners outside the UVs of the set “{set}”: they keep their own materials.',
+    '{count} [polygon has|polygons have] corners outside the UVs of the set “{set}”: [it keeps its own material|they keep their own materials].',
     'Give them UVs in squares from 1001 on.',
   ),
   'one-map.shared': entry(
@@ -124,7 +129,7 @@ export const SURFACE_MESSAGES = {
   ),
   'one-map.differs': entry(
     'warning',
-    '{parameter} differs between the materials and takes no map: {taken} was taken, and {others} had another.',
+    '{parameter} differs between the materials and takes no map: {taken} was taken, and {others} [has|have|others] another.',
     'Leave materials apart that have to differ in it: name those that become one.',
   ),
   'one-map.not-drawn': entry(

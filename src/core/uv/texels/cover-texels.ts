@@ -26,6 +26,7 @@ export function coverTexels(
 ): TexelCover {
   const owners = new Int32Array(size * size)
   const triangleCount = Math.floor(uvs.length / 6)
+  const isShared = new Uint8Array(size * size)
   let sharedCount = 0
   // what lies within a triangle first, then what is left and touches one
   for (const isWithin of [true, false])
@@ -59,7 +60,10 @@ export function coverTexels(
             if (inside >= -REACH && distanceTo(corners, x, y) <= REACH) owners[at] = -(triangle + 1)
           } else if (inside >= -ON_SIDE) {
             if (owner === 0) owners[at] = triangle + 1
-            else if (inside > ON_SIDE && countsAsShared(owner - 1, triangle)) sharedCount++
+            else if (inside > ON_SIDE && !isShared[at] && countsAsShared(owner - 1, triangle)) {
+              isShared[at] = 1
+              sharedCount++
+            }
           }
         }
       }
