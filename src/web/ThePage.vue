@@ -112,6 +112,8 @@ const hasFiles = (event: DragEvent): boolean => event.dataTransfer?.types.includ
 async function onDrop(event: DragEvent): Promise<void> {
   dragging.value = false
   if (!event.dataTransfer || !hasFiles(event)) return
+  // a place of its own has taken it already
+  if (event.target instanceof Element && event.target.closest('[data-takes-drop]')) return
   try {
     await take(await filesOf(event.dataTransfer))
   } catch (error) {
@@ -187,8 +189,16 @@ const SHORTCUTS = [
     <main>
       <RouterView @bring-in="chooser?.click()" />
     </main>
-    <div v-if="dragging" class="drop" @dragleave.prevent="dragging = false">
-      <p>Drop it: {{ descriptors.formatNames() }} with materials and maps, several of them, or a ZIP</p>
+    <div
+      v-if="dragging"
+      class="drop"
+      :class="{ through: route.name === 'surfaces' }"
+      @dragleave.prevent="dragging = false"
+    >
+      <p v-if="route.name === 'surfaces'">Drop maps anywhere, or one on the parameter that it is for</p>
+      <p v-else>
+        Drop it: {{ descriptors.formatNames() }} with materials and maps, several of them, or a ZIP
+      </p>
     </div>
     <DropDialog v-if="dropped.length" :files="dropped" :trip="trip" @done="dropped = []" />
     <el-dialog v-model="helpOpen" title="Shortcuts" width="520" align-center>
@@ -270,6 +280,12 @@ main {
   place-items: center;
   z-index: 50;
   pointer-events: none;
+}
+/* where single places take a drop, they stay to be seen */
+.through {
+  background: none;
+  place-items: end center;
+  padding-bottom: 40px;
 }
 .drop p {
   background: var(--paper-raised);

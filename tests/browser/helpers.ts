@@ -1,5 +1,5 @@
 /** What browser tests share. */
-import { expect, type Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 
 /** Every complaint of the page, so that none goes unseen. */
 export function watchConsole(page: Page): string[] {
@@ -68,8 +68,12 @@ export async function bringIn(page: Page, name: string): Promise<string> {
   return /asset\/([0-9a-f-]{36})/.exec(page.url())![1]!
 }
 
-/** Drops files on the page as a person would. */
-export async function drop(page: Page, files: readonly { name: string; bytes: Uint8Array }[]): Promise<void> {
+/** Drops files as a person would. @param on where; absent: anywhere on the page. */
+export async function drop(
+  page: Page,
+  files: readonly { name: string; bytes: Uint8Array }[],
+  on: Locator = page.locator('.page'),
+): Promise<void> {
   const transfer = await page.evaluateHandle(
     (list) => {
       const data = new DataTransfer()
@@ -82,6 +86,6 @@ export async function drop(page: Page, files: readonly { name: string; bytes: Ui
       content: Buffer.from(bytes).toString('base64'),
     })),
   )
-  await page.dispatchEvent('.page', 'dragover', { dataTransfer: transfer })
-  await page.dispatchEvent('.page', 'drop', { dataTransfer: transfer })
+  await on.dispatchEvent('dragover', { dataTransfer: transfer })
+  await on.dispatchEvent('drop', { dataTransfer: transfer })
 }

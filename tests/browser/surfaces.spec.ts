@@ -94,6 +94,21 @@ test('five materials and 25 maps, eight of them in two tiles: one drop and one c
   await page.getByRole('spinbutton', { name: 'value' }).press('Enter')
   await expect(row('ior')).toContainText('by hand', { timeout: 60000 })
   await expect(page.getByText('1 rule by hand')).toBeVisible()
+  // a share of a map, of one channel, for all materials at once
+  await page.getByRole('button', { name: 'roughness', exact: true }).click()
+  await page.getByLabel('for all materials', { exact: true }).check()
+  await page.getByLabel('share, %').fill('40')
+  await page.getByLabel('share, %').press('Enter')
+  await expect(row('roughness')).toContainText('40 %', { timeout: 60000 })
+  await list.getByRole('button', { name: /horn/ }).click()
+  await expect(row('roughness')).toContainText('40 %')
+  await page.getByRole('button', { name: 'As it was found' }).click()
+  await expect(row('roughness')).not.toContainText('40 %', { timeout: 60000 })
+  await list.getByRole('button', { name: /brass/ }).click()
+  // one image on one parameter
+  await drop(page, [{ name: 'anything.png', bytes: await image([7, 7, 7]) }], row('base_color'))
+  await expect(row('base_color')).toContainText('anything', { timeout: 60000 })
+  await expect(row('base_color')).toContainText('by hand')
   await doubts.getByRole('combobox').selectOption('horn')
   await expect(doubts).not.toContainText('xylem', { timeout: 60000 })
 

@@ -564,6 +564,44 @@ describe('what is easily lost on the way', () => {
     const { channels } = await sharp(at(join('alone', map!))).metadata()
     expect([channels, (await pixelOf(at(join('alone', map!))))[0]]).toEqual([1, 215])
   })
+  test('a share of a map, where the target has no word for it, is drawn into its pixels', async () => {
+    writeModel('share/share', ['brass'])
+    await writeImage('share/maps/brass_BaseColor.png', [0, 188, 255])
+    await writeImage('share/maps/brass_Roughness.png', [0, 0, 0])
+    writeFileSync(
+      at('share/rules.json'),
+      JSON.stringify({
+        rules: [
+          { parameter: 'roughness', value: 1, map: { file: 'brass_Roughness.png', amount: 0.4 } },
+          { parameter: 'base_color', value: [1, 1, 1], map: { file: 'brass_BaseColor.png', amount: 0.5 } },
+        ],
+      }),
+    )
+    const answer = kelbo(
+      'remap',
+      at('share/share.obj'),
+      at('out/share/share.obj'),
+      '--surface',
+      'gltf',
+      '--maps',
+      at('share/maps'),
+      '--rules',
+      at('share/rules.json'),
+      '--json',
+    ).json() as Answer
+    const rough = rowOf(answer, 'brass', 'roughness')
+    const color = rowOf(answer, 'brass', 'base_color')
+    expect([rough.amount, color.amount]).toEqual([0.4, 0.5])
+    // 60 % of one, in the green channel of three
+    expect((await pixelOf(at(`out/share/${rough.map}`)))[1]).toBe(153)
+    // mixed as light: half of 0, of 0.5 and of 1 with half of white
+    const light = (value: number): number =>
+      Math.round(255 * (value <= 0.0031308 ? 12.92 * value : 1.055 * value ** (1 / 2.4) - 0.055))
+    const own = (await pixelOf(at(`out/share/${color.map}`))).slice(0, 3)
+    for (const [channel, expected] of [light(0.5), light(0.75), 255].entries())
+      expect(Math.abs(own[channel]! - expected)).toBeLessThanOrEqual(1)
+  })
+
   test('how a map lies on the surface: MTL’s options become FBX’s placement, glTF’s transform, MaterialX’ nodes', async () => {
     writeModel(
       'laid/laid',

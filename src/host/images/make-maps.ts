@@ -8,6 +8,7 @@ import { ImageRefused, readHeader, readPixels, refusal } from './read-pixels.ts'
 import { heightToNormal } from '../../core/image/operations/height-to-normal.ts'
 import { tagPng } from '../../core/image/codecs/tag-png.ts'
 import { readColorSpace } from '../../core/image/read-color-space.ts'
+import { decodeSrgb, encodeSrgb } from '../../core/image/transfer.ts'
 import { readImageSize } from '../../core/image/read-image-size.ts'
 
 /** As an image host makes them. */
@@ -90,7 +91,10 @@ async function makeOne(
   const height = Math.max(...headers.map((header) => header.height))
   const isDeep = headers.some(({ bits }) => (bits ?? 8) > 8)
   const bands = await Promise.all(
-    map.channels.map((channel) => bandOf(channel, sourceOf, width, height, isDeep)),
+    map.channels.map((channel, at) =>
+      // opacity is no colour
+      bandOf(channel, sourceOf, width, height, isDeep, at < 3 ? map.colorSpace : 'linear'),
+    ),
   )
   const [first, ...rest] = bands
   try {
@@ -144,6 +148,7 @@ async function bandOf(
   width: number,
   height: number,
   isDeep: boolean,
+  space: 'sRGB' | 'linear',
 ): Promise<Uint8Array | Uint16Array> {
   const full = isDeep ? 65535 : 255
   const count = width * height
@@ -191,9 +196,25 @@ async function bandOf(
     // 8 bits in 16: 257 times, so that white stays white
     if (isDeep && !sourceIsDeep) values = Uint16Array.from(values, (value) => value * 257)
     if (channel.inverted) for (let pixel = 0; pixel < count; pixel++) values[pixel] = full - values[pixel]!
+    if (channel.mix) mixIn(values, channel.mix, full, space)
     return values
   } catch (error) {
     if (error instanceof ImageRefused) throw error
     throw refusal(error)
   }
+}
+
+/** Only a share of values that are steps, over a ground that is a value; mixed as light where they are colours. */
+function mixIn(
+  values: Uint8Array | Uint16Array,
+  { share, ground }: { readonly share: number; readonly ground: number },
+  full: number,
+  space: 'sRGB' | 'linear',
+): void {
+  const table = Float32Array.from({ length: full + 1 }, (_, step) => {
+    const own = space === 'sRGB' ? decodeSrgb(step / full) : step / full
+    const mixed = ground * (1 - share) + own * share
+    return Math.round(full * (space === 'sRGB' ? encodeSrgb(mixed) : mixed))
+  })
+  for (let at = 0; at < values.length; at++) values[at] = table[values[at]!]!
 }

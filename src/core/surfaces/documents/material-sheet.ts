@@ -66,7 +66,7 @@ export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
     channel: row.map?.channel ?? null,
     inverted: row.map?.inverted ?? false,
     colorSpace: row.map?.colorSpace ?? null,
-    amount: row.map?.amount ?? 1,
+    amount: row.map ? row.map.amount * (row.map.drawnShare ?? 1) : 1,
     direction: row.map?.direction ?? null,
     how: row.how,
     note: row.note,

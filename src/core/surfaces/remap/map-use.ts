@@ -14,8 +14,12 @@ export interface MapUse {
   readonly inverted: boolean
   /** Share of the map, 1 for all of it. */
   readonly amount: number
+  /** The share that is drawn into its pixels already, where the target has no way of saying one. */
+  readonly drawnShare?: number
   /** Whether its numbers are colours for the eye, or plain. */
   readonly colorSpace: 'sRGB' | 'linear'
+  /** What is drawn over what, where the share is to be drawn: one ground a channel. */
+  readonly mix?: { readonly share: number; readonly ground: readonly number[] }
   /** Which way green points in a map of normals; null: not known. */
   readonly direction: 'up' | 'down' | null
   readonly from: 'folder' | 'material' | 'rule'
@@ -63,7 +67,14 @@ export function placementOf({ placement, options }: MaterialMap): Placement | nu
 
 /** Where one channel of a made image comes from; a number stands for a constant, 0 to 1. */
 export type ChannelSource =
-  { readonly file: string; readonly channel: 'r' | 'g' | 'b' | 'a'; readonly inverted: boolean } | number
+  | {
+      readonly file: string
+      readonly channel: 'r' | 'g' | 'b' | 'a'
+      readonly inverted: boolean
+      /** Only so much of it, over a value (of light, where the image is a colour). */
+      readonly mix?: { readonly share: number; readonly ground: number }
+    }
+  | number
 
 /** Slots whose maps are colours for the eye; all others are plain numbers (common practice). */
 const COLOR_SLOTS: ReadonlySet<Slot> = new Set<Slot>([
@@ -80,3 +91,10 @@ const COLOR_SLOTS: ReadonlySet<Slot> = new Set<Slot>([
 ])
 
 export const colorSpaceOf = (slot: Slot): 'sRGB' | 'linear' => (COLOR_SLOTS.has(slot) ? 'sRGB' : 'linear')
+
+/** What one channel of a map is mixed with. */
+export const mixOf = (
+  { mix }: Pick<MapUse, 'mix'>,
+  channel: number,
+): Pick<Exclude<ChannelSource, number>, 'mix'> =>
+  mix ? { mix: { share: mix.share, ground: mix.ground[channel] ?? mix.ground[0]! } } : {}

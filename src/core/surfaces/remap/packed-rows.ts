@@ -1,6 +1,6 @@
 /** Parameters that a target reads from channels of one image. */
 import type { SurfaceParameter } from '../model.ts'
-import type { ChannelSource } from './map-use.ts'
+import { mixOf, type ChannelSource } from './map-use.ts'
 import type { RemappedMaterial, RemappedParameter } from './remapped-material.ts'
 
 export interface Pack {
@@ -32,6 +32,7 @@ export function packedRows({ target, parameters }: RemappedMaterial): Map<string
       return (
         map.file === rowOf(first!).map!.file &&
         !map.inverted &&
+        !map.mix &&
         (parameter.channel === undefined ? map.channel === 'rgb' : map.channel === parameter.channel)
       )
     })
@@ -49,6 +50,7 @@ export function packedRows({ target, parameters }: RemappedMaterial): Map<string
         file: map.file,
         channel: map.channel === 'rgb' ? channel : map.channel,
         inverted: map.inverted,
+        ...mixOf(map, own ? 0 : 'rgb'.indexOf(channel)),
       }
     })
     const alpha = used.find(({ channel }) => channel === 'a')
@@ -58,6 +60,7 @@ export function packedRows({ target, parameters }: RemappedMaterial): Map<string
         file: map.file,
         channel: map.channel === 'rgb' ? 'r' : map.channel,
         inverted: map.inverted,
+        ...mixOf(map, 0),
       })
     }
     for (const parameter of used)

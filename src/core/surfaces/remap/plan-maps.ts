@@ -4,7 +4,8 @@
  */
 import { tilePath } from '../../scene/image-tiles.ts'
 import { fileNameOf, safePart } from '../../image/map-sets/path-names.ts'
-import type { ChannelSource, MapUse } from './map-use.ts'
+import type { Slot } from '../../scene/material.ts'
+import { mixOf, type ChannelSource, type MapUse } from './map-use.ts'
 import { packedRows } from './packed-rows.ts'
 import type { RemappedMaterial, RemappedParameter } from './remapped-material.ts'
 
@@ -97,7 +98,8 @@ export function planMaps(
     return [naming.folder, named].filter(Boolean).join('/')
   }
 
-  const planned = materials.map((material) => {
+  const planned = materials.map((own) => {
+    const material = { ...own, parameters: own.parameters.map((row) => withDrawnShare(row, own)) }
     const packs = packedRows(material)
     return {
       ...material,
@@ -158,7 +160,7 @@ export function planMaps(
         const wanted = green ?? (wantsUp(material) ? 'up' : null)
         const flips = map.direction !== null && wanted !== null && map.direction !== wanted
         const takesOut = !pack && map.isPart
-        if (!map.inverted && !flips && !takesOut) {
+        if (!map.inverted && !flips && !takesOut && !map.mix) {
           const copied = plan(
             `copy ${map.file}`,
             wishOf(material, row, map.file, false),
@@ -185,6 +187,7 @@ export function planMaps(
               takesOut ? `${map.channel} taken out` : '',
               map.inverted ? 'turned round' : '',
               flips ? 'green flipped' : '',
+              map.mix ? `drawn at ${Math.round(map.mix.share * 100)} %` : '',
             ]
               .filter(Boolean)
               .join(', '),
@@ -221,12 +224,38 @@ const wantsUp = ({ target }: RemappedMaterial): boolean =>
 
 function channelsFor(map: MapUse, flips: boolean): ChannelSource[] {
   const { file, inverted } = map
-  if (map.channel !== 'rgb') return [{ file, channel: map.channel, inverted }]
+  if (map.channel !== 'rgb') return [{ file, channel: map.channel, inverted, ...mixOf(map, 0) }]
   return [
-    { file, channel: 'r', inverted },
-    { file, channel: 'g', inverted: inverted !== flips },
-    { file, channel: 'b', inverted },
+    { file, channel: 'r', inverted, ...mixOf(map, 0) },
+    { file, channel: 'g', inverted: inverted !== flips, ...mixOf(map, 1) },
+    { file, channel: 'b', inverted, ...mixOf(map, 2) },
   ]
+}
+
+/** Slots whose strength is a number of the target, or bends what is there. */
+const HAS_STRENGTH: ReadonlySet<Slot | null> = new Set<Slot | null>([
+  'bump',
+  'normal',
+  'clearcoatNormal',
+  'displacement',
+])
+
+/**
+ * A share of a map, for a target that has no word for it: drawn into the pixels, over the value that stands beside it.
+ * Where the value is more than a pixel can be it stays as it is.
+ */
+function withDrawnShare(row: RemappedParameter, { target }: RemappedMaterial): RemappedParameter {
+  const { map, value } = row
+  if (!map || map.amount === 1 || HAS_STRENGTH.has(row.slot)) return row
+  if (target.materialX && target.timesMap !== 'all') return row
+  const ground =
+    typeof value === 'number' ? [value] : Array.isArray(value) ? (value as readonly number[]) : null
+  if (!ground || ground.some((one) => one < 0 || one > 1)) return row
+  return {
+    ...row,
+    value: typeof value === 'number' ? 1 : ground.map(() => 1),
+    map: { ...map, amount: 1, drawnShare: map.amount, mix: { share: map.amount, ground } },
+  }
 }
 
 /** The files of one tile that a made image needs. */

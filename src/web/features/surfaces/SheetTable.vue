@@ -4,6 +4,7 @@ import type { MaterialSheetDocument, SheetRowDocument } from '../../../contract/
 import type { RemapRule } from '../../../core/surfaces/remap/rules.ts'
 import { fileNameOf } from '../../../core/image/map-sets/path-names.ts'
 import { encodeSrgb } from '../../../core/image/transfer.ts'
+import CellForm from './CellForm.vue'
 import FateMark from './FateMark.vue'
 
 /** One material in the target's slots, in wiring order: what is there, what it becomes, where it comes from. */
@@ -14,7 +15,8 @@ const props = defineProps<{
   isRuled: (material: string, parameter: string) => boolean
 }>()
 const emit = defineEmits<{
-  change: [parameter: string, change: Omit<RemapRule, 'material' | 'parameter'> | null]
+  change: [parameter: string, change: Omit<RemapRule, 'material' | 'parameter'> | null, everywhere: boolean]
+  drop: [parameter: string, file: File]
 }>()
 
 const all = ref(false)
@@ -59,27 +61,14 @@ const mapText = (row: SheetRowDocument): string =>
     .filter(Boolean)
     .join(', ')
 
-/** The file that a row's map was found as, tiles under the name of the first; empty for none of those that lie here. */
-function sourceOf({ source }: SheetRowDocument): string {
-  if (!source) return ''
-  const [before, after] = source.file.split(/<(?:UDIM|UVTILE)>/)
-  return (
-    props.files.find((file) =>
-      after === undefined ? file === before : file.startsWith(before!) && file.endsWith(after),
-    ) ?? ''
-  )
+/** An image on a row is for that parameter, whatever its name says. */
+function onDrop(row: SheetRowDocument, event: DragEvent): void {
+  over.value = null
+  const [file] = event.dataTransfer?.files ?? []
+  if (!file || row.slot === null || props.sheet.drawnFrom) return
+  emit('drop', row.parameter, file)
 }
-
-function setNumber(row: SheetRowDocument, at: number, text: string): void {
-  const value = Number(text)
-  if (text.trim() === '' || !Number.isFinite(value)) return
-  emit('change', row.parameter, {
-    value: Array.isArray(row.value) ? row.value.map((one, index) => (index === at ? value : one)) : value,
-  })
-}
-function setMap(row: SheetRowDocument, file: string): void {
-  emit('change', row.parameter, { map: file === '' ? null : { file } })
-}
+const over = ref<string | null>(null)
 </script>
 
 <template>
@@ -95,7 +84,13 @@ function setMap(row: SheetRowDocument, file: string): void {
     </thead>
     <tbody>
       <template v-for="row in rows" :key="row.parameter">
-        <tr :class="{ open: open === row.parameter, quiet: !isSaid(row) }">
+        <tr
+          :class="{ open: open === row.parameter, quiet: !isSaid(row), over: over === row.parameter }"
+          @dragover="over = row.slot && !sheet.drawnFrom ? row.parameter : null"
+          @dragleave="over = null"
+          :data-takes-drop="(row.slot && !sheet.drawnFrom) || undefined"
+          @drop="onDrop(row, $event)"
+        >
           <th scope="row">
             <button
               type="button"
@@ -128,35 +123,13 @@ function setMap(row: SheetRowDocument, file: string): void {
             <p v-if="sheet.drawnFrom" class="note soft">
               Its materials decide: they can be changed while each has its own maps.
             </p>
-            <div v-else class="edit">
-              <label v-for="(one, at) in numbers(row)" :key="at">
-                {{ numbers(row).length === 3 ? ['red', 'green', 'blue'][at] : 'value' }}
-                <input
-                  type="number"
-                  step="0.01"
-                  :value="one"
-                  @change="setNumber(row, at, ($event.target as HTMLInputElement).value)"
-                />
-              </label>
-              <label v-if="row.slot" class="wide">
-                map
-                <select
-                  :value="sourceOf(row)"
-                  @change="setMap(row, ($event.target as HTMLSelectElement).value)"
-                >
-                  <option value="">none</option>
-                  <option v-for="file in files" :key="file" :value="file">{{ file }}</option>
-                </select>
-              </label>
-              <el-button
-                v-if="isRuled(sheet.material, row.parameter)"
-                link
-                type="primary"
-                size="small"
-                @click="emit('change', row.parameter, null)"
-                >As it was found</el-button
-              >
-            </div>
+            <CellForm
+              v-else
+              :row="row"
+              :files="files"
+              :is-ruled="isRuled(sheet.material, row.parameter)"
+              @change="(change, everywhere) => emit('change', row.parameter, change, everywhere)"
+            />
           </td>
         </tr>
       </template>
@@ -238,30 +211,8 @@ tr.quiet > * {
   margin: 0 0 8px;
   color: var(--changed);
 }
-.edit {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 12px;
-  align-items: end;
-}
-.edit label {
-  display: grid;
-  font-size: 11.5px;
-  color: var(--ink-soft);
-}
-.edit input,
-.edit select {
-  font: inherit;
-  font-size: 13px;
-  color: var(--ink);
-  background: var(--paper-raised);
-  border: 1px solid var(--hairline);
-  border-radius: 3px;
-  padding: 3px 6px;
-  width: 78px;
-}
-.edit .wide select {
-  width: 250px;
+.over > * {
+  background: var(--accent-wash);
 }
 .legend {
   display: flex;

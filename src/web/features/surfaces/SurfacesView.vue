@@ -40,6 +40,7 @@ const {
   doubts,
   addMaps,
   setCell,
+  dropOn,
   setOwner,
   setOneMap,
   isRuled,
@@ -210,7 +211,8 @@ function takeRules(taken: RemapRules, model: string | null): void {
         :sheet="sheet"
         :files="maps.map(({ name }) => name)"
         :is-ruled="isRuled"
-        @change="(parameter, change) => setCell(sheet!.material, parameter, change)"
+        @change="(parameter, change, everywhere) => setCell(sheet!.material, parameter, change, everywhere)"
+        @drop="(parameter, file) => dropOn(sheet!.material, parameter, file)"
       />
       <MessageList v-if="found?.messages.length" :messages="found.messages" class="messages" />
     </section>

@@ -10,6 +10,11 @@ import { useNotices } from '../../stores/notices.ts'
 const sameCell = (rule: RemapRule, material: string, parameter: string): boolean =>
   rule.material === material && rule.parameter === parameter
 
+const ALL_MATERIALS = '*'
+/** Whether a rule decides a cell: its own, or one for all materials. */
+const holdsFor = (rule: RemapRule, material: string, parameter: string): boolean =>
+  rule.parameter === parameter && (rule.material === material || rule.material === ALL_MATERIALS)
+
 /** Milliseconds after a change before the server is asked: several changes are one question. */
 const QUIET = 250
 
@@ -80,18 +85,36 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     }
   }
 
-  /** A rule for one cell takes the place of the one before; null takes it back. */
+  /**
+   * A rule for one cell takes the place of the one before, one for all materials that of each of theirs; null takes back
+   * what holds for this cell.
+   */
   function setCell(
     material: string,
     parameter: string,
     change: Omit<RemapRule, 'material' | 'parameter'> | null,
+    everywhere = false,
   ): void {
-    const before = rules.value.rules.find((rule) => sameCell(rule, material, parameter))
-    const rest = rules.value.rules.filter((rule) => !sameCell(rule, material, parameter))
+    const own = everywhere ? ALL_MATERIALS : material
+    const { material: _name, ...said } =
+      rules.value.rules.findLast((rule) => holdsFor(rule, material, parameter)) ?? {}
+    const rest = rules.value.rules.filter((rule) =>
+      everywhere
+        ? rule.parameter !== parameter
+        : change
+          ? !sameCell(rule, material, parameter)
+          : !holdsFor(rule, material, parameter),
+    )
     rules.value = {
       ...rules.value,
-      rules: change ? [...rest, { ...before, material, parameter, ...change }] : rest,
+      rules: change ? [...rest, { ...said, material: own, parameter, ...change }] : rest,
     }
+  }
+  /** One image for one cell, whatever its name says. */
+  async function dropOn(material: string, parameter: string, file: File): Promise<void> {
+    await addMaps([file])
+    if (maps.value.some(({ name }) => name === file.name))
+      setCell(material, parameter, { map: { file: file.name } })
   }
   const setOwner = (set: string, material: string): void => {
     rules.value = { ...rules.value, sets: { ...rules.value.sets, [set]: material } }
@@ -102,7 +125,7 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     rules.value = options ? { ...rest, oneMap: options } : rest
   }
   const isRuled = (material: string, parameter: string): boolean =>
-    rules.value.rules.some((rule) => sameCell(rule, material, parameter))
+    rules.value.rules.some((rule) => holdsFor(rule, material, parameter))
 
   /** Runs a job that makes something. @returns what it made; null where it failed, which was told. */
   async function make(
@@ -137,6 +160,7 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     doubts,
     addMaps,
     setCell,
+    dropOn,
     setOwner,
     setOneMap,
     isRuled,
