@@ -119,7 +119,10 @@ export async function drawOneMap(
         share: Number(((100 * shared) / used).toPrecision(2)),
       })
   }
-  const one = mergedMaterial(name, target, [...own.values()], plan, pathOf, [...failed.keys()])
+  const one: RemappedMaterial = {
+    ...mergedMaterial(name, target, [...own.values()], plan, pathOf, [...failed.keys()]),
+    drawnInto: { set: surface.set, tileCount: surface.tiles.length },
+  }
   const merged = mergeScene(scene, surface, name)
   return {
     scene: merged.scene,

@@ -52,6 +52,7 @@ export const materialSheetSchema = z.object({
   parameters: z.array(sheetRowSchema),
   lost: z.array(z.object({ what: z.string(), note: z.string() })),
   drawnFrom: z.array(z.string()).optional(),
+  drawnInto: z.object({ set: z.string(), tileCount: z.number() }).optional(),
 })
 export type MaterialSheetDocument = z.infer<typeof materialSheetSchema>
 

@@ -42,6 +42,7 @@ export interface MaterialSheet {
   readonly lost: RemappedMaterial['lost']
   /** Materials that were drawn into this one; absent: it is one of the model's own. */
   readonly drawnFrom?: readonly string[]
+  readonly drawnInto?: RemappedMaterial['drawnInto']
 }
 
 export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
@@ -73,7 +74,7 @@ export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
     from: row.from,
   })),
   lost: material.lost,
-  ...(material.drawnFrom ? { drawnFrom: material.drawnFrom } : {}),
+  ...(material.drawnFrom ? { drawnFrom: material.drawnFrom, drawnInto: material.drawnInto } : {}),
 })
 
 /** What is worth a line for a person: what the material, a map or a rule says. */

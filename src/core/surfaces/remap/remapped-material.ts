@@ -39,6 +39,8 @@ export interface RemappedMaterial {
   readonly lost: readonly Lost[]
   /** Names of the materials that it was drawn from; absent: it is one of the model's own. */
   readonly drawnFrom?: readonly string[]
+  /** Name of the UV set that its maps are drawn into, and how many squares of it. */
+  readonly drawnInto?: { readonly set: string; readonly tileCount: number }
   /** Maps that have to be computed first; absent: each goes into the target as it is. */
   readonly reflectance?: ReflectanceMaps
 }

@@ -56,6 +56,8 @@ td {
 tbody th {
   color: var(--ink);
   font-weight: 500;
+  min-width: 130px;
+  max-width: 200px;
   overflow-wrap: anywhere;
 }
 select {

@@ -84,8 +84,8 @@ async function onFile(event: Event): Promise<void> {
       <span class="soft">{{ count }} {{ count === 1 ? 'rule' : 'rules' }} by hand</span>
       <el-button link type="primary" size="small" @click="keepAs">Keep as …</el-button>
       <el-button v-if="chosen" link type="danger" size="small" @click="drop(chosen)">Delete</el-button>
-      <el-button link type="primary" size="small" @click="file">To a file</el-button>
-      <el-button link type="primary" size="small" @click="chooser?.click()">From a file</el-button>
+      <el-button link type="primary" size="small" @click="file">Export</el-button>
+      <el-button link type="primary" size="small" @click="chooser?.click()">Import</el-button>
       <input
         ref="chooser"
         type="file"
@@ -107,7 +107,7 @@ async function onFile(event: Event): Promise<void> {
 .line {
   display: flex;
   flex-wrap: wrap;
-  gap: 2px 8px;
+  gap: 2px 5px;
   align-items: baseline;
 }
 .line :deep(.el-button) {

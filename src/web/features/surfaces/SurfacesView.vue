@@ -15,6 +15,7 @@ import { useDroppedMaps } from '../../stores/dropped-maps.ts'
 import { useNotices } from '../../stores/notices.ts'
 import { masterOf } from '../asset/place.ts'
 import DoubtTable from './DoubtTable.vue'
+import OneMapFacts from './OneMapFacts.vue'
 import OneMapForm from './OneMapForm.vue'
 import SavedRules from './SavedRules.vue'
 import SheetTable from './SheetTable.vue'
@@ -217,7 +218,8 @@ function takeRules(taken: RemapRules, model: string | null): void {
       <MessageList v-if="found?.messages.length" :messages="found.messages" class="messages" />
     </section>
     <aside class="right">
-      <SurfaceLook v-if="sheet && !sheet.drawnFrom" :sheet="sheet" :titles="titleOf" />
+      <OneMapFacts v-if="sheet?.drawnFrom" :sheet="sheet" :size="rules.oneMap?.size ?? 0" />
+      <SurfaceLook v-else-if="sheet" :sheet="sheet" :titles="titleOf" />
       <div class="out">
         <el-button type="primary" :disabled="!sheets.length || isMaking" @click="keep">
           Make a version of it

@@ -147,7 +147,10 @@ export function useRemap(assetId: () => string, versionId: () => string) {
 
   /** Sets that no likeness of names settles, and maps whose use is open. */
   const doubts = computed(() => ({
-    sets: (found.value?.sets ?? []).filter(({ how }) => how === 'doubtful' || how === 'none'),
+    sets: (found.value?.sets ?? []).filter(
+      // one whose maps are all open themselves has nothing to be given to
+      ({ how, files }) => files > 0 && (how === 'doubtful' || how === 'none'),
+    ),
     maps: found.value?.doubtful ?? [],
   }))
   return {
