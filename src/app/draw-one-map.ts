@@ -119,11 +119,18 @@ export async function drawOneMap(
         share: Number(((100 * shared) / used).toPrecision(2)),
       })
   }
+  const merged = mergeScene(scene, surface, name)
   const one: RemappedMaterial = {
-    ...mergedMaterial(name, target, [...own.values()], plan, pathOf, [...failed.keys()]),
+    ...mergedMaterial(
+      name,
+      target,
+      [...own.values()],
+      plan,
+      { pathOf, uvSet: merged.isFirst ? '' : surface.set },
+      [...failed.keys()],
+    ),
     drawnInto: { set: surface.set, tileCount: surface.tiles.length },
   }
-  const merged = mergeScene(scene, surface, name)
   return {
     scene: merged.scene,
     materials: [one, ...merged.kept.map((material) => materials[material]!)],
@@ -167,7 +174,7 @@ function mergedMaterial(
   target: SurfaceModel,
   materials: readonly RemappedMaterial[],
   { parameters, drawings }: OneMapPlan,
-  pathOf: (drawing: Drawing) => string,
+  { pathOf, uvSet }: { pathOf: (drawing: Drawing) => string; uvSet: string },
   failed: readonly string[],
 ): RemappedMaterial {
   const [first] = materials
@@ -200,7 +207,7 @@ function mergedMaterial(
           direction: drawing.kind === 'normal' && isKnownWay(drawing) ? 'up' : null,
           from: 'material',
           isTimesValue: true,
-          uvSet: '',
+          uvSet,
         },
       }
     }),

@@ -682,6 +682,48 @@ describe('what can’t be drawn is said', () => {
     expect(model.scene.meshes.map(({ faceMaterials }) => [...faceMaterials!])).toEqual([[0, 1], [1]])
     expect(model.scene.meshes[1]!.uvSets[0]!.name).toBe('x')
   })
+  test('some materials of a part alone: what stays lies as it lay, and the drawn maps name their set', async () => {
+    const mixed = meshOf(
+      [
+        { sets: [square(0, 0, 1), square(0, 0, 0.5)], material: 0 },
+        { sets: [square(0, 0, 1), square(0.5, 0, 0.5)], material: 1 },
+      ],
+      ['own', 'flat'],
+    )
+    const model = await draw(values({ meshes: [mixed] }), { size: 32, set: 'flat', materials: 'a' })
+    expect(model.scene.materials.map(({ name }) => name)).toEqual(['a', 'b'])
+    expect(model.scene.meshes[0]!.uvSets.map(({ name }) => name)).toEqual(['own', 'flat'])
+    const whole = await draw(values({ meshes: [mixed] }), { size: 32, set: 'flat' })
+    expect(whole.scene.materials[0]!.maps[0]!.placement).toBeUndefined()
+    const drawn = await draw(
+      values({
+        meshes: [
+          { ...mixed, faceMaterials: Int32Array.of(0, 2) },
+          { ...mixed, name: 'more' },
+        ],
+        nodes: rootNodes([mixed, mixed]),
+        materials: [...values().materials, materialOf('c', { base_color: [0, 0, 1] })],
+      }),
+      { size: 32, set: 'flat', materials: '*', name: 'one' },
+    )
+    expect(drawn.scene.materials.map(({ name }) => name)).toEqual(['one'])
+    const part = await draw(
+      values({
+        meshes: [
+          { ...mixed, faceMaterials: Int32Array.of(0, 2) },
+          { ...mixed, name: 'more' },
+        ],
+        nodes: rootNodes([mixed, mixed]),
+        materials: [
+          materialOf('sail_a', { base_color: [1, 0, 0] }),
+          materialOf('sail_b', { base_color: [0, 1, 0] }),
+          materialOf('rope', { base_color: [0, 0, 1] }),
+        ],
+      }),
+      { size: 32, set: 'flat', materials: 'sail*' },
+    )
+    expect(part.scene.materials[0]!.maps[0]!.placement?.uvSet).toBe('flat')
+  })
   test('one-map.shared: islands over each other, with their share', async () => {
     const over = meshOf(
       [

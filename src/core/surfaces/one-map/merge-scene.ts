@@ -7,13 +7,14 @@ import { setOf, type DrawnSurface } from './drawn-surface.ts'
 
 /**
  * @returns the scene, in which material 0 is the new one, and which of the old ones each other place holds. A part that
- * is drawn whole keeps the drawn UV set alone; one with polygons left out keeps all, the drawn one first.
+ * is drawn whole keeps the drawn UV set alone; one with polygons left out keeps all as they were, since maps of these
+ * that name no set lie on the first. `isFirst`: the drawn set is the first of every part that was drawn.
  */
 export function mergeScene(
   scene: Scene,
   surface: DrawnSurface,
   name: string,
-): { scene: Scene; kept: readonly number[] } {
+): { scene: Scene; kept: readonly number[]; isFirst: boolean } {
   const stay = new Set<number>()
   scene.meshes.forEach((mesh, index) => {
     const drawn = surface.drawnFaces[index]
@@ -24,6 +25,7 @@ export function mergeScene(
   const kept = [...stay].sort((a, b) => a - b)
   const placeOf = new Map(kept.map((material, at) => [material, at + 1]))
   const one: Material = { id: '', name, model: '', properties: [], maps: [], kept: [] }
+  let isFirstOfAll = true
   const meshes = scene.meshes.map((mesh, index): Mesh => {
     const drawn = surface.drawnFaces[index]
     if (!drawn && !mesh.faceMaterials) return mesh
@@ -33,12 +35,15 @@ export function mergeScene(
       faceMaterials[face] = drawn?.[face] ? 0 : (placeOf.get(mesh.faceMaterials?.[face] ?? -1) ?? -1)
     if (!drawn) return { ...mesh, faceMaterials }
     const set = setOf(mesh, surface.set)!
-    const isWhole = drawn.every((one) => one === 1)
     const isFirst = mesh.uvSets[0] === set
+    if (!drawn.every((one) => one === 1)) {
+      if (!isFirst) isFirstOfAll = false
+      return { ...mesh, faceMaterials }
+    }
     return {
       ...mesh,
       faceMaterials,
-      uvSets: isWhole ? [set] : [set, ...mesh.uvSets.filter((other) => other !== set)],
+      uvSets: [set],
       // numbers of the first set's UVs mean others now
       lines: mesh.lines && !isFirst ? { ...mesh.lines, uvs: mesh.lines.uvs.map(() => -1) } : mesh.lines,
     }
@@ -53,5 +58,6 @@ export function mergeScene(
       images: scene.images.filter(({ file }) => named.has(file)),
     }),
     kept,
+    isFirst: isFirstOfAll,
   }
 }

@@ -148,7 +148,7 @@ export function remapMaterial(
       ...(layers.has(parameter) ? { layers: layers.get(parameter)! } : {}),
       ...fateOf(parameter, report, map),
       ...(map ? {} : impliedBy(parameter, report, values, target, source)),
-      ...(map ? {} : setForMaps(parameter, plain, values)),
+      ...(map ? {} : setForMaps(parameter, plain, values, fromFolder.length ? 'folder' : 'material')),
     })
   })
   return {
@@ -281,17 +281,18 @@ function impliedBy(
   return { from: 'material', note: `what ${source.title} means where it says nothing` }
 }
 
-/** A value that was set so that the folder's maps can be seen: it is no longer the material's. */
+/** A value that was set so that maps can be seen: it is no longer what the material said. */
 function setForMaps(
   { name }: SurfaceParameter,
   plain: SurfaceValues,
   values: SurfaceValues,
+  from: 'folder' | 'material',
 ): Partial<RemappedParameter> {
   if (name === null || plain === values || difference(plain[name], values[name]) <= SAME_WITHIN) return {}
   const before = plain[name]
   return {
     how: 'approximate',
-    from: 'folder',
+    from,
     note: `set so that the maps show${before === undefined ? '' : `; the material had ${valueText(before)}`}`,
   }
 }
