@@ -149,7 +149,7 @@ describe('backups', () => {
     for (const target of [state, newState()]) {
       const back = kelboRun(target, 'restore', file)
       expect([back.status, back.stderr]).toEqual([0, ''])
-      expect(back.stdout).toMatch(/Put back and checked: 4 assets, 4 versions, 2 trips, \d+ contents/)
+      expect(back.stdout).toMatch(/Put back and checked: 5 assets, 5 versions, 2 trips, \d+ contents/)
       // who may sign in is kept, who is signed in is not
       expect(kelboRun(target, 'accounts').stdout).toMatch(/^Ada .* here last: not signed in\n$/)
       const again = await begin(target)
@@ -158,6 +158,7 @@ describe('backups', () => {
         'Courier heron',
         'Mooring bollard',
         'Pennant',
+        'Signal kite',
         'Storm lantern',
       ])
       again.process.kill('SIGTERM')
