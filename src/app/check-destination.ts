@@ -7,7 +7,7 @@ import { FORMATS, formatById, formatNames } from '../core/formats/registry.ts'
 import { standInOf } from '../core/practice/standins/registry.ts'
 import { stepOf } from '../core/steps/registry.ts'
 import { fillParameters, StepRefusal } from '../core/steps/step.ts'
-import { SURFACE_MODELS } from '../core/surfaces/registry.ts'
+import { isSoundTarget } from '../core/surfaces/remap/rules.ts'
 import type { Destination } from '../core/trips/destinations/destination.ts'
 
 type Checked = Omit<Destination, 'id' | 'name' | 'kind' | 'description'>
@@ -76,7 +76,7 @@ export function complainOfDestination(fields: Checked): string | null {
   if (check !== undefined) return `“mustBeClean”: there is no check “${check}”`
   if (fields.standIn !== null && !standInOf(fields.standIn))
     return `“standIn”: there is no stand-in “${fields.standIn}”`
-  if (fields.surfaces && !SURFACE_MODELS.some(({ id }) => id === fields.surfaces!.surface))
+  if (fields.surfaces && !isSoundTarget(fields.surfaces.surface, fields.surfaces.rules))
     return `“surfaces”: there is no surface model “${fields.surfaces.surface}”`
   return (
     complainOfWriteOptions(fields.writeOptions) ??

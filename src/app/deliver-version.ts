@@ -1,6 +1,6 @@
 /** A version written for a destination, its materials in the destination's words first where it has some. */
 import type { Scene } from '../core/scene/scene.ts'
-import { surfaceModelNamed } from '../core/surfaces/registry.ts'
+import { targetOf } from '../core/surfaces/remap/rules.ts'
 import { deliver, type Delivery, type DeliveryRequest } from '../core/trips/deliver.ts'
 import type { Host, Progress } from './host.ts'
 import { remapModel } from './remap-model.ts'
@@ -21,7 +21,7 @@ export async function deliverVersion(
   const rewired = await remapModel(
     scene,
     {
-      target: surfaceModelNamed(surfaces.surface),
+      target: targetOf(surfaces.surface, surfaces.rules),
       files: [],
       rules: { green: destination.normalMapGreen, ...surfaces.rules },
       stem,

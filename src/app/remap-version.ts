@@ -5,9 +5,8 @@ import { FORMATS, formatById } from '../core/formats/registry.ts'
 import { describeFindings, type SceneInspection } from '../core/inspect/inspect-scene.ts'
 import type { Scene } from '../core/scene/scene.ts'
 import type { MaterialSheet } from '../core/surfaces/documents/material-sheet.ts'
-import { surfaceModelNamed } from '../core/surfaces/registry.ts'
 import type { RemapResult } from '../core/surfaces/remap/remap-scene.ts'
-import type { RemapRules } from '../core/surfaces/remap/rules.ts'
+import { targetOf, type RemapRules } from '../core/surfaces/remap/rules.ts'
 import { describeScene, type DescribedScene } from './describe.ts'
 import type { Host, Progress } from './host.ts'
 import { remapModel } from './remap-model.ts'
@@ -43,7 +42,7 @@ export async function remapVersion(
   const remapped = await remapModel(
     scene,
     {
-      target: surfaceModelNamed(request.surface),
+      target: targetOf(request.surface, request.rules),
       files: request.files,
       rules: request.rules,
       stem,

@@ -48,6 +48,27 @@ export const remapRulesSchema = z
       .strict()
       .optional(),
     green: z.enum(['up', 'down']).optional(),
+    ownModel: z
+      .object({
+        name: nameSchema,
+        slots: z
+          .array(
+            z
+              .object({
+                name: z.string().min(1).max(200),
+                from: z.string().max(60),
+                kind: z.enum(['color', 'number', 'map']).optional(),
+                times: z.number().optional(),
+                inverted: z.boolean().optional(),
+                unit: z.string().max(40).nullable().optional(),
+              })
+              .strict(),
+          )
+          .min(1)
+          .max(200),
+      })
+      .strict()
+      .optional(),
   })
   .strict()
 export type RemapRulesDocument = z.infer<typeof remapRulesSchema>

@@ -112,6 +112,15 @@ test('five materials and 25 maps, eight of them in two tiles: one drop and one c
   await doubts.getByRole('combobox').selectOption('horn')
   await expect(doubts).not.toContainText('xylem', { timeout: 60000 })
 
+  // a model of one's own, from a name and slots
+  await page.getByRole('button', { name: 'A model of your own …' }).click()
+  await page.getByLabel('Name of the model').fill('Harbour paint')
+  await page.getByLabel('Name of slot 2').fill('shine')
+  await page.getByLabel('Slot 2 turned round').check({ force: true })
+  await page.getByRole('button', { name: 'Wire for it' }).click()
+  await expect(page.getByText('to Harbour paint')).toBeVisible({ timeout: 60000 })
+  await expect(row('shine')).toContainText('brass')
+
   // files for the renderer, opened again
   await page.locator('.target .el-select').click()
   await page.getByRole('option', { name: 'OpenPBR Surface 1.1' }).click()

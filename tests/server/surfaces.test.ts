@@ -195,3 +195,41 @@ test('a destination with rules for materials: they leave in its model, with docu
   const scene = (await harness.call('GET', `/scenes/${asset.versions.at(-1)!.sceneId}`)).body as SceneDocument
   expect(scene.inspection.materials.map(({ surface }) => surface?.model)).not.toContain('standard-surface')
 })
+
+test('a model of the artist’s own goes with the rules: wired for, written, kept; one that is unsound is refused', async () => {
+  const ownModel = {
+    name: 'Harbour paint',
+    slots: [
+      { name: 'tone', from: 'baseColor' },
+      { name: 'shine', from: 'roughness', inverted: true, times: 100 },
+    ],
+  }
+  const { result } = await remap({ surface: 'own', rules: { rules: [], ownModel } })
+  const [sheet] = result!.sheets
+  expect(sheet!.parameters.map(({ parameter }) => parameter)).toEqual(['tone', 'shine'])
+  const plain = await remap({ surface: 'openpbr' })
+  const roughness = plain.result!.sheets[0]!.parameters.find(
+    ({ parameter }) => parameter === 'specular_roughness',
+  )!
+  const shine = sheet!.parameters[1]!
+  if (shine.map === null) expect(shine.value).toBeCloseTo(100 * (1 - Number(roughness.value)), 6)
+  else expect(shine.map).toMatch(/shine|oughness/)
+  const { result: kept } = await remap({ surface: 'own', rules: { rules: [], ownModel }, mode: 'keep' })
+  expect(kept!.versionNumber).toBeGreaterThan(1)
+  asset = (await harness.call('GET', `/assets/${asset.id}`)).body as AssetDocument
+  expect(asset.versions.at(-1)!.note).toMatch(/^Materials as Harbour paint/)
+  const saved = await harness.call('POST', '/surface-rules', {
+    name: 'Own',
+    surface: 'own',
+    rules: { rules: [], ownModel },
+  })
+  expect(saved.status).toBe(201)
+  const without = await remap({ surface: 'own', rules: { rules: [] } })
+  expect(without.answer.status).toBe(422)
+  const wrong = await remap({
+    surface: 'own',
+    rules: { rules: [], ownModel: { name: 'x', slots: [{ name: 'a', from: 'nothing' }] } },
+  })
+  expect(wrong.answer.status).toBe(422)
+  expect(JSON.stringify(wrong.answer.body)).toContain('slot 1')
+})

@@ -3,7 +3,14 @@ import { remapModel } from '../../app/remap-model.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
 import { MAP_NAMING_STANDARD } from '../../core/surfaces/remap/plan-maps.ts'
-import { NO_RULES, parseOneMap, parseRules, type RemapRules } from '../../core/surfaces/remap/rules.ts'
+import { OWN_MODEL } from '../../core/surfaces/own-model.ts'
+import {
+  NO_RULES,
+  parseOneMap,
+  parseRules,
+  targetOf,
+  type RemapRules,
+} from '../../core/surfaces/remap/rules.ts'
 import { valueText } from '../../core/surfaces/convert/convert-surface.ts'
 import type { MaterialSheet } from '../../core/surfaces/documents/material-sheet.ts'
 import { NODE_HOST } from '../../host/node-host.ts'
@@ -16,9 +23,10 @@ import { UsageError } from '../usage-error.ts'
 /** A model's materials wired for a renderer. */
 export const remapCommand: Command = async (paths, values) => {
   const [from, to] = wanted(paths, 'IN', 'OUT')
-  const target = surfaceNamed(values.surface, '--surface')
   checkTarget(to!)
   const rules = withOneMap(values.rules ? parseRules(readJson(values.rules)) : NO_RULES, values)
+  const isOwn = values.surface === OWN_MODEL && rules.ownModel !== undefined
+  const target = isOwn ? targetOf(OWN_MODEL, rules) : surfaceNamed(values.surface, '--surface')
   const folder = values.maps ? loadMaps(values.maps) : []
   const { scene, findings } = loadModel(from!, parseReadOptions(values.read))
   const remapped = await remapModel(

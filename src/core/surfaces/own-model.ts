@@ -162,6 +162,30 @@ const withF0 = (hub: Hub, diffuse: Rgb, f0: Rgb): Partial<Hub> => {
   return { ...hub, base: 1, baseColor, metalness, diffuseAndF0 }
 }
 
+/** What it may be taken from, for a form. */
+export const COMMON_CHOICES: readonly {
+  readonly id: string
+  readonly title: string
+  readonly kind: Common['kind']
+}[] = Object.entries(COMMON_SOURCES).map(([id, { title, kind }]) => ({ id, title, kind }))
+
+/** As files and the page write it. */
+export interface OwnModelDocument {
+  readonly name: string
+  readonly slots: readonly {
+    readonly name: string
+    /** One of `COMMON_CHOICES`. */
+    readonly from: string
+    readonly kind?: 'color' | 'number' | 'map'
+    readonly times?: number
+    readonly inverted?: boolean
+    readonly unit?: string | null
+  }[]
+}
+
+/** The id under which rules carry a model of their own. */
+export const OWN_MODEL = 'own'
+
 interface OwnSlot {
   readonly parameter: SurfaceParameter
   readonly common: Common

@@ -2,13 +2,14 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
 import { z } from 'zod'
 import { idSchema, startedJobSchema } from '../../contract/api.ts'
 import { remapBodySchema, storedMapsSchema } from '../../contract/surfaces.ts'
-import { SURFACE_MODELS } from '../../core/surfaces/registry.ts'
+import type { RemapRules } from '../../core/surfaces/remap/rules.ts'
 import { nameOf } from '../accounts/require-account.ts'
 import { getVersion, hasAsset, standsOnNewest } from '../assets/asset-store.ts'
 import { getFileRow, keepUpload, prepareSpooledFile, putFile } from '../content/file-store.ts'
 import { MOST_FILES, withUpload } from '../content/uploads.ts'
 import type { JobInputs } from '../jobs/inputs.ts'
 import { createJob } from '../jobs/job-store.ts'
+import { soundTarget } from './sound-target.ts'
 import { notFound, RequestRefused } from '../plugins/errors.ts'
 import { parseField, parseFields, type Services } from '../plugins/services.ts'
 import { soundFileName } from '../plugins/sound-text.ts'
@@ -66,8 +67,7 @@ export const surfaceRoutes =
         const { versionId, surface, fileIds, rules, mode, format, beside } = request.body
         const version = await getVersion(db, versionId)
         if (!version || version.assetId !== request.params.id) throw notFound('This version')
-        const model = SURFACE_MODELS.find(({ id }) => id === surface)
-        if (!model) throw notFound('This surface model')
+        const model = soundTarget(surface, rules as RemapRules)
         for (const id of fileIds)
           if (!(await getFileRow(db, id)))
             throw new RequestRefused(

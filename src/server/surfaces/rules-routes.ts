@@ -6,8 +6,9 @@ import {
   surfaceRulesSchema,
   type SurfaceRules,
 } from '../../contract/surface-rules.ts'
-import { SURFACE_MODELS } from '../../core/surfaces/registry.ts'
+import type { RemapRules } from '../../core/surfaces/remap/rules.ts'
 import { changedMeanwhile, notFound } from '../plugins/errors.ts'
+import { soundTarget } from './sound-target.ts'
 import type { Services } from '../plugins/services.ts'
 import {
   addSurfaceRules,
@@ -19,7 +20,7 @@ import {
 
 /** @returns the rules, of a surface model that there is. */
 function sound(rules: SurfaceRules): SurfaceRules {
-  if (!SURFACE_MODELS.some(({ id }) => id === rules.surface)) throw notFound('This surface model')
+  soundTarget(rules.surface, rules.rules as RemapRules)
   return rules
 }
 

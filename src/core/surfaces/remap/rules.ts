@@ -4,7 +4,9 @@
 import { KelboError } from '../../base/messages/collector.ts'
 import type { Slot } from '../../scene/material.ts'
 import { fitsPattern } from '../../scene/name-pattern.ts'
-import type { SurfaceValue } from '../model.ts'
+import type { SurfaceModel, SurfaceValue } from '../model.ts'
+import { OWN_MODEL, parseOwnModel, type OwnModelDocument } from '../own-model.ts'
+import { SURFACE_MODELS, surfaceModelNamed } from '../registry.ts'
 import { ONE_MAP_DEFAULTS, ONE_MAP_LEAST, ONE_MAP_MOST, type OneMapOptions } from '../one-map/options.ts'
 
 export interface MapRule {
@@ -32,6 +34,8 @@ export interface RemapRules {
   readonly sets?: Readonly<Record<string, string>>
   /** New names of materials: patterns with `*` to names in which `*` stands for what it was. */
   readonly rename?: Readonly<Record<string, string>>
+  /** The surface model that these rules are for, where it is one of the artist's own. */
+  readonly ownModel?: OwnModelDocument
   /** Which way green points in maps of normals as they are written; absent: as the target's standard says. */
   readonly green?: 'up' | 'down'
   /** Several materials drawn into one; absent: each keeps its own maps. */
@@ -49,7 +53,7 @@ export function parseRules(json: unknown): RemapRules {
     throw new KelboError('remap.bad-rules', { what })
   }
   if (typeof json !== 'object' || json === null || Array.isArray(json)) return refuse('it is no object')
-  const { rules = [], sets, rename, oneMap, green } = json as Record<string, unknown>
+  const { rules = [], sets, rename, oneMap, green, ownModel } = json as Record<string, unknown>
   if (!Array.isArray(rules)) return refuse('“rules” is no list')
   const texts = (value: unknown, name: string): Record<string, string> | undefined => {
     if (value === undefined) return undefined
@@ -62,6 +66,7 @@ export function parseRules(json: unknown): RemapRules {
   if (green !== undefined && green !== 'up' && green !== 'down') return refuse('“green” is up or down')
   return {
     ...(green === undefined ? {} : { green }),
+    ...(ownModel === undefined || ownModel === null ? {} : { ownModel: soundModel(ownModel) }),
     rules: rules.map((rule: unknown, at) => parseRule(rule, `rule ${at + 1}`, refuse)),
     ...(texts(sets, 'sets') ? { sets: texts(sets, 'sets')! } : {}),
     ...(texts(rename, 'rename') ? { rename: texts(rename, 'rename')! } : {}),
@@ -86,6 +91,28 @@ export function parseOneMap(json: unknown, refuse: (what: string) => never): One
     return refuse(`“size” of “oneMap” is a whole number from ${ONE_MAP_LEAST} to ${ONE_MAP_MOST}`)
   if (!isWhole(padding, 0, 256)) return refuse('“padding” of “oneMap” is a whole number from 0 to 256')
   return { set, size, padding, materials, name } as OneMapOptions
+}
+
+/** @throws KelboError remap.bad-model. */
+function soundModel(json: unknown): OwnModelDocument {
+  parseOwnModel(json, OWN_MODEL)
+  return json as OwnModelDocument
+}
+
+/** The model that rules are for: one that ships by its id, or their own. @throws KelboError remap.bad-model. */
+export const targetOf = (surface: string, { ownModel }: RemapRules): SurfaceModel =>
+  surface === OWN_MODEL ? parseOwnModel(ownModel ?? null, OWN_MODEL) : surfaceModelNamed(surface)
+
+/** Whether there is such a model: one that ships, or a sound one of the rules' own. */
+export function isSoundTarget(surface: string, { ownModel }: RemapRules): boolean {
+  if (surface !== OWN_MODEL) return SURFACE_MODELS.some(({ id }) => id === surface)
+  try {
+    parseOwnModel(ownModel ?? null, OWN_MODEL)
+    return true
+  } catch (error) {
+    if (!(error instanceof KelboError)) throw error
+    return false
+  }
 }
 
 function parseRule(rule: unknown, place: string, refuse: (what: string) => never): RemapRule {

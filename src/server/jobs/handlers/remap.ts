@@ -1,5 +1,5 @@
 import { writeZip } from '../../../core/formats/package/write-zip.ts'
-import { surfaceModelNamed } from '../../../core/surfaces/registry.ts'
+import { targetOf } from '../../../core/surfaces/remap/rules.ts'
 import { fileWord } from '../../../core/trips/split.ts'
 import { addVersion, getAsset, getVersion } from '../../assets/asset-store.ts'
 import { getFiles, prepareFile, putFile } from '../../content/file-store.ts'
@@ -49,7 +49,7 @@ export const remap: Handler<JobInputs['remap']> = async (context, input) => {
         basedOn: version,
         madeBy: job.askedBy,
         beside: input.beside ?? null,
-        note: `Materials as ${surfaceModelNamed(input.surface).title}, on version ${version.number}`,
+        note: `Materials as ${targetOf(input.surface, input.rules).title}, on version ${version.number}`,
       }))
     await finishJob(tx, job, {
       ...document,

@@ -4,6 +4,7 @@ import type { MaterialSheetDocument } from '../../../contract/surfaces.ts'
 import { pictureDifference } from '../../../core/image/color-difference.ts'
 import { convertValues } from '../../../core/surfaces/convert/convert-surface.ts'
 import type { SurfaceValues } from '../../../core/surfaces/model.ts'
+import { OWN_MODEL, parseOwnModel, type OwnModelDocument } from '../../../core/surfaces/own-model.ts'
 import { SURFACE_MODELS } from '../../../core/surfaces/registry.ts'
 import { createBallDrawer, type BallDrawer } from './draw-ball.ts'
 
@@ -11,6 +12,8 @@ import { createBallDrawer, type BallDrawer } from './draw-ball.ts'
 const props = defineProps<{
   sheet: MaterialSheetDocument
   titles: (id: string) => string
+  /** The artist's own model, where there is one. */
+  own: OwnModelDocument | null
 }>()
 const SIZE = 220
 const before = ref<HTMLCanvasElement>()
@@ -19,7 +22,10 @@ const apart = ref<{ mean: number; largest: number } | null>(null)
 const failed = ref(false)
 let drawer: BallDrawer | null = null
 
-const modelOf = (id: string) => SURFACE_MODELS.find((model) => model.id === id)
+const modelOf = (id: string) =>
+  id === OWN_MODEL && props.own
+    ? parseOwnModel(props.own, OWN_MODEL)
+    : SURFACE_MODELS.find((model) => model.id === id)
 /** Both in one model's values, so that one renderer draws both. */
 const pair = computed((): readonly [SurfaceValues, SurfaceValues] | null => {
   const [source, target, shown] = [

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { AssetDocument, SceneDocument } from '../../../contract/api.ts'
 import type { MaterialSheetDocument } from '../../../contract/surfaces.ts'
+import { OWN_MODEL, type OwnModelDocument } from '../../../core/surfaces/own-model.ts'
 import type { RemapRules } from '../../../core/surfaces/remap/rules.ts'
 import { api } from '../../api.ts'
 import ChoiceField from '../../kit/form/ChoiceField.vue'
@@ -17,6 +18,7 @@ import { masterOf } from '../asset/place.ts'
 import DoubtTable from './DoubtTable.vue'
 import OneMapFacts from './OneMapFacts.vue'
 import OneMapForm from './OneMapForm.vue'
+import OwnModelDialog from './OwnModelDialog.vue'
 import SavedRules from './SavedRules.vue'
 import SheetTable from './SheetTable.vue'
 import SurfaceLook from './SurfaceLook.vue'
@@ -44,6 +46,7 @@ const {
   dropOn,
   setOwner,
   setOneMap,
+  setOwnModel,
   isRuled,
   make,
 } = useRemap(
@@ -56,9 +59,15 @@ watch(
   (id) => void api.scene(id).then((document) => (scene.value = document), notices.failed),
   { immediate: true },
 )
-const models = computed(() =>
-  descriptors().surfaceModels.map(({ id, title }) => ({ value: id, label: title })),
-)
+const models = computed(() => [
+  ...descriptors().surfaceModels.map(({ id, title }) => ({ value: id, label: title })),
+  ...(rules.value.ownModel ? [{ value: OWN_MODEL, label: rules.value.ownModel.name }] : []),
+])
+const makesModel = ref(false)
+function onModel(model: OwnModelDocument | null): void {
+  makesModel.value = false
+  if (model) setOwnModel(model)
+}
 const titleOf = (id: string): string => models.value.find(({ value }) => value === id)?.label ?? id
 const formats = computed(() => descriptors().formats.map(({ id, name }) => ({ value: id, label: name })))
 const format = ref(formats.value[0]?.value ?? '')
@@ -143,6 +152,10 @@ function takeRules(taken: RemapRules, model: string | null): void {
         :choices="models"
         @choose="(id: string) => (surface = id)"
       />
+      <el-button link type="primary" size="small" class="own" @click="makesModel = true">
+        {{ rules.ownModel ? 'Change your own model …' : 'A model of your own …' }}
+      </el-button>
+      <OwnModelDialog v-if="makesModel" :model="rules.ownModel ?? null" @done="onModel" />
       <OneMapForm :options="rules.oneMap ?? null" :sets="uvSets" @change="setOneMap" />
       <ul class="list" aria-label="Materials">
         <li v-for="(one, index) in sheets" :key="one.material">
@@ -219,7 +232,7 @@ function takeRules(taken: RemapRules, model: string | null): void {
     </section>
     <aside class="right">
       <OneMapFacts v-if="sheet?.drawnFrom" :sheet="sheet" :size="rules.oneMap?.size ?? 0" />
-      <SurfaceLook v-else-if="sheet" :sheet="sheet" :titles="titleOf" />
+      <SurfaceLook v-else-if="sheet" :sheet="sheet" :titles="titleOf" :own="rules.ownModel ?? null" />
       <div class="out">
         <el-button type="primary" :disabled="!sheets.length || isMaking" @click="keep">
           Make a version of it
@@ -251,7 +264,10 @@ function takeRules(taken: RemapRules, model: string | null): void {
 }
 .target {
   --label-width: 58px;
-  margin: 8px 0 12px;
+  margin: 8px 0 4px;
+}
+.own {
+  margin: 0 0 8px;
 }
 .list {
   list-style: none;

@@ -1,6 +1,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { remapResultSchema, type RemapResultDocument } from '../../../contract/surfaces.ts'
 import type { OneMapOptions } from '../../../core/surfaces/one-map/options.ts'
+import { OWN_MODEL, type OwnModelDocument } from '../../../core/surfaces/own-model.ts'
 import type { RemapRule, RemapRules } from '../../../core/surfaces/remap/rules.ts'
 import { api } from '../../api.ts'
 import { useJobs } from '../../stores/jobs.ts'
@@ -9,6 +10,12 @@ import { useNotices } from '../../stores/notices.ts'
 /** One material's parameter, as rules name them. */
 const sameCell = (rule: RemapRule, material: string, parameter: string): boolean =>
   rule.material === material && rule.parameter === parameter
+
+/** For the way to the server, which takes lists that may be written to. */
+const plainModel = ({ name, slots }: OwnModelDocument) => ({
+  name,
+  slots: slots.map((slot) => ({ ...slot })),
+})
 
 const ALL_MATERIALS = '*'
 /** Whether a rule decides a cell: its own, or one for all materials. */
@@ -40,6 +47,7 @@ export function useRemap(assetId: () => string, versionId: () => string) {
       })) as never[],
       sets: { ...rules.value.sets },
       ...(rules.value.rename ? { rename: { ...rules.value.rename } } : {}),
+      ...(rules.value.ownModel ? { ownModel: plainModel(rules.value.ownModel) } : {}),
       ...(rules.value.green ? { green: rules.value.green } : {}),
       ...(rules.value.oneMap ? { oneMap: { ...rules.value.oneMap } } : {}),
     },
@@ -119,6 +127,11 @@ export function useRemap(assetId: () => string, versionId: () => string) {
   const setOwner = (set: string, material: string): void => {
     rules.value = { ...rules.value, sets: { ...rules.value.sets, [set]: material } }
   }
+  /** A model of the artist's own, which everything is wired for from now on. */
+  const setOwnModel = (ownModel: OwnModelDocument): void => {
+    rules.value = { ...rules.value, ownModel }
+    surface.value = OWN_MODEL
+  }
   /** Several materials drawn into one, or each its own maps: null. */
   const setOneMap = (options: OneMapOptions | null): void => {
     const { oneMap: _before, ...rest } = rules.value
@@ -166,6 +179,7 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     dropOn,
     setOwner,
     setOneMap,
+    setOwnModel,
     isRuled,
     make,
   }
