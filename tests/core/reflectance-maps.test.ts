@@ -126,6 +126,45 @@ describe('metalness for what has none', () => {
   })
 })
 
+test('materials whose names a disk takes for one keep their own pixels', async () => {
+  const own = {
+    ...scene(),
+    materials: ['Brass', 'brass'].map((name, at) => ({
+      ...scene().materials[0]!,
+      id: name,
+      name,
+      model: 'gltf_pbr',
+      maps: [
+        { property: 'baseColorTexture', slot: 'baseColor' as const, file: `${at}_c.png`, options: [] },
+        {
+          property: 'metallicRoughnessTexture',
+          slot: 'metalness' as const,
+          file: `${at}_m.png`,
+          options: [],
+        },
+      ],
+    })),
+    images: [0, 1].flatMap((at) => [
+      { file: `${at}_c.png`, entry: 'x', bytes: png(3, 1, at ? [200, 150, 50] : [10, 20, 30]) },
+      { file: `${at}_m.png`, entry: 'x', bytes: png(3, 1, [0, 0, 255]) },
+    ]),
+  }
+  const model = await remap('gltf-specular-glossiness', {}, { rules: [] }, own)
+  const colors = model.plan.materials.map(({ parameters }) => {
+    const file = parameters.find(({ parameter }) => parameter === 'specularFactor')!.map!.file
+    return [
+      ...readPng(imageFiles(model.scene.images.find((image) => image.file === file))[0]!.bytes)!.values.slice(
+        0,
+        3,
+      ),
+    ]
+  })
+  expect(colors).toEqual([
+    [10, 20, 30],
+    [200, 150, 50],
+  ])
+})
+
 describe('diffuse and specular colour for what has metalness', () => {
   interface Case {
     diffuseFactor: number[]

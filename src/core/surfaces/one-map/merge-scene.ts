@@ -1,4 +1,5 @@
 /** The model with one material and one UV set where both were drawn. */
+import { dropStaleLayers } from '../../mesh/rebuilding/stale-layers.ts'
 import { completeIds } from '../../scene/ids.ts'
 import type { Material } from '../../scene/material.ts'
 import type { Mesh } from '../../scene/mesh.ts'
@@ -51,12 +52,16 @@ export function mergeScene(
   const materials = [one, ...kept.map((material) => scene.materials[material]!)]
   const named = new Set(materials.flatMap((material) => material.maps.map(({ file }) => file)))
   return {
-    scene: completeIds({
-      ...scene,
-      materials,
-      meshes,
-      images: scene.images.filter(({ file }) => named.has(file)),
-    }),
+    // tangents of a set that went say nothing of the one that stays
+    scene: dropStaleLayers(
+      scene,
+      completeIds({
+        ...scene,
+        materials,
+        meshes,
+        images: scene.images.filter(({ file }) => named.has(file)),
+      }),
+    ),
     kept,
     isFirst: isFirstOfAll,
   }

@@ -68,6 +68,7 @@ function workflowOfMaps(uses: readonly MapUse[], model: SurfaceModel): 'metal' |
 /**
  * @param models that pixels are read as: one with metalness, one with diffuse and specular colour.
  * @param values of the material in a model of its choice, neutral where a map says all.
+ * @param material its place in the list keeps names that a disk takes for one apart.
  * @returns null where every map goes into the target as it is.
  */
 export function reflectanceMaps(
@@ -76,7 +77,7 @@ export function reflectanceMaps(
   target: SurfaceModel,
   models: { readonly metal: SurfaceModel; readonly specular: SurfaceModel },
   valuesIn: (model: SurfaceModel) => SurfaceValues,
-  name: string,
+  { name, place }: { readonly name: string; readonly place: number },
 ): ReflectanceMaps | null {
   const workflow = workflowOfMaps(uses, source)
   const wanted = workflowOf(target)
@@ -99,6 +100,9 @@ export function reflectanceMaps(
   const lie = ({ use }: ReflectanceInput): string =>
     JSON.stringify([use.uvSet, use.placement ?? PLAIN_PLACEMENT, /<\w+>/.exec(use.file)?.[0]])
   if (!first || inputs.some((one) => lie(one) !== lie(first))) return null
+  // what lies over another map is no pixel of one image
+  if (inputs.some(({ parameter }, at) => inputs.findIndex((one) => one.parameter === parameter) !== at))
+    return null
   const { varying, largest, isExact } = varyingParameters(from, target, values, inputs)
   const outputs: ReflectanceOutput[] = []
   const unmapped: string[] = []
@@ -113,7 +117,7 @@ export function reflectanceMaps(
       channels: parameter.width === 3 ? 3 : 1,
       colorSpace: parameter.width === 3 ? colorSpaceOf(parameter.slot!) : 'linear',
       scale: Math.max(1, largest.get(parameter.name!)!),
-      file: `converted/${safePart(name)}_${parameter.name}${tile ? `.${tile}` : ''}.png`,
+      file: `converted/${place}/${safePart(name)}_${parameter.name}${tile ? `.${tile}` : ''}.png`,
     })
   }
   return outputs.length ? { from, to: target, values, inputs, outputs, unmapped, isExact } : null

@@ -45,6 +45,7 @@ export function remapMaterial(
   fromFolder: readonly MapUse[],
   rules: readonly RemapRule[],
   directionOf: (file: string) => 'up' | 'down' | null = () => null,
+  place = 0,
 ): RemappedMaterial {
   const recognised = recogniseSurface(material)
   const source = recognised.model
@@ -88,7 +89,7 @@ export function remapMaterial(
         sayingAll,
         bumpAmount(uses),
       ),
-    material.name,
+    { name: material.name, place },
   )
   for (const parameter of reflectance?.unmapped ?? [])
     lost.push({ what: parameter, note: 'differs from pixel to pixel, and takes no map' })

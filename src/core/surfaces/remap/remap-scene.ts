@@ -141,6 +141,7 @@ export function remapScene(scene: Scene, { target, files, own, rules }: RemapReq
       uses,
       settledRules,
       (file) => directions.get(file) ?? null,
+      index,
     )
     tellOfValues(remapped, messages)
     return remapped
