@@ -1,28 +1,12 @@
 import { saveText } from '../../kit/save-text.ts'
-import { onMounted, ref } from 'vue'
 import type { SavedRecipe } from '../../../contract/recipes.ts'
 import type { Recipe } from '../../../core/steps/recipe.ts'
-import { api, isConflict } from '../../api.ts'
-import { useNotices } from '../../stores/notices.ts'
+import { api } from '../../api.ts'
+import { useKept } from '../../kit/use-kept.ts'
 
 /** The saved recipes, and what can be done with them. */
 export function useRecipes() {
-  const notices = useNotices()
-  const recipes = ref<SavedRecipe[]>([])
-  const refresh = async (): Promise<void> => {
-    recipes.value = (await api.recipes()).recipes
-  }
-  onMounted(() => void refresh().catch(notices.failed))
-  async function change(work: () => Promise<unknown>, words: string): Promise<void> {
-    try {
-      await work()
-      await refresh()
-      notices.done(words)
-    } catch (error) {
-      notices.failed(error)
-      if (isConflict(error)) await refresh().catch(notices.failed)
-    }
-  }
+  const { kept: recipes, change } = useKept(async () => (await api.recipes()).recipes)
   return {
     recipes,
     save: (recipe: Recipe) => change(() => api.addRecipe(recipe), `The recipe “${recipe.name}” is saved.`),

@@ -1,26 +1,10 @@
-import { onMounted, ref } from 'vue'
 import type { SavedSurfaceRules, SurfaceRules } from '../../../contract/surface-rules.ts'
-import { api, isConflict } from '../../api.ts'
-import { useNotices } from '../../stores/notices.ts'
+import { api } from '../../api.ts'
+import { useKept } from '../../kit/use-kept.ts'
 
 /** Rules that were kept under a name, and what can be done with them. */
 export function useSavedRules() {
-  const notices = useNotices()
-  const saved = ref<SavedSurfaceRules[]>([])
-  const refresh = async (): Promise<void> => {
-    saved.value = (await api.surfaceRules()).surfaceRules
-  }
-  onMounted(() => void refresh().catch(notices.failed))
-  async function change(work: () => Promise<unknown>, words: string): Promise<void> {
-    try {
-      await work()
-      await refresh()
-      notices.done(words)
-    } catch (error) {
-      notices.failed(error)
-      if (isConflict(error)) await refresh().catch(notices.failed)
-    }
-  }
+  const { kept: saved, change } = useKept(async () => (await api.surfaceRules()).surfaceRules)
   return {
     saved,
     /** Rules of the same name are replaced by these. */
