@@ -17,6 +17,8 @@ export interface ImageHost extends ImageReader {
     bytesOf: (file: string) => Uint8Array | null,
     told: (share: number) => void,
   ) => Promise<MadeMaps>
+  /** An image small enough for a look, `largest` pixels on its longer side at most; null where it can't be read. */
+  readonly shrink: (bytes: Uint8Array, largest: number) => Promise<Uint8Array | null>
   /** Floats as an OpenEXR file. */
   readonly packFloats: (pixels: Pixels) => Promise<Uint8Array>
   /** Images of one map for all, as many at a time as there are cores. */

@@ -14,7 +14,7 @@ import { writeMaterialX } from '../core/surfaces/documents/materialx.ts'
 import type { SurfaceModel } from '../core/surfaces/model.ts'
 import { applyRemap } from '../core/surfaces/remap/apply-remap.ts'
 import { planMaps, type MapNaming, type MapPlan } from '../core/surfaces/remap/plan-maps.ts'
-import { remapScene, type RemapResult } from '../core/surfaces/remap/remap-scene.ts'
+import { remapScene, type ImageFacts, type RemapResult } from '../core/surfaces/remap/remap-scene.ts'
 import type { RemappedMaterial } from '../core/surfaces/remap/remapped-material.ts'
 import type { RemapRules } from '../core/surfaces/remap/rules.ts'
 import { convertMaps } from './convert-maps.ts'
@@ -38,6 +38,28 @@ export interface RemapModelRequest {
   readonly stem: string
   /** Whether images are made; without, only what would be done is told. */
   readonly makes: boolean
+  /** What is known of the images already; absent: they are looked at. */
+  readonly facts?: RemapFacts
+  /** A model of the artist's own that the materials are of already. */
+  readonly source?: SurfaceModel
+}
+
+/** What images say of themselves: those of the folder, and the model's own maps of normals. */
+export interface RemapFacts {
+  readonly files: readonly ImageFacts[]
+  readonly own: readonly ImageFacts[]
+}
+
+export async function remapFacts(
+  scene: Scene,
+  files: readonly PackageFile[],
+  images: ImageHost,
+  told: (share: number) => void,
+): Promise<RemapFacts> {
+  return {
+    files: await images.facts(files, told),
+    own: await images.facts(normalMaps(scene), () => undefined),
+  }
 }
 
 export interface RemappedModel {
@@ -63,10 +85,12 @@ export async function remapModel(
 ): Promise<RemappedModel> {
   const { target, files, rules, naming, stem, makes } = request
   if (!images) throw new Error('no images here')
-  const facts = await images.facts(files, (share) => progress(share * 0.4, 'Looking at the maps'))
-  const own = await images.facts(normalMaps(scene), () => undefined)
+  const facts =
+    request.facts ??
+    (await remapFacts(scene, files, images, (share) => progress(share * 0.4, 'Looking at the maps')))
   progress(0.4, 'Wiring')
-  const result = remapScene(scene, { target, files: facts, own, rules })
+  const { source } = request
+  const result = remapScene(scene, { target, ...facts, rules, ...(source ? { source } : {}) })
   const messages = collectMessages(null)
   const computed = makes
     ? await convertMaps(result.materials, sourceList(files, scene), images, (share) =>

@@ -27,12 +27,13 @@ import type { Recipe } from '../core/steps/recipe.ts'
 import { runRecipe, type StepRecord } from '../core/steps/run-steps.ts'
 import { signScene, type SceneSignature } from '../core/trips/hand-off/sign-scene.ts'
 import { describeScene, type DescribedScene } from './describe.ts'
-import type { RemapRules } from '../core/surfaces/remap/rules.ts'
+import { targetOf, type RemapRules } from '../core/surfaces/remap/rules.ts'
 import { BARE_HOST, type Host, type Progress } from './host.ts'
 import { newFindings, type NewFinding } from './new-findings.ts'
 import { readFiles, type ReadRequest } from './read-files.ts'
 import { receiveFiles, type ReturnRequest } from './receive-files.ts'
 import { remapVersion, unzipped, type RemapDocument } from './remap-version.ts'
+import { showSurfaces, type ShownSurfaces } from './show-surfaces.ts'
 import { signFiles, type SignedFiles } from './sign-files.ts'
 import { sendVersion, told, type SendRequest, type SendResult } from './send-version.ts'
 
@@ -199,6 +200,36 @@ export const TASKS = {
       progress,
       host,
     )
+  },
+
+  /** The model with its materials as they came, and with what they become, for drawing both. */
+  'show-surfaces': async (
+    request: {
+      readonly scene: PackedScene
+      readonly files: readonly PackageFile[]
+      readonly surface: string
+      readonly rules: RemapRules
+      readonly limits: ZipLimits
+    },
+    progress: Progress,
+    host: Host = BARE_HOST,
+  ): Promise<{
+    before: DescribedScene
+    after: DescribedScene
+    notDrawn: ShownSurfaces['notDrawn']
+  }> => {
+    const { scene, files, surface, rules, limits } = request
+    const { before, after, notDrawn } = await showSurfaces(
+      unpackScene(scene),
+      { target: targetOf(surface, rules), files: unzipped(files, limits), rules },
+      (share, stage) => progress(share * 0.9, stage),
+      host,
+    )
+    return {
+      before: describeScene(before, [], false),
+      after: describeScene(after, [], false),
+      notDrawn,
+    }
   },
 
   demo: (request: { readonly name: keyof typeof DEMO }, progress: Progress): DescribedScene => {

@@ -11,8 +11,11 @@ export const remapBodySchema = z
     /** Images that were put on the server for this asset. */
     fileIds: z.array(z.uuid()).max(5000).default([]),
     rules: remapRulesSchema.default({ rules: [] }),
-    /** look: what would become of it; keep: a new version; files: the model, its maps and documents as one ZIP. */
-    mode: z.enum(['look', 'keep', 'files']),
+    /**
+     * look: what would become of it; show: both as scenes to be drawn; keep: a new version; files: the model, its maps
+     * and documents as one ZIP.
+     */
+    mode: z.enum(['look', 'show', 'keep', 'files']),
     /** Format of the model among the files. */
     format: z.string().max(20).nullable().default(null),
     /** A newer version that the artist knows of, and which the new one is to stand in front of all the same. */
@@ -82,3 +85,19 @@ export type RemapResultDocument = z.infer<typeof remapResultSchema>
 export const storedMapsSchema = z.object({
   files: z.array(z.object({ id: z.uuid(), name: z.string(), byteLength: z.number() })),
 })
+
+/** What a job of showing makes: two scenes whose materials are glTF's, kept for a day. */
+export const shownSurfacesSchema = z.object({
+  beforeSceneId: z.uuid(),
+  afterSceneId: z.uuid(),
+  /** What glTF has no place for, and so is not to be seen. */
+  notDrawn: z.array(
+    z.object({
+      side: z.enum(['before', 'after']),
+      material: z.string(),
+      what: z.string(),
+      note: z.string(),
+    }),
+  ),
+})
+export type ShownSurfacesDocument = z.infer<typeof shownSurfacesSchema>

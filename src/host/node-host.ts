@@ -3,6 +3,7 @@ import type { imageFacts } from './images/image-facts.ts'
 import type { packPng } from './images/pack-png.ts'
 import type { pixelsOrWhy } from './images/read-pixels.ts'
 import type { makeMaps } from './images/make-maps.ts'
+import type { shrinkImage } from './images/shrink-image.ts'
 import type { writeExr } from './images/write-exr.ts'
 import { NODE_CODEC } from './node-codec.ts'
 import { NODE_PIECES } from './node-pieces.ts'
@@ -19,6 +20,8 @@ const IMAGES = {
     (await import('./images/draw-tiles.ts')).drawTiles(...given),
   packFloats: async (...given: Parameters<typeof writeExr>) =>
     (await import('./images/write-exr.ts')).writeExr(...given),
+  shrink: async (...given: Parameters<typeof shrinkImage>) =>
+    (await import('./images/shrink-image.ts')).shrinkImage(...given),
   make: async (...given: Parameters<typeof makeMaps>) =>
     (await import('./images/make-maps.ts')).makeMaps(...given),
 }

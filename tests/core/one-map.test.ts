@@ -344,7 +344,11 @@ const light = (value: number): number => 255 * encodeSrgb(value)
 
 describe('what lies over a map', () => {
   const decal = imageOf(64, 4, (u) => [1, 0, 0, u < 0.5 ? 1 : 0.25])
-  const scene = (stack: MapPlacement['stack'], second = decal): Scene =>
+  const scene = (
+    stack: MapPlacement['stack'],
+    second = decal,
+    values: Readonly<Record<string, readonly number[]>> = {},
+  ): Scene =>
     sceneOf(
       [
         meshOf(
@@ -357,7 +361,7 @@ describe('what lies over a map', () => {
       ],
       [
         {
-          ...materialOf('cloth', {}, [
+          ...materialOf('cloth', values, [
             mapOn(
               'DiffuseColor',
               'baseColor',
@@ -409,6 +413,37 @@ describe('what lies over a map', () => {
     expect(model.sheets[0]!.lost).toEqual([])
     expect(codes(model)).toEqual([])
   })
+  test.each(['gltf', 'gltf-specular-glossiness', 'openpbr'])(
+    'the lowest map takes the place of the colour that its file has, for %s',
+    async (surface) => {
+      const grey = scene({ name: 's', blend: 0, alpha: 1 }, decal, { DiffuseColor: [0.5, 0.5, 0.5] })
+      const target = surfaceModelNamed(surface)
+      const plain = await remapModel(
+        grey,
+        { target, files: [], rules: { rules: [] }, stem: 'm', makes: true },
+        QUIET,
+        NODE_HOST,
+      )
+      const row = (one: RemappedModel) =>
+        one.sheets[0]!.parameters.find(({ slot }) => slot === 'baseColor' && slot !== null)!
+      // where the model multiplies, nothing darkens the map; where the map replaces the value it stays as the ground
+      expect(row(plain).value).toEqual(target.timesMap === 'all' ? [1, 1, 1] : [0.5, 0.5, 0.5])
+      const drawn = await remapModel(
+        grey,
+        {
+          target,
+          files: [],
+          rules: { rules: [], oneMap: { ...ONE_MAP_DEFAULTS, size: 128, set: 'flat' } },
+          stem: 'm',
+          makes: true,
+        },
+        QUIET,
+        NODE_HOST,
+      )
+      expect(row(drawn).value).toEqual([1, 1, 1])
+      near(pixelAt(drawnOf(drawn, row(drawn).parameter), 0.75, 0.75), green.map(light))
+    },
+  )
   test('in a way that is not known: told, and by its opacity: one-map.blend', async () => {
     const { model, full } = await colors({ name: 's', blend: 23, alpha: 1 })
     near(full, [255, 0, 0])

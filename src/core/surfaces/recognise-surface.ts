@@ -62,7 +62,7 @@ interface Reading {
 }
 
 function readAs(model: SurfaceModel, properties: readonly MaterialProperty[]): Reading {
-  const names = NAMES.get(model)!
+  const names = NAMES.get(model) ?? namesOf(model)
   const values: Record<string, SurfaceValue> = {}
   const unknown: string[] = []
   let outside = 0
@@ -84,9 +84,10 @@ const worth = ({ known, unknown, outside }: Reading): number => known - 0.25 * u
 /**
  * A material that says which model it is of is read by it, unless a program put a block of its own parameters beside
  * the old shading model that every file has; then by the model that knows most of the block.
+ * @param own a model beside those that ship, for materials that say that they are of it.
  */
-export function recogniseSurface(material: Material): RecognisedSurface {
-  const stated = SURFACE_MODELS.find(({ materialModel, id }) =>
+export function recogniseSurface(material: Material, own: SurfaceModel | null = null): RecognisedSurface {
+  const stated = [...SURFACE_MODELS, ...(own ? [own] : [])].find(({ materialModel, id }) =>
     [materialModel, id].some((name) => plainName(name) === plainName(material.model)),
   )
   const block = material.properties.filter(isOfBlock)

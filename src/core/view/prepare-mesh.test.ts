@@ -135,3 +135,53 @@ test('places become lines, triangles and points in both views', () => {
   expect(placeHighlight(mesh, 'corners', Uint32Array.of(2)).uvTriangles).toHaveLength(6)
   expect([...placeHighlight(mesh, 'points', Uint32Array.of(1, 3)).points]).toEqual([1, 3])
 })
+
+describe('several UV sets', () => {
+  const base = polygon([0, 0], [1, 0], [1, 1], [0, 1])
+  const set = (name: string, values: readonly number[], indices: readonly number[]) => ({
+    name,
+    values: Float64Array.from(values),
+    indices: Int32Array.from(indices),
+    depths: null,
+  })
+  const mesh = {
+    ...base,
+    // two triangles that share two points; their second set is cut there
+    faceOffsets: Uint32Array.of(0, 3, 6),
+    faceVertices: Uint32Array.of(0, 1, 2, 0, 2, 3),
+    faceMaterials: null,
+    uvSets: [
+      set('first', [0, 0, 1, 0, 1, 1, 0, 1], [0, 1, 2, 0, 2, 3]),
+      set('second', [0, 0, 0.5, 0, 0.5, 1, 0.6, 0, 1, 1, 1, 0], [0, 1, 2, 3, 4, 5]),
+    ],
+  }
+  test('a corner is a vertex of its own wherever one of the sets is cut', () => {
+    const [plain] = prepareMesh(mesh, IDENTITY_MATRIX, ORIGIN).pieces
+    const [both] = prepareMesh(mesh, IDENTITY_MATRIX, ORIGIN, ['', 'second']).pieces
+    expect(plain!.positions.length / 3).toBe(4)
+    expect(plain!.moreUvs).toEqual([])
+    expect(both!.positions.length / 3).toBe(6)
+    const uvs = (own: Float32Array) =>
+      [...both!.indices].map((vertex) => [own[2 * vertex], own[2 * vertex + 1]])
+    expect(uvs(both!.uvs)).toEqual([
+      [0, 0],
+      [1, 0],
+      [1, 1],
+      [0, 0],
+      [1, 1],
+      [0, 1],
+    ])
+    expect(uvs(both!.moreUvs[0]!)).toEqual([
+      [0, 0],
+      [0.5, 0],
+      [0.5, 1],
+      [Math.fround(0.6), 0],
+      [1, 1],
+      [1, 0],
+    ])
+  })
+  test('a set that the mesh doesn’t have is its first', () => {
+    const [piece] = prepareMesh(mesh, IDENTITY_MATRIX, ORIGIN, ['', 'missing']).pieces
+    expect(piece!.moreUvs[0]).toEqual(piece!.uvs)
+  })
+})

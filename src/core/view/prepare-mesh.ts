@@ -5,7 +5,7 @@ import { buildEdges } from '../mesh/relations/adjacency.ts'
 import { once } from '../base/remembering/once.ts'
 import { computeFaceNormals } from '../mesh/relations/face-normals.ts'
 import { triangulateFace } from '../mesh/triangles/triangulate-face.ts'
-import { faceCountOf, type Mesh } from '../scene/mesh.ts'
+import { faceCountOf, type Mesh, type UvSet } from '../scene/mesh.ts'
 
 /** Faces of one piece. */
 export const FACES_PER_PIECE = 60000
@@ -19,6 +19,8 @@ export interface DrawPiece {
   readonly normals: Float32Array
   /** 2 x vertexCount, V up; zero where there is none. */
   readonly uvs: Float32Array
+  /** Those of the other UV sets that were asked for, in their order. */
+  readonly moreUvs: readonly Float32Array[]
   /** 3 x triangleCount, sorted by material. */
   readonly indices: Uint32Array
   /** triangleCount; the face of each triangle. */
@@ -41,8 +43,15 @@ export interface DrawMesh {
 
 /**
  * @param world the mesh's world matrix; positions are in world space minus `origin`.
+ * @param setNames names of the UV sets that are drawn with; empty: the first, which also stands for one that the mesh
+ * doesn't have.
  */
-export function prepareMesh(mesh: Mesh, world: Matrix, origin: readonly [number, number, number]): DrawMesh {
+export function prepareMesh(
+  mesh: Mesh,
+  world: Matrix,
+  origin: readonly [number, number, number],
+  setNames: readonly string[] = [''],
+): DrawMesh {
   const placed: Mesh = isIdentity(world)
     ? mesh
     : {
@@ -55,6 +64,9 @@ export function prepareMesh(mesh: Mesh, world: Matrix, origin: readonly [number,
   const pointPositions = new Float32Array(placed.points.length)
   for (let at = 0; at < placed.points.length; at++) pointPositions[at] = placed.points[at]! - origin[at % 3]!
   const uvSet = placed.uvSets[0] ?? null
+  const uvSets = setNames.map(
+    (wanted) => placed.uvSets.find(({ name }) => wanted !== '' && name === wanted) ?? uvSet,
+  )
   const faceCount = faceCountOf(placed)
   const pieces: DrawPiece[] = []
   for (let from = 0; from < faceCount; from += FACES_PER_PIECE)
@@ -64,6 +76,8 @@ export function prepareMesh(mesh: Mesh, world: Matrix, origin: readonly [number,
         faceNormals,
         normals,
         pointPositions,
+        uvSets.flatMap((set) => set ?? []),
+        uvSets.length,
         from,
         Math.min(from + FACES_PER_PIECE, faceCount),
       ),
@@ -83,10 +97,11 @@ function preparePiece(
   faceNormals: Float64Array,
   normals: { values: Float64Array; indices: Int32Array },
   pointPositions: Float32Array,
+  uvSets: readonly UvSet[],
+  setCount: number,
   firstFace: number,
   endFace: number,
 ): DrawPiece {
-  const uvSet = mesh.uvSets[0] ?? null
   const firstCorner = mesh.faceOffsets[firstFace]!
   const cornerCount = mesh.faceOffsets[endFace]! - firstCorner
   // corners that share point, normal and UV share a vertex
@@ -101,7 +116,7 @@ function preparePiece(
     const global = firstCorner + corner
     const point = mesh.faceVertices[global]!
     const normal = normals.indices[global]!
-    const uv = uvSet ? uvSet.indices[global]! : -1
+    const uv = uvSets.length ? uvSets[0]!.indices[global]! : -1
     let slot =
       (Math.imul(point, 0x9e3779b1) ^ Math.imul(normal, 0x85ebca6b) ^ Math.imul(uv, 0xc2b2ae35)) & mask
     for (;;) {
@@ -116,7 +131,7 @@ function preparePiece(
       if (
         mesh.faceVertices[other] === point &&
         normals.indices[other] === normal &&
-        (!uvSet || uvSet.indices[other] === uv)
+        uvSets.every(({ indices }) => indices[other] === indices[global])
       ) {
         cornerVertex[corner] = vertex
         break
@@ -126,7 +141,7 @@ function preparePiece(
   }
   const positions = new Float32Array(3 * vertexCount)
   const vertexNormals = new Float32Array(3 * vertexCount)
-  const uvs = new Float32Array(2 * vertexCount)
+  const allUvs = Array.from({ length: setCount }, () => new Float32Array(2 * vertexCount))
   const cornerFace = (corner: number): number => {
     let low = firstFace
     let high = endFace - 1
@@ -147,10 +162,11 @@ function preparePiece(
       positions[3 * vertex + axis] = pointPositions[point + axis]!
       vertexNormals[3 * vertex + axis] = from[at + axis]!
     }
-    const uv = uvSet ? uvSet.indices[corner]! : -1
-    if (uv >= 0) {
-      uvs[2 * vertex] = uvSet!.values[2 * uv]!
-      uvs[2 * vertex + 1] = uvSet!.values[2 * uv + 1]!
+    for (const [at, { indices, values }] of uvSets.entries()) {
+      const uv = indices[corner]!
+      if (uv < 0) continue
+      allUvs[at]![2 * vertex] = values[2 * uv]!
+      allUvs[at]![2 * vertex + 1] = values[2 * uv + 1]!
     }
   }
   // triangles are counted by material first, then put in their places
@@ -190,7 +206,8 @@ function preparePiece(
     runs.push({ start: 3 * runStart, size: 3 * (places.get(material)! - runStart), material })
     runStart += triangles
   }
-  return { positions, normals: vertexNormals, uvs, indices, triangleFaces, runs }
+  const [uvs, ...moreUvs] = allUvs
+  return { positions, normals: vertexNormals, uvs: uvs!, moreUvs, indices, triangleFaces, runs }
 }
 
 /** Pairs of UVs along edges, each once. */

@@ -4,12 +4,12 @@ import { tilePattern } from '../../core/scene/image-tiles.ts'
 import type { SceneImage } from '../../core/scene/scene.ts'
 import type { ChannelSource } from '../../core/surfaces/remap/map-use.ts'
 import { forTile, sourceFiles, type PlannedMap } from '../../core/surfaces/remap/plan-maps.ts'
+import { asKnown } from './as-known.ts'
 import { ImageRefused, readHeader, readPixels, refusal } from './read-pixels.ts'
 import { heightToNormal } from '../../core/image/operations/height-to-normal.ts'
 import { tagPng } from '../../core/image/codecs/tag-png.ts'
 import { readColorSpace } from '../../core/image/read-color-space.ts'
 import { decodeSrgb, encodeSrgb } from '../../core/image/transfer.ts'
-import { readImageSize } from '../../core/image/read-image-size.ts'
 
 /** As an image host makes them. */
 export interface MadeMaps {
@@ -122,23 +122,6 @@ async function normalsOf(
   let image = sharp(values as Uint8Array, { raw: { width, height, channels }, limitInputPixels: false })
   if (bits !== 8) image = image.toColourspace('rgb16')
   return new Uint8Array(await image.png({ compressionLevel: 6 }).toBuffer())
-}
-
-/**
- * A file that the library of images knows: what it doesn't, as PNG. Floats become 16 bits from 0 to 1 as they are: what
- * is brighter is cut off.
- */
-async function asKnown(bytes: Uint8Array): Promise<Uint8Array> {
-  const kind = readImageSize(bytes)?.kind
-  if (kind !== 'tga' && kind !== 'hdr' && kind !== 'exr') return bytes
-  const { width, height, channels, bits, values } = await readPixels(bytes)
-  const whole =
-    bits === 32
-      ? Uint16Array.from(values, (value) => Math.round(Math.min(1, Math.max(0, value)) * 65535))
-      : (values as Uint8Array | Uint16Array)
-  let image = sharp(whole, { raw: { width, height, channels }, limitInputPixels: false })
-  if (bits !== 8) image = image.toColourspace(channels < 3 ? 'grey16' : 'rgb16')
-  return new Uint8Array(await image.png({ compressionLevel: 1 }).toBuffer())
 }
 
 /** One channel's numbers at the size of the whole, as whole steps. */

@@ -15,7 +15,7 @@ async function untilDone(remove: () => Promise<{ rowCount: number | null }>): Pr
 }
 
 /**
- * Removes what nothing names any more: scenes without a version or trip, files that no trip and no open job
+ * Removes what nothing names any more: scenes without a version, trip or look, files that no trip and no open job
  * needs, old forecasts and looks at materials, and then the contents behind them.
  *
  * A content goes where its count of uses is 0. Whoever is about to name one holds its row until it is counted, so that
@@ -32,6 +32,11 @@ export async function sweepUnused(db: Db, minutes: number): Promise<number> {
         where not exists (select 1 from versions v where v.scene_id = s.id)
           and not exists (select 1 from trips t where t.returned_scene_id = s.id)
           and not exists (select 1 from trips t where t.sent_scene_id = s.id)
+          -- scenes that were made to be drawn are there as long as the job that names them
+          and not exists (
+            select 1 from jobs j
+            where j.kind = 'remap' and j.created_at > now() - interval '1 day'
+              and (j.result ->> 'beforeSceneId' = s.id::text or j.result ->> 'afterSceneId' = s.id::text))
         limit ${ROWS_AT_ONCE} for update skip locked)`),
   )
   await untilDone(() =>
@@ -57,7 +62,7 @@ export async function sweepUnused(db: Db, minutes: number): Promise<number> {
   )
   await db.execute(sql`
     delete from jobs
-    where (kind = 'forecast' or (kind = 'remap' and input ->> 'mode' = 'look'))
+    where (kind = 'forecast' or (kind = 'remap' and input ->> 'mode' in ('look', 'show')))
       and finished_at < now() - interval '1 day'`)
   return untilDone(() =>
     db.execute(sql`

@@ -49,13 +49,13 @@ export interface JobInputs {
   /** Files that landed in a hand-off folder. */
   land: { landingId: string; fileIds: string[] }
   prepare: { versionId: string; recipe: Recipe; beside?: string | null }
-  /** surface: id of a model that ships; mode: only look, make a version, or make files. */
+  /** surface: id of a model that ships; mode: only look, make scenes to draw, a version, or files. */
   remap: {
     versionId: string
     fileIds: string[]
     surface: string
     rules: RemapRules
-    mode: 'look' | 'keep' | 'files'
+    mode: 'look' | 'show' | 'keep' | 'files'
     format: string | null
     beside?: string | null
   }

@@ -22,6 +22,7 @@ const pathsSchema = z.union([
 
 const TITLES = {
   look: 'Look at the materials as',
+  show: 'Draw the materials as',
   keep: 'Materials as',
   files: 'Files with materials as',
 } as const

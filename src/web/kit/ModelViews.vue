@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, reactive, ref, watch } from 'vue'
 import { onKeyStroke } from './use-keys.ts'
+import WipeHandle from './WipeHandle.vue'
 import { useViewer, type Picked } from './use-viewer.ts'
 import { DEFAULT_VIEW_SETTINGS } from '../viewport/view-settings.ts'
 import type { HighlightItem, Slot } from '../viewport/viewer-messages.ts'
@@ -26,7 +27,6 @@ const solid = ref<HTMLCanvasElement>()
 const flat = ref<HTMLCanvasElement>()
 const face = ref<number | null>(null)
 const settings = reactive({ ...DEFAULT_VIEW_SETTINGS, shown: 'master' as Slot, wipe: null as number | null })
-const wiping = ref(false)
 
 const { attach, send, edgeLengths, progress, failure, loadedSlots } = useViewer((picked) => {
   if (props.picking) return emit('pick', picked)
@@ -97,12 +97,6 @@ function pickedHere(): boolean {
   return picked
 }
 
-function drawWipe(event: PointerEvent): void {
-  if (!wiping.value) return
-  const box = solid.value!.getBoundingClientRect()
-  settings.wipe = Math.min(0.98, Math.max(0.02, (event.clientX - box.left) / box.width))
-}
-
 const frame = (): void => send({ type: 'frame', node: props.selectedNode })
 /** What is marked is brought close, so that it can be seen; at the Bench the page says when. */
 watch(
@@ -144,28 +138,7 @@ defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
         {{ selectedNode === null ? 'View all' : 'View part' }}
       </el-button>
       <template v-if="returnedScene && settings.wipe !== null">
-        <div
-          class="wipe"
-          role="slider"
-          tabindex="0"
-          aria-label="Wipe between before and after"
-          :aria-valuenow="Math.round(settings.wipe * 100)"
-          :style="{ left: `${settings.wipe * 100}%` }"
-          @pointerdown="
-            (event: PointerEvent) => {
-              wiping = true
-              ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
-            }
-          "
-          @pointermove="drawWipe"
-          @pointerup="wiping = false"
-          @keydown.left.stop="settings.wipe = Math.max(0.02, settings.wipe! - 0.05)"
-          @keydown.right.stop="settings.wipe = Math.min(0.98, settings.wipe! + 0.05)"
-        >
-          <span class="before">{{ sides?.[0] ?? 'before' }}</span><span class="after">{{
-            sides?.[1] ?? 'after'
-          }}</span>
-        </div>
+        <WipeHandle v-model="settings.wipe" :sides="sides ?? ['before', 'after']" />
       </template>
       <div v-if="progress" class="progress" role="status">
         {{ progress.stage }} {{ Math.round(progress.share * 100) }} %
@@ -250,9 +223,7 @@ canvas:active {
 canvas:focus-visible {
   outline-offset: -3px;
 }
-.label,
-.before,
-.after {
+.label {
   position: absolute;
   color: #17181b;
   background: rgb(247 244 237 / 82%);
@@ -283,35 +254,6 @@ canvas:focus-visible {
   position: absolute;
   right: 10px;
   top: 8px;
-}
-.wipe {
-  position: absolute;
-  top: 0;
-  bottom: 0;
-  width: 15px;
-  margin-left: -7px;
-  cursor: ew-resize;
-  touch-action: none;
-}
-.wipe::before {
-  content: '';
-  position: absolute;
-  left: 7px;
-  top: 0;
-  bottom: 0;
-  width: 1.5px;
-  background: var(--paper-raised);
-}
-.before,
-.after {
-  bottom: 10px;
-  white-space: nowrap;
-}
-.before {
-  right: 14px;
-}
-.after {
-  left: 15px;
 }
 .progress {
   position: absolute;

@@ -10,6 +10,8 @@ export function useViewer(onPicked: (picked: Picked) => void) {
   const progress = shallowRef<{ slot: Slot; share: number; stage: string } | null>(null)
   const failure = ref<string | null>(null)
   const loadedSlots = ref<Slot[]>([])
+  /** Of lit models: how far apart the two look as they stand. */
+  const apart = shallowRef<Extract<FromViewer, { type: 'apart' }>['apart']>(null)
   const send = (message: ToViewer, transfer: Transferable[] = []): void =>
     worker.postMessage(message, transfer)
   worker.onmessage = (event: MessageEvent<FromViewer>) => {
@@ -18,8 +20,12 @@ export function useViewer(onPicked: (picked: Picked) => void) {
     else if (message.type === 'loaded') {
       progress.value = null
       loadedSlots.value = [...new Set([...loadedSlots.value, message.slot])]
-    } else if (message.type === 'picked') onPicked(message)
-    else if (message.type === 'lengths') {
+    } else if (message.type === 'apart') apart.value = message.apart
+    else if (message.type === 'picked') onPicked(message)
+    else if (message.type === 'normals') {
+      askedNormals.get(message.id)?.(message.pixels)
+      askedNormals.delete(message.id)
+    } else if (message.type === 'lengths') {
       asked.get(message.id)?.(message.lengths)
       asked.delete(message.id)
     } else if (message.type === 'failed') {
@@ -38,16 +44,28 @@ export function useViewer(onPicked: (picked: Picked) => void) {
       asked.set(nextId, resolve)
       send({ type: 'lengths', id: nextId++, node })
     })
+  const askedNormals = new Map<number, (pixels: Uint8ClampedArray<ArrayBuffer> | null) => void>()
+  /** A piece of a map of normals of what came back, RGBA from the top, green up; null where there is none. */
+  const normalsOf = (material: number, size: number): Promise<Uint8ClampedArray<ArrayBuffer> | null> =>
+    new Promise((resolve) => {
+      askedNormals.set(nextId, resolve)
+      send({ type: 'normals', id: nextId++, material, size })
+    })
   const observers: ResizeObserver[] = []
 
-  function attach(solid: HTMLCanvasElement, flat: HTMLCanvasElement): void {
+  /** @param flat null: the solid view alone. */
+  function attach(solid: HTMLCanvasElement, flat: HTMLCanvasElement | null, lit = false): void {
     const solidCanvas = solid.transferControlToOffscreen()
-    const flatCanvas = flat.transferControlToOffscreen()
-    send({ type: 'init', solid: solidCanvas, flat: flatCanvas }, [solidCanvas, flatCanvas])
+    const flatCanvas = flat?.transferControlToOffscreen() ?? null
+    send({ type: 'init', solid: solidCanvas, flat: flatCanvas, lit }, [
+      solidCanvas,
+      ...(flatCanvas ? [flatCanvas] : []),
+    ])
     for (const [view, canvas] of [
       ['solid', solid],
       ['flat', flat],
     ] as const) {
+      if (!canvas) continue
       const observer = new ResizeObserver(([entry]) => {
         const { width, height } = entry!.contentRect
         send({ type: 'resize', view, width, height, ratio: Math.min(devicePixelRatio, 2) })
@@ -118,5 +136,5 @@ export function useViewer(onPicked: (picked: Picked) => void) {
     for (const observer of observers) observer.disconnect()
     worker.terminate()
   })
-  return { attach, send, edgeLengths, progress, failure, loadedSlots }
+  return { attach, send, edgeLengths, normalsOf, progress, failure, loadedSlots, apart }
 }

@@ -12,6 +12,8 @@ export const BATCH_TRIANGLES = 100000
 
 export interface Batch {
   readonly solid: THREE.Mesh
+  /** Number of the look of each of its groups. */
+  readonly looks: readonly number[]
   /** The part and the face of a triangle of the solid. */
   readonly at: (triangle: number) => { part: LoadedPart; face: number }
 }
@@ -34,6 +36,9 @@ export function buildBatch(entries: readonly Entry[], materials: DrawnMaterials)
   const positions = only ? only.piece.positions : new Float32Array(3 * vertexCount)
   const normals = only ? only.piece.normals : new Float32Array(3 * vertexCount)
   const uvs = only ? only.piece.uvs : new Float32Array(2 * vertexCount)
+  const moreUvs = (entries[0]?.piece.moreUvs ?? []).map((own) =>
+    only ? own : new Float32Array(2 * vertexCount),
+  )
   const colors = new Uint16Array(3 * vertexCount)
   const indices = new Uint32Array(indexCount)
   const faces = new Uint32Array(indexCount / 3)
@@ -45,6 +50,7 @@ export function buildBatch(entries: readonly Entry[], materials: DrawnMaterials)
       positions.set(piece.positions, 3 * at)
       normals.set(piece.normals, 3 * at)
       uvs.set(piece.uvs, 2 * at)
+      for (const [set, values] of moreUvs.entries()) values.set(piece.moreUvs[set]!, 2 * at)
     }
     at += piece.positions.length / 3
   }
@@ -55,7 +61,7 @@ export function buildBatch(entries: readonly Entry[], materials: DrawnMaterials)
   const geometry = new THREE.BufferGeometry()
   /** First triangle of each run, rising. */
   const starts: number[] = []
-  const looks: THREE.Material[] = []
+  const looks: number[] = []
   let place = 0
   let groupStart = 0
   for (const [index, { entry, run, look }] of runs.entries()) {
@@ -75,17 +81,23 @@ export function buildBatch(entries: readonly Entry[], materials: DrawnMaterials)
     faces.set(piece.triangleFaces.subarray(run.start / 3, (run.start + run.size) / 3), starts[index]!)
     if (runs[index + 1]?.look !== look) {
       geometry.addGroup(groupStart, place - groupStart, looks.length)
-      looks.push(materials.looks[look]!)
+      looks.push(look)
       groupStart = place
     }
   }
   geometry.setAttribute('position', new THREE.BufferAttribute(positions, 3))
   geometry.setAttribute('normal', new THREE.BufferAttribute(normals, 3))
   geometry.setAttribute('uv', new THREE.BufferAttribute(uvs, 2))
+  for (const [set, values] of moreUvs.entries())
+    geometry.setAttribute(`uv${set + 1}`, new THREE.BufferAttribute(values, 2))
   geometry.setAttribute('color', new THREE.BufferAttribute(colors, 3, true))
   geometry.setIndex(new THREE.BufferAttribute(indices.subarray(0, place), 1))
   return {
-    solid: new THREE.Mesh(geometry, looks),
+    solid: new THREE.Mesh(
+      geometry,
+      looks.map((look) => materials.looks[look]!),
+    ),
+    looks,
     at(triangle) {
       let low = 0
       let high = starts.length - 1

@@ -1,8 +1,9 @@
 /** How a scene's materials are drawn: a few looks that many materials share, and their maps. */
 import * as THREE from 'three'
 import type { Material } from '../../core/scene/material.ts'
-import { tilePattern } from '../../core/scene/image-tiles.ts'
-import type { Scene, SceneImage } from '../../core/scene/scene.ts'
+import type { Scene } from '../../core/scene/scene.ts'
+import { drawImage } from './draw-image.ts'
+import type { ViewSettings } from './viewer-messages.ts'
 
 /** Names by which the formats call a material's own colour. */
 const COLOR_NAMES = ['kd', 'diffusecolor', 'diffuse']
@@ -14,67 +15,23 @@ const numberOf = (material: Material, name: string, fallback: number): number =>
 const baseColorFile = (material: Material): string | null =>
   material.maps.find((candidate) => candidate.slot === 'baseColor')?.file ?? null
 
-/** Pixels along the longer side of a picture that all tiles of a map are drawn into. */
-const MOST_PIXELS = 4096
-
-/** Squares along a side of it. */
-const MOST_SQUARES = 100
-
-const bitmapOf = (bytes: Uint8Array): Promise<ImageBitmap> =>
-  createImageBitmap(new Blob([bytes.slice()]), { imageOrientation: 'flipY' })
-
-/** Tiles side by side; squares without one stay white. */
-async function drawTiles(image: SceneImage): Promise<THREE.Texture> {
-  const { tileOf } = tilePattern(image.file)!
-  const tiles = image.tiles!.map(({ label, bytes }) => ({ ...tileOf(label), bytes }))
-  const columns = 1 + Math.max(...tiles.map(({ column }) => column))
-  const rows = 1 + Math.max(...tiles.map(({ row }) => row))
-  if (Math.max(columns, rows) > MOST_SQUARES)
-    throw new RangeError('These tiles lie too far apart for a picture.')
-  const [first] = tiles
-  const size = Math.max(
-    1,
-    Math.min((await bitmapOf(first!.bytes)).width, Math.floor(MOST_PIXELS / Math.max(columns, rows))),
-  )
-  const canvas = new OffscreenCanvas(columns * size, rows * size)
-  const context = canvas.getContext('2d')!
-  context.fillStyle = 'white'
-  context.fillRect(0, 0, canvas.width, canvas.height)
-  for (const { column, row, bytes } of tiles)
-    context.drawImage(await bitmapOf(bytes), column * size, row * size, size, size)
-  const texture = new THREE.Texture(canvas.transferToImageBitmap())
-  texture.repeat.set(1 / columns, 1 / rows)
-  return texture
-}
-
-/** Null for what this browser can't show. */
-async function drawImage(image: SceneImage): Promise<THREE.Texture | null> {
-  let texture: THREE.Texture
-  try {
-    texture = image.tiles ? await drawTiles(image) : new THREE.Texture(await bitmapOf(image.bytes!))
-  } catch {
-    return null
-  }
-  texture.flipY = false
-  texture.colorSpace = THREE.SRGBColorSpace
-  texture.wrapS = texture.wrapT = THREE.RepeatWrapping
-  texture.needsUpdate = true
-  return texture
-}
-
 export interface DrawnMaterials {
   /** Number of the look that a material (-1: none) is drawn with. */
   readonly lookOf: (material: number) => number
   /** Linear red, green and blue of a material's own colour. */
   readonly colorOf: (material: number) => readonly [number, number, number]
-  /** By the number of the look. */
-  readonly looks: readonly THREE.MeshStandardMaterial[]
+  /** By the number of the look; others where another way of showing them is set. */
+  readonly looks: readonly THREE.Material[]
+  /** Names of the UV sets that their maps lie on; empty: the first. */
+  readonly setNames: readonly string[]
   /** Textures by the number of the material, where there is a base colour map. */
   readonly textures: ReadonlyMap<number, THREE.Texture>
+  /** The map of normals of a material, V up; null where none is drawn. */
+  readonly normalsOf: (material: number) => ImageBitmap | null
   /** Takes the maps out of the scene's images. */
   readonly loadMaps: (scene: Scene) => Promise<void>
-  /** Shows maps or the materials' own colours, and back faces marked or not. */
-  readonly setLook: (maps: boolean, backFaces: boolean) => void
+  /** Shows maps or the materials' own colours, back faces marked or not, one parameter alone or all. */
+  readonly setLook: (settings: Pick<ViewSettings, 'maps' | 'backFaces' | 'parameter'>) => void
   readonly dispose: () => void
 }
 
@@ -157,14 +114,16 @@ export function createDrawnMaterials(outline: Scene): DrawnMaterials {
 
   return {
     looks,
+    setNames: [''],
     textures,
+    normalsOf: () => null,
     lookOf: (material) => numbers[material] ?? plain,
     colorOf: (material) => colors[material] ?? plainColor,
     async loadMaps(scene) {
       for (const [look, file] of files.entries()) {
         const image = file === null ? null : scene.images.find((candidate) => candidate.file === file)
         if (!image?.bytes) continue
-        const texture = await drawImage(image)
+        const texture = await drawImage(image, true)
         // a format this browser can't show; the material keeps its colour
         if (!texture) continue
         looks[look]!.userData.texture = texture
@@ -174,7 +133,7 @@ export function createDrawnMaterials(outline: Scene): DrawnMaterials {
       }
       refresh()
     },
-    setLook(maps, backFaces) {
+    setLook({ maps, backFaces }) {
       shown.maps = maps
       shown.backFaces = backFaces
       refresh()

@@ -287,7 +287,14 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
             const bv = set.values[2 * b + 1]!
             if (av > v !== bv > v && u < ((bu - au) * (v - av)) / (bv - av) + au) inside = !inside
           }
-          if (inside) return { node: part.node, face, corner: null }
+          if (inside)
+            return {
+              node: part.node,
+              face,
+              material: mesh.faceMaterials?.[face] ?? -1,
+              slot: model === state.models.master ? 'master' : 'returned',
+              corner: null,
+            }
         }
       }
       return null

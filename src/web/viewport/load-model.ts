@@ -24,11 +24,13 @@ const SLICE = 25
  * Loads and prepares a model; parts can be drawn as they come.
  * @param source a stored scene's id, or the scene itself.
  * @param space unit and axes to draw it in; null: its own.
+ * @param lit its materials are glTF's, and drawn as they are.
  * @returns the scene as it is stored; null where the load was not wanted any more.
  */
 export async function loadModel(
   source: string | Scene,
   space: Space | null,
+  lit: boolean,
   listener: ModelListener,
 ): Promise<Scene | null> {
   let paused = performance.now()
@@ -47,7 +49,7 @@ export async function loadModel(
   }
 
   async function prepareWhole(scene: Scene): Promise<LoadedModel> {
-    const model = createModel(scene, boundsOfScene(scene))
+    const model = createModel(scene, boundsOfScene(scene), lit)
     listener.begun(model)
     for (const [index, node] of scene.nodes.entries()) {
       if (node.mesh < 0) continue
@@ -81,7 +83,7 @@ export async function loadModel(
           if (mesh >= 0) nodesOf.set(mesh, [...(nodesOf.get(mesh) ?? []), index])
         // in another unit or other axes the whole has to be there first
         if (space && !sameSpace(outline.space, space)) return
-        model = createModel(outline, bounds)
+        model = createModel(outline, bounds, lit)
         listener.begun(model)
       },
       async mesh(index: number, mesh: Mesh) {

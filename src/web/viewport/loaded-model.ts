@@ -9,6 +9,7 @@ import { worldMatrices } from '../../core/scene/world.ts'
 import { prepareMesh, type DrawPiece } from '../../core/view/prepare-mesh.ts'
 import { BATCH_TRIANGLES, buildBatch, buildEdgeLines, type Batch } from './batches.ts'
 import { createDrawnMaterials, type DrawnMaterials } from './drawn-materials.ts'
+import { createLitMaterials } from './lit-materials.ts'
 import type { LoadedPart } from './loaded-part.ts'
 import { VIEW_COLORS } from './view-colors.ts'
 
@@ -96,13 +97,14 @@ function boundsOfDrawn(positions: Float32Array, origin: readonly number[]): Box 
  * A model without parts yet. Positions are drawn relative to the middle of its bounds, kept in `group.position`, so
  * that single precision is spent on the model and not on its place.
  * @param outline the scene; of its meshes nothing is read.
+ * @param lit its materials are glTF's, and drawn as they are.
  */
-export function createModel(outline: Scene, bounds: Box | null): LoadedModel {
+export function createModel(outline: Scene, bounds: Box | null, lit: boolean): LoadedModel {
   const worlds = worldMatrices(outline)
   const origin: [number, number, number] = bounds
     ? ([0, 1, 2].map((k) => (bounds.min[k]! + bounds.max[k]!) / 2) as [number, number, number])
     : [0, 0, 0]
-  const materials = createDrawnMaterials(outline)
+  const materials = lit ? createLitMaterials(outline) : createDrawnMaterials(outline)
   const group = new THREE.Group()
   const edges = new THREE.Group()
   group.position.set(...origin)
@@ -149,7 +151,7 @@ export function createModel(outline: Scene, bounds: Box | null): LoadedModel {
     },
     partOf: (node) => byNode.get(node) ?? null,
     add(node, mesh) {
-      const drawn = prepareMesh(mesh, worlds[node]!, origin)
+      const drawn = prepareMesh(mesh, worlds[node]!, origin, materials.setNames)
       const part: LoadedPart = {
         node,
         mesh,

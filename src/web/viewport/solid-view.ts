@@ -2,10 +2,12 @@
 import * as THREE from 'three'
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh'
 import { diagonalOf, type Box } from '../../core/base/math/box.ts'
+import { pictureDifference } from '../../core/image/color-difference.ts'
 import { transformPoints } from '../../core/base/math/matrix.ts'
 import type { Batch } from './batches.ts'
 import { disposeGeometries, type LoadedModel } from './loaded-model.ts'
 import type { LoadedPart } from './loaded-part.ts'
+import { createLightSet } from './light-set.ts'
 import { createOrbitCamera } from './orbit-camera.ts'
 import { addMarks, boundsOfMarks, clearMarks } from './solid-marks.ts'
 import { VIEW_COLORS } from './view-colors.ts'
@@ -15,19 +17,37 @@ import type { Slot } from './viewer-messages.ts'
 export interface Picked {
   readonly node: number
   readonly face: number
+  readonly material: number
+  readonly slot: Slot
   /** World position of the polygon's corner nearest to the click. */
   readonly corner: readonly [number, number, number] | null
 }
 
 const SLOTS = ['master', 'returned'] as const
 
-export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
-  const renderer = new THREE.WebGLRenderer({ canvas, antialias: true, powerPreference: 'high-performance' })
-  renderer.setClearColor(VIEW_COLORS.ground)
+/** Pixels of a picture whose colours are compared, about. */
+const COMPARED_PIXELS = 120_000
+
+/** @param lit materials are glTF's and drawn under the light set; else plainly, so that shape is what is seen. */
+export function createSolidView(canvas: OffscreenCanvas, state: ViewState, lit: boolean) {
+  const renderer = new THREE.WebGLRenderer({
+    canvas,
+    antialias: true,
+    alpha: lit,
+    powerPreference: 'high-performance',
+  })
+  renderer.setClearColor(VIEW_COLORS.ground, 1)
   renderer.autoClear = false
+  if (lit) renderer.toneMapping = THREE.NeutralToneMapping
+  const lights = lit ? createLightSet(renderer) : null
   const scenes: Record<Slot, THREE.Scene> = { master: new THREE.Scene(), returned: new THREE.Scene() }
   const overlays: Record<Slot, THREE.Group> = { master: new THREE.Group(), returned: new THREE.Group() }
   for (const slot of SLOTS) {
+    if (lights) {
+      scenes[slot].environment = lights
+      scenes[slot].add(overlays[slot])
+      continue
+    }
     scenes[slot].add(new THREE.HemisphereLight(0xffffff, 0x77736a, 1.7))
     const key = new THREE.DirectionalLight(0xffffff, 1.9)
     key.position.set(0.6, 1, 0.8)
@@ -69,7 +89,10 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
       const whole = slot === 'returned' || !alone
       for (const { solid } of model.batches) solid.visible = whole
       model.edges.visible = whole && settings.edges
-      model.materials.setLook(settings.maps, settings.backFaces)
+      model.materials.setLook(settings)
+      if (lit)
+        for (const { solid, looks } of model.batches)
+          solid.material = looks.map((look) => model.materials.looks[look]!)
     }
   }
 
@@ -154,6 +177,9 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
         model.group.userData.model = true
         scene.add(model.group)
       }
+      // the light comes from above, whichever axis is up
+      const isZUp = state.models.master?.space.upAxis.endsWith('z') ?? false
+      for (const name of SLOTS) scenes[name].environmentRotation.set(isZUp ? Math.PI / 2 : 0, 0, 0)
       applyLook()
       rebuildOverlays()
     },
@@ -187,7 +213,8 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
     pick(x: number, y: number): Picked | null {
       const { settings } = state
       const right = settings.wipe !== null ? x / width > settings.wipe : settings.shown === 'returned'
-      const model = state.models[right ? 'returned' : 'master'] ?? state.models.master
+      const slot: Slot = right && state.models.returned ? 'returned' : 'master'
+      const model = state.models[slot]
       if (!model) return null
       orbit.place()
       orbit.camera.updateMatrixWorld()
@@ -197,7 +224,13 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
       const hit = hitOn(model, ray)
       if (!hit) return null
       const { part, face } = hit.batch.at(hit.triangle)
-      return { node: part.node, face, corner: nearestCorner(model, part, face, hit.at) }
+      return {
+        node: part.node,
+        face,
+        material: part.mesh.faceMaterials?.[face] ?? -1,
+        slot,
+        corner: nearestCorner(model, part, face, hit.at),
+      }
     },
     draw(): boolean {
       orbit.place()
@@ -216,6 +249,34 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState) {
       renderer.setScissor(split, 0, width - split, height)
       renderer.render(scenes.returned, orbit.camera)
       return true
+    },
+    /** How far apart both models look from here, CIEDE2000; null where one of them isn't there. */
+    compare(): { mean: number; largest: number } | null {
+      if (!state.models.master || !state.models.returned) return null
+      orbit.place()
+      const ratio = renderer.getPixelRatio()
+      const shrink = Math.min(1, Math.sqrt(COMPARED_PIXELS / (width * height * ratio * ratio)))
+      const [across, down] = [width, height].map((size) => Math.max(1, Math.floor(size * shrink)))
+      const context = renderer.getContext()
+      const [pixelsAcross, pixelsDown] = [across, down].map((size) => Math.floor(size! * ratio))
+      renderer.setScissorTest(false)
+      renderer.setViewport(0, 0, across!, down!)
+      renderer.setClearColor(0, 0)
+      const pictures = SLOTS.map((slot) => {
+        const pixels = new Uint8Array(4 * pixelsAcross! * pixelsDown!)
+        const hidden = [overlays[slot], state.models[slot]!.edges].filter(({ visible }) => visible)
+        // what is marked is no part of the look
+        for (const one of hidden) one.visible = false
+        renderer.clear()
+        renderer.render(scenes[slot], orbit.camera)
+        context.readPixels(0, 0, pixelsAcross!, pixelsDown!, context.RGBA, context.UNSIGNED_BYTE, pixels)
+        for (const one of hidden) one.visible = true
+        return pixels
+      })
+      renderer.setClearColor(VIEW_COLORS.ground, 1)
+      renderer.setViewport(0, 0, width, height)
+      this.draw()
+      return pictureDifference(pictures[0]!, pictures[1]!)
     },
     /** Milliseconds that one picture takes, drawn to the end; the middle of several. */
     measure(times: number): number {

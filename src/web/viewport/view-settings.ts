@@ -7,4 +7,5 @@ export const DEFAULT_VIEW_SETTINGS: ViewSettings = {
   isolate: false,
   wipe: null,
   shown: 'master',
+  parameter: null,
 }

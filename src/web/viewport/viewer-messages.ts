@@ -27,10 +27,19 @@ export interface ViewSettings {
   /** Share of the width that shows the master; null: no wipe, the shown slot only. */
   readonly wipe: number | null
   readonly shown: Slot
+  /** Of lit materials one parameter of glTF alone, as flat colour; null: all, lit. */
+  readonly parameter: string | null
 }
 
 export type ToViewer =
-  | { readonly type: 'init'; readonly solid: OffscreenCanvas; readonly flat: OffscreenCanvas }
+  | {
+      readonly type: 'init'
+      readonly solid: OffscreenCanvas
+      /** Null: no flat view. */
+      readonly flat: OffscreenCanvas | null
+      /** Materials are glTF's, drawn with all their maps under the light set. */
+      readonly lit: boolean
+    }
   | {
       readonly type: 'resize'
       readonly view: ViewName
@@ -47,6 +56,8 @@ export type ToViewer =
   | { readonly type: 'focus' }
   /** Asks how long the edges of a part of the master are. */
   | { readonly type: 'lengths'; readonly id: number; readonly node: number }
+  /** Asks for a piece of the map of normals of a material of what came back, by its number. */
+  | { readonly type: 'normals'; readonly id: number; readonly material: number; readonly size: number }
   /** Asks how long one picture of the solid view takes. */
   | { readonly type: 'measure'; readonly times: number }
   /** Leads to the Bench's worker: it sends the draft, and asks for the model so that it is fetched once. */
@@ -88,6 +99,10 @@ export type FromViewer =
       readonly type: 'picked'
       readonly node: number | null
       readonly face: number | null
+      /** Number of the polygon's material in its scene; -1: none. */
+      readonly material: number
+      /** Which of the two models it is of. */
+      readonly slot: Slot
       /** World position of the polygon's corner nearest to the click; null in the flat view. */
       readonly corner: readonly [number, number, number] | null
       readonly add: boolean
@@ -95,6 +110,14 @@ export type FromViewer =
   | { readonly type: 'failed'; readonly text: string }
   /** One an edge, the file's unit; null where there is no such part. */
   | { readonly type: 'lengths'; readonly id: number; readonly lengths: Float64Array | null }
+  /** size × size pixels, rows from the top, green up; null where it has no such map. */
+  | {
+      readonly type: 'normals'
+      readonly id: number
+      readonly pixels: Uint8ClampedArray<ArrayBuffer> | null
+    }
+  /** How far apart the two models look as they stand here, CIEDE2000; null where there is nothing to compare. */
+  | { readonly type: 'apart'; readonly apart: { readonly mean: number; readonly largest: number } | null }
   /** Milliseconds. */
   | { readonly type: 'measured'; readonly milliseconds: number }
   | { readonly type: 'drawn'; readonly view: ViewName; readonly frames: number }

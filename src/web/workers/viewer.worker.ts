@@ -10,6 +10,7 @@ import type {
   ToViewerFromBench,
 } from '../viewport/viewer-messages.ts'
 import { createFlatView } from '../viewport/flat-view.ts'
+import { liveliestSquare } from '../../core/image/normal-relief.ts'
 import type { Scene } from '../../core/scene/scene.ts'
 import { loadModel } from '../viewport/load-model.ts'
 import type { LoadedModel } from '../viewport/loaded-model.ts'
@@ -23,6 +24,10 @@ let flat: ReturnType<typeof createFlatView> | null = null
 /** The newest load of each slot; what an older one brings is thrown away. */
 const loads = { master: 0, returned: 0 }
 let queued = false
+let isLit = false
+/** Milliseconds of rest after which two looks are compared. */
+const REST = 200
+let resting: ReturnType<typeof setTimeout> | undefined
 const frames = { solid: 0, flat: 0 }
 
 function redraw(): void {
@@ -32,6 +37,9 @@ function redraw(): void {
     queued = false
     if (solid?.draw()) tell({ type: 'drawn', view: 'solid', frames: ++frames.solid })
     if (flat?.draw()) tell({ type: 'drawn', view: 'flat', frames: ++frames.flat })
+    if (!isLit) return
+    clearTimeout(resting)
+    resting = setTimeout(() => tell({ type: 'apart', apart: solid?.compare() ?? null }), REST)
   })
 }
 
@@ -68,6 +76,7 @@ async function load(slot: Slot, source: string | Scene | null): Promise<void> {
   const loading = loadModel(
     known ?? source,
     slot === 'returned' ? (state.models.master?.space ?? null) : null,
+    isLit,
     {
       wanted,
       progress: (share, stage) => tell({ type: 'progress', slot, share, stage }),
@@ -116,6 +125,21 @@ function edgeLengths(node: number): Float64Array | null {
   return lengths
 }
 
+/** The liveliest piece of a material's map of normals, as what came back has it. */
+function normalsPiece(material: number, size: number): Uint8ClampedArray<ArrayBuffer> | null {
+  const image = state.models.returned?.materials.normalsOf(material)
+  if (!image) return null
+  const { width, height } = image
+  const canvas = new OffscreenCanvas(Math.max(width, size), Math.max(height, size))
+  const context = canvas.getContext('2d')!
+  // the image lies V up: its last row is the top one
+  context.setTransform(1, 0, 0, -1, 0, height)
+  context.drawImage(image, 0, 0)
+  const { data } = context.getImageData(0, 0, width, height)
+  const [column, row] = liveliestSquare(data, width, height, size)
+  return context.getImageData(column, row, size, size).data
+}
+
 /** The Bench's worker: its drafts are drawn, and it is given the model that was fetched for the views. */
 function listenToBench(port: MessagePort): void {
   port.onmessage = async ({ data }: MessageEvent<ToViewerFromBench>) => {
@@ -136,8 +160,9 @@ onmessage = (event: MessageEvent<ToViewer>) => {
   switch (message.type) {
     case 'init':
       try {
-        solid = createSolidView(message.solid, state)
-        flat = createFlatView(message.flat, state)
+        isLit = message.lit
+        solid = createSolidView(message.solid, state, isLit)
+        flat = message.flat && createFlatView(message.flat, state)
       } catch (error) {
         tell({ type: 'failed', text: `This browser can’t draw the model: ${(error as Error).message}` })
       }
@@ -192,6 +217,9 @@ onmessage = (event: MessageEvent<ToViewer>) => {
       })
       return
     }
+    case 'normals':
+      tell({ type: 'normals', id: message.id, pixels: normalsPiece(message.material, message.size) })
+      return
     case 'measure':
       if (solid) tell({ type: 'measured', milliseconds: solid.measure(message.times) })
       return
@@ -208,6 +236,8 @@ onmessage = (event: MessageEvent<ToViewer>) => {
         type: 'picked',
         node: picked?.node ?? null,
         face: picked?.face ?? null,
+        material: picked?.material ?? -1,
+        slot: picked?.slot ?? 'master',
         corner: picked?.corner ?? null,
         add: message.add,
       })

@@ -58,6 +58,8 @@ export const reflectionGlossiness: SurfaceModel = {
   source: 'common practice',
   materialModel: 'reflection_glossiness',
   parameters,
+  // pixels end at 1, where an index begins
+  timesMap: ['ior'],
   shownBy: {
     coatColor: 'coat',
     coatGlossiness: 'coat',

@@ -41,7 +41,7 @@ export interface ReflectanceMaps {
 }
 
 /** What describes how much a surface reflects. */
-const REFLECTANCE: ReadonlySet<Slot> = new Set<Slot>(['baseColor', 'metalness', 'specular'])
+const REFLECTANCE: ReadonlySet<Slot> = new Set<Slot>(['baseColor', 'metalness', 'specular', 'ior'])
 
 const mapped = (model: SurfaceModel, slot: Slot): SurfaceParameter | undefined =>
   model.parameters.find(
@@ -148,8 +148,11 @@ function varyingParameters(
       const given = { ...values }
       inputs.forEach(({ parameter }, at) => {
         const own = at === 0 ? a : b
+        const [least, most] = parameter.range ?? [0, 1]
         given[parameter.name!] =
-          parameter.width === 3 ? [own, STEPS[(one + 1) % 6]!, STEPS[(two + 2) % 6]!] : own
+          parameter.width === 3
+            ? [own, STEPS[(one + 1) % 6]!, STEPS[(two + 2) % 6]!]
+            : least + own * ((most ?? 1) - least)
       })
       const out = convertValues(given, from, target)
       first ??= out

@@ -46,18 +46,17 @@ export function remapMaterial(
   rules: readonly RemapRule[],
   directionOf: (file: string) => 'up' | 'down' | null = () => null,
   place = 0,
+  ownModel: SurfaceModel | null = null,
 ): RemappedMaterial {
-  const recognised = recogniseSurface(material)
+  const recognised = recogniseSurface(material, ownModel)
   const source = recognised.model
   const own = usesOfMaterial(
     material,
-    (map) => source.parameters.find(({ mapName }) => mapName === map.property)?.inverted === true,
-    (map) =>
-      source.parameters.find(({ mapName, slot }) => mapName === map.property && slot === map.slot)?.channel ??
-      null,
+    (map) => parameterOf(source, map)?.inverted === true,
+    (map) => parameterOf(source, map)?.channel ?? null,
   ).map((use, at): MapUse => ({
     ...use,
-    ...(isTimesValue(recognised, material.maps[at]!) ? { isTimesValue: true } : {}),
+    ...(timesValue(recognised, material.maps[at]!) === null ? {} : { isTimesValue: true }),
     ...(use.slot === 'normal' || use.slot === 'clearcoatNormal' ? { direction: directionOf(use.file) } : {}),
   }))
   // a map of the folder takes the place of one that the material came with
@@ -65,7 +64,11 @@ export function remapMaterial(
   const { parameters: plain, report } = convertSurface(recognised.values, source, target, true)
   // what a map says all of: of the folder, and of the material where its map takes its value's place
   const sayingAll =
-    source === target ? fromFolder : uses.filter((use) => !use.isTimesValue && !use.stack && use.amount === 1)
+    source === target
+      ? fromFolder
+      : uses.filter(
+          (use) => !use.isTimesValue && use.amount === 1 && (!use.stack || coversValue(use, uses, target)),
+        )
   const values = valuesUnderMaps(recognised, target, plain, sayingAll, bumpAmount(uses))
   const lost: Lost[] = report
     .filter(({ how, given, losesNothing }) => how === 'none' && given && !losesNothing)
@@ -94,7 +97,7 @@ export function remapMaterial(
   for (const parameter of reflectance?.unmapped ?? [])
     lost.push({ what: parameter, note: 'differs from pixel to pixel, and takes no map' })
   const converted = new Set(reflectance?.inputs.map(({ use }) => use))
-  const placed = new Map<SurfaceParameter, { use: MapUse; note: string }>()
+  const placed = new Map<SurfaceParameter, { use: MapUse; note: string; value?: number }>()
   const layers = new Map<SurfaceParameter, MapLayer[]>()
   const layOver = (parameter: SurfaceParameter, use: MapUse, isDecal: boolean): void => {
     const { blend, alpha } = use.stack ?? { blend: 0, alpha: 1 }
@@ -122,19 +125,31 @@ export function remapMaterial(
       lost.push({ what, note: LAID_OVER, isLayer: true })
     } else if (placed.has(found.parameter))
       lost.push({ what, note: `${placed.get(found.parameter)!.use.file} stands in its place` })
-    else
-      placed.set(found.parameter, {
-        use: {
-          ...use,
-          inverted: use.inverted !== (found.parameter.inverted === true),
-          amount:
-            found.parameter.slot === 'bump' && hasBumpNumber(target)
-              ? 1
-              : use.amount * (use.stack?.alpha ?? 1),
-        },
-        note: found.note,
-      })
+    else {
+      const inverted = use.inverted !== (found.parameter.inverted === true)
+      const amount =
+        found.parameter.slot === 'bump' && hasBumpNumber(target) ? 1 : use.amount * (use.stack?.alpha ?? 1)
+      const times =
+        use.isTimesValue && inverted ? timesValue(recognised, material.maps[own.indexOf(use)]!) : null
+      if (times === null) placed.set(found.parameter, { use: { ...use, inverted, amount }, note: found.note })
+      else {
+        // 1 - value × map is that share of the map turned round, over 1
+        const { isTimesValue: _before, ...turned } = use
+        placed.set(found.parameter, {
+          use: { ...turned, inverted, amount: amount * times },
+          note: found.note,
+          value: 1,
+        })
+      }
+    }
   }
+  // what its own map says pixel by pixel, and that map has a place, is not lost with the value beside it
+  const carried = new Set<string | null | undefined>(
+    [...[...placed.values()].map(({ use }) => use.file), ...[...converted].map((use) => use?.file)].flatMap(
+      (file) => material.maps.filter((map) => map.file === file).map((map) => parameterOf(source, map)?.name),
+    ),
+  )
+  for (let at = lost.length - 1; at >= 0; at--) if (carried.has(lost[at]!.what)) lost.splice(at, 1)
   const rows = target.parameters.map((parameter): RemappedParameter => {
     const name = parameter.name ?? parameter.mapName!
     const map = placed.get(parameter) ?? null
@@ -144,7 +159,7 @@ export function remapMaterial(
     return applyRules(material.name, parameter, rules, {
       parameter: name,
       slot: parameter.slot,
-      value: parameter.name === null ? null : (values[parameter.name] ?? parameter.standard),
+      value: parameter.name === null ? null : (map?.value ?? values[parameter.name] ?? parameter.standard),
       map: map?.use ?? null,
       ...(layers.has(parameter) ? { layers: layers.get(parameter)! } : {}),
       ...fateOf(parameter, report, map),
@@ -193,18 +208,32 @@ function computedRow(
   }
 }
 
-/** Whether a material's map is multiplied by a value that the material states. */
-function isTimesValue({ model, values }: RecognisedSurface, map: MaterialMap): boolean {
-  const parameter = model.parameters.find(
-    ({ mapName, slot }) => mapName === map.property && slot === map.slot,
-  )
-  if (!parameter?.name || values[parameter.name] === undefined) return false
-  return model.timesMap === 'all' || model.timesMap?.includes(parameter.name) === true
+const parameterOf = (model: SurfaceModel, map: MaterialMap): SurfaceParameter | undefined =>
+  model.parameters.find(({ mapName, slot }) => mapName === map.property && slot === map.slot)
+
+/** The number that a material's map is multiplied by, 1 for a colour; null where its map takes the place of what it states. */
+function timesValue({ model, values }: RecognisedSurface, map: MaterialMap): number | null {
+  const parameter = parameterOf(model, map)
+  const value = parameter?.name ? values[parameter.name] : undefined
+  if (!parameter?.name || value === undefined) return null
+  const isTimes = model.timesMap === 'all' || model.timesMap?.includes(parameter.name) === true
+  return isTimes ? (typeof value === 'number' ? value : 1) : null
 }
 
 const LAID_OVER = 'lies over another map: one map for all draws both'
 
 const bumpAmount = (uses: readonly MapUse[]): number => uses.find(({ slot }) => slot === 'bump')?.amount ?? 1
+
+/**
+ * Whether the lowest map of a stack takes the place of a value that the target would multiply it by. Where the target
+ * replaces values by maps the value stays, as the ground of what is drawn over it.
+ */
+function coversValue(use: MapUse, uses: readonly MapUse[], target: SurfaceModel): boolean {
+  const name = placeOf(use, target)?.parameter.name
+  const multiplies =
+    target.timesMap === 'all' || (typeof name === 'string' && target.timesMap?.includes(name) === true)
+  return multiplies && use.stack?.alpha === 1 && uses.find(({ slot }) => slot === use.slot) === use
+}
 
 /** Whether a target says how strong bumps are beside their map. */
 const hasBumpNumber = (target: SurfaceModel): boolean => {

@@ -46,6 +46,8 @@ export interface RemapRequest {
   /** Maps of normals that the model has itself, by the paths that its materials name. */
   readonly own: readonly ImageFacts[]
   readonly rules: RemapRules
+  /** A model of the artist's own that the scene's materials are of already; absent: those that ship. */
+  readonly source?: SurfaceModel
 }
 
 export interface MatchedSet {
@@ -76,7 +78,7 @@ const DOUBT_WORDS: Readonly<Record<NonNullable<SetMap['doubt']>, string>> = {
 const ENOUGH_BITS = 16
 const NEEDS_BITS: ReadonlySet<Slot> = new Set<Slot>(['displacement'])
 
-export function remapScene(scene: Scene, { target, files, own, rules }: RemapRequest): RemapResult {
+export function remapScene(scene: Scene, { target, files, own, rules, source }: RemapRequest): RemapResult {
   const messages = collectMessages(null)
   const usable = files.filter((facts) => {
     if (facts.problem === null) return true
@@ -142,6 +144,7 @@ export function remapScene(scene: Scene, { target, files, own, rules }: RemapReq
       settledRules,
       (file) => directions.get(file) ?? null,
       index,
+      source,
     )
     tellOfValues(remapped, messages)
     return remapped

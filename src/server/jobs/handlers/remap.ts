@@ -1,4 +1,5 @@
 import { writeZip } from '../../../core/formats/package/write-zip.ts'
+import type { TaskRequest } from '../../../app/tasks.ts'
 import { targetOf } from '../../../core/surfaces/remap/rules.ts'
 import { fileWord } from '../../../core/trips/split.ts'
 import { addVersion, getAsset, getVersion } from '../../assets/asset-store.ts'
@@ -16,18 +17,17 @@ export const remap: Handler<JobInputs['remap']> = async (context, input) => {
   const asset = await getAsset(db, version.assetId)
   if (!asset) throw missing('the asset')
   const stem = fileWord(asset.name).toLowerCase()
+  const given = {
+    scene: await getScene(db, version.sceneId),
+    files: await getFiles(db, input.fileIds),
+    surface: input.surface,
+    rules: input.rules,
+    limits: zipLimits(),
+  }
+  if (input.mode === 'show') return show(context, given)
   const { document, result, files } = await context.runTask(
     'remap',
-    {
-      scene: await getScene(db, version.sceneId),
-      files: await getFiles(db, input.fileIds),
-      surface: input.surface,
-      rules: input.rules,
-      mode: input.mode,
-      format: input.format,
-      stem,
-      limits: zipLimits(),
-    },
+    { ...given, mode: input.mode, format: input.format, stem },
     (share, stage) => progress(share * 0.9, stage),
     signal,
   )
@@ -56,5 +56,25 @@ export const remap: Handler<JobInputs['remap']> = async (context, input) => {
       ...(added ? { versionId: added.id, versionNumber: added.number } : {}),
       ...(zip ? { fileId: await putFile(tx, zip) } : {}),
     })
+  })
+}
+
+/** Two scenes to be drawn, kept as long as the job that names them. */
+async function show(
+  { db, job, progress, signal, runTask }: Parameters<Handler<JobInputs['remap']>>[0],
+  given: TaskRequest<'show-surfaces'>,
+): Promise<void> {
+  const { before, after, notDrawn } = await runTask(
+    'show-surfaces',
+    given,
+    (share, stage) => progress(share * 0.9, stage),
+    signal,
+  )
+  progress(0.92, 'Saving')
+  const prepared = [await prepareScene(db, before), await prepareScene(db, after)] as const
+  await db.transaction(async (tx) => {
+    const beforeSceneId = await putScene(tx, prepared[0])
+    const afterSceneId = await putScene(tx, prepared[1])
+    await finishJob(tx, job, { beforeSceneId, afterSceneId, notDrawn })
   })
 }

@@ -17,6 +17,7 @@ import { useNotices } from '../../stores/notices.ts'
 import { masterOf } from '../asset/place.ts'
 import DoubtTable from './DoubtTable.vue'
 import OneMapFacts from './OneMapFacts.vue'
+import ModelLook from './ModelLook.vue'
 import OneMapForm from './OneMapForm.vue'
 import OwnModelDialog from './OwnModelDialog.vue'
 import SavedRules from './SavedRules.vue'
@@ -49,6 +50,7 @@ const {
   setOwnModel,
   isRuled,
   make,
+  requestOf,
 } = useRemap(
   () => props.asset.id,
   () => version.value.id,
@@ -63,8 +65,18 @@ const models = computed(() => [
   ...descriptors().surfaceModels.map(({ id, title }) => ({ value: id, label: title })),
   ...(rules.value.ownModel ? [{ value: OWN_MODEL, label: rules.value.ownModel.name }] : []),
 ])
+/** The look: on balls, or on the model itself. */
+const onModel = ref(false)
+function choose(name: string, came: number | null): void {
+  const isOneForAll = sheets.value.some(({ drawnFrom }) => drawnFrom)
+  const at =
+    came !== null && !isOneForAll
+      ? came
+      : sheets.value.findIndex(({ material, drawnFrom }) => material === name || drawnFrom?.includes(name))
+  if (at >= 0) chosen.value = at
+}
 const makesModel = ref(false)
-function onModel(model: OwnModelDocument | null): void {
+function takeModel(model: OwnModelDocument | null): void {
   makesModel.value = false
   if (model) setOwnModel(model)
 }
@@ -141,7 +153,7 @@ function takeRules(taken: RemapRules, model: string | null): void {
 </script>
 
 <template>
-  <div class="surfaces">
+  <div class="surfaces" :class="{ wide: onModel }">
     <aside class="panel left">
       <h2>Materials</h2>
       <ChoiceField
@@ -155,7 +167,7 @@ function takeRules(taken: RemapRules, model: string | null): void {
       <el-button link type="primary" size="small" class="own" @click="makesModel = true">
         {{ rules.ownModel ? 'Change your own model …' : 'A model of your own …' }}
       </el-button>
-      <OwnModelDialog v-if="makesModel" :model="rules.ownModel ?? null" @done="onModel" />
+      <OwnModelDialog v-if="makesModel" :model="rules.ownModel ?? null" @done="takeModel" />
       <OneMapForm :options="rules.oneMap ?? null" :sets="uvSets" @change="setOneMap" />
       <ul class="list" aria-label="Materials">
         <li v-for="(one, index) in sheets" :key="one.material">
@@ -231,7 +243,19 @@ function takeRules(taken: RemapRules, model: string | null): void {
       <MessageList v-if="found?.messages.length" :messages="found.messages" class="messages" />
     </section>
     <aside class="right">
-      <OneMapFacts v-if="sheet?.drawnFrom" :sheet="sheet" :size="rules.oneMap?.size ?? 0" />
+      <el-radio-group v-if="sheets.length" v-model="onModel" size="small" class="which" aria-label="The look">
+        <el-radio-button :value="false">{{ sheet?.drawnFrom ? 'Facts' : 'On a ball' }}</el-radio-button>
+        <el-radio-button :value="true">On the model</el-radio-button>
+      </el-radio-group>
+      <ModelLook
+        v-if="onModel"
+        :asset-id="asset.id"
+        :found="found"
+        :sheet="sheet"
+        :request="() => requestOf('show')"
+        @choose="choose"
+      />
+      <OneMapFacts v-else-if="sheet?.drawnFrom" :sheet="sheet" :size="rules.oneMap?.size ?? 0" />
       <SurfaceLook v-else-if="sheet" :sheet="sheet" :titles="titleOf" :own="rules.ownModel ?? null" />
       <div class="out">
         <el-button type="primary" :disabled="!sheets.length || isMaking" @click="keep">
@@ -246,7 +270,7 @@ function takeRules(taken: RemapRules, model: string | null): void {
           />
           <el-button :disabled="!sheets.length || isMaking" @click="writeFiles">Write the files</el-button>
         </div>
-        <p class="soft">
+        <p v-if="!onModel" class="soft">
           The model with its maps, a document for the renderer where there is a standard, and a sheet to wire
           by.
         </p>
@@ -261,6 +285,12 @@ function takeRules(taken: RemapRules, model: string | null): void {
   display: grid;
   grid-template-columns: 252px minmax(0, 1fr) 300px;
   height: 100%;
+}
+.wide {
+  grid-template-columns: 232px minmax(0, 1fr) minmax(300px, 42%);
+}
+.which {
+  margin: 10px 16px 2px;
 }
 .target {
   --label-width: 58px;
@@ -337,6 +367,13 @@ function takeRules(taken: RemapRules, model: string | null): void {
 }
 .out p {
   margin: 0;
+}
+.wide .out {
+  grid-template-columns: auto minmax(0, 1fr);
+  padding: 8px 16px;
+}
+.wide .out > :last-child {
+  grid-column: 1 / -1;
 }
 .files {
   display: grid;

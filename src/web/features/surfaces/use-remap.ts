@@ -36,7 +36,7 @@ export function useRemap(assetId: () => string, versionId: () => string) {
   const job = ref<string | null>(null)
   const uploading = ref<number | null>(null)
 
-  const requestOf = (mode: 'look' | 'keep' | 'files') => ({
+  const requestOf = (mode: 'look' | 'show' | 'keep' | 'files') => ({
     versionId: versionId(),
     surface: surface.value,
     fileIds: maps.value.map(({ id }) => id),
@@ -182,5 +182,6 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     setOwnModel,
     isRuled,
     make,
+    requestOf,
   }
 }
