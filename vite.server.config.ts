@@ -17,6 +17,7 @@ export default defineConfig({
         'accounts-main': 'src/server/accounts/accounts-main.ts',
         'piece-thread': 'src/host/piece-thread.ts',
         'draw-thread': 'src/host/images/draw-thread.ts',
+        'work-thread': 'src/host/images/work-thread.ts',
         cli: 'src/cli/main.ts',
         benchmark: 'benchmarks/main.ts',
       },

@@ -12,6 +12,7 @@ import { FORMATS } from '../core/formats/registry.ts'
 import { STAND_INS } from '../core/practice/standins/registry.ts'
 import { STEPS } from '../core/steps/registry.ts'
 import type { StepArea } from '../core/steps/step.ts'
+import { IMAGE_OPERATIONS } from '../core/image/operations/registry.ts'
 import { SURFACE_MODELS } from '../core/surfaces/registry.ts'
 
 export interface FormatSheet {
@@ -58,6 +59,14 @@ export interface StandInSheet {
   readonly parameters: readonly OptionDescriptor[]
 }
 
+export interface ImageOperationSheet {
+  readonly id: string
+  readonly title: string
+  readonly description: string
+  readonly takes: 'each' | 'all'
+  readonly options: readonly OptionDescriptor[]
+}
+
 export interface DescriptorsDocument {
   readonly formats: readonly FormatSheet[]
   readonly traits: readonly TraitSheet[]
@@ -67,6 +76,7 @@ export interface DescriptorsDocument {
   readonly steps: readonly StepSheet[]
   readonly standIns: readonly StandInSheet[]
   readonly surfaceModels: readonly { readonly id: string; readonly title: string }[]
+  readonly imageOperations: readonly ImageOperationSheet[]
 }
 
 export const describeKinds = (): DescriptorsDocument => ({
@@ -104,4 +114,11 @@ export const describeKinds = (): DescriptorsDocument => ({
     parameters,
   })),
   surfaceModels: SURFACE_MODELS.map(({ id, title }) => ({ id, title })),
+  imageOperations: IMAGE_OPERATIONS.map(({ id, title, description, takes, options }) => ({
+    id,
+    title,
+    description,
+    takes,
+    options,
+  })),
 })

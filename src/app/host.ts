@@ -1,9 +1,12 @@
 import type { ZlibCodec } from '../core/base/bytes/zlib.ts'
 import type { PieceReader } from '../core/formats/descriptor.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
-import type { Pixels } from '../core/image/pixels.ts'
 import type { SceneImage } from '../core/scene/scene.ts'
-import type { DrawnTile, ImageReader, TileDrawing } from '../core/surfaces/one-map/draw-tile.ts'
+import type { OptionValues } from '../core/base/options/option.ts'
+import type { ImageReader } from '../core/image/image-reader.ts'
+import type { ImageOperation } from '../core/image/operations/operation.ts'
+import type { ImageFile, ImageWork } from '../core/image/operations/work-on-image.ts'
+import type { DrawnTile, TileDrawing } from '../core/surfaces/one-map/draw-tile.ts'
 import type { PlannedMap } from '../core/surfaces/remap/plan-maps.ts'
 import type { ImageFacts } from '../core/surfaces/remap/remap-scene.ts'
 
@@ -19,8 +22,13 @@ export interface ImageHost extends ImageReader {
   ) => Promise<MadeMaps>
   /** An image small enough for a look, `largest` pixels on its longer side at most; null where it can't be read. */
   readonly shrink: (bytes: Uint8Array, largest: number) => Promise<Uint8Array | null>
-  /** Floats as an OpenEXR file. */
-  readonly packFloats: (pixels: Pixels) => Promise<Uint8Array>
+  /** An operation on each group of images, as many groups at a time as there are cores. */
+  readonly work: (
+    operation: ImageOperation,
+    options: OptionValues,
+    groups: readonly (readonly ImageFile[])[],
+    told: (share: number) => void,
+  ) => Promise<ImageWork[]>
   /** Images of one map for all, as many at a time as there are cores. */
   readonly draw: (work: readonly TileDrawing[], told: (share: number) => void) => Promise<DrawnTile[]>
 }

@@ -125,12 +125,23 @@ export async function remapModel(
   return {
     result,
     plan,
-    scene: applyRemap(oneMap?.scene ?? scene, plan.materials, made.images),
+    scene: applyRemap(oneMap?.scene ?? scene, plan.materials, packedAgain(made.images, scene, files)),
     sheets,
     documents: documentsOf(stem, target, plan, sheets, gltf),
     gltf,
     findings: [...result.findings, ...(oneMap?.findings ?? []), ...messages.list()],
   }
+}
+
+/** A model that came with all its maps in its file leaves with those that are made of them in its file. */
+function packedAgain(
+  made: MadeMaps['images'],
+  { images }: Scene,
+  files: readonly PackageFile[],
+): MadeMaps['images'] {
+  const lay = images.filter(({ bytes }) => bytes !== null)
+  if (files.length > 0 || lay.length === 0 || !lay.every(({ embedded }) => embedded)) return made
+  return made.map((image) => (image.tiles ? image : { ...image, embedded: true }))
 }
 
 /** Maps of normals that a model has itself, by the paths that its materials name; of tiles the first. */

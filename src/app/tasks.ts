@@ -34,6 +34,9 @@ import { readFiles, type ReadRequest } from './read-files.ts'
 import { receiveFiles, type ReturnRequest } from './receive-files.ts'
 import { remapVersion, unzipped, type RemapDocument } from './remap-version.ts'
 import { showSurfaces, type ShownSurfaces } from './show-surfaces.ts'
+import type { ImageWork } from '../core/image/operations/work-on-image.ts'
+import { imageOperation } from '../core/image/operations/registry.ts'
+import { workOnImages } from './work-on-images.ts'
 import { signFiles, type SignedFiles } from './sign-files.ts'
 import { sendVersion, told, type SendRequest, type SendResult } from './send-version.ts'
 
@@ -230,6 +233,22 @@ export const TASKS = {
       after: describeScene(after, [], false),
       notDrawn,
     }
+  },
+
+  /** An operation on images. */
+  images: (
+    request: {
+      readonly operation: string
+      readonly options: OptionValues
+      readonly files: readonly PackageFile[]
+      readonly limits: ZipLimits
+    },
+    progress: Progress,
+    host: Host = BARE_HOST,
+  ): Promise<ImageWork> => {
+    if (!host.images) throw new Error('no images here')
+    const { operation, options, files, limits } = request
+    return workOnImages(imageOperation(operation)!, options, unzipped(files, limits), progress, host.images)
   },
 
   demo: (request: { readonly name: keyof typeof DEMO }, progress: Progress): DescribedScene => {

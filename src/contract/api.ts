@@ -41,6 +41,7 @@ export const jobSchema = z.object({
     'land',
     'random-trips',
     'remap',
+    'images',
   ]),
   title: z.string(),
   state: jobStateSchema,

@@ -1,6 +1,7 @@
 /** Materials rewired for another surface model. */
 import { z } from 'zod'
 import { messageSchema } from './api.ts'
+import { optionValuesSchema } from './options.ts'
 import { remapRulesSchema, surfaceValueSchema } from './surface-rules.ts'
 
 export const remapBodySchema = z
@@ -101,3 +102,24 @@ export const shownSurfacesSchema = z.object({
   ),
 })
 export type ShownSurfacesDocument = z.infer<typeof shownSurfacesSchema>
+
+/** An operation on images that were put on the server for an asset. */
+export const imageWorkBodySchema = z
+  .object({
+    /** Id of an operation, and its options. */
+    operation: z.string().max(60),
+    options: optionValuesSchema.default({}),
+    fileIds: z.array(z.uuid()).min(1).max(5000),
+  })
+  .strict()
+export type ImageWorkBody = z.input<typeof imageWorkBodySchema>
+
+/** What a job of such work makes: new images, kept for a day, and all of them as one ZIP. */
+export const imageWorkSchema = z.object({
+  files: storedMapsSchema.shape.files,
+  refused: z.array(z.object({ file: z.string(), why: z.string() })),
+  /** Null where nothing was made. */
+  fileId: z.uuid().nullable(),
+  fileIds: z.array(z.uuid()),
+})
+export type ImageWorkDocument = z.infer<typeof imageWorkSchema>

@@ -4,7 +4,7 @@ import type { packPng } from './images/pack-png.ts'
 import type { pixelsOrWhy } from './images/read-pixels.ts'
 import type { makeMaps } from './images/make-maps.ts'
 import type { shrinkImage } from './images/shrink-image.ts'
-import type { writeExr } from './images/write-exr.ts'
+import type { workOnImages } from './images/work-on-images.ts'
 import { NODE_CODEC } from './node-codec.ts'
 import { NODE_PIECES } from './node-pieces.ts'
 
@@ -18,8 +18,8 @@ const IMAGES = {
     (await import('./images/pack-png.ts')).packPng(...given),
   draw: async (...given: Parameters<typeof drawTiles>) =>
     (await import('./images/draw-tiles.ts')).drawTiles(...given),
-  packFloats: async (...given: Parameters<typeof writeExr>) =>
-    (await import('./images/write-exr.ts')).writeExr(...given),
+  work: async (...given: Parameters<typeof workOnImages>) =>
+    (await import('./images/work-on-images.ts')).workOnImages(...given),
   shrink: async (...given: Parameters<typeof shrinkImage>) =>
     (await import('./images/shrink-image.ts')).shrinkImage(...given),
   make: async (...given: Parameters<typeof makeMaps>) =>

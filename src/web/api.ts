@@ -22,7 +22,7 @@ import {
 } from '../contract/destinations.ts'
 import type { HandPair } from '../core/compare/recognise/recognise-return.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
-import { storedMapsSchema, type RemapBody } from '../contract/surfaces.ts'
+import { storedMapsSchema, type ImageWorkBody, type RemapBody } from '../contract/surfaces.ts'
 import {
   savedSurfaceRulesListSchema,
   savedSurfaceRulesSchema,
@@ -240,6 +240,9 @@ export const api = {
   /** @param body which version, for which surface model, with which maps and rules, and what is to be made of it. */
   remap: (assetId: string, body: RemapBody) =>
     ask(startedJobSchema, `/assets/${assetId}/remap`, json('POST', body)),
+  /** An operation on maps that lie on the server. */
+  workOnImages: (assetId: string, body: ImageWorkBody) =>
+    ask(startedJobSchema, `/assets/${assetId}/images`, json('POST', body)),
   surfaceRules: () => ask(savedSurfaceRulesListSchema, '/surface-rules'),
   addSurfaceRules: (rules: SurfaceRules) =>
     ask(savedSurfaceRulesSchema, '/surface-rules', json('POST', rules)),

@@ -13,6 +13,8 @@ import type { Pixels } from '../../src/core/image/pixels.ts'
 import { readPng } from '../../src/core/image/codecs/read-png.ts'
 import { decodeSrgb, encodeSrgb } from '../../src/core/image/transfer.ts'
 import { canvasPixels, createCanvas } from '../../src/core/surfaces/one-map/canvas.ts'
+import { workOnImage } from '../../src/core/image/operations/work-on-image.ts'
+import { IMAGE_READER } from '../../src/host/images/image-reader.ts'
 import { pixelsOrWhy } from '../../src/host/images/read-pixels.ts'
 import { writeExr } from '../../src/host/images/write-exr.ts'
 import { reference, referenceBytes } from '../reference/reference.ts'
@@ -244,5 +246,140 @@ describe('from the command line', () => {
       expect(answer.status).toBe(2)
       expect(answer.stderr.trim()).toMatch(/^[^\n]+[.)]$/)
     }
+  })
+})
+
+describe('by rows', () => {
+  const packed = (
+    { width, height, channels, bits, values }: Pixels,
+    progressive = false,
+  ): Promise<Buffer> => {
+    let made = sharp(values as Uint8Array, { raw: { width, height, channels } })
+    if (bits === 16) made = made.toColourspace(channels < 3 ? 'grey16' : 'rgb16')
+    else if (channels < 3) made = made.toColourspace('b-w')
+    return made.png({ compressionLevel: 1, adaptiveFiltering: true, progressive }).toBuffer()
+  }
+  const random = (
+    seed: number,
+    width: number,
+    height: number,
+    channels: 1 | 2 | 3 | 4,
+    bits: 8 | 16,
+  ): Pixels => {
+    let state = seed
+    // slopes with noise, so that every filter of a row has its turn
+    const values = Array.from({ length: width * height * channels }, (_, at) => {
+      state = (Math.imul(state, 1103515245) + 12345) >>> 0
+      const most = bits === 8 ? 255 : 65535
+      const slope = ((at % (width * channels)) / (width * channels)) * most * 0.8
+      return Math.min(most, Math.round(slope + ((state >>> 16) / 65536) * most * (seed % 3 ? 0.02 : 0.2)))
+    })
+    return image(width, height, channels, values, bits)
+  }
+  const rowsOf = async (bytes: Uint8Array, rowCount: number): Promise<Pixels> => {
+    const reader = IMAGE_READER.rows(bytes)!
+    const values: number[] = []
+    for (let rows = await reader.next(rowCount); rows; rows = await reader.next(rowCount))
+      values.push(...rows.values)
+    const { width, height, channels, bits } = reader.form
+    return image(width, height, channels, values, bits)
+  }
+
+  /** Grey with opacity, which sharp unpacks as three equal colours with it. */
+  const onePerPixel = (pixels: Pixels, channels: number): Pixels =>
+    pixels.channels === 4 && channels === 2
+      ? image(
+          pixels.width,
+          pixels.height,
+          2,
+          [...pixels.values].filter((_, at) => at % 4 === 0 || at % 4 === 3),
+          pixels.bits,
+        )
+      : pixels
+  test('a PNG read and written by rows has the pixels that sharp finds and gives', async () => {
+    for (const [at, [channels, bits]] of ([1, 2, 3, 4] as const)
+      .flatMap((one) => [8, 16].map((two) => [one, two as 8 | 16] as const))
+      .entries()) {
+      const own = random(at + 1, 37 + at, 23 + 2 * at, channels, bits)
+      const bytes = new Uint8Array(await packed(own))
+      expect(await rowsOf(bytes, 5)).toEqual(own)
+      const packer = IMAGE_READER.packRows(own, 'linear')
+      const line = own.width * channels
+      for (let row = 0; row < own.height; row += 7) {
+        const height = Math.min(7, own.height - row)
+        await packer.add({ ...own, height, values: own.values.subarray(row * line, (row + height) * line) })
+      }
+      const written = await pixelsOrWhy(await packer.end())
+      expect(onePerPixel(written as Pixels, channels)).toEqual(own)
+    }
+  })
+  test('what can’t be had by rows is left to the whole: interlaced, a palette, another kind of file', async () => {
+    const own = random(1, 16, 16, 3, 8)
+    expect(IMAGE_READER.rows(new Uint8Array(await packed(own, true)))).toBeNull()
+    const palette = await sharp(own.values as Uint8Array, { raw: { width: 16, height: 16, channels: 3 } })
+      .png({ palette: true })
+      .toBuffer()
+    expect(IMAGE_READER.rows(new Uint8Array(palette))).toBeNull()
+    expect(IMAGE_READER.rows(Uint8Array.of(1, 2, 3))).toBeNull()
+  })
+  test.each(IMAGE_OPERATIONS.filter(({ byRows }) => byRows).map(({ id }) => id))(
+    '%s gives the same by rows as at once',
+    async (id) => {
+      const operation = imageOperation(id)!
+      const options = { ...defaultsOf(operation.options.filter(hasValue)), dither: true }
+      for (const [seed, bits] of [
+        [3, 8],
+        [4, 16],
+      ] as const) {
+        const given = await Promise.all(
+          Array.from({ length: operation.takes === 'all' ? 3 : 1 }, async (_, at) => ({
+            name: `image${at}.png`,
+            bytes: new Uint8Array(await packed(random(seed + at, 31, 29, 3, bits))),
+          })),
+        )
+        const shares: number[] = []
+        const rows = await workOnImage(
+          operation,
+          options,
+          given,
+          IMAGE_READER,
+          (share) => shares.push(share),
+          400,
+        )
+        expect(shares.length).toBeGreaterThan(5)
+        const whole = await workOnImage(operation, options, given, IMAGE_READER)
+        expect(rows.refused).toEqual([])
+        expect(rows.files.map(({ name }) => name)).toEqual(whole.files.map(({ name }) => name))
+        for (const [at, { bytes }] of rows.files.entries())
+          expect(await pixelsOrWhy(bytes)).toEqual(await pixelsOrWhy(whole.files[at]!.bytes))
+      }
+    },
+  )
+  test('a file that breaks off in the middle is said to be broken, by rows as well', async () => {
+    const bytes = new Uint8Array(await packed(random(5, 64, 64, 3, 8)))
+    const cut = bytes.slice(0, bytes.length >> 1)
+    const { files, refused } = await workOnImage(
+      imageOperation('invert')!,
+      {},
+      [{ name: 'cut.png', bytes: cut }],
+      IMAGE_READER,
+      undefined,
+      400,
+    )
+    expect(files).toEqual([])
+    expect(refused).toEqual([{ file: 'cut.png', why: 'it is broken or ends early' }])
+  })
+  test('a wrong sum in the middle of the data ends in words, not in a hang', async () => {
+    const bytes = new Uint8Array(await packed(random(6, 64, 64, 3, 8)))
+    for (let at = bytes.length >> 1; at < (bytes.length >> 1) + 30; at++) bytes[at]! ^= 0x5a
+    const { files, refused } = await workOnImage(
+      imageOperation('invert')!,
+      {},
+      [{ name: 'bent.png', bytes }],
+      IMAGE_READER,
+      undefined,
+      400,
+    )
+    expect(files.length + refused.length).toBe(1)
   })
 })

@@ -704,6 +704,58 @@ describe('what is easily lost on the way', () => {
   })
 })
 
+describe('where maps lie', () => {
+  test('a model that came with its maps in its file leaves with the made ones in it', async () => {
+    writeModel('inside/first', ['hull'], 'newmtl hull\nKd 1 1 1\nmap_Kd paint.png\nmap_Pr rough.png\n')
+    await writeImage('inside/paint.png', [200, 100, 50])
+    await writeImage('inside/rough.png', [60, 60, 60])
+    expect(
+      kelbo('convert', at('inside/first.obj'), at('inside/packed.fbx'), '--option', 'embedMaps=true').status,
+    ).toBe(0)
+    rmSync(at('inside/paint.png'))
+    rmSync(at('inside/rough.png'))
+    mkdirSync(at('inside/out'))
+    const { status, err } = kelbo(
+      'remap',
+      at('inside/packed.fbx'),
+      at('inside/out/for-gltf.fbx'),
+      '--surface',
+      'gltf',
+    )
+    expect(err).not.toContain('missing')
+    expect(status).toBeLessThanOrEqual(1)
+    // the model and its documents alone: no image lies beside it
+    expect(readdirSync(at('inside/out'), { recursive: true }).filter((name) => /png$/.test(String(name)))).toEqual(
+      [],
+    )
+    const { json } = kelbo('inspect', at('inside/out/for-gltf.fbx'), '--json')
+    const { materials } = json() as unknown as { materials: { maps: { slot: string; found: boolean }[] }[] }
+    expect(materials[0]!.maps.map(({ slot, found }) => [slot, found])).toContainEqual(['baseColor', true])
+    expect(materials[0]!.maps.every(({ found }) => found)).toBe(true)
+  })
+  test('a channel that an MTL statement takes out of its image is the one that is used', async () => {
+    writeModel(
+      'channel/first',
+      ['hull'],
+      'newmtl hull\nKd 1 1 1\nmap_Pr -imfchan g packed.png\nmap_Pm -imfchan b packed.png\n',
+    )
+    await writeImage('channel/packed.png', [10, 90, 200])
+    mkdirSync(at('channel/out'))
+    const { status } = kelbo('remap', at('channel/first.obj'), at('channel/out/m.obj'), '--surface', 'openpbr')
+    expect(status).toBeLessThanOrEqual(1)
+    const maps = readdirSync(at('channel/out/maps'))
+    const found = await Promise.all(
+      maps.map(async (name) => [/rough/.test(name) ? 'rough' : 'metal', (await pixelOf(at(`channel/out/maps/${name}`)))[0]]),
+    )
+    expect(new Map(found as [string, number][])).toEqual(
+      new Map([
+        ['rough', 90],
+        ['metal', 200],
+      ]),
+    )
+  })
+})
+
 describe('bad input', () => {
   test('an ORM image that lies as glTF reads it is used as it is; TGA, HDR and EXR are taken apart too', async () => {
     await writeImage('kinds/maps/hull_orm.png', [10, 20, 30])

@@ -1,8 +1,9 @@
 /** Surfaces on the server: maps that are put there, looked at, kept as a version, and written as files. */
+import { sql } from 'drizzle-orm'
 import sharp from 'sharp'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import type { AssetDocument, SceneDocument } from '../../src/contract/api.ts'
-import { remapResultSchema } from '../../src/contract/surfaces.ts'
+import { imageWorkSchema, remapResultSchema, shownSurfacesSchema } from '../../src/contract/surfaces.ts'
 import { readMaterialX } from '../../src/core/surfaces/documents/read-materialx.ts'
 import { getBlob } from '../../src/server/content/blob-store.ts'
 import { getFileRow } from '../../src/server/content/file-store.ts'
@@ -232,4 +233,79 @@ test('a model of the artist’s own goes with the rules: wired for, written, kep
   })
   expect(wrong.answer.status).toBe(422)
   expect(JSON.stringify(wrong.answer.body)).toContain('slot 1')
+})
+
+test('both looks as scenes to be drawn: glTF’s materials, kept for a day, then swept', async () => {
+  const { result } = await remap({})
+  const [first] = result!.sheets
+  const files = await putMaps([{ name: `${first!.material}_BaseColor.png`, bytes: await image(90) }])
+  const answer = await harness.call('POST', `/assets/${asset.id}/remap`, {
+    versionId: asset.versions.at(-1)!.id,
+    surface: 'openpbr',
+    mode: 'show',
+    fileIds: files.map(({ id }) => id),
+  })
+  expect(answer.status).toBe(202)
+  const job = await harness.finished((answer.body as { jobId: string }).jobId)
+  expect(job.state).toBe('done')
+  const shown = shownSurfacesSchema.parse(job.result)
+  await sweepUnused(harness.database.db, 0)
+  for (const [side, id] of [
+    ['before', shown.beforeSceneId],
+    ['after', shown.afterSceneId],
+  ] as const) {
+    const { body } = await harness.call('GET', `/scenes/${id}`)
+    const { materials } = (body as SceneDocument).inspection
+    expect(materials.length).toBeGreaterThan(0)
+    for (const { surface } of materials) expect(surface!.model).toBe('gltf')
+    const own = materials.find(({ name }) => name === first!.material)!
+    expect(own.maps.some(({ slot, found }) => slot === 'baseColor' && found)).toBe(
+      side === 'after' || own.maps.length > 0,
+    )
+  }
+  await harness.database.db.execute(
+    sql`update jobs set created_at = now() - interval '2 days', finished_at = now() - interval '2 days' where id = ${job.id}`,
+  )
+  await sweepUnused(harness.database.db, 0)
+  await sweepUnused(harness.database.db, 0)
+  expect((await harness.call('GET', `/scenes/${shown.beforeSceneId}`)).status).toBe(404)
+})
+
+test('an operation on images: made beside, refused in words, options and unknown operations held against the descriptors', async () => {
+  const files = await putMaps([
+    { name: 'gloss.png', bytes: await image(200) },
+    { name: 'cut.png', bytes: (await image(200)).slice(0, 40) },
+  ])
+  const work = async (body: object) => {
+    const answer = await harness.call('POST', `/assets/${asset.id}/images`, {
+      operation: 'invert',
+      fileIds: files.map(({ id }) => id),
+      ...body,
+    })
+    if (answer.status !== 202) return { answer, result: null }
+    const job = await harness.finished((answer.body as { jobId: string }).jobId)
+    return { answer, result: imageWorkSchema.parse(job.result) }
+  }
+  const { result } = await work({})
+  expect(result!.files.map(({ name }) => name)).toEqual(['gloss.png'])
+  expect(result!.refused.map(({ file }) => file)).toEqual(['cut.png'])
+  await sweepUnused(harness.database.db, 0)
+  const bytes = await getBlob(
+    harness.database.db,
+    (await getFileRow(harness.database.db, result!.files[0]!.id))!.hash,
+  )
+  expect([...(await sharp(bytes!).raw().toBuffer()).subarray(0, 3)]).toEqual([55, 55, 55])
+  const zip = await getBlob(
+    harness.database.db,
+    (await getFileRow(harness.database.db, result!.fileId!))!.hash,
+  )
+  expect(readZip({ name: 'a.zip', bytes: zip! }).files.map(({ name }) => name)).toEqual(['gloss.png'])
+  for (const [body, status] of [
+    [{ operation: 'melt' }, 404],
+    [{ operation: 'resize', options: { size: 0 } }, 400],
+    [{ operation: 'resize', options: { length: 5 } }, 400],
+    [{ fileIds: ['00000000-0000-4000-8000-000000000000'] }, 409],
+    [{ fileIds: [] }, 400],
+  ] as const)
+    expect((await work(body)).answer.status, JSON.stringify(body)).toBe(status)
 })

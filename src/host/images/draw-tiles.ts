@@ -1,9 +1,9 @@
 /** Images of one map for all, in as many threads as there are cores; what they share lies in memory once. */
 import { availableParallelism } from 'node:os'
-import { Worker } from 'node:worker_threads'
 import { drawTile, type DrawnTile, type TileDrawing } from '../../core/surfaces/one-map/draw-tile.ts'
 import type { TileSurface } from '../../core/surfaces/one-map/drawn-surface.ts'
 import { builtFile } from '../built-file.ts'
+import { askThreads } from './ask-threads.ts'
 import { IMAGE_READER } from './image-reader.ts'
 
 /** Pixels of an image below which a thread takes longer to start than it saves. */
@@ -29,53 +29,19 @@ export async function drawTiles(
   }
   const surface = sharedSurface(work[0]!.surface)
   const padding = { texels: shared(work[0]!.padding.texels), from: shared(work[0]!.padding.from) }
-  const drawn = new Array<DrawnTile>(work.length)
-  let next = 0
-  let done = 0
-  const threads = Array.from({ length: threadCount }, () => new Worker(file))
   // what takes longest first
   const order = work.map((_, at) => at).sort((a, b) => costOf(work[b]!) - costOf(work[a]!))
-  try {
-    await Promise.all(
-      threads.map(async (thread) => {
-        for (let turn = next++; turn < order.length; turn = next++) {
-          const at = order[turn]!
-          drawn[at] = await askThread(thread, { ...work[at]!, surface, padding })
-          told(++done / work.length)
-        }
-      }),
-    )
-  } finally {
-    for (const thread of threads) void thread.terminate()
-  }
-  return drawn
+  return askThreads(
+    file,
+    threadCount,
+    order,
+    (at) => ({ ...work[at]!, surface, padding }),
+    (done) => told(done / work.length),
+  )
 }
 
 const costOf = ({ drawing }: TileDrawing): number =>
   (drawing.kind === 'normal' ? 5 : drawing.channels) * (1 + drawing.strokes.length)
-
-function askThread(thread: Worker, work: TileDrawing): Promise<DrawnTile> {
-  return new Promise((resolve, reject) => {
-    const end = (): void => {
-      thread.off('message', onMessage).off('error', onError).off('exit', onExit)
-    }
-    const onMessage = (message: { answer?: DrawnTile; fault?: string }): void => {
-      end()
-      if (message.answer) resolve(message.answer)
-      else reject(new Error(message.fault))
-    }
-    const onError = (error: Error): void => {
-      end()
-      reject(error)
-    }
-    const onExit = (code: number): void => {
-      end()
-      reject(new Error(`the drawing thread ended with ${code}`))
-    }
-    thread.on('message', onMessage).on('error', onError).on('exit', onExit)
-    thread.postMessage(work)
-  })
-}
 
 function shared<Numbers extends Uint32Array | Int32Array | Float64Array>(numbers: Numbers): Numbers {
   const copy = new (numbers.constructor as new (buffer: SharedArrayBuffer) => Numbers)(

@@ -1,5 +1,12 @@
-import type { ImageReader } from '../../core/surfaces/one-map/draw-tile.ts'
+import type { ImageWorker } from '../../core/image/image-reader.ts'
 import { packPng } from './pack-png.ts'
+import { packPngRows, rowsOfPng } from './png-rows.ts'
 import { pixelsOrWhy } from './read-pixels.ts'
 
-export const IMAGE_READER: ImageReader = { pixels: pixelsOrWhy, pack: packPng }
+export const IMAGE_READER: ImageWorker = {
+  pixels: pixelsOrWhy,
+  pack: packPng,
+  packFloats: async (pixels) => (await import('./write-exr.ts')).writeExr(pixels),
+  rows: rowsOfPng,
+  packRows: packPngRows,
+}

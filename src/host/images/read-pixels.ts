@@ -25,7 +25,9 @@ export class ImageRefused extends Error {}
 export function refusal(error: unknown): ImageRefused {
   const [text] = (error as Error).message.split('\n')
   return new ImageRefused(
-    /corrupt|unsupported image format|input buffer|end of|premature|truncated|bad seek/i.test(text!)
+    /corrupt|unsupported image format|input buffer|end of|premature|truncated|bad seek|read error|^vips/i.test(
+      text!,
+    )
       ? 'it is broken or ends early'
       : text!.toLowerCase().replace(/[.:\s]+$/, ''),
   )
@@ -116,6 +118,7 @@ export async function readPixels(bytes: Uint8Array, largest = Infinity): Promise
     const isDeep = depth === 'ushort'
     const isFloat = depth === 'float' || depth === 'double'
     if (isDeep) image = image.toColourspace(channels < 3 ? 'grey16' : 'rgb16')
+    else if (!isFloat && channels === 1) image = image.toColourspace('b-w')
     if (isFloat) image = image.toColourspace(channels < 3 ? 'b-w' : 'scrgb')
     if (Math.max(width, height) > largest)
       image = image.resize({

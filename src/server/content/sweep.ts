@@ -56,8 +56,9 @@ export async function sweepUnused(db: Db, minutes: number): Promise<number> {
           -- maps that were looked at, and files that were made, are there for a day
           and not exists (
             select 1 from jobs j
-            where j.kind = 'remap' and j.created_at > now() - interval '1 day'
-              and (j.input -> 'fileIds' ? f.id::text or j.result ->> 'fileId' = f.id::text))
+            where j.kind in ('remap', 'images') and j.created_at > now() - interval '1 day'
+              and (j.input -> 'fileIds' ? f.id::text or j.result ->> 'fileId' = f.id::text
+                or j.result -> 'fileIds' ? f.id::text))
         limit ${ROWS_AT_ONCE} for update skip locked)`),
   )
   await db.execute(sql`

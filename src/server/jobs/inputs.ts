@@ -49,6 +49,8 @@ export interface JobInputs {
   /** Files that landed in a hand-off folder. */
   land: { landingId: string; fileIds: string[] }
   prepare: { versionId: string; recipe: Recipe; beside?: string | null }
+  /** An operation on images. */
+  images: { fileIds: string[]; operation: string; options: OptionValues }
   /** surface: id of a model that ships; mode: only look, make scenes to draw, a version, or files. */
   remap: {
     versionId: string

@@ -1,7 +1,11 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
 import { z } from 'zod'
 import { idSchema, startedJobSchema } from '../../contract/api.ts'
-import { remapBodySchema, storedMapsSchema } from '../../contract/surfaces.ts'
+import { imageWorkBodySchema, remapBodySchema, storedMapsSchema } from '../../contract/surfaces.ts'
+import { checkOptions, OptionRefusal } from '../../core/base/options/check-options.ts'
+import { defaultsOf, type OptionValues } from '../../core/base/options/option.ts'
+import type { ImageOperation } from '../../core/image/operations/operation.ts'
+import { imageOperation } from '../../core/image/operations/registry.ts'
 import type { RemapRules } from '../../core/surfaces/remap/rules.ts'
 import { nameOf } from '../accounts/require-account.ts'
 import { getVersion, hasAsset, standsOnNewest } from '../assets/asset-store.ts'
@@ -30,6 +34,18 @@ const TITLES = {
 export const surfaceRoutes =
   ({ database: { db } }: Services): FastifyPluginAsyncZod =>
   async (app) => {
+    /** Refuses where one of the images has gone meanwhile. */
+    async function allHere(fileIds: readonly string[]): Promise<void> {
+      for (const id of fileIds)
+        if (!(await getFileRow(db, id)))
+          throw new RequestRefused(
+            409,
+            'remap.maps-gone',
+            'Some of the maps are no longer here: they are kept for a day.',
+            'Drop the folder again.',
+          )
+    }
+
     /** Images for an asset's materials; they stay for an hour, and a day from when they were last looked at. */
     app.post(
       '/assets/:id/maps',
@@ -69,14 +85,7 @@ export const surfaceRoutes =
         const version = await getVersion(db, versionId)
         if (!version || version.assetId !== request.params.id) throw notFound('This version')
         const model = soundTarget(surface, rules as RemapRules)
-        for (const id of fileIds)
-          if (!(await getFileRow(db, id)))
-            throw new RequestRefused(
-              409,
-              'remap.maps-gone',
-              'Some of the maps are no longer here: they are kept for a day.',
-              'Drop the folder again.',
-            )
+        await allHere(fileIds)
         if (mode === 'keep') await standsOnNewest(db, version, beside)
         const jobId = await createJob(db, {
           kind: 'remap',
@@ -88,4 +97,38 @@ export const surfaceRoutes =
         return reply.code(202).send({ jobId })
       },
     )
+
+    app.post(
+      '/assets/:id/images',
+      { schema: { params: idSchema, body: imageWorkBodySchema, response: { 202: startedJobSchema } } },
+      async (request, reply) => {
+        if (!(await hasAsset(db, request.params.id))) throw notFound('This asset')
+        const operation = imageOperation(request.body.operation)
+        if (!operation) throw notFound('This operation')
+        const options = { ...defaultsOf(operation.options), ...soundOptions(operation, request.body.options) }
+        await allHere(request.body.fileIds)
+        const jobId = await createJob(db, {
+          kind: 'images',
+          title: `Images: ${operation.title.toLowerCase()}`,
+          assetId: request.params.id,
+          askedBy: nameOf(request),
+          input: {
+            fileIds: request.body.fileIds,
+            operation: operation.id,
+            options,
+          } satisfies JobInputs['images'],
+        })
+        return reply.code(202).send({ jobId })
+      },
+    )
   }
+
+/** @throws RequestRefused for an option that isn't known, or can't have its value. */
+function soundOptions({ options }: ImageOperation, given: OptionValues): OptionValues {
+  try {
+    return checkOptions(options, given)
+  } catch (error) {
+    if (error instanceof OptionRefusal) throw new RequestRefused(400, 'image.bad-option', error.message, '')
+    throw error
+  }
+}

@@ -9,8 +9,9 @@ function grain(at: number, salt: number): number {
   return ((hash ^ (hash >>> 15)) >>> 0) / 4294967296
 }
 
-/** @param isDithered noise of two steps, highest in the middle, goes below: what lies between steps stays in the mean. */
-export function changePixelBits(pixels: Pixels, bits: 8 | 16, isDithered: boolean): Pixels {
+/** @param isDithered noise of two steps, highest in the middle, goes below: what lies between steps stays in the mean.
+ * @param first which value of the image the first one is: where the noise goes on. */
+export function changePixelBits(pixels: Pixels, bits: 8 | 16, isDithered: boolean, first = 0): Pixels {
   if (pixels.bits === bits) return pixels
   const { values } = pixels
   const from = fullScale(pixels)
@@ -22,7 +23,7 @@ export function changePixelBits(pixels: Pixels, bits: 8 | 16, isDithered: boolea
     const own = Math.max(0, Math.min(1, values[at]! / from || 0)) * to
     // black and white stay so: noise would leave neither
     const isEnd = own === 0 || own === to
-    const added = noise && !isEnd ? grain(at, 1) - grain(at, 2) : 0
+    const added = noise && !isEnd ? grain(first + at, 1) - grain(first + at, 2) : 0
     out[at] = Math.max(0, Math.min(to, Math.round(own + added)))
   }
   return { ...pixels, bits, values: out }
@@ -33,6 +34,7 @@ export const changeBits: ImageOperation = {
   title: 'Bits a channel',
   description:
     '8 or 16 bits. With noise what lies between two steps of 8 bits stays in the mean, and smooth ground shows no bands.',
+  keepsSpace: true,
   takes: 'each',
   options: [
     {
@@ -47,5 +49,8 @@ export const changeBits: ImageOperation = {
     },
     { id: 'dither', title: 'With noise', kind: 'boolean', default: true },
   ],
-  run: eachImage((pixels, { bits, dither }) => changePixelBits(pixels, bits as 8 | 16, dither === true)),
+  byRows: { border: 0 },
+  run: eachImage((pixels, { bits, dither }, first) =>
+    changePixelBits(pixels, bits as 8 | 16, dither === true, first),
+  ),
 }

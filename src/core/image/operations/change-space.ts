@@ -19,6 +19,7 @@ export const changeSpace: ImageOperation = {
       ],
     },
   ],
+  byRows: { border: 0 },
   run: eachImage((pixels, { to }) => {
     const colors = colorChannels(pixels)
     const curve = to === 'linear' ? decodeSrgb : encodeSrgb

@@ -5,6 +5,7 @@ export const cutTiles: ImageOperation = {
   id: 'cut-tiles',
   title: 'One image as tiles',
   description: 'An image cut into squares from the lower left, each named by its number (1001 and on).',
+  keepsSpace: true,
   takes: 'each',
   options: [
     { id: 'columns', title: 'Columns', kind: 'number', default: 2, min: 1, max: 10, whole: true },

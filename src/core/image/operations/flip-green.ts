@@ -6,6 +6,7 @@ export const flipGreen: ImageOperation = {
   description: 'Normals whose green points down become such whose green points up, and back.',
   takes: 'each',
   options: [],
+  byRows: { border: 0 },
   run: (given) =>
     given.map(({ name, pixels }) => {
       if (pixels.channels < 3) throw new ImageRefusal(`“${name}” is grey: normals have three channels.`)

@@ -27,6 +27,7 @@ export const heightsToNormals: ImageOperation = {
       ],
     },
   ],
+  byRows: { border: 1 },
   run: eachImage((pixels, { height, green }) =>
     heightToNormal(pixels, height as number, green as 'up' | 'down'),
   ),

@@ -17,6 +17,7 @@ export const joinTiles: ImageOperation = {
   title: 'Tiles as one image',
   description:
     'Tiles by their numbers, or by u and v, side by side in one image, from the lower left. UVs have to be divided by as many squares. Squares without a tile stay black.',
+  keepsSpace: true,
   takes: 'all',
   options: [{ id: 'name', title: 'Name', kind: 'text', default: 'atlas', most: 200 }],
   run: (given, { name }) => {

@@ -16,11 +16,17 @@ export interface ImageOperation {
   /** each: every image by itself; all: several become others. */
   readonly takes: 'each' | 'all'
   readonly options: readonly OptionDescriptor[]
+  /** Each row of the result comes of the same row and so many above and below it; absent: it needs the whole. */
+  readonly byRows?: { readonly border: number }
+  /** What was a colour is one after it. */
+  readonly keepsSpace?: true
   /**
-   * @param given as large as the image has them; of one image where each is taken by itself.
+   * @param given as large as the image has them; of one image where each is taken by itself; some rows of them where it
+   * works by rows.
+   * @param first which value of the whole image the first one given is.
    * @throws ImageRefusal where these images can't be worked on so.
    */
-  readonly run: (given: readonly NamedPixels[], options: OptionValues) => NamedPixels[]
+  readonly run: (given: readonly NamedPixels[], options: OptionValues, first?: number) => NamedPixels[]
 }
 
 /** Why an operation can't be done on what it was given, in words. */
@@ -42,9 +48,9 @@ export const HOW_MIXED: OptionDescriptor = {
 
 /** Each operation on its own image. */
 export const eachImage =
-  (work: (pixels: Pixels, options: OptionValues) => Pixels): ImageOperation['run'] =>
-  (given, options) =>
-    given.map(({ name, pixels }) => ({ name, pixels: work(pixels, options) }))
+  (work: (pixels: Pixels, options: OptionValues, first: number) => Pixels): ImageOperation['run'] =>
+  (given, options, first = 0) =>
+    given.map(({ name, pixels }) => ({ name, pixels: work(pixels, options, first) }))
 
 /** Channels of colour; the one behind them, where there is one, is opacity. */
 export const colorChannels = ({ channels }: Pick<Pixels, 'channels'>): number =>

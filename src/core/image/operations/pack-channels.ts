@@ -8,6 +8,7 @@ export const packChannels: ImageOperation = {
     'The first channel of two to four images as red, green, blue and opacity of one, in the order they are given. All are of one size.',
   takes: 'all',
   options: [{ id: 'name', title: 'Name', kind: 'text', default: 'packed', most: 200 }],
+  byRows: { border: 0 },
   run: (given, { name }) => {
     if (given.length < 2 || given.length > 4)
       throw new ImageRefusal(`Two to four images are packed into one, not ${given.length}.`)

@@ -8,6 +8,7 @@ export const renormalise: ImageOperation = {
     'Makes each normal as long as one again, after a tool has scaled, blurred or packed them. What points nowhere points out of the surface.',
   takes: 'each',
   options: [],
+  byRows: { border: 0 },
   run: (given) =>
     given.map(({ name, pixels }) => {
       const { channels, values } = pixels

@@ -106,6 +106,7 @@ export const resize: ImageOperation = {
   title: 'Another size',
   description:
     'As many pixels along the longer side; the form stays. Colours are mixed as light, normals stay of unit length, codes are never mixed.',
+  keepsSpace: true,
   takes: 'each',
   options: [
     {

@@ -19,6 +19,7 @@ export const takeChannel: ImageOperation = {
       ],
     },
   ],
+  byRows: { border: 0 },
   run: (given, { channel }) =>
     given.map(({ name, pixels }) => {
       const { width, height, channels, values, bits } = pixels

@@ -3,6 +3,7 @@
  * It asks for nothing but pixels and a packer, so that each image can be drawn in a thread of its own.
  */
 import { heightToNormal } from '../../image/operations/height-to-normal.ts'
+import type { ImageReader } from '../../image/image-reader.ts'
 import type { Pixels } from '../../image/pixels.ts'
 import type { UvTile } from '../../scene/image-tiles.ts'
 import type { Mesh } from '../../scene/mesh.ts'
@@ -43,14 +44,6 @@ export interface DrawnTile {
   readonly bright: readonly string[]
   /** Maps that are laid over others in a way that is not known. */
   readonly blends: readonly { readonly file: string; readonly blend: number }[]
-}
-
-/** How images are unpacked and packed where this runs. */
-export interface ImageReader {
-  /** All pixels of an image, or why it has none. */
-  readonly pixels: (bytes: Uint8Array) => Promise<Pixels | { readonly why: string }>
-  /** Pixels as a PNG file that says what they are. */
-  readonly pack: (pixels: Pixels, space: 'sRGB' | 'linear') => Promise<Uint8Array>
 }
 
 /** Kinds whose images keep more than 8 bits where any source has them. */

@@ -58,6 +58,11 @@ function amountOf({ options }: MaterialMap): number {
   return Number.isFinite(amount) ? amount : 1
 }
 
+/** The channel that a statement takes out of its image (MTL specification, `-imfchan`: m is the matte). */
+const STATED_CHANNELS: Readonly<Record<string, MapChannel>> = { r: 'r', g: 'g', b: 'b', m: 'a' }
+const statedChannel = ({ options }: MaterialMap): MapChannel | null =>
+  STATED_CHANNELS[options.find(([key]) => key === '-imfchan')?.[1] ?? ''] ?? null
+
 function placed(map: MaterialMap): Pick<MapUse, 'placement' | 'stack'> {
   const placement = placementOf(map)
   const stack = map.placement?.stack
@@ -73,17 +78,20 @@ export function usesOfMaterial(
   isInverted: (map: MaterialMap) => boolean,
   channelOf: (map: MaterialMap) => MapChannel | null,
 ): MapUse[] {
-  return material.maps.map((map) => ({
-    ...placed(map),
-    file: map.file,
-    slot: map.slot,
-    channel: channelOf(map) ?? (colorSpaceOf(map.slot) === 'sRGB' || isVector(map.slot) ? 'rgb' : 'r'),
-    isPart: channelOf(map) !== null,
-    inverted: isInverted(map),
-    amount: amountOf(map),
-    colorSpace: colorSpaceOf(map.slot),
-    direction: null,
-    from: 'material',
-    uvSet: map.placement?.uvSet ?? '',
-  }))
+  return material.maps.map((map) => {
+    const channel = statedChannel(map) ?? channelOf(map)
+    return {
+      ...placed(map),
+      file: map.file,
+      slot: map.slot,
+      channel: channel ?? (colorSpaceOf(map.slot) === 'sRGB' || isVector(map.slot) ? 'rgb' : 'r'),
+      isPart: channel !== null,
+      inverted: isInverted(map),
+      amount: amountOf(map),
+      colorSpace: colorSpaceOf(map.slot),
+      direction: null,
+      from: 'material',
+      uvSet: map.placement?.uvSet ?? '',
+    }
+  })
 }

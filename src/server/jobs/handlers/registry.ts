@@ -3,6 +3,7 @@ import type { JobInputs } from '../inputs.ts'
 import type { JobKind } from '../job-store.ts'
 import { forecast } from './forecast.ts'
 import type { Handler } from './handler.ts'
+import { images } from './images.ts'
 import { importFiles } from './import.ts'
 import { land } from './land.ts'
 import { practise } from './practise.ts'
@@ -24,4 +25,5 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<JobInputs[Kind]> } 
   land,
   'random-trips': randomTrips,
   remap,
+  images,
 }

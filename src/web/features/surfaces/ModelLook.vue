@@ -90,8 +90,9 @@ const isReady = computed(() => loadedSlots.value.length === 2)
 const words = computed(() => {
   if (!isReady.value || !apart.value) return ''
   const { mean, largest } = apart.value
-  if (largest < 0.5) return 'From here the two look the same.'
-  return `From here apart by ${mean.toFixed(1)} in the mean, ${largest.toFixed(1)} at most.`
+  const what = told.value.length ? 'What is drawn here' : 'Both'
+  if (largest < 0.5) return `${what} looks the same from this side.`.replace('Both looks', 'Both look')
+  return `From this side apart by ${mean.toFixed(1)} in the mean, ${largest.toFixed(1)} at most.`
 })
 
 const piece = shallowRef<Uint8ClampedArray<ArrayBuffer> | null>(null)

@@ -110,7 +110,11 @@ const over = ref<string | null>(null)
           </td>
           <td class="map">
             <template v-if="row.map">
-              <span :title="row.map">{{ fileNameOf(row.map) }}</span>
+              <span :title="row.map"
+                ><template v-for="(piece, at) in fileNameOf(row.map).split(/(?=[_.-])/)" :key="at"
+                  ><wbr />{{ piece }}</template
+                ></span
+              >
               <small class="soft">{{ mapText(row) }}</small>
             </template>
           </td>

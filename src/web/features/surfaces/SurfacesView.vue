@@ -17,6 +17,7 @@ import { useNotices } from '../../stores/notices.ts'
 import { masterOf } from '../asset/place.ts'
 import DoubtTable from './DoubtTable.vue'
 import OneMapFacts from './OneMapFacts.vue'
+import ImageWorkDialog from './ImageWorkDialog.vue'
 import ModelLook from './ModelLook.vue'
 import OneMapForm from './OneMapForm.vue'
 import OwnModelDialog from './OwnModelDialog.vue'
@@ -43,6 +44,7 @@ const {
   uploading,
   doubts,
   addMaps,
+  takeMade,
   setCell,
   dropOn,
   setOwner,
@@ -75,6 +77,7 @@ function choose(name: string, came: number | null): void {
       : sheets.value.findIndex(({ material, drawnFrom }) => material === name || drawnFrom?.includes(name))
   if (at >= 0) chosen.value = at
 }
+const worksOnMaps = ref(false)
 const makesModel = ref(false)
 function takeModel(model: OwnModelDocument | null): void {
   makesModel.value = false
@@ -198,7 +201,17 @@ function takeRules(taken: RemapRules, model: string | null): void {
       <div class="drop">
         <template v-if="maps.length">
           <b>{{ maps.length }} {{ maps.length === 1 ? 'file' : 'files' }} of maps</b>
-          <el-button link type="primary" size="small" @click="maps = []">Take them away</el-button>
+          <span class="doing">
+            <el-button link type="primary" size="small" @click="worksOnMaps = true">Work on them …</el-button>
+            <el-button link type="primary" size="small" @click="maps = []">Take them away</el-button>
+          </span>
+          <ImageWorkDialog
+            v-if="worksOnMaps"
+            :asset-id="asset.id"
+            :maps="maps"
+            @made="takeMade"
+            @done="worksOnMaps = false"
+          />
         </template>
         <p class="soft">
           Drop a folder of maps, or a ZIP, anywhere here. Their names say which material and which slot.
@@ -334,6 +347,10 @@ function takeRules(taken: RemapRules, model: string | null): void {
   margin-top: 16px;
   padding-top: 12px;
   border-top: 1px solid var(--hairline);
+}
+.doing {
+  display: flex;
+  gap: 6px;
 }
 .drop p {
   margin: 2px 0 8px;

@@ -83,14 +83,18 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     uploading.value = 0
     try {
       const stored = await api.addMaps(assetId(), files, (share) => (uploading.value = share))
-      // a file of the same name takes the place of the one before
-      const names = new Set(stored.map(({ name }) => name))
-      maps.value = [...maps.value.filter(({ name }) => !names.has(name)), ...stored]
+      takeMade(stored)
     } catch (error) {
       notices.failed(error)
     } finally {
       uploading.value = null
     }
+  }
+
+  /** Images that an operation made, beside the others or in the place of those of the same name. */
+  function takeMade(made: readonly { id: string; name: string; byteLength: number }[]): void {
+    const names = new Set(made.map(({ name }) => name))
+    maps.value = [...maps.value.filter(({ name }) => !names.has(name)), ...made]
   }
 
   /**
@@ -175,6 +179,7 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     uploading,
     doubts,
     addMaps,
+    takeMade,
     setCell,
     dropOn,
     setOwner,

@@ -1,0 +1,202 @@
+/** An operation on one image, or on those that become others together: by rows where it can be, else as a whole. */
+import type { OptionValues } from '../../base/options/option.ts'
+import type { ImageWorker, RowReader } from '../image-reader.ts'
+import type { Pixels } from '../pixels.ts'
+import { readColorSpace } from '../read-color-space.ts'
+import { ImageRefusal, type ImageOperation, type NamedPixels } from './operation.ts'
+
+export interface ImageFile {
+  readonly name: string
+  readonly bytes: Uint8Array
+}
+
+export interface ImageWork {
+  readonly files: readonly ImageFile[]
+  /** What was not done, and why. */
+  readonly refused: readonly { readonly file: string; readonly why: string }[]
+}
+
+/** Values of one strip, about; an image of no more is worked on as a whole. */
+const STRIP_VALUES = 2 ** 21
+
+const bare = (name: string): string => name.replace(/\.[^./\\]*$/, '')
+
+export async function workOnImage(
+  operation: ImageOperation,
+  options: OptionValues,
+  given: readonly ImageFile[],
+  images: ImageWorker,
+  told: (share: number) => void = () => undefined,
+  stripValues = STRIP_VALUES,
+): Promise<ImageWork> {
+  // what said of itself that it is a colour still does, where it still is one
+  const space = spaceAfter(
+    operation,
+    options,
+    given.map(({ bytes }) => readColorSpace(bytes)),
+  )
+  try {
+    return {
+      files:
+        (await byRows(operation, options, given, images, space, told, stripValues)) ??
+        (await whole(operation, options, given, images, space)),
+      refused: [],
+    }
+  } catch (error) {
+    if (error instanceof NotRead) return { files: [], refused: error.refused }
+    if (error instanceof ImageRefusal)
+      return { files: [], refused: [{ file: given[0]?.name ?? '', why: error.message }] }
+    throw error
+  }
+}
+
+class NotRead extends Error {
+  readonly refused: ImageWork['refused']
+  constructor(refused: ImageWork['refused']) {
+    super('not read')
+    this.refused = refused
+  }
+}
+
+async function whole(
+  operation: ImageOperation,
+  options: OptionValues,
+  given: readonly ImageFile[],
+  images: ImageWorker,
+  space: 'sRGB' | 'linear',
+): Promise<ImageFile[]> {
+  const read: NamedPixels[] = []
+  const refused: { file: string; why: string }[] = []
+  for (const { name, bytes } of given) {
+    const answer = await images.pixels(bytes)
+    if ('why' in answer) refused.push({ file: name, why: answer.why })
+    else read.push({ name, pixels: answer })
+  }
+  if (refused.length) throw new NotRead(refused)
+  const files: ImageFile[] = []
+  for (const { name, pixels } of operation.run(read, options)) {
+    const isFloat = pixels.bits === 32
+    files.push({
+      name: `${bare(name)}${isFloat ? '.exr' : '.png'}`,
+      bytes: isFloat ? await images.packFloats(pixels) : await images.pack(pixels, space),
+    })
+  }
+  return files
+}
+
+/** Rows and those above and below that an operation looks at besides. */
+interface Strip {
+  readonly pixels: Pixels
+  /** Rows of it that stand before and behind its own. */
+  readonly before: number
+  readonly behind: number
+}
+
+/** @returns null where the operation or one of the files needs the whole, or is small enough for it. */
+async function byRows(
+  operation: ImageOperation,
+  options: OptionValues,
+  given: readonly ImageFile[],
+  images: ImageWorker,
+  space: 'sRGB' | 'linear',
+  told: (share: number) => void,
+  stripValues: number,
+): Promise<ImageFile[] | null> {
+  const { byRows: by } = operation
+  const readers = by ? given.map(({ bytes }) => images.rows(bytes)) : []
+  const [first] = readers
+  if (!by || !first || readers.some((reader) => reader === null)) return null
+  const { width, height, channels } = first.form
+  if (width * height * channels <= stripValues) return null
+  // of different sizes: the whole says which
+  if (readers.some((reader) => reader!.form.width !== width || reader!.form.height !== height)) return null
+  const rowCount = Math.max(1, Math.floor(stripValues / (width * channels)))
+  const packers: { name: string; packer: ReturnType<ImageWorker['packRows']> }[] = []
+  try {
+    const sources = readers.map((reader) => stripsOf(reader!, rowCount, by.border))
+    for (let row = 0; row < height; row += rowCount) {
+      told(row / height)
+      const strips: NamedPixels[] = []
+      let own: Strip | null = null
+      for (const [at, source] of sources.entries()) {
+        const strip = await source()
+        if (!strip) return null
+        own ??= strip
+        strips.push({ name: given[at]!.name, pixels: strip.pixels })
+      }
+      const made = operation.run(strips, options, (row - own!.before) * width * channels)
+      for (const [at, { name, pixels }] of made.entries()) {
+        if (pixels.bits === 32) return null
+        const packer = (packers[at] ??= {
+          name: `${bare(name)}.png`,
+          packer: images.packRows({ ...pixels, height }, space),
+        }).packer
+        await packer.add(withoutBorder(pixels, own!))
+      }
+    }
+    const files: ImageFile[] = []
+    for (const { name, packer } of packers) files.push({ name, bytes: await packer.end() })
+    return files
+  } catch (error) {
+    if (error instanceof ImageRefusal) throw error
+    // a file that is broken behind its header is said to be so by whoever unpacks it as a whole
+    return null
+  }
+}
+
+function withoutBorder(pixels: Pixels, { before, behind }: Strip): Pixels {
+  const line = pixels.width * pixels.channels
+  return {
+    ...pixels,
+    height: pixels.height - before - behind,
+    values: pixels.values.subarray(before * line, (pixels.height - behind) * line),
+  }
+}
+
+/** Strips one after another, each with `border` rows of its neighbours; null behind the last. */
+function stripsOf(reader: RowReader, rowCount: number, border: number): () => Promise<Strip | null> {
+  let held: Pixels | null = null
+  let above = 0
+  let isOver = false
+  return async () => {
+    // the rows of this strip, and the border below
+    const before: Pixels | null = held
+    const has = before ? before.height - above : 0
+    const more = isOver ? null : await reader.next(rowCount + border - has)
+    if (!more || more.height < rowCount + border - has) isOver = true
+    const pixels = joined(before, more)
+    if (!pixels || pixels.height === above) return null
+    const own = Math.min(rowCount, pixels.height - above)
+    const strip: Strip = { pixels, before: above, behind: pixels.height - above - own }
+    // what the next one begins with: the border above, and what was read already
+    const nextAbove = Math.min(border, above + own)
+    held = rowsOf(pixels, above + own - nextAbove, pixels.height)
+    above = nextAbove
+    return strip
+  }
+}
+
+const rowsOf = (pixels: Pixels, from: number, to: number): Pixels => {
+  const line = pixels.width * pixels.channels
+  return { ...pixels, height: to - from, values: pixels.values.subarray(from * line, to * line) }
+}
+
+function joined(a: Pixels | null, b: Pixels | null): Pixels | null {
+  if (!a || a.height === 0) return b
+  if (!b) return a
+  const values = new (a.values.constructor as new (length: number) => Pixels['values'])(
+    a.values.length + b.values.length,
+  )
+  values.set(a.values)
+  values.set(b.values, a.values.length)
+  return { ...a, height: a.height + b.height, values }
+}
+
+function spaceAfter(
+  { id, keepsSpace }: ImageOperation,
+  options: OptionValues,
+  said: readonly ('sRGB' | 'linear' | null)[],
+): 'sRGB' | 'linear' {
+  if (id === 'change-space') return options['to'] as 'sRGB' | 'linear'
+  return keepsSpace && said.length > 0 && said.every((one) => one === 'sRGB') ? 'sRGB' : 'linear'
+}
