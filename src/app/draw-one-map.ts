@@ -76,6 +76,16 @@ export async function drawOneMap(
   const isTiled = surface.tiles.length > 1 || surface.tiles[0]!.label !== '1001'
   const pathOf = (drawing: Drawing): string =>
     `drawn/${safePart(name)}_${safePart(drawing.parameter)}${isTiled ? '.<UDIM>' : ''}.png`
+  /** Where a target reads several parameters out of one image, each is drawn to be packed into it. */
+  const isPassing = (name: string): boolean => {
+    const shares = target.parameters.find((one) => (one.name ?? one.mapName) === name)?.mapName
+    return target.parameters.some(
+      (one) =>
+        (one.name ?? one.mapName) !== name &&
+        one.mapName === shares &&
+        plan.drawings.some(({ parameter }) => parameter === (one.name ?? one.mapName)),
+    )
+  }
   const drawn: PackageFile[] = []
   const failed = new Map<string, string>()
   const bright = new Set<string>()
@@ -87,7 +97,8 @@ export async function drawOneMap(
     for (const [at, tile] of surface.tiles.entries()) {
       const part = tileSurface(surface, tile, options.size)
       shared += part.cover.sharedCount
-      for (const owner of part.cover.owners) if (owner > 0) used++
+      const { owners } = part.cover
+      for (let at = 0; at < owners.length; at++) if (owners[at]! > 0) used++
       // the pixels that a border only touches are the first ring past it
       const padding = padTexels(part.cover.owners, options.size, Math.max(0, options.padding - 1))
       const work = plan.drawings.map((drawing): TileDrawing => ({
@@ -98,6 +109,7 @@ export async function drawOneMap(
         size: options.size,
         set: surface.set,
         images: drawing.strokes.map(({ use }) => sources(use.file)),
+        isPassing: isPassing(drawing.parameter),
       }))
       const answers = await images.draw(work, (share) =>
         progress((at + share) / surface.tiles.length, 'Drawing one map for all'),

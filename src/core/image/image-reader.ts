@@ -4,8 +4,11 @@ import type { Pixels } from './pixels.ts'
 export interface ImageReader {
   /** All pixels of an image, or why it has none. */
   readonly pixels: (bytes: Uint8Array) => Promise<Pixels | { readonly why: string }>
-  /** Pixels as a PNG file that says what they are. */
-  readonly pack: (pixels: Pixels, space: 'sRGB' | 'linear') => Promise<Uint8Array>
+  /**
+   * Pixels as a PNG file that says what they are.
+   * @param isPassing it is unpacked again soon: quick goes before small.
+   */
+  readonly pack: (pixels: Pixels, space: 'sRGB' | 'linear', isPassing?: boolean) => Promise<Uint8Array>
 }
 
 /** The form of an image, without its values. */

@@ -82,6 +82,28 @@ function sameCorners({ positions, normals, uvs }: TangentSource, cornerCount: nu
   return ids
 }
 
+/** @returns the first corner that starts a side between two corners' numbers; -1 for none. */
+function sidesOf(ids: Uint32Array, cornerCount: number): (from: number, to: number) => number {
+  let size = 16
+  while (size < 2 * cornerCount) size *= 2
+  const table = new Int32Array(size).fill(-1)
+  const endOf = (corner: number): number => corner - (corner % 3) + ((corner + 1) % 3)
+  const slotOf = (from: number, to: number): number => {
+    const hash = Math.imul(Math.imul(from, 0x9e3779b1) ^ to, 0x85ebca6b)
+    let slot = (hash ^ (hash >>> 15)) & (size - 1)
+    for (;;) {
+      const corner = table[slot]!
+      if (corner < 0 || (ids[corner] === from && ids[endOf(corner)] === to)) return slot
+      slot = (slot + 1) & (size - 1)
+    }
+  }
+  for (let corner = 0; corner < cornerCount; corner++) {
+    const slot = slotOf(ids[corner]!, ids[endOf(corner)]!)
+    if (table[slot]! < 0) table[slot] = corner
+  }
+  return (from, to) => table[slotOf(from, to)]!
+}
+
 /**
  * @returns 12 x triangleCount: x, y, z of each corner's tangent and its sign; bitangent = sign * cross(normal,
  * tangent). Corners at which no triangle's UVs have an area get 1 0 0 1.
@@ -112,13 +134,7 @@ export function computeTangents(source: TangentSource): Float64Array {
     along.push(unit(combined(os, area > 0 ? 1 : -1, os, 0)))
   }
   // across each edge: the triangle and the corner that starts the side there
-  const sides = new Map<number, number>()
-  // two numbers below 2^26 are one that is exact
-  const keyOf = (from: number, to: number): number => ids[from]! * cornerCount + ids[to]!
-  for (let corner = 0; corner < 3 * triangleCount; corner++) {
-    const key = keyOf(corner, corner - (corner % 3) + ((corner + 1) % 3))
-    if (!sides.has(key)) sides.set(key, corner)
-  }
+  const sides = sidesOf(ids, 3 * triangleCount)
   const groupOf = new Int32Array(3 * triangleCount).fill(-1)
   const groups: number[][] = []
   for (let corner = 0; corner < 3 * triangleCount; corner++) {
@@ -137,10 +153,10 @@ export function computeTangents(source: TangentSource): Float64Array {
       const first = at - (at % 3)
       const next = first + ((at + 1) % 3)
       const before = first + ((at + 2) % 3)
-      const overNext = sides.get(keyOf(next, at))
-      if (overNext !== undefined) waiting.push(overNext - (overNext % 3) + ((overNext + 1) % 3))
-      const overBefore = sides.get(keyOf(at, before))
-      if (overBefore !== undefined) waiting.push(overBefore)
+      const overNext = sides(ids[next]!, ids[at]!)
+      if (overNext >= 0) waiting.push(overNext - (overNext % 3) + ((overNext + 1) % 3))
+      const overBefore = sides(ids[at]!, ids[before]!)
+      if (overBefore >= 0) waiting.push(overBefore)
     }
     groups.push(group)
   }
@@ -160,7 +176,12 @@ export function computeTangents(source: TangentSource): Float64Array {
     }
     const tangent = unit(sum)
     const sign = preserving[Math.floor(group.find((corner) => !flat[Math.floor(corner / 3)])! / 3)] ? 1 : -1
-    for (const corner of group) tangents.set([...tangent, sign], 4 * corner)
+    for (const corner of group) {
+      tangents[4 * corner] = tangent[0]
+      tangents[4 * corner + 1] = tangent[1]
+      tangents[4 * corner + 2] = tangent[2]
+      tangents[4 * corner + 3] = sign
+    }
   })
   for (let corner = 0; corner < 3 * triangleCount; corner++)
     if (groupOf[corner]! < 0) tangents.set([1, 0, 0, 1], 4 * corner)

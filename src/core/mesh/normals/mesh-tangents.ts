@@ -2,6 +2,7 @@
 import { createMeshFacts, type MeshFacts } from '../relations/mesh-facts.ts'
 import type { KeptLayer, Mesh, UvSet } from '../../scene/mesh.ts'
 import { triangulateFace } from '../triangles/triangulate-face.ts'
+import type { CornerNormals } from '../../scene/mesh.ts'
 import { computeNormals } from './compute-normals.ts'
 import { computeTangents } from './compute-tangents.ts'
 
@@ -9,15 +10,16 @@ import { computeTangents } from './compute-tangents.ts'
  * Tangents and binormals of every corner. Polygons are cut into triangles for it; a corner in several of them
  * takes what its first triangle gives. Corners without a UV or a normal count as having a zero one.
  *
+ * @param facts,normals of the mesh, where they are known already.
  * @returns two layers over corners, 3 values each of unit length; null where the mesh has no UV set.
  */
 export function meshTangents(
   mesh: Mesh,
   set: UvSet | undefined = mesh.uvSets[0],
   facts: MeshFacts = createMeshFacts(mesh),
+  normals: CornerNormals = mesh.normals ?? computeNormals(mesh, null),
 ): KeptLayer[] | null {
   if (!set) return null
-  const normals = mesh.normals ?? computeNormals(mesh, null)
   const corners: number[] = []
   const cut: number[] = []
   for (let face = 0; face < facts.faceCount; face++) {
@@ -29,7 +31,8 @@ export function meshTangents(
   const positions = new Float64Array(3 * count)
   const directions = new Float64Array(3 * count)
   const uvs = new Float64Array(2 * count)
-  corners.forEach((corner, at) => {
+  for (let at = 0; at < count; at++) {
+    const corner = corners[at]!
     const point = 3 * mesh.faceVertices[corner]!
     const normal = normals.indices[corner]!
     const uv = set.indices[corner]!
@@ -37,21 +40,34 @@ export function meshTangents(
       positions[3 * at + axis] = mesh.points[point + axis]!
       if (normal >= 0) directions[3 * at + axis] = normals.values[3 * normal + axis]!
     }
-    if (uv >= 0) uvs.set([set.values[2 * uv]!, set.values[2 * uv + 1]!], 2 * at)
-  })
+    if (uv < 0) continue
+    uvs[2 * at] = set.values[2 * uv]!
+    uvs[2 * at + 1] = set.values[2 * uv + 1]!
+  }
   const found = computeTangents({ positions, normals: directions, uvs })
   const cornerCount = mesh.faceVertices.length
   const tangents = new Float64Array(3 * cornerCount)
   const binormals = new Float64Array(3 * cornerCount)
   const done = new Uint8Array(cornerCount)
-  corners.forEach((corner, at) => {
-    if (done[corner]) return
+  for (let at = 0; at < count; at++) {
+    const corner = corners[at]!
+    if (done[corner]) continue
     done[corner] = 1
-    const [x, y, z, sign] = [0, 1, 2, 3].map((k) => found[4 * at + k]!) as [number, number, number, number]
-    const [nx, ny, nz] = [0, 1, 2].map((axis) => directions[3 * at + axis]!) as [number, number, number]
-    tangents.set([x, y, z], 3 * corner)
-    binormals.set([sign * (ny * z - nz * y), sign * (nz * x - nx * z), sign * (nx * y - ny * x)], 3 * corner)
-  })
+    const x = found[4 * at]!
+    const y = found[4 * at + 1]!
+    const z = found[4 * at + 2]!
+    const sign = found[4 * at + 3]!
+    const nx = directions[3 * at]!
+    const ny = directions[3 * at + 1]!
+    const nz = directions[3 * at + 2]!
+    const to = 3 * corner
+    tangents[to] = x
+    tangents[to + 1] = y
+    tangents[to + 2] = z
+    binormals[to] = sign * (ny * z - nz * y)
+    binormals[to + 1] = sign * (nz * x - nx * z)
+    binormals[to + 2] = sign * (nx * y - ny * x)
+  }
   const layer = (kind: string, values: Float64Array): KeptLayer => ({
     kind,
     name: set.name,

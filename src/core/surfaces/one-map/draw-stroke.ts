@@ -35,6 +35,9 @@ export interface StrokeSource {
   readonly key: string
 }
 
+/** Pixels that are looked up at once. */
+const BLOCK = 4096
+
 /** Whether a decal's image is no picture but says where the map below it shows. */
 const isMaskOf = ({ layer }: Stroke, { channels }: Pixels): boolean =>
   layer?.isDecal === true && channels !== 2 && channels !== 4
@@ -64,6 +67,7 @@ export function strokeSource(
 
 /**
  * @param tile the square of the source's UVs that the source shows; null: all of them do.
+ * @param leavesGround nothing has drawn the material's own value yet: it is where the map has no UVs.
  * @param frames turns normals from the frame of one set into that of another; null for what is no normals.
  * @returns pixels drawn; null where it can't be: a decal without opacity that is no mask would cover all.
  */
@@ -76,6 +80,7 @@ export function drawStroke(
   { pixels, sampler }: StrokeSource,
   tile: UvTile | null,
   frames: MeshFrames | null,
+  leavesGround: boolean,
 ): number | null {
   const { use, layer, share, factor } = stroke
   const hasOpacity = pixels.channels === 2 || pixels.channels === 4
@@ -94,26 +99,88 @@ export function drawStroke(
   const texels = surface.texels.get(stroke.material) ?? new Uint32Array(0)
   const { footprints, affine } = paths
   const isColor = drawing.kind !== 'normal' && drawing.kind !== 'height'
+  const isPlain = isColor && !layer && share === 1 && taken.every((one) => one >= 0)
+  const steps = ground.map(encode)
+  const isNormal = drawing.kind === 'normal' && !isMask && taken.every((one) => one >= 0)
+  const us = new Float64Array(BLOCK)
+  const vs = new Float64Array(BLOCK)
+  const xs = new Float64Array(BLOCK)
+  const ys = new Float64Array(BLOCK)
+  const triangles = new Uint32Array(BLOCK)
+  const places = new Uint32Array(BLOCK)
+  const looked = new Float64Array(BLOCK * sampler.channels)
   let drawn = 0
-  for (let place = 0; place < texels.length; place++) {
-    const at = texels[place]!
-    const owner = owners[at]!
-    const triangle = (owner < 0 ? -owner : owner) - 1
-    const footprint = footprints[triangle]
-    if (!footprint) continue
-    const row = Math.floor(at / size)
-    const column = at - row * size
-    let x = column + 0.5
-    let y = row + 0.5
-    // a pixel that only touches a triangle shows what is nearest on it
-    if (owner < 0) [x, y] = nearestOnTriangle(texelCorners(surface.uvs, triangle, size), x, y)
-    const path = 6 * triangle
-    const u = affine[path]! + affine[path + 1]! * x + affine[path + 2]! * y
-    const v = affine[path + 3]! + affine[path + 4]! * x + affine[path + 5]! * y
-    sampler.sample(u, v, footprint, own)
-    const target = at * channels
-    drawn++
+  for (let from = 0; from < texels.length; from += BLOCK) {
+    let count = 0
+    for (let place = from; place < Math.min(texels.length, from + BLOCK); place++) {
+      const at = texels[place]!
+      const owner = owners[at]!
+      const triangle = (owner < 0 ? -owner : owner) - 1
+      if (!footprints[triangle]) {
+        if (leavesGround)
+          for (let channel = 0; channel < channels; channel++)
+            values[at * channels + channel] = steps[channel]!
+        continue
+      }
+      const row = Math.floor(at / size)
+      const column = at - row * size
+      let x = column + 0.5
+      let y = row + 0.5
+      // a pixel that only touches a triangle shows what is nearest on it
+      if (owner < 0) [x, y] = nearestOnTriangle(texelCorners(surface.uvs, triangle, size), x, y)
+      const path = 6 * triangle
+      us[count] = affine[path]! + affine[path + 1]! * x + affine[path + 2]! * y
+      vs[count] = affine[path + 3]! + affine[path + 4]! * x + affine[path + 5]! * y
+      xs[count] = x
+      ys[count] = y
+      triangles[count] = triangle
+      places[count++] = at * channels
+    }
+    sampler.sampleMany(us, vs, triangles, footprints, count, looked)
+    drawn += count
     // by far the most pixels are drawn so
+    if (isPlain) {
+      for (let channel = 0; channel < channels; channel++) {
+        const taking = taken[channel]!
+        const times = factor[channel]!
+        for (let at = 0; at < count; at++) {
+          const sample = looked[at * sampler.channels + taking]!
+          values[places[at]! + channel] = encode((use.inverted ? 1 - sample : sample) * times)
+        }
+      }
+      continue
+    }
+    if (isNormal) {
+      const [red, green, blue] = taken as [number, number, number]
+      for (let at = 0; at < count; at++) {
+        const base = at * sampler.channels
+        laid[0] = looked[base + red]!
+        laid[1] = looked[base + green]!
+        laid[2] = looked[base + blue]!
+        if (use.inverted) for (let channel = 0; channel < 3; channel++) laid[channel] = 1 - laid[channel]!
+        if (use.direction === 'down') laid[1] = 1 - laid[1]
+        // a map that runs backwards along an axis leans the other way
+        if (placement.scale[0] < 0) laid[0] = 1 - laid[0]
+        if (placement.scale[1] < 0) laid[1] = 1 - laid[1]
+        shared(laid, share)
+        frames?.turn(surface, triangles[at]!, xs[at]!, ys[at]!, laid)
+        const target = places[at]!
+        values[target] = encode(laid[0])
+        values[target + 1] = encode(laid[1])
+        values[target + 2] = encode(laid[2])
+      }
+      continue
+    }
+    for (let at = 0; at < count; at++) {
+      for (let channel = 0; channel < sampler.channels; channel++)
+        own[channel] = looked[at * sampler.channels + channel]!
+      drawOne(places[at]!)
+    }
+  }
+  return drawn
+
+  /** One pixel, of which the map's values are known. */
+  function drawOne(target: number): void {
     if (isColor && !layer) {
       for (let channel = 0; channel < channels; channel++) {
         const from = taken[channel]!
@@ -123,7 +190,7 @@ export function drawStroke(
           share === 1 ? value : ground[channel]! * (1 - share) + value * share,
         )
       }
-      continue
+      return
     }
     if (isMask) {
       for (let channel = 0; channel < channels; channel++) {
@@ -131,26 +198,16 @@ export function drawStroke(
         const where = 1 - share * (1 - (use.inverted ? 1 - own[0]! : own[0]!))
         values[target + channel] = encode(ground[channel]! * (1 - where) + below * where)
       }
-      continue
+      return
     }
     for (let channel = 0; channel < channels; channel++) {
       const sample = taken[channel]! < 0 ? 1 : own[taken[channel]!]!
       laid[channel] = use.inverted ? 1 - sample : sample
     }
-    if (drawing.kind === 'normal') {
-      if (use.direction === 'down') laid[1] = 1 - laid[1]!
-      // a map that runs backwards along an axis leans the other way
-      if (placement.scale[0] < 0) laid[0] = 1 - laid[0]!
-      if (placement.scale[1] < 0) laid[1] = 1 - laid[1]!
-      shared(laid, share)
-      frames?.turn(surface, triangle, x, y, laid)
-      for (let channel = 0; channel < 3; channel++) values[target + channel] = encode(laid[channel]!)
-      continue
-    }
     if (drawing.kind === 'height') {
       // heights are about the middle
       values[target] = encode(0.5 + (laid[0]! - 0.5) * share)
-      continue
+      return
     }
     const opacity = (opacityAt < 0 ? 1 : own[opacityAt]!) * share
     for (let channel = 0; channel < channels; channel++)
@@ -158,11 +215,10 @@ export function drawStroke(
         combine(table[values[target + channel]!]!, laid[channel]! * factor[channel]! * share, opacity),
       )
   }
-  return drawn
 }
 
 /** Where each channel of a drawing comes from in an image; -1: it is not there, and counts as 1. */
-function channelsOf(wanted: string, has: number, channels: number): number[] {
+export function channelsOf(wanted: string, has: number, channels: number): number[] {
   const colors = has === 2 || has === 4 ? has - 1 : has
   if (wanted === 'rgb') return [0, 1, 2].slice(0, channels).map((at) => (colors === 1 ? 0 : at))
   if (wanted === 'a') return new Array<number>(channels).fill(colors === has ? -1 : has - 1)

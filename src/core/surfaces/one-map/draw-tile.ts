@@ -10,7 +10,7 @@ import type { Mesh } from '../../scene/mesh.ts'
 import type { TexelPadding } from '../../uv/texels/pad-texels.ts'
 import { HEIGHT_SHARE } from '../remap/plan-maps.ts'
 import { canvasPixels, createCanvas, fillCanvas, padCanvas, type Canvas } from './canvas.ts'
-import { drawStroke, isKnownBlend, strokeSource, type StrokeSource } from './draw-stroke.ts'
+import { channelsOf, drawStroke, isKnownBlend, strokeSource, type StrokeSource } from './draw-stroke.ts'
 import type { TileSurface } from './drawn-surface.ts'
 import type { Drawing, Stroke } from './plan-one-map.ts'
 import { createFrames } from './turn-normals.ts'
@@ -33,6 +33,8 @@ export interface TileDrawing {
   readonly set: string
   /** For each stroke of the drawing the images of its map. */
   readonly images: readonly (readonly StrokeImage[])[]
+  /** The drawn image is one channel of another, and unpacked again at once. */
+  readonly isPassing: boolean
 }
 
 export interface DrawnTile {
@@ -58,14 +60,14 @@ interface Look {
 export async function drawTile(work: TileDrawing, reader: ImageReader): Promise<DrawnTile> {
   const { surface, padding, drawing, size } = work
   const canvas = createCanvas(size, drawing.channels, drawing.colorSpace)
-  groundCanvas(canvas, surface, drawing)
+  groundCanvas(canvas, surface, drawing, coveredBy(work))
   const failed = new Map<string, string>()
   const bright = new Set<string>()
   const blends = new Map<string, number>()
   const isDeep = await drawAll(canvas, work, reader, { failed, bright, blends })
   padCanvas(canvas, padding)
   return {
-    bytes: await reader.pack(canvasPixels(canvas, isDeep ? 16 : 8), drawing.colorSpace),
+    bytes: await reader.pack(canvasPixels(canvas, isDeep ? 16 : 8), drawing.colorSpace, work.isPassing),
     failed: [...failed].map(([file, why]) => ({ file, why })),
     bright: [...bright],
     blends: [...blends].map(([file, blend]) => ({ file, blend })),
@@ -78,24 +80,57 @@ interface Told {
   readonly blends: Map<string, number>
 }
 
-/** Each material's own value on its polygons, and past them that of the first. */
-function groundCanvas(canvas: Canvas, surface: TileSurface, drawing: Drawing): void {
+/**
+ * Each material's own value on its polygons, and past them that of the first.
+ * @param covered materials whose every pixel something else is drawn on.
+ */
+function groundCanvas(
+  canvas: Canvas,
+  surface: TileSurface,
+  drawing: Drawing,
+  covered: ReadonlySet<number>,
+): void {
   fillCanvas(canvas, [...drawing.grounds.values()][0]!)
+  for (const material of surface.texels.keys())
+    if (!covered.has(material)) groundMaterial(canvas, surface, drawing, material)
+}
+
+function groundMaterial(canvas: Canvas, surface: TileSurface, drawing: Drawing, material: number): void {
   const { values, channels } = canvas
-  for (const [material, texels] of surface.texels) {
-    const steps = drawing.grounds.get(material)!.map(canvas.encode)
-    for (const at of texels)
-      for (let channel = 0; channel < channels; channel++) values[at * channels + channel] = steps[channel]!
-  }
+  const steps = drawing.grounds.get(material)!.map(canvas.encode)
+  for (const at of surface.texels.get(material)!)
+    for (let channel = 0; channel < channels; channel++) values[at * channels + channel] = steps[channel]!
+}
+
+/** Materials with one map that lies over all of it: its stroke leaves the ground where the map has no UVs. */
+function coveredBy({ drawing, images }: TileDrawing): ReadonlySet<number> {
+  const strokesOf = new Map<number, number[]>()
+  drawing.strokes.forEach(({ material }, at) => {
+    strokesOf.set(material, [...(strokesOf.get(material) ?? []), at])
+  })
+  return new Set(
+    [...strokesOf].flatMap(([material, [first, ...rest]]) => {
+      const [image, ...others] = images[first!]!
+      const isAll =
+        rest.length === 0 &&
+        drawing.strokes[first!]!.layer === null &&
+        others.length === 0 &&
+        image !== undefined &&
+        image.tile === null
+      return isAll ? [material] : []
+    }),
+  )
 }
 
 /** @returns whether a source has more than 8 bits that are worth keeping. */
 async function drawAll(
   canvas: Canvas,
-  { surface, meshes, drawing, set, images }: TileDrawing,
+  work: TileDrawing,
   { pixels: unpack }: ImageReader,
   { failed, bright, blends }: Told,
 ): Promise<boolean> {
+  const { surface, meshes, drawing, set, images } = work
+  const covered = coveredBy(work)
   let isDeep = false
   const frames = createFrames(meshes)
   const looks: Look[] = []
@@ -119,15 +154,22 @@ async function drawAll(
     const [{ source }] = group as [Look]
     if ('why' in answer) {
       failed.set(source.path, answer.why)
+      for (const { stroke } of group)
+        if (covered.has(stroke.material)) groundMaterial(canvas, surface, drawing, stroke.material)
       continue
     }
     if (answer.bits === 32 && isBright(answer)) bright.add(source.path)
     isDeep ||= answer.bits !== 8 && (DEEP_KINDS.has(drawing.kind) || answer.bits === 16)
     let ready: StrokeSource | null = null
     let pixels: Pixels | null = null
+    const singles = new Map<number, Pixels>()
     for (const { stroke } of group) {
-      const own = asNormals(drawing, stroke)
-      if (own !== stroke || !pixels) pixels = prepared(answer, drawing, stroke)
+      const single = singleChannel(answer, drawing, stroke)
+      const own = single === null ? asNormals(drawing, stroke) : asSingle(stroke)
+      if (single !== null) {
+        pixels = singles.get(single) ?? channelAlone(answer, single)
+        singles.set(single, pixels)
+      } else if (own !== stroke || !pixels) pixels = prepared(answer, drawing, stroke)
       ready = strokeSource(own, drawing, pixels, source.tile, ready)
       const done = drawStroke(
         canvas,
@@ -138,6 +180,7 @@ async function drawAll(
         ready,
         source.tile,
         drawing.kind === 'normal' ? frames(stroke.use.uvSet, set) : null,
+        covered.has(stroke.material),
       )
       if (done === null)
         failed.set(source.path, 'it is a decal without an opacity of its own, and would cover everything')
@@ -161,6 +204,21 @@ function bySource(looks: readonly Look[]): Look[][] {
     }
   }
   return groups
+}
+
+/** The one channel that a number is drawn of, where an image has others beside it: a third of the looking up. */
+function singleChannel({ channels }: Pixels, drawing: Drawing, { layer, use }: Stroke): number | null {
+  if (drawing.channels !== 1 || layer || channels < 3) return null
+  const [channel] = channelsOf(use.channel, channels, 1)
+  return channel! < 0 ? null : channel!
+}
+const asSingle = (stroke: Stroke): Stroke => ({ ...stroke, use: { ...stroke.use, channel: 'r' } })
+
+function channelAlone(pixels: Pixels, channel: number): Pixels {
+  const { width, height, channels, values } = pixels
+  const own = new (values.constructor as new (length: number) => Pixels['values'])(width * height)
+  for (let at = 0, from = channel; at < own.length; at++, from += channels) own[at] = values[from]!
+  return { ...pixels, channels: 1, values: own }
 }
 
 /** Heights where normals are drawn. */

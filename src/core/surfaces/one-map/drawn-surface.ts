@@ -40,7 +40,7 @@ export interface TileSurface {
   /** 3 x triangleCount. */
   readonly corners: ArrayLike<number>
   readonly materials: ArrayLike<number>
-  /** By material the pixels that its triangles own, row by row. */
+  /** By material the pixels that its triangles own, triangle by triangle. */
   readonly texels: ReadonlyMap<number, Uint32Array>
 }
 
@@ -200,20 +200,45 @@ export function tileSurface(
   }
 }
 
+/**
+ * By material its pixels, those of one triangle behind another: what is looked up for a triangle is looked up once, and
+ * the place of the map that it shows stays near.
+ */
 function texelsByMaterial(owners: Int32Array, materials: Int32Array): Map<number, Uint32Array> {
-  const counts = new Map<number, number>()
-  const materialAt = (owner: number): number => materials[(owner < 0 ? -owner : owner) - 1]!
-  for (const owner of owners)
-    if (owner !== 0) counts.set(materialAt(owner), (counts.get(materialAt(owner)) ?? 0) + 1)
-  const texels = new Map([...counts].map(([material, count]) => [material, new Uint32Array(count)]))
-  const filled = new Map<number, number>()
+  const counts = new Uint32Array(materials.length)
   for (let at = 0; at < owners.length; at++) {
     const owner = owners[at]!
-    if (owner === 0) continue
-    const material = materialAt(owner)
-    const place = filled.get(material) ?? 0
-    texels.get(material)![place] = at
-    filled.set(material, place + 1)
+    if (owner !== 0) counts[(owner < 0 ? -owner : owner) - 1]!++
+  }
+  const totals = new Map<number, number>()
+  for (let triangle = 0; triangle < counts.length; triangle++)
+    if (counts[triangle]! > 0)
+      totals.set(materials[triangle]!, (totals.get(materials[triangle]!) ?? 0) + counts[triangle]!)
+  const texels = new Map([...totals].map(([material, total]) => [material, new Uint32Array(total)]))
+  // all of them behind each other, so that a triangle's place is one number
+  const all = new Uint32Array([...totals.values()].reduce((sum, total) => sum + total, 0))
+  const starts = new Map<number, number>()
+  let place = 0
+  for (const [material, total] of totals) {
+    starts.set(material, place)
+    place += total
+  }
+  const next = new Uint32Array(counts.length)
+  const filled = new Map(starts)
+  for (let triangle = 0; triangle < counts.length; triangle++) {
+    const count = counts[triangle]!
+    if (count === 0) continue
+    const from = filled.get(materials[triangle]!)!
+    next[triangle] = from
+    filled.set(materials[triangle]!, from + count)
+  }
+  for (let at = 0; at < owners.length; at++) {
+    const owner = owners[at]!
+    if (owner !== 0) all[next[(owner < 0 ? -owner : owner) - 1]!++] = at
+  }
+  for (const [material, own] of texels) {
+    const from = starts.get(material)!
+    own.set(all.subarray(from, from + own.length))
   }
   return texels
 }

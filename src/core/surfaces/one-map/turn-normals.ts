@@ -3,6 +3,7 @@
  * surface in another set. From one set's frame to the model's space and into the other's, with tangents as MikkTSpace
  * has them at the corners, straight between them: what a renderer undoes on its way is what is done here.
  */
+import { createMeshFacts, type MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { meshTangents } from '../../mesh/normals/mesh-tangents.ts'
 import { computeNormals } from '../../mesh/normals/compute-normals.ts'
 import type { CornerNormals, Mesh } from '../../scene/mesh.ts'
@@ -27,12 +28,15 @@ interface Frames {
 export function createFrames(meshes: readonly Mesh[]): (from: string, to: string) => MeshFrames | null {
   const kept = new Map<string, Frames | null>()
   const normalsOf = new Map<number, CornerNormals>()
+  const factsOf = new Map<number, MeshFacts>()
   const framesOf = (mesh: number, name: string): Frames | null => {
     const key = `${mesh} ${name}`
     const known = kept.get(key)
     if (known !== undefined) return known
     const own = meshes[mesh]!
-    const layers = meshTangents(own, setOf(own, name) ?? own.uvSets[0])
+    const facts = factsOf.get(mesh) ?? createMeshFacts(own)
+    factsOf.set(mesh, facts)
+    const layers = meshTangents(own, setOf(own, name) ?? own.uvSets[0], facts, normalsIn(mesh))
     const found = layers ? { tangents: layers[0]!.values, binormals: layers[1]!.values } : null
     kept.set(key, found)
     return found
@@ -48,7 +52,6 @@ export function createFrames(meshes: readonly Mesh[]): (from: string, to: string
   return (from, to) => {
     if (meshes.every((mesh) => (setOf(mesh, from) ?? mesh.uvSets[0]) === (setOf(mesh, to) ?? mesh.uvSets[0])))
       return null
-    const frame = new Float64Array(15)
     /** Of the triangle that was asked for last, and of which surface: 15 numbers a corner, and where its corners lie. */
     const held = new Float64Array(45)
     const places = new Float64Array(7)
@@ -110,43 +113,44 @@ export function createFrames(meshes: readonly Mesh[]): (from: string, to: string
         const shareB = (toX * places[5]! - toY * places[4]!) / places[6]!
         const shareC = (places[2]! * toY - places[3]! * toX) / places[6]!
         const shareA = 1 - shareB - shareC
-        for (let at = 0; at < 15; at++)
-          frame[at] = shareA * held[at]! + shareB * held[15 + at]! + shareC * held[30 + at]!
-        const [lean, rise, out] = [normal[0]! * 2 - 1, normal[1]! * 2 - 1, normal[2]! * 2 - 1]
-        const solved = solve(
-          frame,
-          lean * frame[0]! + rise * frame[3]! + out * frame[12]!,
-          lean * frame[1]! + rise * frame[4]! + out * frame[13]!,
-          lean * frame[2]! + rise * frame[5]! + out * frame[14]!,
-          normal,
-        )
-        if (!solved) return
-        const length = Math.sqrt(normal[0]! ** 2 + normal[1]! ** 2 + normal[2]! ** 2)
+        // source's tangent and binormal, the target's, the normal; written out, since this runs for every pixel
+        const sx = shareA * held[0]! + shareB * held[15]! + shareC * held[30]!
+        const sy = shareA * held[1]! + shareB * held[16]! + shareC * held[31]!
+        const sz = shareA * held[2]! + shareB * held[17]! + shareC * held[32]!
+        const rx = shareA * held[3]! + shareB * held[18]! + shareC * held[33]!
+        const ry = shareA * held[4]! + shareB * held[19]! + shareC * held[34]!
+        const rz = shareA * held[5]! + shareB * held[20]! + shareC * held[35]!
+        const tx = shareA * held[6]! + shareB * held[21]! + shareC * held[36]!
+        const ty = shareA * held[7]! + shareB * held[22]! + shareC * held[37]!
+        const tz = shareA * held[8]! + shareB * held[23]! + shareC * held[38]!
+        const bx = shareA * held[9]! + shareB * held[24]! + shareC * held[39]!
+        const by = shareA * held[10]! + shareB * held[25]! + shareC * held[40]!
+        const bz = shareA * held[11]! + shareB * held[26]! + shareC * held[41]!
+        const nx = shareA * held[12]! + shareB * held[27]! + shareC * held[42]!
+        const ny = shareA * held[13]! + shareB * held[28]! + shareC * held[43]!
+        const nz = shareA * held[14]! + shareB * held[29]! + shareC * held[44]!
+        const volume = tx * (by * nz - bz * ny) - ty * (bx * nz - bz * nx) + tz * (bx * ny - by * nx)
+        // the target's frame lies in one plane
+        if (Math.abs(volume) < 1e-9) return
+        const lean = normal[0]! * 2 - 1
+        const rise = normal[1]! * 2 - 1
+        const out = normal[2]! * 2 - 1
+        const px = lean * sx + rise * rx + out * nx
+        const py = lean * sy + rise * ry + out * ny
+        const pz = lean * sz + rise * rz + out * nz
+        // how much of the target's tangent, binormal and normal makes it
+        const u = (px * (by * nz - bz * ny) - py * (bx * nz - bz * nx) + pz * (bx * ny - by * nx)) / volume
+        const v = (tx * (py * nz - pz * ny) - ty * (px * nz - pz * nx) + tz * (px * ny - py * nx)) / volume
+        const w = (tx * (by * pz - bz * py) - ty * (bx * pz - bz * px) + tz * (bx * py - by * px)) / volume
+        const length = Math.sqrt(u * u + v * v + w * w)
         if (!(length > 1e-9)) {
           normal.set([0.5, 0.5, 1])
           return
         }
-        for (let axis = 0; axis < 3; axis++) normal[axis] = (normal[axis]! / length) * 0.5 + 0.5
+        normal[0] = (u / length) * 0.5 + 0.5
+        normal[1] = (v / length) * 0.5 + 0.5
+        normal[2] = (w / length) * 0.5 + 0.5
       },
     }
   }
-}
-
-/** How much of the target's tangent, binormal and normal makes a vector; false where they lie in one plane. */
-function solve(frame: Float64Array, x: number, y: number, z: number, into: Float64Array): boolean {
-  const tx = frame[6]!
-  const ty = frame[7]!
-  const tz = frame[8]!
-  const bx = frame[9]!
-  const by = frame[10]!
-  const bz = frame[11]!
-  const nx = frame[12]!
-  const ny = frame[13]!
-  const nz = frame[14]!
-  const volume = tx * (by * nz - bz * ny) - ty * (bx * nz - bz * nx) + tz * (bx * ny - by * nx)
-  if (Math.abs(volume) < 1e-9) return false
-  into[0] = (x * (by * nz - bz * ny) - y * (bx * nz - bz * nx) + z * (bx * ny - by * nx)) / volume
-  into[1] = (tx * (y * nz - z * ny) - ty * (x * nz - z * nx) + tz * (x * ny - y * nx)) / volume
-  into[2] = (tx * (by * z - bz * y) - ty * (bx * z - bz * x) + tz * (bx * y - by * x)) / volume
-  return true
 }

@@ -273,10 +273,10 @@ const tripWords: Record<TripDocument['state'], string> = {
 .title {
   width: 236px;
   flex: none;
-  padding: 10px 8px 0 20px;
+  padding: 8px 8px 0 20px;
 }
 .title p {
-  margin: 3px 0 0;
+  margin: 1px 0 0;
   line-height: 1.15;
   font-size: 12.5px;
 }
