@@ -9,11 +9,13 @@ export interface Canvas {
   readonly values: Uint16Array
   /** A value between 0 and 1 (of light, where it is a colour) as a step. */
   readonly encode: (value: number) => number
+  /** Steps by a value's share of the full scale, for colours; null where steps are values. */
+  readonly curve: Float32Array | null
   /** Step to value. */
   readonly table: Float32Array
 }
 
-const FULL = 65535
+export const FULL = 65535
 
 /** Steps of the curve that are looked up; between them it is straight to a hundredth of a step. */
 const CURVE = new Float32Array(FULL + 2).map((_, at) => encodeSrgb(at / FULL) * FULL)
@@ -34,6 +36,7 @@ export function createCanvas(size: number, channels: 1 | 3, space: 'sRGB' | 'lin
     channels,
     values: new Uint16Array(size * size * channels),
     encode,
+    curve: space === 'sRGB' ? CURVE : null,
     table: stepValues(FULL, space),
   }
 }

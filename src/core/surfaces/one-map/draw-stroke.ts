@@ -6,7 +6,7 @@ import type { Mesh } from '../../scene/mesh.ts'
 import type { UvTile } from '../../scene/image-tiles.ts'
 import { nearestOnTriangle, texelCorners } from '../../uv/texels/cover-texels.ts'
 import { PLAIN_PLACEMENT } from '../remap/map-use.ts'
-import type { Canvas } from './canvas.ts'
+import { FULL, type Canvas } from './canvas.ts'
 import { setOf, type TileSurface } from './drawn-surface.ts'
 import type { Drawing, Stroke } from './plan-one-map.ts'
 
@@ -89,7 +89,7 @@ export function drawStroke(
   const placement = use.placement ?? PLAIN_PLACEMENT
   const paths = sourcePaths(surface, meshes, stroke, tile, sampler.width, sampler.height)
   const { owners, size } = surface.cover
-  const { values, channels, table, encode } = canvas
+  const { values, channels, table, encode, curve } = canvas
   const taken = channelsOf(use.channel, pixels.channels, channels)
   const opacityAt = hasOpacity ? pixels.channels - 1 : -1
   const own = new Float64Array(4)
@@ -110,29 +110,45 @@ export function drawStroke(
   const places = new Uint32Array(BLOCK)
   const looked = new Float64Array(BLOCK * sampler.channels)
   let drawn = 0
+  // of the triangle that was drawn last
+  let path = -1
+  let lies = false
+  let [u0, uX, uY, v0, vX, vY] = [0, 0, 0, 0, 0, 0]
   for (let from = 0; from < texels.length; from += BLOCK) {
     let count = 0
-    for (let place = from; place < Math.min(texels.length, from + BLOCK); place++) {
+    const end = Math.min(texels.length, from + BLOCK)
+    for (let place = from; place < end; place++) {
       const at = texels[place]!
       const owner = owners[at]!
       const triangle = (owner < 0 ? -owner : owner) - 1
-      if (!footprints[triangle]) {
+      if (triangle !== path) {
+        path = triangle
+        lies = footprints[triangle] !== undefined
+        u0 = affine[6 * triangle]!
+        uX = affine[6 * triangle + 1]!
+        uY = affine[6 * triangle + 2]!
+        v0 = affine[6 * triangle + 3]!
+        vX = affine[6 * triangle + 4]!
+        vY = affine[6 * triangle + 5]!
+      }
+      if (!lies) {
         if (leavesGround)
           for (let channel = 0; channel < channels; channel++)
             values[at * channels + channel] = steps[channel]!
         continue
       }
-      const row = Math.floor(at / size)
+      const row = (at / size) | 0
       const column = at - row * size
       let x = column + 0.5
       let y = row + 0.5
       // a pixel that only touches a triangle shows what is nearest on it
       if (owner < 0) [x, y] = nearestOnTriangle(texelCorners(surface.uvs, triangle, size), x, y)
-      const path = 6 * triangle
-      us[count] = affine[path]! + affine[path + 1]! * x + affine[path + 2]! * y
-      vs[count] = affine[path + 3]! + affine[path + 4]! * x + affine[path + 5]! * y
-      xs[count] = x
-      ys[count] = y
+      us[count] = u0 + uX * x + uY * y
+      vs[count] = v0 + vX * x + vY * y
+      if (isNormal) {
+        xs[count] = x
+        ys[count] = y
+      }
       triangles[count] = triangle
       places[count++] = at * channels
     }
@@ -141,12 +157,21 @@ export function drawStroke(
     // by far the most pixels are drawn so
     if (isPlain) {
       for (let channel = 0; channel < channels; channel++) {
-        const taking = taken[channel]!
-        const times = factor[channel]!
-        for (let at = 0; at < count; at++) {
-          const sample = looked[at * sampler.channels + taking]!
-          values[places[at]! + channel] = encode((use.inverted ? 1 - sample : sample) * times)
-        }
+        // turned round: 1 - value
+        const times = FULL * (use.inverted ? -factor[channel]! : factor[channel]!)
+        const plus = use.inverted ? FULL * factor[channel]! : 0
+        layPlain(
+          values,
+          places,
+          channel,
+          looked,
+          taken[channel]!,
+          sampler.channels,
+          count,
+          times,
+          plus,
+          curve,
+        )
       }
       continue
     }
@@ -214,6 +239,34 @@ export function drawStroke(
       values[target + channel] = encode(
         combine(table[values[target + channel]!]!, laid[channel]! * factor[channel]! * share, opacity),
       )
+  }
+}
+
+/** Looked up values times and plus something (of the full scale) as steps; apart, since this runs for every pixel. */
+function layPlain(
+  values: Uint16Array,
+  places: Uint32Array,
+  channel: number,
+  looked: Float64Array,
+  first: number,
+  step: number,
+  count: number,
+  times: number,
+  plus: number,
+  curve: Float32Array | null,
+): void {
+  for (let at = 0, from = first; at < count; at++, from += step) {
+    const own = looked[from]! * times + plus
+    // also for what is no number
+    const value = own > 0 ? (own < FULL ? own : FULL) : 0
+    if (!curve) {
+      // stored as a whole number: cut off
+      values[places[at]! + channel] = value + 0.5
+      continue
+    }
+    const low = value | 0
+    const below = curve[low]!
+    values[places[at]! + channel] = below + (value - low) * (curve[low + 1]! - below) + 0.5
   }
 }
 
