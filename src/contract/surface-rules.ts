@@ -16,6 +16,7 @@ const mapRuleSchema = z
     channel: z.enum(['rgb', 'r', 'g', 'b', 'a']).optional(),
     inverted: z.boolean().optional(),
     amount: z.number().min(0).max(1).optional(),
+    times: z.boolean().optional(),
   })
   .strict()
 

@@ -36,6 +36,9 @@ export const sheetRowSchema = z.object({
   inverted: z.boolean(),
   colorSpace: z.string().nullable(),
   amount: z.number(),
+  /** Older looks lack these two. */
+  times: z.boolean().optional(),
+  drawnTimes: surfaceValueSchema.nullish(),
   direction: z.string().nullable(),
   how: z.enum(['exact', 'approximate', 'none']),
   note: z.string(),

@@ -725,9 +725,9 @@ describe('where maps lie', () => {
     expect(err).not.toContain('missing')
     expect(status).toBeLessThanOrEqual(1)
     // the model and its documents alone: no image lies beside it
-    expect(readdirSync(at('inside/out'), { recursive: true }).filter((name) => /png$/.test(String(name)))).toEqual(
-      [],
-    )
+    expect(
+      readdirSync(at('inside/out'), { recursive: true }).filter((name) => /png$/.test(String(name))),
+    ).toEqual([])
     const { json } = kelbo('inspect', at('inside/out/for-gltf.fbx'), '--json')
     const { materials } = json() as unknown as { materials: { maps: { slot: string; found: boolean }[] }[] }
     expect(materials[0]!.maps.map(({ slot, found }) => [slot, found])).toContainEqual(['baseColor', true])
@@ -741,11 +741,20 @@ describe('where maps lie', () => {
     )
     await writeImage('channel/packed.png', [10, 90, 200])
     mkdirSync(at('channel/out'))
-    const { status } = kelbo('remap', at('channel/first.obj'), at('channel/out/m.obj'), '--surface', 'openpbr')
+    const { status } = kelbo(
+      'remap',
+      at('channel/first.obj'),
+      at('channel/out/m.obj'),
+      '--surface',
+      'openpbr',
+    )
     expect(status).toBeLessThanOrEqual(1)
     const maps = readdirSync(at('channel/out/maps'))
     const found = await Promise.all(
-      maps.map(async (name) => [/rough/.test(name) ? 'rough' : 'metal', (await pixelOf(at(`channel/out/maps/${name}`)))[0]]),
+      maps.map(async (name) => [
+        /rough/.test(name) ? 'rough' : 'metal',
+        (await pixelOf(at(`channel/out/maps/${name}`)))[0],
+      ]),
     )
     expect(new Map(found as [string, number][])).toEqual(
       new Map([

@@ -11,6 +11,7 @@ import { NO_RULES } from '../../src/core/surfaces/remap/rules.ts'
 import { recogniseSurface } from '../../src/core/surfaces/recognise-surface.ts'
 import { ONE_MAP_DEFAULTS } from '../../src/core/surfaces/one-map/options.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
+import { decodeSrgb } from '../../src/core/image/transfer.ts'
 import { NODE_HOST } from '../../src/host/node-host.ts'
 
 const flat = async (side: number, color: readonly [number, number, number]): Promise<Uint8Array> =>
@@ -59,6 +60,55 @@ test.each(SURFACE_MODELS.map(({ id }) => id).filter((id) => !id.startsWith('fbx'
     expect(rough[2]).toBeLessThanOrEqual(1)
     // its green pointed down, as its name says; drawn it points up, through whatever lies between
     expect(Math.abs((await pixelOf(after, 'normalTexture'))[1]! - 155)).toBeLessThanOrEqual(1)
+  },
+)
+
+test.each(SURFACE_MODELS.map(({ id }) => id).filter((id) => id !== 'fbx-lambert'))(
+  'values that maps are multiplied by arrive in %s, whether it multiplies or not',
+  async (surface) => {
+    const heron = buildCourierHeron()
+    const scene: Scene = {
+      ...heron,
+      materials: [
+        {
+          ...heron.materials[0]!,
+          model: 'gltf_pbr',
+          properties: [
+            { name: 'base_color', values: [0.5, 0.25, 1], text: null },
+            { name: 'metallic', values: [0], text: null },
+            { name: 'roughness', values: [0.6], text: null },
+          ],
+          maps: [
+            { property: 'baseColorTexture', slot: 'baseColor', file: 'c.png', options: [] },
+            { property: 'metallicRoughnessTexture', slot: 'roughness', file: 'r.png', options: [] },
+          ],
+        },
+        ...heron.materials.slice(1),
+      ],
+      images: [
+        { file: 'c.png', entry: 'c.png', bytes: await flat(8, [200, 100, 50]) },
+        { file: 'r.png', entry: 'r.png', bytes: await flat(8, [255, 128, 0]) },
+      ],
+    }
+    const { before, after } = await showSurfaces(
+      scene,
+      { target: surfaceModelNamed(surface), files: [], rules: NO_RULES },
+      QUIET,
+      NODE_HOST,
+    )
+    const light = async (shown: Scene): Promise<number[]> => {
+      const { values } = recogniseSurface(shown.materials[0]!)
+      const factor = values['base_color'] as readonly number[]
+      const color = (await pixelOf(shown, 'baseColorTexture')).map(
+        (step, at) => decodeSrgb(step / 255) * factor[at]!,
+      )
+      const rough = (await pixelOf(shown, 'metallicRoughnessTexture'))[1]! / 255
+      return [...color, rough * (values['roughness'] as number)]
+    }
+    const [own, became] = [await light(before), await light(after)]
+    own.forEach((value, at) =>
+      expect(Math.abs(value - became[at]!), `${own} became ${became}`).toBeLessThan(0.004),
+    )
   },
 )
 

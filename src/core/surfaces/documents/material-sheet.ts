@@ -20,6 +20,10 @@ export interface SheetRow {
   readonly inverted: boolean
   readonly colorSpace: string | null
   readonly amount: number
+  /** Its pixels are multiplied by the value. */
+  readonly times: boolean
+  /** The value that they are multiplied by already: it is drawn into them. */
+  readonly drawnTimes: SurfaceValue | null
   /** Which way green points in a map of normals; null for other maps, and where it isn't known. */
   readonly direction: string | null
   readonly how: 'exact' | 'approximate' | 'none'
@@ -68,6 +72,12 @@ export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
     inverted: row.map?.inverted ?? false,
     colorSpace: row.map?.colorSpace ?? null,
     amount: row.map ? row.map.amount * (row.map.drawnShare ?? 1) : 1,
+    times:
+      row.map !== null &&
+      (row.map.isTimesValue === true ||
+        material.target.timesMap === 'all' ||
+        material.target.timesMap?.includes(row.parameter) === true),
+    drawnTimes: row.map?.drawnTimes ?? null,
     direction: row.map?.direction ?? null,
     how: row.how,
     note: row.note,

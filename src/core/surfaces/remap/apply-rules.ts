@@ -29,6 +29,7 @@ export function applyRules(
           colorSpace: colorSpaceOf(parameter.slot),
           direction: null,
           from: 'rule',
+          ...(rule.map.times ? { isTimesValue: true } : {}),
           uvSet: '',
         },
         how: 'exact',

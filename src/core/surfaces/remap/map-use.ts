@@ -18,8 +18,10 @@ export interface MapUse {
   readonly drawnShare?: number
   /** Whether its numbers are colours for the eye, or plain. */
   readonly colorSpace: 'sRGB' | 'linear'
-  /** What is drawn over what, where the share is to be drawn: one ground a channel. */
-  readonly mix?: { readonly share: number; readonly ground: readonly number[] }
+  /** The value that its pixels are multiplied by already, where the target's map takes the value's place. */
+  readonly drawnTimes?: number | readonly number[]
+  /** What is drawn over what, where a share or a value is to be drawn: one of each a channel. */
+  readonly mix?: { readonly share: readonly number[]; readonly ground: readonly number[] }
   /** Which way green points in a map of normals; null: not known. */
   readonly direction: 'up' | 'down' | null
   readonly from: 'folder' | 'material' | 'rule'
@@ -97,4 +99,19 @@ export const mixOf = (
   { mix }: Pick<MapUse, 'mix'>,
   channel: number,
 ): Pick<Exclude<ChannelSource, number>, 'mix'> =>
-  mix ? { mix: { share: mix.share, ground: mix.ground[channel] ?? mix.ground[0]! } } : {}
+  mix
+    ? {
+        mix: {
+          share: mix.share[channel] ?? mix.share[0]!,
+          ground: mix.ground[channel] ?? mix.ground[0]!,
+        },
+      }
+    : {}
+
+/** Slots whose strength is a number of the target, or bends what is there. */
+export const HAS_STRENGTH: ReadonlySet<Slot | null> = new Set<Slot | null>([
+  'bump',
+  'normal',
+  'clearcoatNormal',
+  'displacement',
+])

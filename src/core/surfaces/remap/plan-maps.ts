@@ -4,8 +4,8 @@
  */
 import { tilePath } from '../../scene/image-tiles.ts'
 import { fileNameOf, safePart } from '../../image/map-sets/path-names.ts'
-import type { Slot } from '../../scene/material.ts'
-import { mixOf, type ChannelSource, type MapUse } from './map-use.ts'
+import { valueText } from '../convert/convert-surface.ts'
+import { HAS_STRENGTH, mixOf, type ChannelSource, type MapUse } from './map-use.ts'
 import { packedRows } from './packed-rows.ts'
 import type { RemappedMaterial, RemappedParameter } from './remapped-material.ts'
 
@@ -187,7 +187,8 @@ export function planMaps(
               takesOut ? `${map.channel} taken out` : '',
               map.inverted ? 'turned round' : '',
               flips ? 'green flipped' : '',
-              map.mix ? `drawn at ${Math.round(map.mix.share * 100)} %` : '',
+              map.drawnShare === undefined ? '' : `drawn at ${Math.round(map.drawnShare * 100)} %`,
+              map.drawnTimes === undefined ? '' : `times ${valueText(map.drawnTimes)}`,
             ]
               .filter(Boolean)
               .join(', '),
@@ -232,29 +233,39 @@ function channelsFor(map: MapUse, flips: boolean): ChannelSource[] {
   ]
 }
 
-/** Slots whose strength is a number of the target, or bends what is there. */
-const HAS_STRENGTH: ReadonlySet<Slot | null> = new Set<Slot | null>([
-  'bump',
-  'normal',
-  'clearcoatNormal',
-  'displacement',
-])
-
 /**
- * A share of a map, for a target that has no word for it: drawn into the pixels, over the value that stands beside it.
- * Where the value is more than a pixel can be it stays as it is.
+ * A share of a map and a value that it is multiplied by, for a target that has no word for them: drawn into the pixels,
+ * over the value that stands beside it. Where a value is more than a pixel can be it stays as it is.
  */
 function withDrawnShare(row: RemappedParameter, { target }: RemappedMaterial): RemappedParameter {
   const { map, value } = row
-  if (!map || map.amount === 1 || HAS_STRENGTH.has(row.slot)) return row
-  if (target.materialX && target.timesMap !== 'all') return row
-  const ground =
+  if (!map || HAS_STRENGTH.has(row.slot)) return row
+  const multiplies = target.timesMap === 'all' || (target.timesMap?.includes(row.parameter) ?? false)
+  const numbers =
     typeof value === 'number' ? [value] : Array.isArray(value) ? (value as readonly number[]) : null
-  if (!ground || ground.some((one) => one < 0 || one > 1)) return row
+  if (!numbers || numbers.some((one) => one < 0 || one > 1)) return row
+  const times = map.isTimesValue && !multiplies ? numbers : numbers.map(() => 1)
+  const drawsTimes = times.some((one) => one !== 1)
+  // a document says a share, where there is one; a value it says too, but files beside it don't
+  const drawsShare = map.amount !== 1 && (!target.materialX || target.timesMap === 'all' || drawsTimes)
+  if (!drawsShare && !drawsTimes) return row
+  const amount = drawsShare ? map.amount : 1
+  const { isTimesValue: _before, ...rest } = map
+  // own × times × amount + value × (1 - amount)
+  const share = times.map((one) => one * amount)
   return {
     ...row,
-    value: typeof value === 'number' ? 1 : ground.map(() => 1),
-    map: { ...map, amount: 1, drawnShare: map.amount, mix: { share: map.amount, ground } },
+    value: typeof value === 'number' ? 1 : numbers.map(() => 1),
+    map: {
+      ...(drawsTimes ? rest : map),
+      amount: drawsShare ? 1 : map.amount,
+      ...(drawsShare ? { drawnShare: amount } : {}),
+      ...(drawsTimes ? { drawnTimes: value as number | readonly number[] } : {}),
+      mix: {
+        share,
+        ground: numbers.map((one, at) => (share[at] === 1 ? 0 : (one * (1 - amount)) / (1 - share[at]!))),
+      },
+    },
   }
 }
 

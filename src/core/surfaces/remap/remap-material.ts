@@ -15,7 +15,7 @@ import { surfaceModelNamed } from '../registry.ts'
 import { WHITE } from '../rgb.ts'
 import { recogniseSurface, type RecognisedSurface } from '../recognise-surface.ts'
 import { SLOT_WORDS } from '../wording/slot-words.ts'
-import type { MapUse } from './map-use.ts'
+import { HAS_STRENGTH, type MapUse } from './map-use.ts'
 import { reflectanceMaps, type ReflectanceMaps, type ReflectanceOutput } from './reflectance-maps.ts'
 import { applyRules } from './apply-rules.ts'
 import { placeOf, withoutPlace } from './place-map.ts'
@@ -129,18 +129,29 @@ export function remapMaterial(
       const inverted = use.inverted !== (found.parameter.inverted === true)
       const amount =
         found.parameter.slot === 'bump' && hasBumpNumber(target) ? 1 : use.amount * (use.stack?.alpha ?? 1)
-      const times =
-        use.isTimesValue && inverted ? timesValue(recognised, material.maps[own.indexOf(use)]!) : null
-      if (times === null) placed.set(found.parameter, { use: { ...use, inverted, amount }, note: found.note })
-      else {
-        // 1 - value × map is that share of the map turned round, over 1
-        const { isTimesValue: _before, ...turned } = use
+      const { isTimesValue, ...alone } = use
+      const times = isTimesValue ? timesValue(recognised, material.maps[own.indexOf(use)]!) : null
+      const isMapAlone = found.parameter.name === null
+      if (times !== null && isMapAlone && times !== 1 && !HAS_STRENGTH.has(found.parameter.slot))
+        // there is no value to stand beside it
         placed.set(found.parameter, {
-          use: { ...turned, inverted, amount: amount * times },
+          use: {
+            ...alone,
+            inverted,
+            amount,
+            drawnTimes: times,
+            mix: { share: [times], ground: [inverted ? 1 : 0] },
+          },
+          note: found.note,
+        })
+      else if (times !== null && inverted)
+        // 1 - value × map is that share of the map turned round, over 1
+        placed.set(found.parameter, {
+          use: { ...alone, inverted, amount: amount * times },
           note: found.note,
           value: 1,
         })
-      }
+      else placed.set(found.parameter, { use: { ...use, inverted, amount }, note: found.note })
     }
   }
   // what its own map says pixel by pixel, and that map has a place, is not lost with the value beside it

@@ -16,6 +16,8 @@ export interface MapRule {
   readonly inverted?: boolean
   /** Share of the map, 0 to 1 (a bump at 0.3). */
   readonly amount?: number
+  /** Its pixels are multiplied by the value, also where the target's maps take the value's place. */
+  readonly times?: boolean
 }
 
 export interface RemapRule {
@@ -137,7 +139,7 @@ function parseRule(rule: unknown, place: string, refuse: (what: string) => never
 function parseMap(map: unknown, place: string, refuse: (what: string) => never): MapRule {
   if (typeof map === 'string') return { file: map }
   if (typeof map !== 'object' || map === null) return refuse(`${place}: “map” is neither a file nor null`)
-  const { file, channel, inverted, amount } = map as Record<string, unknown>
+  const { file, channel, inverted, amount, times } = map as Record<string, unknown>
   if (typeof file !== 'string' || !file) refuse(`${place}: “map” names no “file”`)
   if (channel !== undefined && !['rgb', 'r', 'g', 'b', 'a'].includes(String(channel)))
     refuse(`${place}: “channel” is one of rgb, r, g, b, a`)
@@ -148,6 +150,7 @@ function parseMap(map: unknown, place: string, refuse: (what: string) => never):
     ...(channel === undefined ? {} : { channel: channel as 'r' }),
     ...(inverted === undefined ? {} : { inverted: inverted === true }),
     ...(amount === undefined ? {} : { amount: amount as number }),
+    ...(times === undefined ? {} : { times: times === true }),
   }
 }
 

@@ -17,20 +17,18 @@ const everywhere = ref(false)
 const set = (change: Omit<RemapRule, 'material' | 'parameter'>): void =>
   emit('change', change, everywhere.value)
 
+/** What is drawn into the pixels stands for the value. */
+const value = computed(() => props.row.drawnTimes ?? props.row.value)
 const numbers = computed((): readonly number[] =>
-  Array.isArray(props.row.value)
-    ? props.row.value
-    : typeof props.row.value === 'number'
-      ? [props.row.value]
-      : [],
+  Array.isArray(value.value) ? value.value : typeof value.value === 'number' ? [value.value] : [],
 )
 function setNumber(at: number, text: string): void {
-  const value = Number(text)
-  if (text.trim() === '' || !Number.isFinite(value)) return
+  const number = Number(text)
+  if (text.trim() === '' || !Number.isFinite(number)) return
   set({
-    value: Array.isArray(props.row.value)
-      ? props.row.value.map((one, index) => (index === at ? value : one))
-      : value,
+    value: Array.isArray(value.value)
+      ? value.value.map((one, index) => (index === at ? number : one))
+      : number,
   })
 }
 
@@ -49,11 +47,14 @@ const file = computed((): string => {
 const choices = computed(() =>
   file.value && !props.files.includes(file.value) ? [file.value, ...props.files] : props.files,
 )
+/** Whether the value counts beside the map, of itself or by a rule. */
+const isTimes = computed(() => props.row.times === true || (props.row.drawnTimes ?? null) !== null)
 const mapNow = computed((): MapRule => ({
   file: file.value,
   channel: (props.row.source?.channel ?? 'rgb') as 'rgb',
   inverted: props.row.source?.inverted ?? false,
   amount: props.row.amount,
+  ...(isTimes.value ? { times: true } : {}),
 }))
 const setMap = (change: Partial<MapRule>): void => set({ map: { ...mapNow.value, ...change } })
 function setFile(chosen: string): void {
@@ -112,6 +113,14 @@ const textOf = (event: Event): string => (event.target as HTMLInputElement | HTM
             @change="setMap({ inverted: ($event.target as HTMLInputElement).checked })"
           />
           turned round
+        </label>
+        <label class="tick">
+          <input
+            type="checkbox"
+            :checked="isTimes"
+            @change="setMap({ times: ($event.target as HTMLInputElement).checked })"
+          />
+          times the value
         </label>
       </template>
     </template>
