@@ -13,7 +13,8 @@ import { sheetOf, sheetPage, type MaterialSheet } from '../core/surfaces/documen
 import { writeMaterialX } from '../core/surfaces/documents/materialx.ts'
 import type { SurfaceModel } from '../core/surfaces/model.ts'
 import { applyRemap } from '../core/surfaces/remap/apply-remap.ts'
-import { planMaps, type MapNaming, type MapPlan } from '../core/surfaces/remap/plan-maps.ts'
+import type { MapNaming } from '../core/surfaces/remap/map-naming.ts'
+import { planMaps, type MapPlan } from '../core/surfaces/remap/plan-maps.ts'
 import { remapScene, type ImageFacts, type RemapResult } from '../core/surfaces/remap/remap-scene.ts'
 import type { RemappedMaterial } from '../core/surfaces/remap/remapped-material.ts'
 import type { RemapRules } from '../core/surfaces/remap/rules.ts'
@@ -108,7 +109,7 @@ export async function remapModel(
       )
     : null
   const from = oneMap ? 0.8 : 0.5
-  const planned = planMaps(oneMap?.materials ?? materials, naming, rules.green ?? null)
+  const planned = planMaps(oneMap?.materials ?? materials, naming ?? rules.naming, rules.green ?? null)
   const made = makes
     ? await makeImages(
         scene,

@@ -49,6 +49,10 @@ export const remapRulesSchema = z
       .strict()
       .optional(),
     green: z.enum(['up', 'down']).optional(),
+    naming: z
+      .object({ pattern: z.string().min(1).max(300).nullable(), folder: z.string().max(200) })
+      .strict()
+      .optional(),
     ownModel: z
       .object({
         name: nameSchema,

@@ -96,14 +96,29 @@ test('five materials and 25 maps, eight of them in two tiles: one drop and one c
   await expect(page.getByText('1 rule by hand')).toBeVisible()
   // a share of a map, of one channel, for all materials at once
   await page.getByRole('button', { name: 'roughness', exact: true }).click()
-  await page.getByLabel('for all materials', { exact: true }).check()
+  await page.getByLabel('Materials that it is for').selectOption('all')
   await page.getByLabel('share, %').fill('40')
   await page.getByLabel('share, %').press('Enter')
   await expect(row('roughness')).toContainText('40 %', { timeout: 60000 })
   await list.getByRole('button', { name: /horn/ }).click()
   await expect(row('roughness')).toContainText('40 %')
+  await page.getByLabel('Materials that it is for').selectOption('all')
   await page.getByRole('button', { name: 'As it was found' }).click()
   await expect(row('roughness')).not.toContainText('40 %', { timeout: 60000 })
+  // the same for two that are chosen, and for no other
+  await list.getByRole('button', { name: /leather/ }).click({ modifiers: ['Control'] })
+  await page.getByLabel('share, %').fill('70')
+  await page.getByLabel('share, %').press('Enter')
+  await expect(row('roughness')).toContainText('70 %', { timeout: 60000 })
+  await list.getByRole('button', { name: /horn/ }).click()
+  await expect(row('roughness')).toContainText('70 %')
+  await list.getByRole('button', { name: /glass/ }).click()
+  await expect(row('roughness')).not.toContainText('70 %')
+  await list.getByRole('button', { name: /horn/ }).click()
+  await page.getByRole('button', { name: 'As it was found' }).click()
+  await list.getByRole('button', { name: /leather/ }).click()
+  await page.getByRole('button', { name: 'As it was found' }).click()
+  await expect(row('roughness')).not.toContainText('70 %', { timeout: 60000 })
   await list.getByRole('button', { name: /brass/ }).click()
   // one image on one parameter
   await drop(page, [{ name: 'anything.png', bytes: await image([7, 7, 7]) }], row('base_color'))
@@ -175,6 +190,25 @@ test('a kite with four UV sets and decals leaves with one map a slot; its rules 
   await expect(row('geometry_normal')).toContainText('all_geometry_normal.png')
   expect(await fits(page)).toBe(true)
 
+  // both on the model, under one light: what lies over the cloth is there only in the one map
+  await page.getByText('On the model', { exact: true }).click()
+  const look = page.getByRole('region', { name: 'The look on the model' })
+  await expect(look.getByRole('status').last()).toContainText('apart by', { timeout: 90000 })
+  await expect(look.getByText('2 things aren’t drawn here')).toBeVisible()
+  await expect(look.getByRole('figure', { name: 'Direction of the normals' })).toContainText(
+    'Green points up',
+  )
+  await look.locator('.el-select').click()
+  await page.getByRole('option', { name: 'Roughness', exact: true }).click()
+  await expect(look.getByRole('status').last()).toContainText('apart by 0.0 in the mean', {
+    timeout: 30000,
+  })
+  const canvas = look.locator('canvas').first()
+  const box = (await canvas.boundingBox())!
+  await canvas.click({ position: { x: box.width * 0.48, y: box.height * 0.3 } })
+  expect(await fits(page)).toBe(true)
+  await page.getByText('Facts', { exact: true }).click()
+
   await page.locator('.files .el-select').click()
   await page.getByRole('option', { name: 'FBX' }).click()
   const [download] = await Promise.all([
@@ -224,5 +258,62 @@ test('a kite with four UV sets and decals leaves with one map a slot; its rules 
   await expect(list).toContainText('drawn from 4 materials', { timeout: 60000 })
   await page.getByRole('button', { name: 'Delete' }).click()
   await expect(page.getByText('The rules “One small map” are deleted.')).toBeVisible()
+  expect(complaints).toEqual([])
+})
+
+test('maps are worked on in the page: a glossiness turned round, packed with others, named by a pattern', async ({
+  page,
+}) => {
+  const complaints = watchConsole(page)
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Storm lantern' }).first().click()
+  await page.getByRole('link', { name: 'The master’s surfaces' }).click()
+  const list = page.getByRole('list', { name: 'Materials' })
+  await expect(list.getByRole('button').first()).toBeVisible({ timeout: 60000 })
+  const material = await list.getByRole('button').first().locator('b').textContent()
+  await page.locator('aside.left input[type=file]').setInputFiles(
+    await Promise.all(
+      (
+        [
+          ['Roughness', 200],
+          ['Metalness', 10],
+        ] as const
+      ).map(async ([word, value]) => ({
+        name: `${material}_${word}.png`,
+        mimeType: 'image/png',
+        buffer: await image([value, value, value]),
+      })),
+    ),
+  )
+  await expect(page.getByText('2 files of maps')).toBeVisible({ timeout: 30000 })
+  await page.getByRole('button', { name: 'Work on them …' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Work on maps' })
+  await dialog.getByText(`${material}_Roughness.png`).click()
+  await dialog.getByRole('button', { name: /Turn round/ }).click()
+  await expect(dialog.getByText('1 image made.')).toBeVisible({ timeout: 60000 })
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    dialog.getByRole('link', { name: 'Save as ZIP' }).click(),
+  ])
+  const { readFileSync } = await import('node:fs')
+  const [made] = readZip({ name: 'a.zip', bytes: new Uint8Array(readFileSync(await download.path())) }).files
+  expect(made!.name).toBe(`${material}_Roughness.png`)
+  expect(readPng(made!.bytes)!.values[0]).toBe(55)
+  // it has taken the other’s place: still two
+  await page.keyboard.press('Escape')
+  await expect(page.getByText('2 files of maps')).toBeVisible()
+
+  await page.locator('.naming .el-select').click()
+  await page.getByRole('option', { name: 'a folder a material, by slot' }).click()
+  await expect(page.getByRole('cell', { name: /roughness\.png/ })).toBeVisible({ timeout: 60000 })
+  const [packed] = await Promise.all([
+    page.waitForEvent('download', { timeout: 90000 }),
+    page.getByRole('button', { name: 'Write the files' }).click(),
+  ])
+  const names = readZip({
+    name: 'b.zip',
+    bytes: new Uint8Array(readFileSync(await packed.path())),
+  }).files.map(({ name }) => name)
+  expect(names.some((name) => name.endsWith(`maps/${material}/roughness.png`))).toBe(true)
   expect(complaints).toEqual([])
 })

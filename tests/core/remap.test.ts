@@ -880,6 +880,9 @@ describe('bad input', () => {
       ]),
     )
     await writeImage('told/maps/stone_color.png', [1, 2, 3])
+    await sharp({ create: { width: 8, height: 4, channels: 3, background: { r: 9, g: 9, b: 9 } } }).toFile(
+      at('told/maps/hull_ao.png'),
+    )
     const answer = kelbo(
       'remap',
       at('told/prop.obj'),
@@ -898,6 +901,7 @@ describe('bad input', () => {
         'remap.direction-differs',
         'remap.set-without-material',
         'remap.sizes-differ',
+        'remap.shapes-differ',
       ]),
     )
     expect(rowOf(answer, 'hull', 'geometry_normal').direction).toBe('up')

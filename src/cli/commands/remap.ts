@@ -2,7 +2,7 @@ import { QUIET } from '../../app/host.ts'
 import { remapModel } from '../../app/remap-model.ts'
 import { stemOf } from '../../core/formats/package/package-file.ts'
 import { describeFindings } from '../../core/inspect/inspect-scene.ts'
-import { MAP_NAMING_STANDARD } from '../../core/surfaces/remap/plan-maps.ts'
+import { MAP_NAMING_STANDARD } from '../../core/surfaces/remap/map-naming.ts'
 import { OWN_MODEL } from '../../core/surfaces/own-model.ts'
 import {
   NO_RULES,
@@ -35,7 +35,7 @@ export const remapCommand: Command = async (paths, values) => {
       target,
       files: folder,
       rules,
-      naming: { ...MAP_NAMING_STANDARD, pattern: values['name-maps'] ?? null },
+      ...(values['name-maps'] ? { naming: { ...MAP_NAMING_STANDARD, pattern: values['name-maps'] } } : {}),
       stem: stemOf(outName(to!)),
       makes: true,
     },

@@ -57,6 +57,11 @@ export const SURFACE_MESSAGES = {
     'The maps “{set}” are of several sizes: {sizes}.',
     'That is fine where it is meant.',
   ),
+  'remap.shapes-differ': entry(
+    'warning',
+    '“{file}” is {width} × {height} pixels, of another shape than “{other}” of its set: one of them is stretched.',
+    'Export it again in the shape of the others.',
+  ),
   'remap.raw-as-color': entry(
     'warning',
     '“{file}” is for {slot}, which is no colour, and says of itself that it is sRGB.',

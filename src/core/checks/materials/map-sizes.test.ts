@@ -12,6 +12,12 @@ tryProblems('map-sizes', {
     count: 2,
     near: mapped(['color.png', png(4, 4)], ['rough.png', png(4, 4)]),
   },
+  shape: {
+    bad: mapped(['color.png', png(8, 8)], ['rough.png', png(8, 4)]),
+    count: 1,
+    // smaller, of the same shape
+    near: mapped(['color.png', png(8, 4)], ['rough.png', png(4, 2)]),
+  },
   small: {
     bad: mapped(['color.png', png(4, 4)]),
     count: 1,

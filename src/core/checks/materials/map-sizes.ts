@@ -18,12 +18,18 @@ export const mapSizes: CheckDescriptor = {
       text: '“{file}” is {width} x {height} pixels, which can’t be halved evenly.',
     },
     uneven: { severity: 'info', text: 'The maps of “{material}” have different sizes: {sizes}.' },
+    shape: {
+      severity: 'warning',
+      text: '“{file}” is {width} x {height} pixels, “{other}” on the same UVs {otherWidth} x {otherHeight}: one of them is stretched.',
+    },
     small: { severity: 'warning', text: '“{file}” is {width} x {height} pixels; {least} are wanted.' },
   },
   run({ scene, settings }, report) {
     const said = new Set<string>()
     scene.materials.forEach((material, index) => {
       const sizes = new Set<string>()
+      /** By UV set the first map whose shape the others are held against. */
+      const shapes = new Map<string, { path: string; width: number; height: number }>()
       const nodes = nodesWithMaterial(scene, index)
       for (const map of material.maps) {
         const image = scene.images.find((candidate) => candidate.file === map.file)
@@ -33,6 +39,23 @@ export const mapSizes: CheckDescriptor = {
           const size = readImageSize(bytes)
           if (!size) continue
           sizes.add(`${size.width} x ${size.height}`)
+          const set = JSON.stringify([map.placement?.uvSet ?? '', map.placement?.scale ?? [1, 1]])
+          const other = shapes.get(set)
+          if (!other) shapes.set(set, { path, width: size.width, height: size.height })
+          else if (other.width * size.height !== size.width * other.height)
+            report({
+              problem: 'shape',
+              count: 1,
+              parameters: {
+                file: path,
+                width: size.width,
+                height: size.height,
+                other: other.path,
+                otherWidth: other.width,
+                otherHeight: other.height,
+              },
+              nodes,
+            })
           if (!isNew) continue
           const parameters = { file: path, width: size.width, height: size.height }
           if (!isPowerOfTwo(size.width) || !isPowerOfTwo(size.height))

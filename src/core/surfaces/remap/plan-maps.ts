@@ -6,6 +6,7 @@ import { tilePath } from '../../scene/image-tiles.ts'
 import { fileNameOf, safePart } from '../../image/map-sets/path-names.ts'
 import { valueText } from '../convert/convert-surface.ts'
 import { HAS_STRENGTH, mixOf, type ChannelSource, type MapUse } from './map-use.ts'
+import { MAP_NAMING_STANDARD, type MapNaming } from './map-naming.ts'
 import { packedRows } from './packed-rows.ts'
 import type { RemappedMaterial, RemappedParameter } from './remapped-material.ts'
 
@@ -33,15 +34,6 @@ export interface MapPlan {
   /** The materials with the maps' paths as they will be. */
   readonly materials: readonly RemappedMaterial[]
 }
-
-export interface MapNaming {
-  /** With `{material}`, `{slot}`, `{parameter}`, `{file}` (its name without ending); the ending is added. */
-  readonly pattern: string | null
-  /** Folder beside the model. */
-  readonly folder: string
-}
-
-export const MAP_NAMING_STANDARD: MapNaming = { pattern: null, folder: 'maps' }
 
 const MADE_ENDING = '.png'
 

@@ -337,10 +337,15 @@ function tellOfSet(set: MapSet, facts: ReadonlyMap<string, ImageFacts>, messages
   for (const { file, tiles } of missingTiles(set))
     messages.add('remap.tiles-missing', { file, tiles: tiles.join(', ') })
   const sizes = new Map<string, number>()
+  let shape: { file: string; width: number; height: number } | null = null
   for (const map of set.maps)
     for (const { file } of map.files) {
       const known = facts.get(file)
       if (!known?.width || !known.height) continue
+      const { width, height } = known
+      if (!shape) shape = { file, width, height }
+      else if (shape.width * height !== width * shape.height)
+        messages.add('remap.shapes-differ', { file, width, height, other: shape.file })
       const size = `${known.width} × ${known.height}`
       sizes.set(size, (sizes.get(size) ?? 0) + 1)
       const isData = map.packed !== null || colorSpaceOf(map.slot) === 'linear'

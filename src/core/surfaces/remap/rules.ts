@@ -7,6 +7,7 @@ import { fitsPattern } from '../../scene/name-pattern.ts'
 import type { SurfaceModel, SurfaceValue } from '../model.ts'
 import { OWN_MODEL, parseOwnModel, type OwnModelDocument } from '../own-model.ts'
 import { SURFACE_MODELS, surfaceModelNamed } from '../registry.ts'
+import { MAP_NAMING_STANDARD, type MapNaming } from './map-naming.ts'
 import { ONE_MAP_DEFAULTS, ONE_MAP_LEAST, ONE_MAP_MOST, type OneMapOptions } from '../one-map/options.ts'
 
 export interface MapRule {
@@ -40,6 +41,8 @@ export interface RemapRules {
   readonly ownModel?: OwnModelDocument
   /** Which way green points in maps of normals as they are written; absent: as the target's standard says. */
   readonly green?: 'up' | 'down'
+  /** How maps are named as they are written; absent: as they came, made ones by material and parameter. */
+  readonly naming?: MapNaming
   /** Several materials drawn into one; absent: each keeps its own maps. */
   readonly oneMap?: OneMapOptions
 }
@@ -55,7 +58,7 @@ export function parseRules(json: unknown): RemapRules {
     throw new KelboError('remap.bad-rules', { what })
   }
   if (typeof json !== 'object' || json === null || Array.isArray(json)) return refuse('it is no object')
-  const { rules = [], sets, rename, oneMap, green, ownModel } = json as Record<string, unknown>
+  const { rules = [], sets, rename, oneMap, green, ownModel, naming } = json as Record<string, unknown>
   if (!Array.isArray(rules)) return refuse('“rules” is no list')
   const texts = (value: unknown, name: string): Record<string, string> | undefined => {
     if (value === undefined) return undefined
@@ -72,8 +75,21 @@ export function parseRules(json: unknown): RemapRules {
     rules: rules.map((rule: unknown, at) => parseRule(rule, `rule ${at + 1}`, refuse)),
     ...(texts(sets, 'sets') ? { sets: texts(sets, 'sets')! } : {}),
     ...(texts(rename, 'rename') ? { rename: texts(rename, 'rename')! } : {}),
+    ...(naming === undefined || naming === null ? {} : { naming: parseNaming(naming, refuse) }),
     ...(oneMap === undefined || oneMap === null ? {} : { oneMap: parseOneMap(oneMap, refuse) }),
   }
+}
+
+function parseNaming(json: unknown, refuse: (what: string) => never): MapNaming {
+  if (typeof json !== 'object' || json === null || Array.isArray(json)) return refuse('“naming” is no object')
+  const { pattern = MAP_NAMING_STANDARD.pattern, folder = MAP_NAMING_STANDARD.folder } = json as Record<
+    string,
+    unknown
+  >
+  if (pattern !== null && (typeof pattern !== 'string' || !pattern))
+    return refuse('“pattern” of “naming” is no text')
+  if (typeof folder !== 'string') return refuse('“folder” of “naming” is no text')
+  return { pattern, folder }
 }
 
 /** Options of one map for all; what is left out takes its standard. */

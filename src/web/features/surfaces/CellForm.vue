@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { SheetRowDocument } from '../../../contract/surfaces.ts'
+import type { RuleScope } from './use-remap.ts'
 import type { MapRule, RemapRule } from '../../../core/surfaces/remap/rules.ts'
 
 /** One parameter by hand: its value, its map, what of the map and how much of it; for this material or for all. */
@@ -9,25 +10,36 @@ const props = defineProps<{
   /** Paths of all maps that lie here. */
   files: readonly string[]
   isRuled: boolean
+  /** How many materials are chosen in the list. */
+  chosenCount: number
 }>()
 const emit = defineEmits<{
-  change: [change: Omit<RemapRule, 'material' | 'parameter'> | null, everywhere: boolean]
+  change: [change: Omit<RemapRule, 'material' | 'parameter'> | null, scope: RuleScope]
 }>()
-const everywhere = ref(false)
-const set = (change: Omit<RemapRule, 'material' | 'parameter'>): void =>
-  emit('change', change, everywhere.value)
+const wish = ref<RuleScope | null>(null)
+// who chooses others means those
+watch(
+  () => props.chosenCount,
+  () => (wish.value = null),
+)
+const scope = computed(() => wish.value ?? (props.chosenCount > 1 ? 'chosen' : 'one'))
+const set = (change: Omit<RemapRule, 'material' | 'parameter'>): void => emit('change', change, scope.value)
 
 /** What is drawn into the pixels stands for the value. */
-const value = computed(() => props.row.drawnTimes ?? props.row.value)
+const shownValue = computed(() => props.row.drawnTimes ?? props.row.value)
 const numbers = computed((): readonly number[] =>
-  Array.isArray(value.value) ? value.value : typeof value.value === 'number' ? [value.value] : [],
+  Array.isArray(shownValue.value)
+    ? shownValue.value
+    : typeof shownValue.value === 'number'
+      ? [shownValue.value]
+      : [],
 )
 function setNumber(at: number, text: string): void {
   const number = Number(text)
   if (text.trim() === '' || !Number.isFinite(number)) return
   set({
-    value: Array.isArray(value.value)
-      ? value.value.map((one, index) => (index === at ? number : one))
+    value: Array.isArray(shownValue.value)
+      ? shownValue.value.map((one, index) => (index === at ? number : one))
       : number,
   })
 }
@@ -124,11 +136,19 @@ const textOf = (event: Event): string => (event.target as HTMLInputElement | HTM
         </label>
       </template>
     </template>
-    <label class="tick">
-      <input v-model="everywhere" type="checkbox" />
-      for all materials
+    <label>
+      for
+      <select
+        aria-label="Materials that it is for"
+        :value="scope"
+        @change="wish = textOf($event) as RuleScope"
+      >
+        <option value="one">this material</option>
+        <option v-if="chosenCount > 1" value="chosen">the {{ chosenCount }} chosen</option>
+        <option value="all">all materials</option>
+      </select>
     </label>
-    <el-button v-if="isRuled" link type="primary" size="small" @click="emit('change', null, everywhere)"
+    <el-button v-if="isRuled" link type="primary" size="small" @click="emit('change', null, scope)"
       >As it was found</el-button
     >
   </div>

@@ -4,6 +4,7 @@ import type { MaterialSheetDocument, SheetRowDocument } from '../../../contract/
 import type { RemapRule } from '../../../core/surfaces/remap/rules.ts'
 import { fileNameOf } from '../../../core/image/map-sets/path-names.ts'
 import { encodeSrgb } from '../../../core/image/transfer.ts'
+import type { RuleScope } from './use-remap.ts'
 import CellForm from './CellForm.vue'
 import FateMark from './FateMark.vue'
 
@@ -13,9 +14,11 @@ const props = defineProps<{
   /** Names of all maps that lie here. */
   files: readonly string[]
   isRuled: (material: string, parameter: string) => boolean
+  /** How many materials are chosen in the list. */
+  chosenCount: number
 }>()
 const emit = defineEmits<{
-  change: [parameter: string, change: Omit<RemapRule, 'material' | 'parameter'> | null, everywhere: boolean]
+  change: [parameter: string, change: Omit<RemapRule, 'material' | 'parameter'> | null, scope: RuleScope]
   drop: [parameter: string, file: File]
 }>()
 
@@ -129,10 +132,12 @@ const over = ref<string | null>(null)
             </p>
             <CellForm
               v-else
+              :key="sheet.material"
               :row="row"
               :files="files"
               :is-ruled="isRuled(sheet.material, row.parameter)"
-              @change="(change, everywhere) => emit('change', row.parameter, change, everywhere)"
+              :chosen-count="chosenCount"
+              @change="(change, scope) => emit('change', row.parameter, change, scope)"
             />
           </td>
         </tr>

@@ -38,8 +38,8 @@ const pair = computed((): readonly [SurfaceValues, SurfaceValues] | null => {
   const plain = convertValues(own, source, target)
   // a map isn't drawn on the ball: the value that the material had stands in its place
   const values: SurfaceValues = Object.fromEntries(
-    props.sheet.parameters.flatMap(({ parameter, value, from, map }) => {
-      const used = from === 'folder' && map !== null ? (plain[parameter] ?? value) : value
+    props.sheet.parameters.flatMap(({ parameter, value, map }) => {
+      const used = map !== null ? (plain[parameter] ?? value) : value
       return used === null ? [] : [[parameter, used] as const]
     }),
   )

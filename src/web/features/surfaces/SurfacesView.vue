@@ -2,12 +2,10 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { AssetDocument, SceneDocument } from '../../../contract/api.ts'
-import type { MaterialSheetDocument } from '../../../contract/surfaces.ts'
 import { OWN_MODEL, type OwnModelDocument } from '../../../core/surfaces/own-model.ts'
 import type { RemapRules } from '../../../core/surfaces/remap/rules.ts'
 import { api } from '../../api.ts'
 import ChoiceField from '../../kit/form/ChoiceField.vue'
-import { formatCount } from '../../kit/format.ts'
 import JobProgress from '../../kit/JobProgress.vue'
 import MessageList from '../../kit/MessageList.vue'
 import { useAssets } from '../../stores/assets.ts'
@@ -18,13 +16,15 @@ import { masterOf } from '../asset/place.ts'
 import DoubtTable from './DoubtTable.vue'
 import OneMapFacts from './OneMapFacts.vue'
 import ImageWorkDialog from './ImageWorkDialog.vue'
+import MaterialList from './MaterialList.vue'
+import MapNamingForm from './MapNamingForm.vue'
 import ModelLook from './ModelLook.vue'
 import OneMapForm from './OneMapForm.vue'
 import OwnModelDialog from './OwnModelDialog.vue'
 import SavedRules from './SavedRules.vue'
 import SheetTable from './SheetTable.vue'
 import SurfaceLook from './SurfaceLook.vue'
-import { useRemap } from './use-remap.ts'
+import { useRemap, type RuleScope } from './use-remap.ts'
 
 /** Materials and maps rewired for a renderer: materials left, their slots in the middle, the look on the right. */
 const props = defineProps<{ asset: AssetDocument }>()
@@ -49,6 +49,7 @@ const {
   dropOn,
   setOwner,
   setOneMap,
+  setNaming,
   setOwnModel,
   isRuled,
   make,
@@ -100,8 +101,6 @@ const polygons = computed(() => {
         counts.set(name, (counts.get(name) ?? 0) + faces)
   return counts
 })
-const polygonCount = ({ material, drawnFrom }: MaterialSheetDocument): number =>
-  (drawnFrom ?? [material]).reduce((sum, name) => sum + (polygons.value.get(name) ?? 0), 0)
 /** Names of the sets that the parts have, those of most parts first. */
 const uvSets = computed(() => {
   const counts = new Map<string, number>()
@@ -109,10 +108,20 @@ const uvSets = computed(() => {
     for (const { name } of mesh.uvSets) counts.set(name, (counts.get(name) ?? 0) + 1)
   return [...counts].sort((a, b) => b[1] - a[1]).map(([name]) => name)
 })
-const mapCount = (index: number): number =>
-  new Set(sheets.value[index]?.parameters.flatMap(({ map }) => map ?? [])).size
-const lostCount = (index: number): number => sheets.value[index]?.lost.length ?? 0
-
+/** Materials that are chosen besides the one that is looked at. */
+const alsoChosen = ref<ReadonlySet<number>>(new Set())
+const chosenNames = computed(() =>
+  alsoChosen.value.size
+    ? sheets.value.flatMap(({ material }, at) => (alsoChosen.value.has(at) ? [material] : []))
+    : sheet.value
+      ? [sheet.value.material]
+      : [],
+)
+function setCells(parameter: string, change: Parameters<typeof setCell>[2], scope: RuleScope): void {
+  const own = sheet.value!.material
+  for (const material of scope === 'chosen' ? chosenNames.value : [own])
+    setCell(material, parameter, change, scope === 'all')
+}
 watch(
   () => dropped.waiting,
   (files) => {
@@ -172,31 +181,13 @@ function takeRules(taken: RemapRules, model: string | null): void {
       </el-button>
       <OwnModelDialog v-if="makesModel" :model="rules.ownModel ?? null" @done="takeModel" />
       <OneMapForm :options="rules.oneMap ?? null" :sets="uvSets" @change="setOneMap" />
-      <ul class="list" aria-label="Materials">
-        <li v-for="(one, index) in sheets" :key="one.material">
-          <button type="button" :class="{ chosen: sheet === one }" @click="chosen = index">
-            <b>{{ one.material }}</b>
-            <small class="soft">
-              <template v-if="one.drawnFrom"
-                >drawn from {{ one.drawnFrom.length }}
-                {{ one.drawnFrom.length === 1 ? 'material' : 'materials' }}</template
-              >
-              <template v-else
-                >{{ titleOf(one.from.model)
-                }}<template v-if="one.from.how !== 'stated'"
-                  >, {{ one.from.how }} by its names</template
-                ></template
-              >
-            </small>
-            <small class="soft">
-              {{ formatCount(polygonCount(one)) }}
-              {{ polygonCount(one) === 1 ? 'polygon' : 'polygons' }}, {{ mapCount(index) }}
-              {{ mapCount(index) === 1 ? 'map' : 'maps'
-              }}<span v-if="lostCount(index)" class="without">, {{ lostCount(index) }} without a place</span>
-            </small>
-          </button>
-        </li>
-      </ul>
+      <MaterialList
+        v-model:chosen="chosen"
+        v-model:also="alsoChosen"
+        :sheets="sheets"
+        :title-of="titleOf"
+        :polygons="polygons"
+      />
       <p v-if="found && !sheets.length" class="soft">This model has no materials.</p>
       <div class="drop">
         <template v-if="maps.length">
@@ -250,7 +241,8 @@ function takeRules(taken: RemapRules, model: string | null): void {
         :sheet="sheet"
         :files="maps.map(({ name }) => name)"
         :is-ruled="isRuled"
-        @change="(parameter, change, everywhere) => setCell(sheet!.material, parameter, change, everywhere)"
+        :chosen-count="chosenNames.length"
+        @change="setCells"
         @drop="(parameter, file) => dropOn(sheet!.material, parameter, file)"
       />
       <MessageList v-if="found?.messages.length" :messages="found.messages" class="messages" />
@@ -283,10 +275,8 @@ function takeRules(taken: RemapRules, model: string | null): void {
           />
           <el-button :disabled="!sheets.length || isMaking" @click="writeFiles">Write the files</el-button>
         </div>
-        <p v-if="!onModel" class="soft">
-          The model with its maps, a document for the renderer where there is a standard, and a sheet to wire
-          by.
-        </p>
+        <MapNamingForm :naming="rules.naming ?? null" @change="setNaming" />
+        <p v-if="!onModel" class="soft">With its maps, documents and a sheet to wire by.</p>
         <SavedRules :rules="rules" :surface="surface" @take="takeRules" />
       </div>
     </aside>
@@ -311,37 +301,6 @@ function takeRules(taken: RemapRules, model: string | null): void {
 }
 .own {
   margin: 0 0 8px;
-}
-.list {
-  list-style: none;
-  margin: 0 -16px;
-  padding: 0;
-}
-.list button {
-  display: grid;
-  width: 100%;
-  text-align: left;
-  font: inherit;
-  color: inherit;
-  border: 0;
-  border-left: 3px solid transparent;
-  background: none;
-  padding: 7px 16px 7px 13px;
-  cursor: pointer;
-}
-.list button:hover {
-  background: var(--paper-sunk);
-}
-.list .chosen {
-  background: var(--accent-wash);
-  border-left-color: var(--accent);
-}
-.list b {
-  font-weight: 600;
-  overflow-wrap: anywhere;
-}
-.without {
-  color: var(--lost);
 }
 .drop {
   margin-top: 16px;
@@ -396,6 +355,6 @@ function takeRules(taken: RemapRules, model: string | null): void {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;
   gap: 8px;
-  --label-width: 34px;
+  --label-width: 40px;
 }
 </style>

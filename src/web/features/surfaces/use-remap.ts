@@ -2,6 +2,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { remapResultSchema, type RemapResultDocument } from '../../../contract/surfaces.ts'
 import type { OneMapOptions } from '../../../core/surfaces/one-map/options.ts'
 import { OWN_MODEL, type OwnModelDocument } from '../../../core/surfaces/own-model.ts'
+import type { MapNaming } from '../../../core/surfaces/remap/map-naming.ts'
 import type { RemapRule, RemapRules } from '../../../core/surfaces/remap/rules.ts'
 import { api } from '../../api.ts'
 import { useJobs } from '../../stores/jobs.ts'
@@ -21,6 +22,9 @@ const ALL_MATERIALS = '*'
 /** Whether a rule decides a cell: its own, or one for all materials. */
 const holdsFor = (rule: RemapRule, material: string, parameter: string): boolean =>
   rule.parameter === parameter && (rule.material === material || rule.material === ALL_MATERIALS)
+
+/** Which materials a rule by hand is for: the one that is looked at, those that are chosen in the list, or all. */
+export type RuleScope = 'one' | 'chosen' | 'all'
 
 /** Milliseconds after a change before the server is asked: several changes are one question. */
 const QUIET = 250
@@ -48,6 +52,7 @@ export function useRemap(assetId: () => string, versionId: () => string) {
       sets: { ...rules.value.sets },
       ...(rules.value.rename ? { rename: { ...rules.value.rename } } : {}),
       ...(rules.value.ownModel ? { ownModel: plainModel(rules.value.ownModel) } : {}),
+      ...(rules.value.naming ? { naming: { ...rules.value.naming } } : {}),
       ...(rules.value.green ? { green: rules.value.green } : {}),
       ...(rules.value.oneMap ? { oneMap: { ...rules.value.oneMap } } : {}),
     },
@@ -136,6 +141,11 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     rules.value = { ...rules.value, ownModel }
     surface.value = OWN_MODEL
   }
+  /** How maps are named as they are written; null: as they came. */
+  const setNaming = (naming: MapNaming | null): void => {
+    const { naming: _before, ...rest } = rules.value
+    rules.value = naming ? { ...rest, naming } : rest
+  }
   /** Several materials drawn into one, or each its own maps: null. */
   const setOneMap = (options: OneMapOptions | null): void => {
     const { oneMap: _before, ...rest } = rules.value
@@ -184,6 +194,7 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     dropOn,
     setOwner,
     setOneMap,
+    setNaming,
     setOwnModel,
     isRuled,
     make,

@@ -12,6 +12,17 @@ export const materials: PartTraitDescriptor = {
   ofThePart: false,
   notes: {
     'materials-changed': { ledger: '{changed} of {total} polygons have another material.' },
+    'materials-named-otherwise': {
+      ledger:
+        'The same polygons have the same materials, {count} of them under another name: {names}. Those of the master stay unless they are taken.',
+      toolsOwn: true,
+    },
+    'materials-merged': {
+      ledger: '{count} materials came back as one, “{as}”: {names}. The master still tells them apart.',
+    },
+    'materials-split': {
+      ledger: '“{name}” came back as {count} materials: {as}. In the master it is still one.',
+    },
     'materials-renamed': {
       ledger: 'The same polygons have the same materials, {count} of them under another name.',
       otherForm: 'They are known by their own names again on return.',

@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import type { MaterialSheetDocument } from '../../../contract/surfaces.ts'
+import { formatCount } from '../../kit/format.ts'
+
+/** The asset's materials: one is looked at; with Ctrl or Shift several are chosen, for rules that are for all of them. */
+const props = defineProps<{
+  sheets: readonly MaterialSheetDocument[]
+  titleOf: (id: string) => string
+  /** Of each material by name, over all parts. */
+  polygons: ReadonlyMap<string, number>
+}>()
+/** The one that is looked at. */
+const chosen = defineModel<number>('chosen', { required: true })
+/** Those that are chosen; empty: only the one that is looked at. */
+const also = defineModel<ReadonlySet<number>>('also', { required: true })
+
+function onClick(index: number, event: MouseEvent): void {
+  const next = new Set(also.value)
+  if (event.shiftKey) {
+    for (let at = Math.min(index, chosen.value); at <= Math.max(index, chosen.value); at++) next.add(at)
+    also.value = next
+    return
+  }
+  if (!event.ctrlKey && !event.metaKey) {
+    also.value = new Set()
+    chosen.value = index
+    return
+  }
+  next.add(chosen.value)
+  if (next.has(index) && next.size > 1) next.delete(index)
+  else next.add(index)
+  also.value = next
+  chosen.value = next.has(index) ? index : next.has(chosen.value) ? chosen.value : [...next][0]!
+}
+const polygonCount = ({ material, drawnFrom }: MaterialSheetDocument): number =>
+  (drawnFrom ?? [material]).reduce((sum, name) => sum + (props.polygons.get(name) ?? 0), 0)
+const mapCount = (index: number): number =>
+  new Set(props.sheets[index]?.parameters.flatMap(({ map }) => map ?? [])).size
+const lostCount = (index: number): number => props.sheets[index]?.lost.length ?? 0
+</script>
+
+<template>
+  <ul class="list" aria-label="Materials">
+    <li v-for="(one, index) in sheets" :key="one.material">
+      <button
+        type="button"
+        :class="{ chosen: chosen === index, also: also.has(index) }"
+        :aria-pressed="chosen === index || also.has(index)"
+        @click="onClick(index, $event)"
+      >
+        <b>{{ one.material }}</b>
+        <small class="soft">
+          <template v-if="one.drawnFrom"
+            >drawn from {{ one.drawnFrom.length }}
+            {{ one.drawnFrom.length === 1 ? 'material' : 'materials' }}</template
+          >
+          <template v-else
+            >{{ titleOf(one.from.model)
+            }}<template v-if="one.from.how !== 'stated'"
+              >, {{ one.from.how }} by its names</template
+            ></template
+          >
+        </small>
+        <small class="soft">
+          {{ formatCount(polygonCount(one)) }}
+          {{ polygonCount(one) === 1 ? 'polygon' : 'polygons' }}, {{ mapCount(index) }}
+          {{ mapCount(index) === 1 ? 'map' : 'maps'
+          }}<span v-if="lostCount(index)" class="without">, {{ lostCount(index) }} without a place</span>
+        </small>
+      </button>
+    </li>
+  </ul>
+  <p v-if="sheets.length > 1" class="soft several">
+    {{
+      also.size > 1
+        ? `${also.size} chosen: a row by hand may be for all of them.`
+        : 'Ctrl or Shift with a click chooses several.'
+    }}
+  </p>
+</template>
+
+<style scoped>
+.list {
+  list-style: none;
+  margin: 0 -16px;
+  padding: 0;
+}
+.list button {
+  display: grid;
+  width: 100%;
+  text-align: left;
+  font: inherit;
+  color: inherit;
+  border: 0;
+  border-left: 3px solid transparent;
+  background: none;
+  padding: 7px 16px 7px 13px;
+  cursor: pointer;
+}
+.list button:hover {
+  background: var(--paper-sunk);
+}
+.list .chosen {
+  background: var(--accent-wash);
+  border-left-color: var(--accent);
+}
+.list .also {
+  background: var(--accent-wash);
+}
+.several {
+  margin: 6px 0 0;
+  font-size: 12px;
+}
+.list b {
+  font-weight: 600;
+  overflow-wrap: anywhere;
+}
+.without {
+  color: var(--lost);
+}
+</style>
