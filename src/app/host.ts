@@ -4,7 +4,7 @@ import type { PackageFile } from '../core/formats/package/package-file.ts'
 import type { SceneImage } from '../core/scene/scene.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
 import type { ImageReader } from '../core/image/image-reader.ts'
-import type { ImageOperation } from '../core/image/operations/operation.ts'
+import type { ImageOperation, IslandPadding } from '../core/image/operations/operation.ts'
 import type { ImageFile, ImageWork } from '../core/image/operations/work-on-image.ts'
 import type { DrawnTile, TileDrawing } from '../core/surfaces/one-map/draw-tile.ts'
 import type { PlannedMap } from '../core/surfaces/remap/plan-maps.ts'
@@ -28,6 +28,7 @@ export interface ImageHost extends ImageReader {
     options: OptionValues,
     groups: readonly (readonly ImageFile[])[],
     told: (share: number) => void,
+    islands?: IslandPadding,
   ) => Promise<ImageWork[]>
   /** Images of one map for all, as many at a time as there are cores. */
   readonly draw: (work: readonly TileDrawing[], told: (share: number) => void) => Promise<DrawnTile[]>

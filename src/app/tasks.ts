@@ -241,14 +241,23 @@ export const TASKS = {
       readonly operation: string
       readonly options: OptionValues
       readonly files: readonly PackageFile[]
+      /** The model whose islands an operation asks for. */
+      readonly scene: PackedScene | null
       readonly limits: ZipLimits
     },
     progress: Progress,
     host: Host = BARE_HOST,
   ): Promise<ImageWork> => {
     if (!host.images) throw new Error('no images here')
-    const { operation, options, files, limits } = request
-    return workOnImages(imageOperation(operation)!, options, unzipped(files, limits), progress, host.images)
+    const { operation, options, files, scene, limits } = request
+    return workOnImages(
+      imageOperation(operation)!,
+      options,
+      unzipped(files, limits),
+      progress,
+      host.images,
+      scene && unpackScene(scene),
+    )
   },
 
   demo: (request: { readonly name: keyof typeof DEMO }, progress: Progress): DescribedScene => {

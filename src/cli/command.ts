@@ -25,6 +25,7 @@ export interface Arguments {
   readonly 'one-map'?: string
   readonly 'one-map-set'?: string
   readonly padding?: string
+  readonly model?: string
 }
 
 export interface Outcome {

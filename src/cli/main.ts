@@ -49,7 +49,7 @@ const USAGE = `Usage:
   ./kelbo remap IN OUT --surface MODEL [--maps FOLDER] [--rules FILE] [--name-maps PATTERN]
                 [--one-map SIZE [--one-map-set NAME] [--padding PIXELS]] [--json]
   ./kelbo surface FILE --to MODEL [--json]
-  ./kelbo image OPERATION IMAGE ... FOLDER [--option KEY=VALUE ...] [--json]
+  ./kelbo image OPERATION IMAGE ... FOLDER [--option KEY=VALUE ...] [--model FILE] [--json]
   ./kelbo image --list [--json]
 
 Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
@@ -114,6 +114,7 @@ async function main(): Promise<number> {
         'one-map': { type: 'string' },
         'one-map-set': { type: 'string' },
         padding: { type: 'string' },
+        model: { type: 'string' },
       },
     })
     const outcome = await run(positionals, values)

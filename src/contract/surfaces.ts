@@ -113,6 +113,8 @@ export const imageWorkBodySchema = z
     operation: z.string().max(60),
     options: optionValuesSchema.default({}),
     fileIds: z.array(z.uuid()).min(1).max(5000),
+    /** The version whose islands an operation asks for. */
+    versionId: z.uuid().nullable().default(null),
   })
   .strict()
 export type ImageWorkBody = z.input<typeof imageWorkBodySchema>

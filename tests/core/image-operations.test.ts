@@ -5,6 +5,9 @@ import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import fc from 'fast-check'
 import sharp from 'sharp'
+import { FloatType } from 'three'
+import { HDRLoader } from 'three/addons/loaders/HDRLoader.js'
+import { TGALoader } from 'three/addons/loaders/TGALoader.js'
 import { afterAll, describe, expect, test } from 'vitest'
 import { defaultsOf, hasValue, type OptionValues } from '../../src/core/base/options/option.ts'
 import { normalFacts } from '../../src/core/image/operations/normal-direction.ts'
@@ -14,6 +17,9 @@ import { readPng } from '../../src/core/image/codecs/read-png.ts'
 import { decodeSrgb, encodeSrgb } from '../../src/core/image/transfer.ts'
 import { canvasPixels, createCanvas } from '../../src/core/surfaces/one-map/canvas.ts'
 import { workOnImage } from '../../src/core/image/operations/work-on-image.ts'
+import { workOnImages } from '../../src/app/work-on-images.ts'
+import { NODE_HOST } from '../../src/host/node-host.ts'
+import { readText } from '../meshes.ts'
 import { IMAGE_READER } from '../../src/host/images/image-reader.ts'
 import { pixelsOrWhy } from '../../src/host/images/read-pixels.ts'
 import { writeExr } from '../../src/host/images/write-exr.ts'
@@ -381,5 +387,190 @@ describe('by rows', () => {
       400,
     )
     expect(files.length + refused.length).toBe(1)
+  })
+})
+
+describe('kinds of files', () => {
+  const one = (bits: 8 | 16 | 32, channels: 1 | 3 | 4): Pixels => {
+    const width = 13
+    const height = 7
+    const full = bits === 8 ? 255 : bits === 16 ? 65535 : 1
+    const values = Array.from({ length: width * height * channels }, (_, at) => {
+      const share = ((at * 37) % 101) / 100
+      return bits === 32 ? share * 3 : Math.round(share * full)
+    })
+    return image(width, height, channels, values, bits)
+  }
+  const saved = async (pixels: Pixels, kind: string, space: 'sRGB' | 'linear' = 'linear') => {
+    const bytes = await IMAGE_READER.packAs(pixels, space, { kind: kind as 'png', quality: 95 })
+    const back = await pixelsOrWhy(bytes)
+    if ('why' in back) throw new Error(`${kind}: ${back.why}`)
+    return { bytes, back }
+  }
+  test.each([
+    ['png', 8, 3],
+    ['png', 16, 4],
+    ['tiff', 8, 1],
+    ['tiff', 16, 3],
+    ['tga', 8, 1],
+    ['tga', 8, 3],
+    ['tga', 8, 4],
+  ] as const)('%s of %i bits and %i channels comes back the same', async (kind, bits, channels) => {
+    const own = one(bits, channels)
+    expect((await saved(own, kind)).back).toEqual(own)
+  })
+  test('HDR is within the step of its mantissa, EXR the same; three reads both alike', async () => {
+    const own = one(32, 3)
+    const hdr = await saved(own, 'hdr')
+    const { data } = new HDRLoader().setDataType(FloatType).parse(hdr.bytes.slice().buffer)
+    own.values.forEach((value, at) => {
+      const pixel = 3 * Math.floor(at / 3)
+      const largest = Math.max(...own.values.subarray(pixel, pixel + 3))
+      expect(Math.abs(hdr.back.values[at]! - value)).toBeLessThanOrEqual(largest / 255)
+      expect(
+        Math.abs((data as Float32Array)[4 * Math.floor(at / 3) + (at % 3)]! - value),
+      ).toBeLessThanOrEqual(largest / 127)
+    })
+    const exr = await saved(own, 'exr')
+    own.values.forEach((value, at) =>
+      expect(exr.back.values[4 * Math.floor(at / 3) + (at % 3)]).toBe(Math.fround(value)),
+    )
+  })
+  test('numbers that HDR can’t say: the largest, none, and such that are no numbers', async () => {
+    const own = image(2, 2, 3, [1e30, 1e-30, 0, NaN, -1, 0.5, 1e39, 1, 1, 255.7, 255.4, 128], 32)
+    const { back } = await saved(own, 'hdr')
+    expect(back.values[0]! / 1e30).toBeCloseTo(1, 2)
+    expect([...back.values.subarray(3, 6)]).toEqual([0, 0, 0.5])
+    expect(back.values[6]).toBeGreaterThan(1e38)
+    expect(back.values[9]! / 255.7).toBeCloseTo(1, 2)
+    for (const value of back.values) expect(Number.isFinite(value)).toBe(true)
+  })
+  test('colours that say sRGB stand as light in floats', async () => {
+    const { back } = await saved(image(1, 1, 3, [188, 188, 188]), 'exr', 'sRGB')
+    expect(back.values[0]).toBeCloseTo(decodeSrgb(188 / 255), 6)
+    const { back: data } = await saved(image(1, 1, 3, [188, 188, 188]), 'exr', 'linear')
+    expect(data.values[0]).toBeCloseTo(188 / 255, 6)
+  })
+  test('TGA as three reads it', async () => {
+    const own = one(8, 3)
+    const { bytes } = await saved(own, 'tga')
+    const { data } = new TGALoader().parse(bytes.slice().buffer)
+    own.values.forEach((value, at) =>
+      expect((data as Uint8Array)[4 * Math.floor(at / 3) + (at % 3)]).toBe(value),
+    )
+  })
+  test('JPEG and WebP are nearly the same; the command line names them', async () => {
+    const own = image(
+      16,
+      16,
+      3,
+      Array.from({ length: 768 }, (_, at) => 80 + (Math.floor(at / 48) + ((at / 3) % 16)) * 3),
+    )
+    for (const kind of ['jpeg', 'webp']) {
+      const { back } = await saved(own, kind)
+      own.values.forEach((value, at) => expect(Math.abs(back.values[at]! - value), kind).toBeLessThan(14))
+    }
+    const folder = mkdtempSync(join(tmpdir(), 'kelbo-kinds-'))
+    writeFileSync(
+      join(folder, 'a.png'),
+      await sharp(own.values as Uint8Array, { raw: own })
+        .png()
+        .toBuffer(),
+    )
+    const program = resolve(import.meta.dirname, '../../dist/server/cli.js')
+    for (const [kind, name] of [
+      ['jpeg', 'a.jpg'],
+      ['tiff', 'a.tif'],
+      ['tga', 'a.tga'],
+      ['hdr', 'a.hdr'],
+    ] as const) {
+      const { status } = spawnSync(process.execPath, [
+        program,
+        'image',
+        'save-as',
+        join(folder, 'a.png'),
+        join(folder, 'out'),
+        '--option',
+        `kind=${kind}`,
+      ])
+      expect(status).toBe(0)
+      expect(readdirSync(join(folder, 'out'))).toContain(name)
+    }
+    rmSync(folder, { recursive: true })
+  })
+})
+
+describe('past the islands’ borders', () => {
+  const OBJ = `o part
+v 0 0 0
+v 1 0 0
+v 1 1 0
+v 0 1 0
+vt 0.25 0.25
+vt 0.75 0.25
+vt 0.75 0.75
+vt 0.25 0.75
+vt 1.25 0.25
+vt 1.75 0.25
+vt 1.75 0.75
+vt 1.25 0.75
+f 1/1 2/2 3/3 4/4
+f 1/5 2/6 3/7 4/8
+`
+  const operation = imageOperation('pad-islands')!
+  // black beside the island, its own rows of colour on it
+  const map = async (side: number, width = side): Promise<Uint8Array> => {
+    const values = new Uint8Array(3 * side * width)
+    for (let row = 0; row < side; row++)
+      for (let column = 0; column < width; column++) {
+        const isOn = [row, column].every((at) => at >= side / 4 && at < (3 * side) / 4)
+        if (isOn) values.set([200, 4 * row, 4 * column], 3 * (row * width + column))
+      }
+    return new Uint8Array(
+      await sharp(values, { raw: { width, height: side, channels: 3 } })
+        .png()
+        .toBuffer(),
+    )
+  }
+  const work = async (names: readonly string[], options: OptionValues, bytes: Uint8Array) => {
+    const { scene } = readText(OBJ)
+    return workOnImages(
+      operation,
+      { ...defaultsOf(operation.options.filter(hasValue)), ...options },
+      names.map((name) => ({ name, bytes })),
+      () => undefined,
+      NODE_HOST.images,
+      scene,
+    )
+  }
+  test('repeat the nearest pixel of an island, so far as is asked; on it nothing changes', async () => {
+    const { files } = await work(['a.png', 'a.1002.png'], { width: 4 }, await map(32))
+    expect(files.map(({ name }) => name)).toEqual(['a.png', 'a.1002.png'])
+    for (const { bytes } of files) {
+      const { values } = readPng(bytes)!
+      const at = (row: number, column: number) => [
+        ...values.subarray(3 * (row * 32 + column), 3 * (row * 32 + column) + 3),
+      ]
+      expect(at(16, 16)).toEqual([200, 64, 64])
+      expect(at(16, 5)).toEqual([200, 64, 32])
+      expect(at(4, 16)).toEqual([200, 32, 64])
+      expect(at(16, 3)).toEqual([0, 0, 0])
+    }
+  })
+  test('a tile without islands and an image that is no square are left, with why', async () => {
+    const { files, refused } = await work(['a.1003.png'], {}, await map(32))
+    expect([files.length, refused[0]!.why]).toEqual([0, 'The model has no islands where “a.1003.png” lies.'])
+    const wide = await work(['wide.png'], {}, await map(16, 32))
+    expect(wide.refused[0]!.why).toContain('maps of islands are square')
+  })
+  test('without a model it is not done', async () => {
+    const { refused } = await workOnImages(
+      operation,
+      {},
+      [{ name: 'a.png', bytes: await map(8) }],
+      () => undefined,
+      NODE_HOST.images,
+    )
+    expect(refused).toEqual([{ file: 'a.png', why: 'it takes a model with UVs' }])
   })
 })

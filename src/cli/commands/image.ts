@@ -6,7 +6,7 @@ import { defaultsOf, hasValue } from '../../core/base/options/option.ts'
 import { IMAGE_OPERATIONS, imageOperation } from '../../core/image/operations/registry.ts'
 import { NODE_HOST } from '../../host/node-host.ts'
 import type { Command } from '../command.ts'
-import { parseOptions } from '../load.ts'
+import { loadModel, parseOptions, parseReadOptions } from '../load.ts'
 import { loadMaps } from '../surfaces.ts'
 import { UsageError } from '../usage-error.ts'
 
@@ -38,7 +38,10 @@ export const imageCommand: Command = async (paths, values) => {
   })
   const defaults = defaultsOf(operation.options.filter(hasValue))
   const options = { ...defaults, ...parseOptions(values.option ?? [], operation.options) }
-  const { files, refused } = await workOnImages(operation, options, given, QUIET, NODE_HOST.images)
+  if (operation.needsIslands && !values.model)
+    throw new UsageError(`“${operation.id}” takes a model: --model FILE.`)
+  const scene = values.model ? loadModel(values.model, parseReadOptions(values.read)).scene : null
+  const { files, refused } = await workOnImages(operation, options, given, QUIET, NODE_HOST.images, scene)
   for (const { name, bytes } of files) {
     const path = join(to, name)
     mkdirSync(dirname(path), { recursive: true })

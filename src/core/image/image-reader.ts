@@ -1,4 +1,5 @@
 /** What images are unpacked and packed with where this runs. */
+import type { FileKind } from './operations/save-as.ts'
 import type { Pixels } from './pixels.ts'
 
 export interface ImageReader {
@@ -37,4 +38,10 @@ export interface RowHost {
 export interface ImageWorker extends ImageReader, RowHost {
   /** Floats as an OpenEXR file. */
   readonly packFloats: (pixels: Pixels) => Promise<Uint8Array>
+  /** Pixels as a file of a kind that is asked for. */
+  readonly packAs: (
+    pixels: Pixels,
+    space: 'sRGB' | 'linear',
+    as: { readonly kind: FileKind; readonly quality: number },
+  ) => Promise<Uint8Array>
 }

@@ -1,7 +1,7 @@
 /** An operation on images, in as many threads as there are cores. */
 import { availableParallelism } from 'node:os'
 import type { OptionValues } from '../../core/base/options/option.ts'
-import type { ImageOperation } from '../../core/image/operations/operation.ts'
+import type { ImageOperation, IslandPadding } from '../../core/image/operations/operation.ts'
 import { workOnImage, type ImageFile, type ImageWork } from '../../core/image/operations/work-on-image.ts'
 import { builtFile } from '../built-file.ts'
 import { askThreads } from './ask-threads.ts'
@@ -24,16 +24,24 @@ export async function workOnImages(
   options: OptionValues,
   groups: readonly (readonly ImageFile[])[],
   told: (share: number) => void = () => undefined,
+  islands?: IslandPadding,
 ): Promise<ImageWork[]> {
   const file = builtFile('work-thread.js')
   const threadCount = Math.min(MOST_THREADS, availableParallelism(), groups.length)
   const bytes = groups.flat().reduce((sum, one) => sum + one.bytes.length, 0)
-  if (!file || threadCount < 2 || bytes < LEAST_BYTES) {
+  // what is asked for the islands can't go into a thread
+  if (!file || threadCount < 2 || bytes < LEAST_BYTES || islands) {
     const done: ImageWork[] = []
     for (const [at, files] of groups.entries())
       done.push(
-        await workOnImage(operation, options, files, IMAGE_READER, (share) =>
-          told((at + share) / groups.length),
+        await workOnImage(
+          operation,
+          options,
+          files,
+          IMAGE_READER,
+          (share) => told((at + share) / groups.length),
+          undefined,
+          islands,
         ),
       )
     return done

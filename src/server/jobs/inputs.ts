@@ -50,7 +50,7 @@ export interface JobInputs {
   land: { landingId: string; fileIds: string[] }
   prepare: { versionId: string; recipe: Recipe; beside?: string | null }
   /** An operation on images. */
-  images: { fileIds: string[]; operation: string; options: OptionValues }
+  images: { fileIds: string[]; operation: string; options: OptionValues; versionId?: string | null }
   /** surface: id of a model that ships; mode: only look, make scenes to draw, a version, or files. */
   remap: {
     versionId: string

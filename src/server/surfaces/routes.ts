@@ -107,6 +107,9 @@ export const surfaceRoutes =
         if (!operation) throw notFound('This operation')
         const options = { ...defaultsOf(operation.options), ...soundOptions(operation, request.body.options) }
         await allHere(request.body.fileIds)
+        const { versionId } = request.body
+        const version = versionId ? await getVersion(db, versionId) : null
+        if (versionId && version?.assetId !== request.params.id) throw notFound('This version')
         const jobId = await createJob(db, {
           kind: 'images',
           title: `Images: ${operation.title.toLowerCase()}`,
@@ -116,6 +119,7 @@ export const surfaceRoutes =
             fileIds: request.body.fileIds,
             operation: operation.id,
             options,
+            versionId,
           } satisfies JobInputs['images'],
         })
         return reply.code(202).send({ jobId })

@@ -1,12 +1,26 @@
 /** An operation on images, as forms and the command line are made from it; one a file. */
 import type { OptionDescriptor, OptionValues } from '../../base/options/option.ts'
+import type { FileKind } from './save-as.ts'
 import { fullScale, type Pixels } from '../pixels.ts'
 
 export interface NamedPixels {
   /** Path, without what it becomes. */
   readonly name: string
   readonly pixels: Pixels
+  /** The kind of file that is asked for; absent: PNG, floats as EXR. */
+  readonly as?: { readonly kind: FileKind; readonly quality: number }
 }
+
+/**
+ * Pixels past the borders of a model's islands, and which each repeats.
+ * @param name the image's, which may say a tile. @param size pixels on a side. @param width rings of pixels.
+ * @returns null where the model has no islands there.
+ */
+export type IslandPadding = (
+  name: string,
+  size: number,
+  width: number,
+) => { readonly texels: ArrayLike<number>; readonly from: ArrayLike<number> } | null
 
 export interface ImageOperation {
   /** The file's name. */
@@ -18,6 +32,8 @@ export interface ImageOperation {
   readonly options: readonly OptionDescriptor[]
   /** Each row of the result comes of the same row and so many above and below it; absent: it needs the whole. */
   readonly byRows?: { readonly border: number }
+  /** It asks for the islands of a model. */
+  readonly needsIslands?: true
   /** What was a colour is one after it. */
   readonly keepsSpace?: true
   /**
@@ -26,7 +42,12 @@ export interface ImageOperation {
    * @param first which value of the whole image the first one given is.
    * @throws ImageRefusal where these images can't be worked on so.
    */
-  readonly run: (given: readonly NamedPixels[], options: OptionValues, first?: number) => NamedPixels[]
+  readonly run: (
+    given: readonly NamedPixels[],
+    options: OptionValues,
+    first?: number,
+    islands?: IslandPadding,
+  ) => NamedPixels[]
 }
 
 /** Why an operation can't be done on what it was given, in words. */

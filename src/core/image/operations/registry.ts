@@ -9,6 +9,8 @@ import { joinTiles } from './join-tiles.ts'
 import { packChannels } from './pack-channels.ts'
 import { renormalise } from './renormalise.ts'
 import { resize } from './resize.ts'
+import { padIslands } from './pad-islands.ts'
+import { saveAs } from './save-as.ts'
 import { takeChannel } from './take-channel.ts'
 
 export const IMAGE_OPERATIONS: readonly ImageOperation[] = [
@@ -23,6 +25,8 @@ export const IMAGE_OPERATIONS: readonly ImageOperation[] = [
   resize,
   joinTiles,
   cutTiles,
+  padIslands,
+  saveAs,
 ]
 
 export const imageOperation = (id: string): ImageOperation | undefined =>

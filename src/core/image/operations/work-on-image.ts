@@ -3,7 +3,7 @@ import type { OptionValues } from '../../base/options/option.ts'
 import type { ImageWorker, RowReader } from '../image-reader.ts'
 import type { Pixels } from '../pixels.ts'
 import { readColorSpace } from '../read-color-space.ts'
-import { ImageRefusal, type ImageOperation, type NamedPixels } from './operation.ts'
+import { ImageRefusal, type ImageOperation, type IslandPadding, type NamedPixels } from './operation.ts'
 
 export interface ImageFile {
   readonly name: string
@@ -19,6 +19,9 @@ export interface ImageWork {
 /** Values of one strip, about; an image of no more is worked on as a whole. */
 const STRIP_VALUES = 2 ** 21
 
+/** Endings of kinds of files that have another than their name. */
+const ENDINGS: Readonly<Record<string, string>> = { jpeg: 'jpg', tiff: 'tif' }
+
 const bare = (name: string): string => name.replace(/\.[^./\\]*$/, '')
 
 export async function workOnImage(
@@ -28,6 +31,7 @@ export async function workOnImage(
   images: ImageWorker,
   told: (share: number) => void = () => undefined,
   stripValues = STRIP_VALUES,
+  islands?: IslandPadding,
 ): Promise<ImageWork> {
   // what said of itself that it is a colour still does, where it still is one
   const space = spaceAfter(
@@ -39,7 +43,7 @@ export async function workOnImage(
     return {
       files:
         (await byRows(operation, options, given, images, space, told, stripValues)) ??
-        (await whole(operation, options, given, images, space)),
+        (await whole(operation, options, given, images, space, islands)),
       refused: [],
     }
   } catch (error) {
@@ -64,6 +68,7 @@ async function whole(
   given: readonly ImageFile[],
   images: ImageWorker,
   space: 'sRGB' | 'linear',
+  islands?: IslandPadding,
 ): Promise<ImageFile[]> {
   const read: NamedPixels[] = []
   const refused: { file: string; why: string }[] = []
@@ -74,7 +79,14 @@ async function whole(
   }
   if (refused.length) throw new NotRead(refused)
   const files: ImageFile[] = []
-  for (const { name, pixels } of operation.run(read, options)) {
+  for (const { name, pixels, as } of operation.run(read, options, 0, islands)) {
+    if (as) {
+      files.push({
+        name: `${bare(name)}.${ENDINGS[as.kind] ?? as.kind}`,
+        bytes: await images.packAs(pixels, space, as),
+      })
+      continue
+    }
     const isFloat = pixels.bits === 32
     files.push({
       name: `${bare(name)}${isFloat ? '.exr' : '.png'}`,

@@ -1,15 +1,22 @@
 import { writeZip } from '../../../core/formats/package/write-zip.ts'
+import { getVersion } from '../../assets/asset-store.ts'
+import { getScene } from '../../content/scene-store.ts'
 import { getFiles, prepareFile, putFile } from '../../content/file-store.ts'
 import type { JobInputs } from '../inputs.ts'
 import { finishJob } from '../job-store.ts'
 import { zipLimits, type Handler } from './handler.ts'
 
 /** An operation on images that were put here: what it makes lies beside them. */
-export const images: Handler<JobInputs['images']> = async (context, { fileIds, operation, options }) => {
+export const images: Handler<JobInputs['images']> = async (
+  context,
+  { fileIds, operation, options, versionId },
+) => {
   const { db, job, progress, signal } = context
+  const version = versionId ? await getVersion(db, versionId) : null
+  const scene = version && (await getScene(db, version.sceneId))
   const { files, refused } = await context.runTask(
     'images',
-    { files: await getFiles(db, fileIds), operation, options, limits: zipLimits() },
+    { files: await getFiles(db, fileIds), operation, options, scene, limits: zipLimits() },
     (share, stage) => progress(share * 0.9, stage),
     signal,
   )

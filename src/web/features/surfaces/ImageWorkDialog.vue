@@ -14,6 +14,8 @@ import { useNotices } from '../../stores/notices.ts'
 /** An operation on some of the maps; what it makes lies beside them, or in the place of those of the same name. */
 const props = defineProps<{
   assetId: string
+  /** The version whose islands an operation may ask for. */
+  versionId: string
   maps: readonly { readonly id: string; readonly name: string; readonly byteLength: number }[]
 }>()
 const emit = defineEmits<{
@@ -50,6 +52,7 @@ async function work(): Promise<void> {
       operation: id.value,
       options: { ...options.value },
       fileIds: ticked.value,
+      versionId: props.versionId,
     })
     job.value = jobId
     const done = imageWorkSchema.parse((await jobs.finished(jobId)).result)

@@ -199,6 +199,7 @@ function takeRules(taken: RemapRules, model: string | null): void {
           <ImageWorkDialog
             v-if="worksOnMaps"
             :asset-id="asset.id"
+            :version-id="version.id"
             :maps="maps"
             @made="takeMade"
             @done="worksOnMaps = false"
