@@ -352,8 +352,9 @@ describe('rules', () => {
     expect(rowOf(answer, 'boat_hull', 'coat').value).toBe(0.5)
     expect(rowOf(answer, 'boat_hull', 'base_color').map).toBe('maps/xy_color.png')
     expect(rowOf(answer, 'boat_deck', 'specular_roughness')).toMatchObject({ amount: 0.1 })
+    // a tenth of the map turned round over the value: 0.9 × 0.35 + 0.1 × (1 - 90 / 255)
     expect((await pixelOf(at(join('ruled', rowOf(answer, 'boat_deck', 'specular_roughness').map!))))[0]).toBe(
-      165,
+      97,
     )
     expect(answer.messages.map(({ code }) => code)).toContain('remap.rule-fits-nothing')
     expect(readFileSync(at('ruled/out.mtl'), 'utf8')).toContain('newmtl boat_hull')

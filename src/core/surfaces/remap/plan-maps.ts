@@ -226,8 +226,9 @@ function channelsFor(map: MapUse, flips: boolean): ChannelSource[] {
 }
 
 /**
- * A share of a map and a value that it is multiplied by, for a target that has no word for them: drawn into the pixels,
- * over the value that stands beside it. Where a value is more than a pixel can be it stays as it is.
+ * A share of a map, and a value that it is multiplied by where the target's maps take its place: drawn into the pixels,
+ * over the value that stands beside it. A MaterialX document could say both, and the files beside it can't; what all of
+ * them read alike goes before a map that stays as it was. Where a value is more than a pixel can be it stays as it is.
  */
 function withDrawnShare(row: RemappedParameter, { target }: RemappedMaterial): RemappedParameter {
   const { map, value } = row
@@ -238,8 +239,7 @@ function withDrawnShare(row: RemappedParameter, { target }: RemappedMaterial): R
   if (!numbers || numbers.some((one) => one < 0 || one > 1)) return row
   const times = map.isTimesValue && !multiplies ? numbers : numbers.map(() => 1)
   const drawsTimes = times.some((one) => one !== 1)
-  // a document says a share, where there is one; a value it says too, but files beside it don't
-  const drawsShare = map.amount !== 1 && (!target.materialX || target.timesMap === 'all' || drawsTimes)
+  const drawsShare = map.amount !== 1
   if (!drawsShare && !drawsTimes) return row
   const amount = drawsShare ? map.amount : 1
   const { isTimesValue: _before, ...rest } = map
