@@ -36,9 +36,10 @@ export const sheetRowSchema = z.object({
   inverted: z.boolean(),
   colorSpace: z.string().nullable(),
   amount: z.number(),
-  /** Older looks lack these two. */
+  /** Older looks lack these. */
   times: z.boolean().optional(),
   drawnTimes: surfaceValueSchema.nullish(),
+  drawnOver: surfaceValueSchema.nullish(),
   direction: z.string().nullable(),
   how: z.enum(['exact', 'approximate', 'none']),
   note: z.string(),

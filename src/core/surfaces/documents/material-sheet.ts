@@ -24,6 +24,8 @@ export interface SheetRow {
   readonly times: boolean
   /** The value that they are multiplied by already: it is drawn into them. */
   readonly drawnTimes: SurfaceValue | null
+  /** The value that a share of them is drawn over already. */
+  readonly drawnOver: SurfaceValue | null
   /** Which way green points in a map of normals; null for other maps, and where it isn't known. */
   readonly direction: string | null
   readonly how: 'exact' | 'approximate' | 'none'
@@ -78,6 +80,7 @@ export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
         material.target.timesMap === 'all' ||
         material.target.timesMap?.includes(row.parameter) === true),
     drawnTimes: row.map?.drawnTimes ?? null,
+    drawnOver: row.map?.drawnOver ?? null,
     direction: row.map?.direction ?? null,
     how: row.how,
     note: row.note,

@@ -20,6 +20,8 @@ export interface MapUse {
   readonly colorSpace: 'sRGB' | 'linear'
   /** The value that its pixels are multiplied by already, where the target's map takes the value's place. */
   readonly drawnTimes?: number | readonly number[]
+  /** The value that a share of it is drawn over already. */
+  readonly drawnOver?: number | readonly number[]
   /** What is drawn over what, where a share or a value is to be drawn: one of each a channel. */
   readonly mix?: { readonly share: readonly number[]; readonly ground: readonly number[] }
   /** Which way green points in a map of normals; null: not known. */

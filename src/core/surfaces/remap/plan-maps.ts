@@ -251,7 +251,7 @@ function withDrawnShare(row: RemappedParameter, { target }: RemappedMaterial): R
     map: {
       ...(drawsTimes ? rest : map),
       amount: drawsShare ? 1 : map.amount,
-      ...(drawsShare ? { drawnShare: amount } : {}),
+      ...(drawsShare ? { drawnShare: amount, drawnOver: value as number | readonly number[] } : {}),
       ...(drawsTimes ? { drawnTimes: value as number | readonly number[] } : {}),
       mix: {
         share,

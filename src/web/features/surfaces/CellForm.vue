@@ -26,7 +26,7 @@ const scope = computed(() => wish.value ?? (props.chosenCount > 1 ? 'chosen' : '
 const set = (change: Omit<RemapRule, 'material' | 'parameter'>): void => emit('change', change, scope.value)
 
 /** What is drawn into the pixels stands for the value. */
-const shownValue = computed(() => props.row.drawnTimes ?? props.row.value)
+const shownValue = computed(() => props.row.drawnTimes ?? props.row.drawnOver ?? props.row.value)
 const numbers = computed((): readonly number[] =>
   Array.isArray(shownValue.value)
     ? shownValue.value
