@@ -41,6 +41,7 @@ export const jobSchema = z.object({
     'land',
     'random-trips',
     'remap',
+    'look',
     'images',
   ]),
   title: z.string(),

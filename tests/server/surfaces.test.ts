@@ -249,6 +249,9 @@ test('both looks as scenes to be drawn: glTF’s materials, kept for a day, then
   const job = await harness.finished((answer.body as { jobId: string }).jobId)
   expect(job.state).toBe('done')
   const shown = shownSurfacesSchema.parse(job.result)
+  // seen by whoever asked: no work to come back to
+  const { body: listed } = await harness.call('GET', '/jobs')
+  expect((listed as { jobs: { id: string }[] }).jobs.some(({ id }) => id === job.id)).toBe(false)
   await sweepUnused(harness.database.db, 0)
   for (const [side, id] of [
     ['before', shown.beforeSceneId],

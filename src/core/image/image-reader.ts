@@ -15,10 +15,13 @@ export interface ImageReader {
 /** The form of an image, without its values. */
 export type ImageForm = Omit<Pixels, 'values'>
 
+/** A file that is broken behind its header. */
+export class BrokenRows extends Error {}
+
 /** An image that is unpacked some rows at a time, from the top; it is never in memory as a whole. */
 export interface RowReader {
   readonly form: ImageForm
-  /** The next rows, fewer at the end; null behind the last. @throws Error where the file is broken there. */
+  /** The next rows, fewer at the end; null behind the last. @throws BrokenRows where the file is broken there. */
   readonly next: (rowCount: number) => Promise<Pixels | null>
 }
 

@@ -6,7 +6,7 @@ import { once } from 'node:events'
 import { Readable } from 'node:stream'
 import { crc32, createDeflate, createInflate } from 'node:zlib'
 import { COLOR_CHUNKS } from '../../core/image/codecs/write-png.ts'
-import type { ImageForm, RowPacker, RowReader } from '../../core/image/image-reader.ts'
+import { BrokenRows, type ImageForm, type RowPacker, type RowReader } from '../../core/image/image-reader.ts'
 
 const SIGNATURE = Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10)
 /** By the header's colour type: grey, colours, grey with opacity, colours with opacity. */
@@ -100,8 +100,10 @@ function unpack(packed: readonly Uint8Array[]): { take: (length: number) => Prom
       let filled = 0
       while (filled < length) {
         if (held.length === 0) {
-          const { value, done } = await pieces.next()
-          if (done) throw new Error('it ends early')
+          const { value, done } = await pieces.next().catch((error: Error) => {
+            throw new BrokenRows(error.message)
+          })
+          if (done) throw new BrokenRows('it ends early')
           held = value
           continue
         }
@@ -141,7 +143,7 @@ function unfilter(own: Uint8Array, above: Uint8Array, filter: number, step: numb
           own[at]! + paeth(at < step ? 0 : own[at - step]!, above[at]!, at < step ? 0 : above[at - step]!)
       return
     default:
-      throw new Error('a row of it is packed in a way that isn’t known')
+      throw new BrokenRows('a row of it is packed in a way that isn’t known')
   }
 }
 

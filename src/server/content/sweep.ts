@@ -35,7 +35,7 @@ export async function sweepUnused(db: Db, minutes: number): Promise<number> {
           -- scenes that were made to be drawn are there as long as the job that names them
           and not exists (
             select 1 from jobs j
-            where j.kind = 'remap' and j.created_at > now() - interval '1 day'
+            where j.kind in ('look', 'remap') and j.created_at > now() - interval '1 day'
               and (j.result ->> 'beforeSceneId' = s.id::text or j.result ->> 'afterSceneId' = s.id::text))
         limit ${ROWS_AT_ONCE} for update skip locked)`),
   )
@@ -56,14 +56,14 @@ export async function sweepUnused(db: Db, minutes: number): Promise<number> {
           -- maps that were looked at, and files that were made, are there for a day
           and not exists (
             select 1 from jobs j
-            where j.kind in ('remap', 'images') and j.created_at > now() - interval '1 day'
+            where j.kind in ('look', 'remap', 'images') and j.created_at > now() - interval '1 day'
               and (j.input -> 'fileIds' ? f.id::text or j.result ->> 'fileId' = f.id::text
                 or j.result -> 'fileIds' ? f.id::text))
         limit ${ROWS_AT_ONCE} for update skip locked)`),
   )
   await db.execute(sql`
     delete from jobs
-    where (kind = 'forecast' or (kind = 'remap' and input ->> 'mode' in ('look', 'show')))
+    where (kind in ('forecast', 'look') or (kind = 'remap' and input ->> 'mode' = 'look'))
       and finished_at < now() - interval '1 day'`)
   return untilDone(() =>
     db.execute(sql`

@@ -51,6 +51,8 @@ export interface JobInputs {
   prepare: { versionId: string; recipe: Recipe; beside?: string | null }
   /** An operation on images. */
   images: { fileIds: string[]; operation: string; options: OptionValues; versionId?: string | null }
+  /** What becomes of materials, to be looked at: it is gone after a day. */
+  look: JobInputs['remap']
   /** surface: id of a model that ships; mode: only look, make scenes to draw, a version, or files. */
   remap: {
     versionId: string

@@ -109,7 +109,10 @@ export async function listJobs(db: Db): Promise<JobDocument[]> {
   const over = await db
     .select()
     .from(jobs)
-    .where(sql`${jobs.state} not in ('queued', 'running')`)
+    // whoever looked has seen what came of it
+    .where(
+      sql`${jobs.state} not in ('queued', 'running') and not (${jobs.kind} = 'look' and ${jobs.state} = 'done')`,
+    )
     .orderBy(desc(jobs.createdAt))
     .limit(LISTED)
   return [...open, ...over].sort((a, b) => b.createdAt.getTime() - a.createdAt.getTime()).map(document)

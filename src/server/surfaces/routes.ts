@@ -88,7 +88,7 @@ export const surfaceRoutes =
         await allHere(fileIds)
         if (mode === 'keep') await standsOnNewest(db, version, beside)
         const jobId = await createJob(db, {
-          kind: 'remap',
+          kind: mode === 'look' || mode === 'show' ? 'look' : 'remap',
           title: `${TITLES[mode]} ${model.title}`,
           assetId: version.assetId,
           askedBy: nameOf(request),

@@ -29,6 +29,8 @@ export const useJobs = defineStore('jobs', () => {
 
   async function refresh(): Promise<void> {
     for (const job of (await api.jobs()).jobs.reverse()) take(job)
+    // what the list leaves out, and somebody waits for
+    for (const id of [...waiting.keys()]) take(await api.job(id))
   }
 
   let line: EventSource | null = null

@@ -1,6 +1,6 @@
 /** An operation on one image, or on those that become others together: by rows where it can be, else as a whole. */
 import type { OptionValues } from '../../base/options/option.ts'
-import type { ImageWorker, RowReader } from '../image-reader.ts'
+import { BrokenRows, type ImageWorker, type RowReader } from '../image-reader.ts'
 import type { Pixels } from '../pixels.ts'
 import { readColorSpace } from '../read-color-space.ts'
 import { ImageRefusal, type ImageOperation, type IslandPadding, type NamedPixels } from './operation.ts'
@@ -150,9 +150,9 @@ async function byRows(
     for (const { name, packer } of packers) files.push({ name, bytes: await packer.end() })
     return files
   } catch (error) {
-    if (error instanceof ImageRefusal) throw error
     // a file that is broken behind its header is said to be so by whoever unpacks it as a whole
-    return null
+    if (error instanceof BrokenRows) return null
+    throw error
   }
 }
 

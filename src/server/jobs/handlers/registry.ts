@@ -25,5 +25,6 @@ export const HANDLERS: { readonly [Kind in JobKind]: Handler<JobInputs[Kind]> } 
   land,
   'random-trips': randomTrips,
   remap,
+  look: remap,
   images,
 }

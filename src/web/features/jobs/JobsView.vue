@@ -16,8 +16,10 @@ const WORDS: Record<JobDocument['state'], string> = {
   failed: '✕ failed',
   cancelled: '– cancelled',
 }
+/** Looks at materials that are done were seen by whoever asked; they are no work to come back to. */
+const listed = computed(() => jobs.jobs.filter(({ kind, state }) => kind !== 'look' || state !== 'done'))
 /** Where people sign in. */
-const named = computed(() => jobs.jobs.some((job) => job.askedBy))
+const named = computed(() => listed.value.some((job) => job.askedBy))
 const seconds = (job: JobDocument): string =>
   job.startedAt && job.finishedAt
     ? `${((Date.parse(job.finishedAt) - Date.parse(job.startedAt)) / 1000).toFixed(1)} s`
@@ -31,7 +33,7 @@ const cancel = (id: string): void => void api.cancelJob(id).catch(notices.failed
     <p class="soft">
       Reading, writing, matching: the work in the background. More workers may run on other machines.
     </p>
-    <el-table v-if="jobs.jobs.length" :data="jobs.jobs" row-key="id" class="list">
+    <el-table v-if="listed.length" :data="listed" row-key="id" class="list">
       <el-table-column label="Job" min-width="220">
         <template #default="{ row }">{{ row.title }}</template>
       </el-table-column>
