@@ -1,5 +1,5 @@
 /** What images are unpacked and packed with where this runs. */
-import type { FileKind } from './operations/save-as.ts'
+import type { FileKind } from './file-kinds.ts'
 import type { Pixels } from './pixels.ts'
 
 export interface ImageReader {

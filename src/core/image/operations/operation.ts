@@ -1,6 +1,6 @@
 /** An operation on images, as forms and the command line are made from it; one a file. */
 import type { OptionDescriptor, OptionValues } from '../../base/options/option.ts'
-import type { FileKind } from './save-as.ts'
+import type { FileKind } from '../file-kinds.ts'
 import { fullScale, type Pixels } from '../pixels.ts'
 
 export interface NamedPixels {

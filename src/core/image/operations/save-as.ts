@@ -1,16 +1,5 @@
+import { FILE_KINDS, type FileKind } from '../file-kinds.ts'
 import type { ImageOperation } from './operation.ts'
-
-/** Kinds of files that images are written as. */
-export const FILE_KINDS = [
-  { value: 'png', title: 'PNG' },
-  { value: 'tiff', title: 'TIFF' },
-  { value: 'jpeg', title: 'JPEG' },
-  { value: 'webp', title: 'WebP' },
-  { value: 'exr', title: 'OpenEXR, floats' },
-  { value: 'hdr', title: 'Radiance HDR' },
-  { value: 'tga', title: 'TGA' },
-] as const
-export type FileKind = (typeof FILE_KINDS)[number]['value']
 
 export const saveAs: ImageOperation = {
   id: 'save-as',

@@ -15,13 +15,16 @@ export const materials: PartTraitDescriptor = {
     'materials-named-otherwise': {
       ledger:
         'The same polygons have the same materials, {count} of them under another name: {names}. Those of the master stay unless they are taken.',
+      forecast: 'The same polygons have the same materials, {count} of them under another name: {names}.',
       toolsOwn: true,
     },
     'materials-merged': {
       ledger: '{count} materials came back as one, “{as}”: {names}. The master still tells them apart.',
+      forecast: '{count} materials leave as one, “{as}”: {names}.',
     },
     'materials-split': {
       ledger: '“{name}” came back as {count} materials: {as}. In the master it is still one.',
+      forecast: '“{name}” leaves as {count} materials: {as}.',
     },
     'materials-renamed': {
       ledger: 'The same polygons have the same materials, {count} of them under another name.',
