@@ -375,6 +375,22 @@ describe('by rows', () => {
     expect(files).toEqual([])
     expect(refused).toEqual([{ file: 'cut.png', why: 'it is broken or ends early' }])
   })
+  test('a broken file whose rows nobody asks for disturbs nobody', async () => {
+    const bytes = new Uint8Array(await packed(random(7, 64, 64, 3, 8)))
+    const failed: unknown[] = []
+    const onFailure = (error: unknown): void => void failed.push(error)
+    process.on('uncaughtException', onFailure)
+    // behind the header there is nothing
+    expect(IMAGE_READER.rows(bytes.slice(0, 40))).toBeNull()
+    bytes.fill(0xff, bytes.length >> 1, (bytes.length >> 1) + 40)
+    expect(IMAGE_READER.rows(bytes)!.form.width).toBe(64)
+    await IMAGE_READER.rows(bytes)!
+      .next(2)
+      .catch(() => undefined)
+    await new Promise((resolve) => setTimeout(resolve, 50))
+    process.off('uncaughtException', onFailure)
+    expect(failed).toEqual([])
+  })
   test('a wrong sum in the middle of the data ends in words, not in a hang', async () => {
     const bytes = new Uint8Array(await packed(random(6, 64, 64, 3, 8)))
     for (let at = bytes.length >> 1; at < (bytes.length >> 1) + 30; at++) bytes[at]! ^= 0x5a

@@ -54,6 +54,7 @@ export function rowsOfPng(bytes: Uint8Array): RowReader | null {
   if (!channels || (depth !== 8 && depth !== 16) || interlace !== 0 || width === 0 || height === 0)
     return null
   if (chunks.some(({ type }) => type === 'tRNS' || type === 'acTL')) return null
+  if (!chunks.some(({ type }) => type === 'IDAT')) return null
   const form: ImageForm = { width, height, channels, bits: depth }
   const unpacked = unpack(chunks.filter(({ type }) => type === 'IDAT').map(({ data }) => data))
   const step = (channels * depth) / 8
@@ -86,8 +87,14 @@ function unpack(packed: readonly Uint8Array[]): { take: (length: number) => Prom
     for (const data of packed)
       for (let at = 0; at < data.length; at += CHUNK) yield data.subarray(at, at + CHUNK)
   }
-  const stream = Readable.from(fed()).pipe(createInflate({ chunkSize: CHUNK }))
-  const pieces = (stream as AsyncIterable<Uint8Array>)[Symbol.asyncIterator]()
+  /** Begun when rows are asked for: an error of a stream that nobody reads would end the process. */
+  let pieces: AsyncIterator<Uint8Array> | null = null
+  const begin = (): AsyncIterator<Uint8Array> => {
+    const stream = Readable.from(fed()).pipe(createInflate({ chunkSize: CHUNK }))
+    // whoever reads is told of it; whoever has stopped reading doesn't want to know
+    stream.on('error', () => undefined)
+    return (stream as AsyncIterable<Uint8Array>)[Symbol.asyncIterator]()
+  }
   let held: Uint8Array = new Uint8Array(0)
   return {
     async take(length) {
@@ -100,6 +107,7 @@ function unpack(packed: readonly Uint8Array[]): { take: (length: number) => Prom
       let filled = 0
       while (filled < length) {
         if (held.length === 0) {
+          pieces ??= begin()
           const { value, done } = await pieces.next().catch((error: Error) => {
             throw new BrokenRows(error.message)
           })

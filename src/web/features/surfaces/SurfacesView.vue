@@ -310,7 +310,11 @@ function takeRules(taken: RemapRules, model: string | null): void {
 }
 .doing {
   display: flex;
-  gap: 6px;
+  flex-wrap: wrap;
+  gap: 0 6px;
+}
+.doing :deep(.el-button) {
+  margin: 0;
 }
 .drop p {
   margin: 2px 0 8px;
@@ -349,8 +353,12 @@ function takeRules(taken: RemapRules, model: string | null): void {
   grid-template-columns: auto minmax(0, 1fr);
   padding: 8px 16px;
 }
-.wide .out > :last-child {
+.wide .out > :last-child,
+.wide .out > .naming {
   grid-column: 1 / -1;
+}
+.wide .out > .naming {
+  max-width: 300px;
 }
 .files {
   display: grid;
