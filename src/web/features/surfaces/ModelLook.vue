@@ -61,6 +61,8 @@ onMounted(() => {
       send({ type: 'load', slot: 'master', sceneId: made.beforeSceneId })
       send({ type: 'load', slot: 'returned', sceneId: made.afterSceneId })
       const [before, after] = await Promise.all([made.beforeSceneId, made.afterSceneId].map(api.scene))
+      // something else has been made meanwhile
+      if (made !== shown.value) return
       const materials = { before: before!.inspection.materials, after: after!.inspection.materials }
       names.value = {
         before: materials.before.map(({ name }) => name),

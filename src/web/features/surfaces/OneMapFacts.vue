@@ -29,8 +29,8 @@ const tileCount = computed(() => props.sheet.drawnInto?.tileCount ?? 1)
       <li v-for="image in images" :key="image">{{ fileNameOf(image) }}</li>
     </ul>
     <p class="soft">
-      Layers and decals are drawn in their order, normals lean the same way on the model. Seen on the bench
-      once a version is made of it.
+      Layers and decals are drawn in their order, normals lean the same way on the model. On the model, above,
+      they are drawn as they will be.
     </p>
   </section>
 </template>
