@@ -299,9 +299,17 @@ test('maps are worked on in the page: a glossiness turned round, packed with oth
   const [made] = readZip({ name: 'a.zip', bytes: new Uint8Array(readFileSync(await download.path())) }).files
   expect(made!.name).toBe(`${material}_Roughness.png`)
   expect(readPng(made!.bytes)!.values[0]).toBe(55)
-  // it has taken the other’s place: still two
+  // an image on a material is that material’s, whatever its name is like
   await page.keyboard.press('Escape')
-  await expect(page.getByText('2 files of maps')).toBeVisible()
+  const second = list.getByRole('button').nth(1)
+  const other = await second.locator('b').textContent()
+  await drop(page, [{ name: 'nothing_alike_BaseColor.png', bytes: await image([9, 80, 9]) }], second)
+  await second.click()
+  await expect(page.getByRole('cell', { name: /nothing_alike_BaseColor/ })).toBeVisible({ timeout: 60000 })
+  expect(other).not.toBe(material)
+  await list.getByRole('button').first().click()
+  // it has taken the other’s place: still two, and the one for the other material
+  await expect(page.getByText('3 files of maps')).toBeVisible()
 
   await page.locator('.naming .el-select').click()
   await page.getByRole('option', { name: 'a folder a material, by slot' }).click()

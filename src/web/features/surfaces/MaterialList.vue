@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ref } from 'vue'
 import type { MaterialSheetDocument } from '../../../contract/surfaces.ts'
 import { formatCount } from '../../kit/format.ts'
 
@@ -9,6 +10,7 @@ const props = defineProps<{
   /** Of each material by name, over all parts. */
   polygons: ReadonlyMap<string, number>
 }>()
+const emit = defineEmits<{ drop: [material: string, files: File[]] }>()
 /** The one that is looked at. */
 const chosen = defineModel<number>('chosen', { required: true })
 /** Those that are chosen; empty: only the one that is looked at. */
@@ -32,6 +34,13 @@ function onClick(index: number, event: MouseEvent): void {
   also.value = next
   chosen.value = next.has(index) ? index : next.has(chosen.value) ? chosen.value : [...next][0]!
 }
+/** Where images are held over. */
+const over = ref(-1)
+function onDrop(material: string, event: DragEvent): void {
+  over.value = -1
+  const files = [...(event.dataTransfer?.files ?? [])]
+  if (files.length) emit('drop', material, files)
+}
 const polygonCount = ({ material, drawnFrom }: MaterialSheetDocument): number =>
   (drawnFrom ?? [material]).reduce((sum, name) => sum + (props.polygons.get(name) ?? 0), 0)
 const mapCount = (index: number): number =>
@@ -44,9 +53,13 @@ const lostCount = (index: number): number => props.sheets[index]?.lost.length ??
     <li v-for="(one, index) in sheets" :key="one.material">
       <button
         type="button"
-        :class="{ chosen: chosen === index, also: also.has(index) }"
+        :class="{ chosen: chosen === index, also: also.has(index), over: over === index }"
+        :data-takes-drop="!one.drawnFrom || undefined"
         :aria-pressed="chosen === index || also.has(index)"
         @click="onClick(index, $event)"
+        @dragover="over = one.drawnFrom ? -1 : index"
+        @dragleave="over = -1"
+        @drop="!one.drawnFrom && onDrop(one.material, $event)"
       >
         <b>{{ one.material }}</b>
         <small class="soft">
@@ -103,6 +116,10 @@ const lostCount = (index: number): number => props.sheets[index]?.lost.length ??
 .list .chosen {
   background: var(--accent-wash);
   border-left-color: var(--accent);
+}
+.list .over {
+  outline: 2px solid var(--accent);
+  outline-offset: -2px;
 }
 .list .also {
   background: var(--accent-wash);

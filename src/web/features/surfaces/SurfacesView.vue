@@ -47,6 +47,7 @@ const {
   takeMade,
   setCell,
   dropOn,
+  dropOnMaterial,
   setOwner,
   setOneMap,
   setNaming,
@@ -187,6 +188,7 @@ function takeRules(taken: RemapRules, model: string | null): void {
         :sheets="sheets"
         :title-of="titleOf"
         :polygons="polygons"
+        @drop="dropOnMaterial"
       />
       <p v-if="found && !sheets.length" class="soft">This model has no materials.</p>
       <div class="drop">

@@ -1,5 +1,6 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { remapResultSchema, type RemapResultDocument } from '../../../contract/surfaces.ts'
+import { groupMapSets } from '../../../core/image/map-sets/group-map-sets.ts'
 import type { OneMapOptions } from '../../../core/surfaces/one-map/options.ts'
 import { OWN_MODEL, type OwnModelDocument } from '../../../core/surfaces/own-model.ts'
 import type { MapNaming } from '../../../core/surfaces/remap/map-naming.ts'
@@ -133,6 +134,15 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     if (maps.value.some(({ name }) => name === file.name))
       setCell(material, parameter, { map: { file: file.name } })
   }
+  /** Images for one material, whatever material their names are like; what each is for their names say. */
+  async function dropOnMaterial(material: string, files: readonly File[]): Promise<void> {
+    await addMaps(files)
+    const { sets } = groupMapSets(files.map((file) => file.webkitRelativePath || file.name))
+    rules.value = {
+      ...rules.value,
+      sets: { ...rules.value.sets, ...Object.fromEntries(sets.map(({ name }) => [name, material])) },
+    }
+  }
   const setOwner = (set: string, material: string): void => {
     rules.value = { ...rules.value, sets: { ...rules.value.sets, [set]: material } }
   }
@@ -192,6 +202,7 @@ export function useRemap(assetId: () => string, versionId: () => string) {
     takeMade,
     setCell,
     dropOn,
+    dropOnMaterial,
     setOwner,
     setOneMap,
     setNaming,
