@@ -516,6 +516,27 @@ describe('kinds of files', () => {
   })
 })
 
+test('tiles that an image is cut into are files of their own, and come together again', async () => {
+  const values = Array.from({ length: 8 * 8 * 3 }, (_, at) => at % 251)
+  const bytes = new Uint8Array(
+    await sharp(Uint8Array.from(values), { raw: { width: 8, height: 8, channels: 3 } })
+      .png()
+      .toBuffer(),
+  )
+  const work = (id: string, options: OptionValues, files: { name: string; bytes: Uint8Array }[]) =>
+    workOnImages(imageOperation(id)!, options, files, () => undefined, NODE_HOST.images)
+  const cut = await work('cut-tiles', { columns: 2, rows: 2 }, [{ name: 'sail.v2.png', bytes }])
+  expect(cut.files.map(({ name }) => name).sort()).toEqual([
+    'sail.v2.1001.png',
+    'sail.v2.1002.png',
+    'sail.v2.1011.png',
+    'sail.v2.1012.png',
+  ])
+  const joined = await work('join-tiles', { name: 'whole.v3' }, [...cut.files])
+  expect(joined.files.map(({ name }) => name)).toEqual(['whole.v3.png'])
+  expect([...readPng(joined.files[0]!.bytes)!.values]).toEqual(values)
+})
+
 describe('past the islands’ borders', () => {
   const OBJ = `o part
 v 0 0 0

@@ -22,7 +22,8 @@ const STRIP_VALUES = 2 ** 21
 /** Endings of kinds of files that have another than their name. */
 const ENDINGS: Readonly<Record<string, string>> = { jpeg: 'jpg', tiff: 'tif' }
 
-const bare = (name: string): string => name.replace(/\.[^./\\]*$/, '')
+/** Without the ending of a kind of image: a tile's number is none. */
+const bare = (name: string): string => name.replace(/\.(png|jpe?g|tiff?|webp|exr|hdr|tga|bmp|gif|avif)$/i, '')
 
 export async function workOnImage(
   operation: ImageOperation,
