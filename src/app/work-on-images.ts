@@ -27,7 +27,19 @@ export async function workOnImages(
     islands,
   )
   return {
-    files: done.flatMap(({ files }) => files),
+    files: apart(done.flatMap(({ files }) => files)),
     refused: done.flatMap(({ refused }) => refused),
   }
+}
+
+/** No two under one name, as a disk takes names: `a.jpg` and `a.png` both become `a.png`. */
+function apart(files: ImageWork['files']): ImageWork['files'] {
+  const taken = new Set<string>()
+  return files.map((file) => {
+    const [, stem, ending] = /^(.*?)(\.[^./\\]*)?$/s.exec(file.name)!
+    let name = file.name
+    for (let number = 2; taken.has(name.toLowerCase()); number++) name = `${stem}_${number}${ending ?? ''}`
+    taken.add(name.toLowerCase())
+    return name === file.name ? file : { ...file, name }
+  })
 }

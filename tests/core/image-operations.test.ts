@@ -537,6 +537,24 @@ test('tiles that an image is cut into are files of their own, and come together 
   expect([...readPng(joined.files[0]!.bytes)!.values]).toEqual(values)
 })
 
+test('what would be of one name is kept apart', async () => {
+  const color = (value: number) =>
+    sharp({ create: { width: 2, height: 2, channels: 3, background: { r: value, g: value, b: value } } })
+  const { files } = await workOnImages(
+    imageOperation('invert')!,
+    {},
+    [
+      { name: 'a.png', bytes: new Uint8Array(await color(10).png().toBuffer()) },
+      { name: 'a.jpg', bytes: new Uint8Array(await color(20).jpeg().toBuffer()) },
+      { name: 'A.PNG', bytes: new Uint8Array(await color(30).png().toBuffer()) },
+    ],
+    () => undefined,
+    NODE_HOST.images,
+  )
+  expect(files.map(({ name }) => name)).toEqual(['a.png', 'a_2.png', 'A_3.png'])
+  expect(files.map(({ bytes }) => readPng(bytes)!.values[0])).toEqual([245, 235, 225])
+})
+
 describe('past the islands’ borders', () => {
   const OBJ = `o part
 v 0 0 0
