@@ -170,7 +170,14 @@ function withoutFailed(
     parameters: material.parameters.map((row) => {
       const why = row.map && reasons.get(row.map.file)
       return why
-        ? { ...row, map: null, how: 'none' as const, note: `its map could not be made: ${why}` }
+        ? {
+            ...row,
+            // a neutral value stands for what the map would have said
+            value: row.withoutMap ?? row.value,
+            map: null,
+            how: 'none' as const,
+            note: `its map could not be made: ${why}`,
+          }
         : row
     }),
   }))

@@ -706,6 +706,56 @@ describe('what is easily lost on the way', () => {
 })
 
 describe('where maps lie', () => {
+  test('a map in tiles packed with one that has none: tiles of both', async () => {
+    writeModel('mixed/first', ['hull'])
+    await writeImage('mixed/maps/hull_Roughness.1001.png', [50, 50, 50])
+    await writeImage('mixed/maps/hull_Roughness.1002.png', [90, 90, 90])
+    await writeImage('mixed/maps/hull_Metalness.png', [200, 200, 200])
+    mkdirSync(at('mixed/out'))
+    const answer = kelbo(
+      'remap',
+      at('mixed/first.obj'),
+      at('mixed/out/m.obj'),
+      '--surface',
+      'gltf',
+      '--maps',
+      at('mixed/maps'),
+      '--json',
+    ).json() as Answer
+    expect(answer.messages.map(({ code }) => code)).not.toContain('remap.image-not-made')
+    const { map } = rowOf(answer, 'hull', 'metallic')
+    expect(map).toContain('<UDIM>')
+    for (const [tile, rough] of [
+      ['1001', 50],
+      ['1002', 90],
+    ] as const)
+      expect((await pixelOf(at(`mixed/out/${map!.replace('<UDIM>', tile)}`))).slice(1, 3)).toEqual([
+        rough,
+        200,
+      ])
+  })
+  test('a map that can’t be made leaves the value that the material has, and not the one under a map', async () => {
+    writeModel('broken/first', ['hull'], 'newmtl hull\nKd 0.5 0.5 0.5\nPr 0.4\nPm 0\n')
+    await writeImage('broken/maps/hull_Roughness.png', [50, 50, 50], 64)
+    await writeImage('broken/maps/hull_Metalness.png', [0, 0, 0], 64)
+    const path = at('broken/maps/hull_Metalness.png')
+    const bytes = readFileSync(path)
+    writeFileSync(path, bytes.subarray(0, bytes.length - 40))
+    mkdirSync(at('broken/out'))
+    const answer = kelbo(
+      'remap',
+      at('broken/first.obj'),
+      at('broken/out/m.obj'),
+      '--surface',
+      'gltf',
+      '--maps',
+      at('broken/maps'),
+      '--json',
+    ).json() as Answer
+    expect(answer.messages.map(({ code }) => code)).toContain('remap.image-not-made')
+    expect(rowOf(answer, 'hull', 'metallic')).toMatchObject({ map: null, value: 0 })
+    expect(rowOf(answer, 'hull', 'roughness')).toMatchObject({ map: null, value: 0.4 })
+  })
   test('a model that came with its maps in its file leaves with the made ones in it', async () => {
     writeModel('inside/first', ['hull'], 'newmtl hull\nKd 1 1 1\nmap_Kd paint.png\nmap_Pr rough.png\n')
     await writeImage('inside/paint.png', [200, 100, 50])

@@ -101,9 +101,12 @@ export function planMaps(
         const map: MapUse = { ...row.map, source: { file, channel, inverted } }
         const pack = packs.get(row.parameter)
         if (pack && pack !== 'as it lies') {
+          // one of them in tiles makes tiles of all: what has none is the same in each
+          const tiled = pack.channels.find((one) => typeof one !== 'number' && tileWord(one.file) !== '')
+          const named = tiled && typeof tiled !== 'number' ? tiled.file : map.file
           const result = plan(
             `${material.name} ${pack.word}`,
-            wishOf(material, { ...row, parameter: pack.word, slot: null }, map.file, true),
+            wishOf(material, { ...row, parameter: pack.word, slot: null }, named, true),
             MADE_ENDING,
             {
               copies: null,

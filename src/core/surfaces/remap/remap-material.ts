@@ -166,11 +166,17 @@ export function remapMaterial(
     const map = placed.get(parameter) ?? null
     const computed = reflectance?.outputs.find((output) => output.parameter === parameter)
     if (reflectance && computed && !map)
-      return applyRules(material.name, parameter, rules, computedRow(reflectance, computed))
+      return applyRules(material.name, parameter, rules, {
+        ...computedRow(reflectance, computed),
+        ...(plain[name] === undefined ? {} : { withoutMap: plain[name] }),
+      })
     return applyRules(material.name, parameter, rules, {
       parameter: name,
       slot: parameter.slot,
       value: parameter.name === null ? null : (map?.value ?? values[parameter.name] ?? parameter.standard),
+      ...(map && parameter.name !== null && plain[parameter.name] !== undefined
+        ? { withoutMap: plain[parameter.name]! }
+        : {}),
       map: map?.use ?? null,
       ...(layers.has(parameter) ? { layers: layers.get(parameter)! } : {}),
       ...fateOf(parameter, report, map),

@@ -21,6 +21,8 @@ export interface RemappedParameter {
   readonly slot: Slot | null
   /** Null for a parameter that takes a map alone. */
   readonly value: SurfaceValue | null
+  /** What the value is without the map, where it has one; absent: the same. */
+  readonly withoutMap?: SurfaceValue
   readonly map: MapUse | null
   /** Maps that lie over it, from below; only drawing them together shows them. */
   readonly layers?: readonly MapLayer[]
