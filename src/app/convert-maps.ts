@@ -34,7 +34,8 @@ export async function convertMaps(
       continue
     }
     try {
-      for (const label of labelsOf(given[0]!.found))
+      const tiled = given.find(({ found }) => found[0]!.label !== null) ?? given[0]!
+      for (const label of labelsOf(tiled.found))
         files.push(
           ...(await convertTile(
             maps,
@@ -56,7 +57,9 @@ class NotReadable extends Error {}
 const labelsOf = (found: readonly SourceImage[]): (string | null)[] => found.map(({ label }) => label)
 
 function tileOf(found: readonly SourceImage[], label: string | null): SourceImage {
-  const own = found.find((one) => one.label === label)
+  const [first] = found
+  // one without tiles is the same in each
+  const own = first?.label === null ? first : found.find((one) => one.label === label)
   if (!own) throw new NotReadable(`“${found[0]!.path}” has no tile ${label ?? ''} beside it`)
   return own
 }

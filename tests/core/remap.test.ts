@@ -734,6 +734,32 @@ describe('where maps lie', () => {
         200,
       ])
   })
+  test('computed pixel by pixel from maps of which one has tiles: tiles of both', async () => {
+    writeModel('mixed2/first', ['hull'])
+    await writeImage('mixed2/maps/hull_BaseColor.1001.png', [200, 100, 50])
+    await writeImage('mixed2/maps/hull_BaseColor.1002.png', [50, 100, 200])
+    await writeImage('mixed2/maps/hull_Metalness.png', [255, 255, 255])
+    mkdirSync(at('mixed2/out'))
+    const answer = kelbo(
+      'remap',
+      at('mixed2/first.obj'),
+      at('mixed2/out/m.obj'),
+      '--surface',
+      'gltf-specular-glossiness',
+      '--maps',
+      at('mixed2/maps'),
+      '--json',
+    ).json() as Answer
+    const { map } = rowOf(answer, 'hull', 'specularFactor')
+    expect(map).toContain('<UDIM>')
+    for (const [tile, color] of [
+      ['1001', [200, 100, 50]],
+      ['1002', [50, 100, 200]],
+    ] as const) {
+      const pixel = await pixelOf(at(`mixed2/out/${map!.replace('<UDIM>', tile)}`))
+      color.forEach((value, channel) => expect(Math.abs(pixel[channel]! - value)).toBeLessThanOrEqual(1))
+    }
+  })
   test('a map that can’t be made leaves the value that the material has, and not the one under a map', async () => {
     writeModel('broken/first', ['hull'], 'newmtl hull\nKd 0.5 0.5 0.5\nPr 0.4\nPm 0\n')
     await writeImage('broken/maps/hull_Roughness.png', [50, 50, 50], 64)

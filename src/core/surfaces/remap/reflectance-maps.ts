@@ -98,15 +98,18 @@ export function reflectanceMaps(
   // pixel by pixel only where both lie on the surface alike
   const [first] = inputs
   const lie = ({ use }: ReflectanceInput): string =>
-    JSON.stringify([use.uvSet, use.placement ?? PLAIN_PLACEMENT, /<\w+>/.exec(use.file)?.[0]])
+    JSON.stringify([use.uvSet, use.placement ?? PLAIN_PLACEMENT])
   if (!first || inputs.some((one) => lie(one) !== lie(first))) return null
+  // what has no tiles is the same in each
+  const tileWords = new Set(inputs.flatMap(({ use }) => /<\w+>/.exec(use.file)?.[0] ?? []))
+  if (tileWords.size > 1) return null
   // what lies over another map is no pixel of one image
   if (inputs.some(({ parameter }, at) => inputs.findIndex((one) => one.parameter === parameter) !== at))
     return null
   const { varying, largest, isExact } = varyingParameters(from, target, values, inputs)
   const outputs: ReflectanceOutput[] = []
   const unmapped: string[] = []
-  const tile = /<\w+>/.exec(first.use.file)?.[0]
+  const [tile] = tileWords
   for (const parameter of varying) {
     if (parameter.mapName === null || parameter.kind !== (parameter.width === 3 ? 'color' : 'number')) {
       unmapped.push(parameter.name!)
