@@ -159,6 +159,34 @@ test('a glossiness below 1 times its map is a roughness that never reaches nothi
   expect(values['roughness']).toBe(1)
 })
 
+test.each(['gltf', 'gltf-specular-glossiness'])(
+  'an opacity without a word for how it counts stays see-through in %s itself',
+  async (surface) => {
+    const heron = buildCourierHeron()
+    const model = surfaceModelNamed(surface)
+    const scene: Scene = {
+      ...heron,
+      materials: [
+        {
+          ...heron.materials[0]!,
+          model: model.materialModel,
+          properties: [{ name: 'alpha', values: [0.4], text: null }],
+          maps: [],
+        },
+        ...heron.materials.slice(1),
+      ],
+    }
+    const { after } = await showSurfaces(
+      scene,
+      { target: model, files: [], rules: NO_RULES },
+      QUIET,
+      NODE_HOST,
+    )
+    const { values } = recogniseSurface(after.materials[0]!)
+    expect([values['alpha'], values['alpha_mode']]).toEqual([0.4, 'BLEND'])
+  },
+)
+
 test('large images are drawn small, and what can’t be read is left out', async () => {
   const files = [
     ...(await folder(LOOK_PIXELS + 200)),

@@ -61,7 +61,8 @@ export function remapMaterial(
   }))
   // a map of the folder takes the place of one that the material came with
   const uses = [...fromFolder, ...own.filter(({ slot }) => !fromFolder.some((use) => use.slot === slot))]
-  const { parameters: plain, report } = convertSurface(recognised.values, source, target, true)
+  const { parameters: said, report } = convertSurface(recognised.values, source, target, true)
+  const plain = withSeeThroughSaid(recognised, target, said)
   // what a map says all of: of the folder, and of the material where its map takes its value's place
   const sayingAll =
     source === target
@@ -223,6 +224,18 @@ function computedRow(
     note: `computed pixel by pixel from the maps of ${words}${isExact ? '' : ': not all of it comes back the same'}`,
     from: use.from,
   }
+}
+
+/** How opacity counts, where the material has one and leaves it open, and the same model's standard would be opaque. */
+function withSeeThroughSaid(
+  { model, values }: RecognisedSurface,
+  target: SurfaceModel,
+  plain: SurfaceValues,
+): SurfaceValues {
+  const mode = target.parameters.find(({ name, choices }) => name && choices?.includes('BLEND'))?.name
+  if (model !== target || !mode || values[mode] !== undefined) return plain
+  const { opacity } = model.toHub(values)
+  return opacity.every((one) => one >= 1) ? plain : { ...plain, [mode]: 'BLEND' }
 }
 
 const parameterOf = (model: SurfaceModel, map: MaterialMap): SurfaceParameter | undefined =>
