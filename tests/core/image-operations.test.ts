@@ -537,6 +537,24 @@ test('tiles that an image is cut into are files of their own, and come together 
   expect([...readPng(joined.files[0]!.bytes)!.values]).toEqual(values)
 })
 
+test('a size that a kind of file can’t say is refused in words, and nothing else stops', async () => {
+  const wide = await sharp({ create: { width: 20000, height: 2, channels: 3, background: '#123456' } })
+    .png()
+    .toBuffer()
+  const { files, refused } = await workOnImages(
+    imageOperation('save-as')!,
+    { kind: 'webp', quality: 90 },
+    [
+      { name: 'wide.png', bytes: new Uint8Array(wide) },
+      { name: 'small.png', bytes: new Uint8Array(await sharp(wide).resize(8, 2).png().toBuffer()) },
+    ],
+    () => undefined,
+    NODE_HOST.images,
+  )
+  expect(files.map(({ name }) => name)).toEqual(['small.webp'])
+  expect(refused[0]!.why).toBe('It is 20000 × 2, and a file of this kind has 16383 pixels a side at most.')
+})
+
 test('what would be of one name is kept apart', async () => {
   const color = (value: number) =>
     sharp({ create: { width: 2, height: 2, channels: 3, background: { r: value, g: value, b: value } } })
@@ -599,8 +617,8 @@ f 1/5 2/6 3/7 4/8
     )
   }
   test('repeat the nearest pixel of an island, so far as is asked; on it nothing changes', async () => {
-    const { files } = await work(['a.png', 'a.1002.png'], { width: 4 }, await map(32))
-    expect(files.map(({ name }) => name)).toEqual(['a.png', 'a.1002.png'])
+    const { files } = await work(['a.png', 'a.1002.png', 'a_u2_v1.png'], { width: 4 }, await map(32))
+    expect(files.map(({ name }) => name)).toEqual(['a.png', 'a.1002.png', 'a_u2_v1.png'])
     for (const { bytes } of files) {
       const { values } = readPng(bytes)!
       const at = (row: number, column: number) => [

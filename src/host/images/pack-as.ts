@@ -2,6 +2,7 @@
 import sharp, { type Sharp } from 'sharp'
 import { writeHdr } from '../../core/image/codecs/write-hdr.ts'
 import { writeTga } from '../../core/image/codecs/write-tga.ts'
+import { ImageRefusal } from '../../core/image/operations/operation.ts'
 import { changePixelBits } from '../../core/image/operations/change-bits.ts'
 import type { FileKind } from '../../core/image/file-kinds.ts'
 import { fullScale, type Pixels } from '../../core/image/pixels.ts'
@@ -9,12 +10,20 @@ import { decodeSrgb } from '../../core/image/transfer.ts'
 import { packPng } from './pack-png.ts'
 import { writeExr } from './write-exr.ts'
 
-/** @param space whether its numbers are colours; in EXR and HDR they stand as light. */
+/** What the formats can say (JPEG and TGA: 16 bits; WebP: 14). */
+const MOST_A_SIDE: Partial<Record<FileKind, number>> = { jpeg: 65535, tga: 65535, webp: 16383 }
+
+/** @throws ImageRefusal for a size that the kind can't say. @param space whether its numbers are colours; in EXR and HDR they stand as light. */
 export async function packAs(
   pixels: Pixels,
   space: 'sRGB' | 'linear',
   { kind, quality }: { readonly kind: FileKind; readonly quality: number },
 ): Promise<Uint8Array> {
+  const most = MOST_A_SIDE[kind]
+  if (most && Math.max(pixels.width, pixels.height) > most)
+    throw new ImageRefusal(
+      `It is ${pixels.width} × ${pixels.height}, and a file of this kind has ${most} pixels a side at most.`,
+    )
   switch (kind) {
     case 'png':
       return packPng(pixels.bits === 32 ? changePixelBits(pixels, 16, false) : pixels, space)

@@ -4,10 +4,9 @@ const HEADER = 18
 
 /**
  * Writes a TGA image of 8 bits a channel, plain, rows from the top: grey, colours, or colours with opacity (grey with
- * opacity becomes that). Source: Truevision TGA file format specification 2.0.
+ * opacity becomes that); 65535 pixels a side at most. Source: Truevision TGA file format specification 2.0.
  */
 export function writeTga({ width, height, channels, values }: Pixels): Uint8Array {
-  if (width > 65535 || height > 65535) throw new RangeError('a TGA image has 65535 pixels a side at most')
   const isGrey = channels === 1
   const hasOpacity = channels === 2 || channels === 4
   const size = isGrey ? 1 : hasOpacity ? 4 : 3

@@ -1,4 +1,5 @@
 import { writeZip } from '../../../core/formats/package/write-zip.ts'
+import { imageOperation } from '../../../core/image/operations/registry.ts'
 import { getVersion } from '../../assets/asset-store.ts'
 import { getScene } from '../../content/scene-store.ts'
 import { getFiles, prepareFile, putFile } from '../../content/file-store.ts'
@@ -12,7 +13,9 @@ export const images: Handler<JobInputs['images']> = async (
   { fileIds, operation, options, versionId },
 ) => {
   const { db, job, progress, signal } = context
-  const version = versionId ? await getVersion(db, versionId) : null
+  // only what asks for islands needs the model
+  const asks = versionId && imageOperation(operation)?.needsIslands
+  const version = asks ? await getVersion(db, versionId) : null
   const scene = version && (await getScene(db, version.sceneId))
   const { files, refused } = await context.runTask(
     'images',

@@ -34,7 +34,8 @@ export function compareMaterials(
   )
   if (changed === 0)
     return without ? sameWhereMatched(without, total) : compared('same', 'same', { totalCount: total })
-  const whole = wholeChange(masterScene, master, returnedScene, returned, match)
+  // of what has no counterpart nothing is known
+  const whole = without ? null : wholeChange(masterScene, master, returnedScene, returned, match)
   return compared('changed', whole?.note ?? 'materials-changed', {
     changedCount: changed,
     totalCount: total,
@@ -95,13 +96,14 @@ function wholeChange(
   if (merged.length && split.length) return null
   if (merged.length) {
     const [as, owns] = merged[0]!
-    return merged.length === 1
+    // others that were renamed besides are more than one sentence
+    return merged.length === 1 && others.every(([own]) => owns.has(own))
       ? { note: 'materials-merged', parameters: { count: owns.size, as, names: quoted(owns) } }
       : null
   }
   if (split.length) {
     const [name, nows] = split[0]!
-    return split.length === 1
+    return split.length === 1 && others.every(([own]) => own === name)
       ? { note: 'materials-split', parameters: { name, count: nows.size, as: quoted(nows) } }
       : null
   }

@@ -48,6 +48,8 @@ describe('materials that a tool', () => {
     ['a polygon was painted with another of the master’s', ['keel', 'hull', 'keel', 'keel', 'mast']],
     ['two have changed places', ['keel', 'keel', 'hull', 'hull', 'mast']],
     ['both at once', ['all', 'x', 'all', 'all', 'mast']],
+    ['two became one and a third has another name', ['all', 'all', 'all', 'all', 'mast_SG']],
+    ['one became two and a third has another name', ['hull', 'hull.001', 'keel', 'keel', 'mast_SG']],
     ['one has none', [null, 'hull', 'keel', 'keel', 'mast']],
   ])('%s: counted by polygons', (_, materials) => {
     expect(cellOf(MASTER, row(materials as (string | null)[])).note).toBe('materials-changed')
