@@ -361,6 +361,72 @@ describe('by rows', () => {
       }
     },
   )
+  test.each([
+    ['cut-tiles', { columns: 3, rows: 2 }, ['cloth.png'], 4],
+    ['join-tiles', { name: 'all' }, ['a.1001.png', 'a.1012.png', 'a.1002.png'], 4],
+    ['resize', { size: 90, kind: 'color' }, ['cloth.png'], 4],
+    ['resize', { size: 17, kind: 'normals' }, ['cloth.png'], 3],
+    ['resize', { size: 25, kind: 'data' }, ['cloth.png'], 1],
+    ['resize', { size: 50, kind: 'id' }, ['cloth.png'], 3],
+    ['resize', { size: 30, kind: 'color' }, ['same size.png'], 3],
+    ['resize', { size: 1, kind: 'color' }, ['cloth.png'], 4],
+  ] as const)(
+    '%s %o makes the same of some rows at a time as of all',
+    async (id, options, names, channels) => {
+      const operation = imageOperation(id)!
+      expect(operation.streamed).toBeDefined()
+      for (const bits of [8, 16] as const) {
+        const given = await Promise.all(
+          names.map(async (name, at) => ({
+            name,
+            bytes: new Uint8Array(await packed(random(11 + at, 30, 28, channels, bits))),
+          })),
+        )
+        const whole = await workOnImage(operation, options, given, IMAGE_READER)
+        expect(whole.files.length).toBeGreaterThan(0)
+        for (const stripValues of [1, 170, 400, 2500]) {
+          const shares: number[] = []
+          const rows = await workOnImage(
+            operation,
+            options,
+            given,
+            IMAGE_READER,
+            (share) => shares.push(share),
+            stripValues,
+          )
+          expect(rows.refused).toEqual([])
+          if (stripValues === 1) expect(shares.length).toBeGreaterThanOrEqual(28)
+          expect(rows.files.map(({ name }) => name).sort()).toEqual(
+            whole.files.map(({ name }) => name).sort(),
+          )
+          for (const { name, bytes } of rows.files)
+            expect(await pixelsOrWhy(bytes)).toEqual(
+              await pixelsOrWhy(whole.files.find((one) => one.name === name)!.bytes),
+            )
+        }
+      }
+    },
+  )
+  test('tiles that can’t be cut or joined are refused before a row is read', async () => {
+    const bytes = new Uint8Array(await packed(random(5, 64, 64, 3, 8)))
+    const refusalOf = async (id: string, options: OptionValues, names: readonly string[]) =>
+      (
+        await workOnImage(
+          imageOperation(id)!,
+          options,
+          names.map((name) => ({ name, bytes })),
+          IMAGE_READER,
+          undefined,
+          400,
+        )
+      ).refused.map(({ why }) => why)
+    expect(await refusalOf('cut-tiles', { columns: 3, rows: 2 }, ['a.png'])).toEqual([
+      '“a.png” is 64 × 64: that can’t be cut into 3 by 2 without a rest.',
+    ])
+    expect(await refusalOf('join-tiles', { name: 'all' }, ['a.1001.png', 'b.png'])).toEqual([
+      '“b.png” has no number of a tile in its name.',
+    ])
+  })
   test('a file that breaks off in the middle is said to be broken, by rows as well', async () => {
     const bytes = new Uint8Array(await packed(random(5, 64, 64, 3, 8)))
     const cut = bytes.slice(0, bytes.length >> 1)

@@ -1,5 +1,6 @@
 import { tilePattern } from '../../scene/image-tiles.ts'
-import { emptyLike, ImageRefusal, type ImageOperation } from './operation.ts'
+import { emptyLike, ImageRefusal, type ImageOperation, type RowWork, type StreamedWork } from './operation.ts'
+import { atOnce } from './row-work.ts'
 
 const LABEL = /(1\d{3}|u[1-9]\d{0,3}_v[1-9]\d{0,3})(?=\.[^.]*$|$)/i
 const MOST_SQUARES = 64
@@ -12,6 +13,47 @@ export function squareOf(name: string): { column: number; row: number; label: st
   return { ...tileOf(label), label }
 }
 
+const streamed: StreamedWork = function* (given, { name }, rowsAtOnce): RowWork {
+  const tiles = given.map((one) => {
+    const square = squareOf(one.name)
+    if (!square) throw new ImageRefusal(`“${one.name}” has no number of a tile in its name.`)
+    return { ...one, ...square }
+  })
+  const [first] = tiles
+  if (!first) throw new ImageRefusal('There are no tiles.')
+  const other = tiles.find(
+    ({ form }) =>
+      form.width !== first.form.width ||
+      form.height !== first.form.height ||
+      form.channels !== first.form.channels ||
+      form.bits !== first.form.bits,
+  )
+  if (other) throw new ImageRefusal(`“${other.name}” is of another size or form than “${first.name}”.`)
+  const columns = 1 + Math.max(...tiles.map(({ column }) => column))
+  const rows = 1 + Math.max(...tiles.map(({ row }) => row))
+  if (columns * rows > MOST_SQUARES)
+    throw new ImageRefusal(`These tiles lie over ${columns * rows} squares: ${MOST_SQUARES} at most.`)
+  const { width, height, channels } = first.form
+  const form = { ...first.form, width: width * columns, height: height * rows }
+  for (let row = rows - 1; row >= 0; row--)
+    for (let done = 0; done < height;) {
+      const strip = Math.min(rowsAtOnce(form), height - done)
+      done += strip
+      const values = emptyLike(first.form, form.width * strip * channels)
+      // of two with the same number the later one lies on top
+      for (const [at, tile] of tiles.entries()) {
+        if (tile.row !== row) continue
+        const taken = yield { take: at, rows: strip }
+        for (let line = 0; line < strip; line++)
+          values.set(
+            taken.values.subarray(line * width * channels, (line + 1) * width * channels) as never,
+            (line * form.width + tile.column * width) * channels,
+          )
+      }
+      yield { give: String(name), form, rows: { ...form, height: strip, values } }
+    }
+}
+
 export const joinTiles: ImageOperation = {
   id: 'join-tiles',
   title: 'Tiles as one image',
@@ -20,37 +62,6 @@ export const joinTiles: ImageOperation = {
   keepsSpace: true,
   takes: 'all',
   options: [{ id: 'name', title: 'Name', kind: 'text', default: 'atlas', most: 200 }],
-  run: (given, { name }) => {
-    const tiles = given.map((one) => {
-      const square = squareOf(one.name)
-      if (!square) throw new ImageRefusal(`“${one.name}” has no number of a tile in its name.`)
-      return { ...one, ...square }
-    })
-    const [first] = tiles
-    if (!first) throw new ImageRefusal('There are no tiles.')
-    const other = tiles.find(
-      ({ pixels }) =>
-        pixels.width !== first.pixels.width ||
-        pixels.height !== first.pixels.height ||
-        pixels.channels !== first.pixels.channels ||
-        pixels.bits !== first.pixels.bits,
-    )
-    if (other) throw new ImageRefusal(`“${other.name}” is of another size or form than “${first.name}”.`)
-    const columns = 1 + Math.max(...tiles.map(({ column }) => column))
-    const rows = 1 + Math.max(...tiles.map(({ row }) => row))
-    if (columns * rows > MOST_SQUARES)
-      throw new ImageRefusal(`These tiles lie over ${columns * rows} squares: ${MOST_SQUARES} at most.`)
-    const { width, height, channels } = first.pixels
-    const [allWidth, allHeight] = [width * columns, height * rows]
-    const values = emptyLike(first.pixels, allWidth * allHeight * channels)
-    for (const { pixels, column, row } of tiles)
-      for (let line = 0; line < height; line++) {
-        const to = ((rows - 1 - row) * height + line) * allWidth + column * width
-        values.set(
-          pixels.values.subarray(line * width * channels, (line + 1) * width * channels) as never,
-          to * channels,
-        )
-      }
-    return [{ name: String(name), pixels: { ...first.pixels, width: allWidth, height: allHeight, values } }]
-  },
+  streamed,
+  run: atOnce(streamed),
 }

@@ -1,7 +1,33 @@
 /** An operation on images, as forms and the command line are made from it; one a file. */
 import type { OptionDescriptor, OptionValues } from '../../base/options/option.ts'
 import type { FileKind } from '../file-kinds.ts'
+import type { ImageForm } from '../image-reader.ts'
 import { fullScale, type Pixels } from '../pixels.ts'
+
+/** An image that is asked for rows: which one, and how many follow; the answer has fewer only at its end. */
+export interface TakeRows {
+  readonly take: number
+  readonly rows: number
+}
+
+/** Rows of an image that becomes, from its top; none of them where it only begins. */
+export interface GiveRows {
+  readonly give: string
+  readonly form: ImageForm
+  readonly rows: Pixels
+}
+
+export type RowWork = Generator<TakeRows | GiveRows, void, Pixels>
+
+/**
+ * @param rowsAtOnce how many rows of an image of that form may be in memory.
+ * @throws ImageRefusal before a row is taken, where these images can't be worked on so.
+ */
+export type StreamedWork = (
+  given: readonly { readonly name: string; readonly form: ImageForm }[],
+  options: OptionValues,
+  rowsAtOnce: (form: ImageForm) => number,
+) => RowWork
 
 export interface NamedPixels {
   /** Path, without what it becomes. */
@@ -32,6 +58,8 @@ export interface ImageOperation {
   readonly options: readonly OptionDescriptor[]
   /** Each row of the result comes of the same row and so many above and below it; absent: it needs the whole. */
   readonly byRows?: { readonly border: number }
+  /** It makes images of other rows than it is given, some of them at a time; `run` does the same at once. */
+  readonly streamed?: StreamedWork
   /** It asks for the islands of a model. */
   readonly needsIslands?: true
   /** What was a colour is one after it. */
@@ -86,11 +114,18 @@ export function mapPixels(pixels: Pixels, work: (value: number, channel: number)
   return { ...pixels, values: out }
 }
 
-export const emptyLike = (
-  { bits, values }: Pick<Pixels, 'bits' | 'values'>,
-  length = values.length,
-): Pixels['values'] =>
-  bits === 8 ? new Uint8Array(length) : bits === 16 ? new Uint16Array(length) : new Float32Array(length)
+export function emptyLike(like: Pick<Pixels, 'bits' | 'values'>): Pixels['values']
+export function emptyLike(like: Pick<Pixels, 'bits'>, length: number): Pixels['values']
+export function emptyLike(
+  { bits, values }: Pick<Pixels, 'bits'> & Partial<Pick<Pixels, 'values'>>,
+  length = values!.length,
+): Pixels['values'] {
+  return bits === 8
+    ? new Uint8Array(length)
+    : bits === 16
+      ? new Uint16Array(length)
+      : new Float32Array(length)
+}
 
 /** A value from 0 to 1 as it is stored: cut off at the ends of whole steps, floats as they are. */
 export const stepOf = (value: number, { bits }: Pick<Pixels, 'bits'>): number =>

@@ -22,7 +22,7 @@ export const packChannels: ImageOperation = {
     const bits = Math.max(...given.map(({ pixels }) => pixels.bits)) as 8 | 16 | 32
     // two are the red and green of three
     const channels = Math.max(3, given.length) as 3 | 4
-    const values = emptyLike({ bits, values: new Uint8Array(0) }, width * height * channels)
+    const values = emptyLike({ bits }, width * height * channels)
     given.forEach(({ pixels }, channel) => {
       const full = fullScale(pixels)
       for (let at = 0; at < width * height; at++)

@@ -1,6 +1,16 @@
+import type { ImageForm } from '../image-reader.ts'
 import { fullScale, type Pixels } from '../pixels.ts'
 import { decodeSrgb, encodeSrgb } from '../transfer.ts'
-import { colorChannels, eachImage, emptyLike, HOW_MIXED, stepOf, type ImageOperation } from './operation.ts'
+import {
+  colorChannels,
+  emptyLike,
+  HOW_MIXED,
+  stepOf,
+  type ImageOperation,
+  type RowWork,
+  type StreamedWork,
+} from './operation.ts'
+import { atOnce } from './row-work.ts'
 
 export type MixKind = 'color' | 'data' | 'normals' | 'id'
 
@@ -28,34 +38,57 @@ function looksAlong(from: number, to: number): { first: number; weights: Float64
 const clamp = (at: number, size: number): number => (at < 0 ? 0 : at >= size ? size - 1 : at)
 
 /**
- * An image at another size. Colours are mixed as light and by their opacity, normals become of unit length again, codes
- * are never mixed.
+ * Rows of an image at another size, as soon as the rows they come of are there. Colours are mixed as light and by their
+ * opacity, normals become of unit length again, codes are never mixed.
+ * @returns takes the next rows of the image, gives those that are ready.
  */
-export function resizePixels(pixels: Pixels, width: number, height: number, kind: MixKind): Pixels {
-  if (pixels.width === width && pixels.height === height) return pixels
-  const { channels, values } = pixels
-  const out = emptyLike(pixels, width * height * channels)
-  if (kind === 'id') {
-    for (let row = 0; row < height; row++)
+function resizer(form: ImageForm, width: number, height: number, kind: MixKind): (rows: Pixels) => Pixels {
+  const { channels } = form
+  return kind === 'id'
+    ? picker(form, width, height)
+    : mixer(form, width, height, kind, colorChannels({ channels }))
+}
+
+function picker(form: ImageForm, width: number, height: number): (rows: Pixels) => Pixels {
+  const { channels } = form
+  let [taken, given] = [0, 0]
+  const rowOf = (row: number): number => Math.floor(((row + 0.5) * form.height) / height)
+  return (rows) => {
+    const begin = given
+    while (given < height && rowOf(given) < taken + rows.height) given++
+    const out = emptyLike(form, (given - begin) * width * channels)
+    for (let row = begin; row < given; row++)
       for (let column = 0; column < width; column++) {
         const from =
-          (Math.floor(((row + 0.5) * pixels.height) / height) * pixels.width +
-            Math.floor(((column + 0.5) * pixels.width) / width)) *
-          channels
+          ((rowOf(row) - taken) * form.width + Math.floor(((column + 0.5) * form.width) / width)) * channels
         for (let channel = 0; channel < channels; channel++)
-          out[(row * width + column) * channels + channel] = values[from + channel]!
+          out[((row - begin) * width + column) * channels + channel] = rows.values[from + channel]!
       }
-    return { ...pixels, width, height, values: out }
+    taken += rows.height
+    return { ...form, width, height: given - begin, values: out }
   }
-  const full = fullScale(pixels)
-  const colors = colorChannels(pixels)
+}
+
+function mixer(
+  form: ImageForm,
+  width: number,
+  height: number,
+  kind: MixKind,
+  colors: number,
+): (rows: Pixels) => Pixels {
+  const { channels } = form
+  const full = fullScale(form)
   const hasOpacity = colors < channels
-  const isLight = kind === 'color' && pixels.bits !== 32
-  // lines first: what was mixed along one is mixed across them
-  const wide = new Float32Array(width * pixels.height * channels)
-  const along = looksAlong(pixels.width, width)
-  const line = new Float64Array(pixels.width * channels)
-  for (let row = 0; row < pixels.height; row++) {
+  const isLight = kind === 'color' && form.bits !== 32
+  const along = looksAlong(form.width, width)
+  const down = looksAlong(form.height, height)
+  const line = new Float64Array(form.width * channels)
+  /** Rows that are mixed along, and wait to be mixed across; the first is number `top` of the image. */
+  let wide: Float32Array[] = []
+  let [top, taken, given] = [0, 0, 0]
+  const pixel = new Float64Array(4)
+
+  function mixAlong(values: Pixels['values'], row: number): Float32Array {
     for (let at = 0; at < line.length; at++) {
       const own = values[row * line.length + at]! / full
       line[at] = Number.isFinite(own) ? (isLight && at % channels < colors ? decodeSrgb(own) : own) : 0
@@ -63,28 +96,28 @@ export function resizePixels(pixels: Pixels, width: number, height: number, kind
     if (hasOpacity && kind === 'color')
       for (let at = 0; at < line.length; at++)
         if (at % channels < colors) line[at]! *= line[at - (at % channels) + colors]!
+    const mixed = new Float32Array(width * channels)
     for (let column = 0; column < width; column++) {
       const { first, weights } = along[column]!
       for (let channel = 0; channel < channels; channel++) {
         let sum = 0
         for (let k = 0; k < weights.length; k++)
-          sum += weights[k]! * line[clamp(first + k, pixels.width) * channels + channel]!
-        wide[(row * width + column) * channels + channel] = sum
+          sum += weights[k]! * line[clamp(first + k, form.width) * channels + channel]!
+        mixed[column * channels + channel] = sum
       }
     }
+    return mixed
   }
-  const down = looksAlong(pixels.height, height)
-  const pixel = new Float64Array(4)
-  for (let row = 0; row < height; row++) {
+
+  function mixAcross(row: number, out: Pixels['values'], to: number): void {
     const { first, weights } = down[row]!
     for (let column = 0; column < width; column++) {
       for (let channel = 0; channel < channels; channel++) {
         let sum = 0
         for (let k = 0; k < weights.length; k++)
-          sum += weights[k]! * wide[(clamp(first + k, pixels.height) * width + column) * channels + channel]!
+          sum += weights[k]! * wide[clamp(first + k, form.height) - top]![column * channels + channel]!
         pixel[channel] = sum
       }
-      const to = (row * width + column) * channels
       if (hasOpacity && kind === 'color' && pixel[colors]! > 1e-6)
         for (let channel = 0; channel < colors; channel++) pixel[channel]! /= pixel[colors]!
       if (kind === 'normals' && channels >= 3) {
@@ -94,11 +127,49 @@ export function resizePixels(pixels: Pixels, width: number, height: number, kind
       }
       for (let channel = 0; channel < channels; channel++) {
         const own = pixel[channel]!
-        out[to + channel] = stepOf(isLight && channel < colors ? encodeSrgb(own) : own, pixels)
+        out[to + column * channels + channel] = stepOf(
+          isLight && channel < colors ? encodeSrgb(own) : own,
+          form,
+        )
       }
     }
   }
-  return { ...pixels, width, height, values: out }
+
+  return (rows) => {
+    for (let row = 0; row < rows.height; row++) wide.push(mixAlong(rows.values, row))
+    taken += rows.height
+    const begin = given
+    const lastOf = (row: number): number =>
+      clamp(down[row]!.first + down[row]!.weights.length - 1, form.height)
+    while (given < height && lastOf(given) < taken) given++
+    const out = emptyLike(form, (given - begin) * width * channels)
+    for (let row = begin; row < given; row++) mixAcross(row, out, (row - begin) * width * channels)
+    // what no row looks at any more
+    const needed = given < height ? clamp(down[given]!.first, form.height) : taken
+    if (needed > top) {
+      wide = wide.slice(needed - top)
+      top = needed
+    }
+    return { ...form, width, height: given - begin, values: out }
+  }
+}
+
+const streamed: StreamedWork = function* (given, { size, kind }, rowsAtOnce): RowWork {
+  for (const [at, { name, form }] of given.entries()) {
+    const share = (size as number) / Math.max(form.width, form.height)
+    const [width, height] = [form.width, form.height].map((one) => Math.max(1, Math.round(one * share))) as [
+      number,
+      number,
+    ]
+    const isSame = width === form.width && height === form.height
+    const work = isSame ? (rows: Pixels): Pixels => rows : resizer(form, width, height, kind as MixKind)
+    for (let taken = 0; taken < form.height;) {
+      const rows = yield { take: at, rows: rowsAtOnce(form) }
+      taken += rows.height
+      const ready = work(rows)
+      if (ready.height) yield { give: name, form: { ...form, width, height }, rows: ready }
+    }
+  }
 }
 
 export const resize: ImageOperation = {
@@ -121,13 +192,6 @@ export const resize: ImageOperation = {
     },
     HOW_MIXED,
   ],
-  run: eachImage((pixels, { size, kind }) => {
-    const share = (size as number) / Math.max(pixels.width, pixels.height)
-    return resizePixels(
-      pixels,
-      Math.max(1, Math.round(pixels.width * share)),
-      Math.max(1, Math.round(pixels.height * share)),
-      kind as MixKind,
-    )
-  }),
+  streamed,
+  run: atOnce(streamed),
 }

@@ -4,6 +4,7 @@ import { BrokenRows, type ImageWorker, type RowReader } from '../image-reader.ts
 import type { Pixels } from '../pixels.ts'
 import { readColorSpace } from '../read-color-space.ts'
 import { ImageRefusal, type ImageOperation, type IslandPadding, type NamedPixels } from './operation.ts'
+import { rowsOf } from './row-work.ts'
 
 export interface ImageFile {
   readonly name: string
@@ -44,6 +45,7 @@ export async function workOnImage(
     return {
       files:
         (await byRows(operation, options, given, images, space, told, stripValues)) ??
+        (await streamed(operation, options, given, images, space, told, stripValues)) ??
         (await whole(operation, options, given, images, space, islands)),
       refused: [],
     }
@@ -157,6 +159,54 @@ async function byRows(
   }
 }
 
+/** @returns null as `byRows` does. */
+async function streamed(
+  operation: ImageOperation,
+  options: OptionValues,
+  given: readonly ImageFile[],
+  images: ImageWorker,
+  space: 'sRGB' | 'linear',
+  told: (share: number) => void,
+  stripValues: number,
+): Promise<ImageFile[] | null> {
+  const readers = operation.streamed ? given.map(({ bytes }) => images.rows(bytes)) : []
+  if (!operation.streamed || readers.length === 0 || readers.some((reader) => reader === null)) return null
+  const forms = readers.map((reader) => reader!.form)
+  const sizes = forms.map(({ width, height, channels }) => width * height * channels)
+  const total = sizes.reduce((sum, size) => sum + size, 0)
+  if (total <= stripValues) return null
+  const work = operation.streamed(
+    given.map(({ name }, at) => ({ name, form: forms[at]! })),
+    options,
+    ({ width, channels }) => Math.max(1, Math.floor(stripValues / (width * channels))),
+  )
+  const packers = new Map<string, ReturnType<ImageWorker['packRows']>>()
+  let done = 0
+  try {
+    for (let step = work.next(); !step.done;) {
+      const asked = step.value
+      if ('take' in asked) {
+        const rows = await readers[asked.take]!.next(asked.rows)
+        if (!rows) return null
+        done += rows.values.length
+        told(done / total)
+        step = work.next(rows)
+        continue
+      }
+      let packer = packers.get(asked.give)
+      if (!packer) packers.set(asked.give, (packer = images.packRows(asked.form, space)))
+      await packer.add(asked.rows)
+      step = work.next()
+    }
+  } catch (error) {
+    if (error instanceof BrokenRows) return null
+    throw error
+  }
+  const files: ImageFile[] = []
+  for (const [name, packer] of packers) files.push({ name: `${bare(name)}.png`, bytes: await packer.end() })
+  return files
+}
+
 function withoutBorder(pixels: Pixels, { before, behind }: Strip): Pixels {
   const line = pixels.width * pixels.channels
   return {
@@ -187,11 +237,6 @@ function stripsOf(reader: RowReader, rowCount: number, border: number): () => Pr
     above = nextAbove
     return strip
   }
-}
-
-const rowsOf = (pixels: Pixels, from: number, to: number): Pixels => {
-  const line = pixels.width * pixels.channels
-  return { ...pixels, height: to - from, values: pixels.values.subarray(from * line, to * line) }
 }
 
 function joined(a: Pixels | null, b: Pixels | null): Pixels | null {
