@@ -173,7 +173,7 @@ export function relaxNet(
     for (const [k, { moved, turned, scale }] of steps.entries())
       addTo(direction, moved, along[k]! - scale * dot(turned, direction))
     hold(direction)
-    let slope = dot(direction, gradient)
+    const slope = dot(direction, gradient)
     if (!(slope < 0)) {
       if (steps.length === 0) break
       steps.length = 0

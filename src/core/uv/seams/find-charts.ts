@@ -1,0 +1,125 @@
+/** Seams found by themselves: charts that lie flat with bounded distortion, few of them, with short borders. */
+import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
+import { joints } from './chart-graph.ts'
+import { growCharts } from './grow-charts.ts'
+import { joinCharts, liesFlat } from './join-charts.ts'
+import { shortenSeams } from './shorten-seams.ts'
+
+export interface FoundCharts {
+  /** faceCount. */
+  readonly faceCharts: Int32Array
+  readonly chartCount: number
+}
+
+export interface FindCharts {
+  /** How much an island may be stretched, see `stretchOf`. */
+  readonly distortion: number
+  /** edgeCount flags of edges that are seams whatever else is. */
+  readonly isBarrier: Uint8Array
+}
+
+/** Spread of directions in a chart before charts are joined by trial: a cap of a ball of about 40 degrees. */
+const SPREAD = 0.12
+
+export function findCharts(facts: MeshFacts, { distortion, isBarrier }: FindCharts): FoundCharts {
+  const pairs = joints(facts)
+  const costs = seamCosts(facts, pairs)
+  let { faceCharts, chartCount } = growCharts(facts, pairs, () => true, costs, isBarrier, SPREAD)
+  shortenSeams(facts, pairs, faceCharts, costs, isBarrier)
+  // what isn't flat enough by itself comes in smaller charts
+  const rest = splitBent(facts, pairs, faceCharts, chartCount, costs, isBarrier, distortion)
+  ;({ faceCharts, chartCount } = joinCharts(facts, pairs, rest.faceCharts, rest.chartCount, costs, isBarrier, distortion))
+  return { faceCharts, chartCount }
+}
+
+/** Every chart that doesn't lie flat is grown anew with half the spread, down to single faces. */
+function splitBent(
+  facts: MeshFacts,
+  pairs: Int32Array,
+  given: Int32Array,
+  givenCount: number,
+  costs: Float64Array,
+  isBarrier: Uint8Array,
+  distortion: number,
+): FoundCharts {
+  const faceCharts = given.slice()
+  let chartCount = givenCount
+  let open = Array.from({ length: givenCount }, (_, chart) => chart)
+  let spread = SPREAD
+  while (open.length > 0) {
+    const faces = new Map<number, number[]>(open.map((chart) => [chart, []]))
+    faceCharts.forEach((chart, face) => faces.get(chart)?.push(face))
+    const bent = new Set<number>()
+    for (const [chart, own] of faces)
+      if (own.length > 1 && !liesFlat(facts, own, isBarrier, distortion)) bent.add(chart)
+    if (bent.size === 0) break
+    spread /= 2
+    const isLast = spread < 1e-4
+    const { faceCharts: grown } = isLast
+      ? { faceCharts: Int32Array.from(faceCharts, (_, face) => face) }
+      : growCharts(
+          facts,
+          pairs,
+          (face) => bent.has(faceCharts[face]!),
+          costs,
+          withBorders(pairs, faceCharts, isBarrier),
+          spread,
+        )
+    const numbers = new Map<number, number>()
+    for (let face = 0; face < faceCharts.length; face++) {
+      if (!bent.has(faceCharts[face]!)) continue
+      let number = numbers.get(grown[face]!)
+      if (number === undefined) numbers.set(grown[face]!, (number = chartCount++))
+      faceCharts[face] = number
+    }
+    open = isLast ? [] : [...numbers.values()]
+  }
+  const numbers = new Map<number, number>()
+  for (let face = 0; face < faceCharts.length; face++) {
+    let number = numbers.get(faceCharts[face]!)
+    if (number === undefined) numbers.set(faceCharts[face]!, (number = numbers.size))
+    faceCharts[face] = number
+  }
+  return { faceCharts, chartCount: numbers.size }
+}
+
+const withBorders = (pairs: Int32Array, faceCharts: Int32Array, isBarrier: Uint8Array): Uint8Array =>
+  isBarrier.map((flag, edge) =>
+    flag || (pairs[2 * edge]! >= 0 && faceCharts[pairs[2 * edge]!] !== faceCharts[pairs[2 * edge + 1]!]) ? 1 : 0,
+  )
+
+/** Share of its length that a seam along a hard bend costs beside one over smooth ground; hollows hide it better than ridges. */
+const [RIDGE, HOLLOW] = [0.5, 0.25]
+
+/** edgeCount; what a seam along each edge costs: its length, less where it is hidden by a bend. */
+function seamCosts(facts: MeshFacts, pairs: Int32Array): Float64Array {
+  const { edgeCount, edgePoints, edgeCorners } = facts.edges()
+  const { faceOffsets, faceVertices } = facts.mesh
+  const points = facts.points()
+  const normals = facts.faceNormals()
+  const areas = facts.faceAreas()
+  const costs = new Float64Array(edgeCount)
+  for (let edge = 0; edge < edgeCount; edge++) {
+    const [p, q] = [3 * edgePoints[2 * edge]!, 3 * edgePoints[2 * edge + 1]!]
+    const length = Math.hypot(points[q]! - points[p]!, points[q + 1]! - points[p + 1]!, points[q + 2]! - points[p + 2]!)
+    costs[edge] = length
+    const [a, b] = [pairs[2 * edge]!, pairs[2 * edge + 1]!]
+    if (a < 0 || !(areas[a]! > 0) || !(areas[b]! > 0)) continue
+    const dot =
+      (normals[3 * a]! * normals[3 * b]! +
+        normals[3 * a + 1]! * normals[3 * b + 1]! +
+        normals[3 * a + 2]! * normals[3 * b + 2]!) /
+      (4 * areas[a]! * areas[b]!)
+    const bend = Math.acos(Math.max(-1, Math.min(1, dot))) / Math.PI
+    // hollow where the middle of the other face lies in front of this one
+    const corner = edgeCorners[2 * edge]!
+    const from = 3 * faceVertices[corner]!
+    let ahead = 0
+    for (let at = faceOffsets[b]!; at < faceOffsets[b + 1]!; at++)
+      for (let axis = 0; axis < 3; axis++)
+        ahead += (points[3 * faceVertices[at]! + axis]! - points[from + axis]!) * normals[3 * a + axis]!
+    const least = ahead > 0 ? HOLLOW : RIDGE
+    costs[edge] = length * (1 - (1 - least) * Math.min(1, bend * 3))
+  }
+  return costs
+}

@@ -1,0 +1,85 @@
+/** Charts that lie flat together without more distortion than is allowed are one. */
+import { createHeap } from '../../base/math/heap.ts'
+import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
+import { bordersCross } from '../flatten/borders-cross.ts'
+import { flattenFaces } from '../flatten/flatten-net.ts'
+import { stretchOf } from '../flatten/measure-flat.ts'
+import { chartGraph } from './chart-graph.ts'
+
+/** Rounds of relaxation before it is judged. */
+const ROUNDS = 8
+
+/** Share of an island that may be stretched more than `OFTEN` times what is allowed. */
+const [RARELY, OFTEN] = [0.02, 3]
+
+/** @param distortion see `stretchOf`. @returns whether the faces can lie flat as one island. */
+export function liesFlat(
+  facts: MeshFacts,
+  faces: ArrayLike<number>,
+  isSeam: Uint8Array,
+  distortion: number,
+): boolean {
+  const flat = flattenFaces(facts, faces, isSeam, { method: 'leastDistortion', rounds: ROUNDS })
+  if (!flat || flat.net.euler !== 2 - flat.net.loops.length) return false
+  const { mean, beyond } = stretchOf(flat, facts.points(), OFTEN * distortion)
+  return mean <= distortion && beyond <= RARELY && !bordersCross(flat.net, flat.flat)
+}
+
+export function joinCharts(
+  facts: MeshFacts,
+  pairs: Int32Array,
+  faceCharts: Int32Array,
+  chartCount: number,
+  costs: Float64Array,
+  isBarrier: Uint8Array,
+  distortion: number,
+): { faceCharts: Int32Array; chartCount: number } {
+  const graph = chartGraph(facts, pairs, faceCharts, chartCount, costs, isBarrier)
+  const faces: number[][] = Array.from({ length: chartCount }, () => [])
+  faceCharts.forEach((chart, face) => {
+    if (chart >= 0) faces[chart]!.push(face)
+  })
+  const failed = Array.from({ length: chartCount }, () => new Set<number>())
+  const versions = new Uint32Array(chartCount)
+  const heap = createHeap()
+  const entries: number[] = []
+  const offer = (a: number, b: number, shared: number): void => {
+    if (failed[a]!.has(b)) return
+    const share = shared / Math.max(Math.min(graph.borders[a]!, graph.borders[b]!), 1e-300)
+    entries.push(a, b, versions[a]!, versions[b]!)
+    // small ones first, so that what is tried together stays about as large as what came of it
+    heap.push((faces[a]!.length + faces[b]!.length) / Math.max(share, 1e-3), entries.length / 4 - 1)
+  }
+  for (let chart = 0; chart < chartCount; chart++)
+    for (const [other, shared] of graph.neighbours[chart]!) if (other > chart) offer(chart, other, shared)
+  for (let entry = heap.pop(); entry >= 0; entry = heap.pop()) {
+    let [a, b] = [entries[4 * entry]!, entries[4 * entry + 1]!]
+    if (versions[a] !== entries[4 * entry + 2] || versions[b] !== entries[4 * entry + 3]) continue
+    const together = [...faces[a]!, ...faces[b]!]
+    if (!liesFlat(facts, together, isBarrier, distortion)) {
+      failed[a]!.add(b)
+      failed[b]!.add(a)
+      continue
+    }
+    if (faces[a]!.length < faces[b]!.length) [a, b] = [b, a]
+    // what was too much with one of them is too much with both
+    for (const other of failed[b]!) {
+      failed[a]!.add(other)
+      failed[other]!.add(a)
+    }
+    graph.join(a, b)
+    faces[a] = together
+    faces[b] = []
+    versions[a]!++
+    versions[b]!++
+    for (const [other, shared] of graph.neighbours[a]!) offer(a, other, shared)
+  }
+  const joined = new Int32Array(faceCharts.length).fill(-1)
+  let count = 0
+  for (const own of faces) {
+    if (own.length === 0) continue
+    for (const face of own) joined[face] = count
+    count++
+  }
+  return { faceCharts: joined, chartCount: count }
+}
