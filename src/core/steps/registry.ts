@@ -46,6 +46,7 @@ import { takeInPointsStep } from './clean/take-in-points.ts'
 import { toFloor } from './scene/to-floor.ts'
 import { triangulate } from './polygons/triangulate.ts'
 import { turnFacesStep } from './polygons/turn-faces.ts'
+import { unwrap } from './uvs/unwrap.ts'
 import { weldBorders } from './clean/weld-borders.ts'
 import { weldByDistance } from './clean/weld-by-distance.ts'
 
@@ -78,6 +79,7 @@ export const STEPS: readonly StepDescriptor[] = [
   convertSmoothing,
   setNormals,
   // UVs
+  unwrap,
   renameUvSet,
   // parts
   splitParts,

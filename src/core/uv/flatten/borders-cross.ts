@@ -35,7 +35,8 @@ export function bordersCross({ loops }: Pick<IslandNet, 'loops'>, flat: Float64A
     const [p, q, r, s] = [from[a]!, to[a]!, from[b]!, to[b]!]
     if (p === r || p === s || q === r || q === s) return false
     const turn = (i: number, j: number, k: number): number =>
-      (flat[j]! - flat[i]!) * (flat[k + 1]! - flat[i + 1]!) - (flat[j + 1]! - flat[i + 1]!) * (flat[k]! - flat[i]!)
+      (flat[j]! - flat[i]!) * (flat[k + 1]! - flat[i + 1]!) -
+      (flat[j + 1]! - flat[i + 1]!) * (flat[k]! - flat[i]!)
     return turn(p, q, r) * turn(p, q, s) < 0 && turn(r, s, p) * turn(r, s, q) < 0
   }
   let compared = 0

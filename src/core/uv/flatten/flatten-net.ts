@@ -1,48 +1,75 @@
 /** A net laid flat: a conformal start where it turns nothing over, else a convex one, and a relaxation. */
+import { sparsePattern } from '../../base/math/sparse-factor.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { DISTORTIONS, type FlattenMethod } from './distortion.ts'
 import { islandNet, type IslandNet } from './island-net.ts'
+import { stretchOf, type FlatStretch } from './measure-flat.ts'
 import { leastArea, relaxNet } from './relax.ts'
+import { createMetric, type Metric } from './metric.ts'
 import { conformalStart, convexStart } from './start-flat.ts'
 import { netGraph, triangleShapes } from './triangle-shapes.ts'
 
+/** A net that lies flat, and can lie better. No triangle is ever turned over. */
 export interface FlatNet {
   readonly net: IslandNet
   /** 2 x vertexCount, in the model's unit. */
-  readonly flat: Float64Array
-  /** Mean energy by area, see DISTORTIONS. */
-  readonly energy: number
-}
-
-export interface FlattenOptions {
-  readonly method: FlattenMethod
-  readonly rounds: number
+  readonly flat: () => Float64Array
+  /** @param pinned vertexCount flags; these stay where they are. @returns how many rounds it took. */
+  readonly relax: (method: FlattenMethod, rounds: number, pinned?: Uint8Array | null) => number
+  /** @param limit see `FlatStretch`. */
+  readonly stretch: (limit?: number) => FlatStretch
 }
 
 /**
  * @param isSeam edgeCount flags by which the faces are a disc, with or without holes.
  * @returns null where no way was found that turns nothing over.
  */
-export function flattenFaces(
-  facts: MeshFacts,
-  faces: ArrayLike<number>,
-  isSeam: Uint8Array,
-  { method, rounds }: FlattenOptions,
-): FlatNet | null {
-  const points = facts.points()
+export function flattenFaces(facts: MeshFacts, faces: ArrayLike<number>, isSeam: Uint8Array): FlatNet | null {
   for (const bothWays of [true, false]) {
     const net = islandNet(facts, faces, isSeam, bothWays)
     if (net.loops.length === 0 || net.triangles.length === 0) return null
-    const graph = netGraph(net)
-    const shapes = triangleShapes(net, points)
-    const start =
-      upright(net, net.loops.length === 1 ? conformalStart(net, graph, shapes, points) : null) ??
-      upright(net, convexStart(net, graph, shapes))
-    if (!start) continue
-    const { flat, energy } = relaxNet(net, graph, shapes, start, DISTORTIONS[method], { rounds })
-    return { net, flat, energy }
+    const flat = layNet(facts, net)
+    if (flat) return flat
   }
   return null
+}
+
+/** @param given 2 x vertexCount where it lies already; absent: it is laid. @returns null where a triangle is turned over. */
+export function layNet(facts: MeshFacts, net: IslandNet, given?: Float64Array): FlatNet | null {
+  const points = facts.points()
+  const graph = netGraph(net, points)
+  const pattern = sparsePattern(graph)
+  const shapes = triangleShapes(net, points)
+  const start = given
+    ? upright(net, given)
+    : (upright(net, net.loops.length === 1 ? conformalStart(net, graph, pattern, shapes, points) : null) ??
+      upright(net, convexStart(net, graph, shapes)))
+  if (!start) return null
+  let flat = start
+  let metrics: Partial<Record<FlattenMethod, Metric>> = {}
+  let held: Uint8Array | null = null
+  return {
+    net,
+    flat: () => flat,
+    relax(method, rounds, pinned) {
+      if (held !== (pinned ?? null)) {
+        metrics = {}
+        held = pinned ?? null
+      }
+      const metric = (metrics[method] ??= createMetric(
+        net,
+        graph,
+        pattern,
+        shapes,
+        DISTORTIONS[method],
+        held,
+      ))
+      const relaxed = relaxNet(net, shapes, flat, DISTORTIONS[method], metric, { rounds, pinned: held })
+      flat = relaxed.flat
+      return relaxed.rounds
+    },
+    stretch: (limit) => stretchOf(net, shapes, flat, limit),
+  }
 }
 
 const upright = (net: IslandNet, flat: Float64Array | null): Float64Array | null =>

@@ -1,6 +1,6 @@
 /** How far a flat net is from the surface. */
-import type { FlatNet } from './flatten-net.ts'
-import { triangleShapes } from './triangle-shapes.ts'
+import type { IslandNet } from './island-net.ts'
+import type { TriangleShapes } from './triangle-shapes.ts'
 
 export interface FlatStretch {
   /**
@@ -12,19 +12,30 @@ export interface FlatStretch {
   readonly beyond: number
 }
 
-export function stretchOf({ net, flat }: FlatNet, points: Float64Array, limit = Infinity): FlatStretch {
-  const { inverses, weights } = triangleShapes(net, points)
-  const { triangles } = net
+/** @param flat 2 x vertexCount. */
+export function stretchOf(
+  { triangles }: IslandNet,
+  { inverses, weights }: TriangleShapes,
+  flat: Float64Array,
+  limit = Infinity,
+): FlatStretch {
   const count = weights.length
   const sums = new Float64Array(count)
   const areas = new Float64Array(count)
   let [curved, laid] = [0, 0]
   for (let at = 0; at < count; at++) {
-    const [i, j, k] = [2 * triangles[3 * at]!, 2 * triangles[3 * at + 1]!, 2 * triangles[3 * at + 2]!]
-    const [p, q, s] = [inverses[4 * at]!, inverses[4 * at + 1]!, inverses[4 * at + 3]!]
-    const [ux, uy] = [flat[j]! - flat[i]!, flat[j + 1]! - flat[i + 1]!]
-    const [vx, vy] = [flat[k]! - flat[i]!, flat[k + 1]! - flat[i + 1]!]
-    const [a, c, b, d] = [ux * p, uy * p, ux * q + vx * s, uy * q + vy * s]
+    const i = 2 * triangles[3 * at]!
+    const j = 2 * triangles[3 * at + 1]!
+    const k = 2 * triangles[3 * at + 2]!
+    const p = inverses[4 * at]!
+    const q = inverses[4 * at + 1]!
+    const s = inverses[4 * at + 3]!
+    const ux = flat[j]! - flat[i]!
+    const uy = flat[j + 1]! - flat[i + 1]!
+    const a = ux * p
+    const c = uy * p
+    const b = ux * q + (flat[k]! - flat[i]!) * s
+    const d = uy * q + (flat[k + 1]! - flat[i + 1]!) * s
     sums[at] = a * a + b * b + c * c + d * d
     areas[at] = a * d - b * c
     curved += weights[at]!

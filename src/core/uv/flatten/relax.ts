@@ -3,10 +3,10 @@
  * 1980) in the metric of the surface's own stiffness (as Zhu, Bridson & Kaufman 2018), each cut off before any triangle
  * vanishes (Smith & Schaefer 2015).
  */
-import { factorize, sparsePattern, type SparseFactor } from '../../base/math/sparse-factor.ts'
 import type { Distortion } from './distortion.ts'
 import type { IslandNet } from './island-net.ts'
-import { stiffness, withoutNodes, type NetGraph, type TriangleShapes } from './triangle-shapes.ts'
+import type { Metric } from './metric.ts'
+import type { TriangleShapes } from './triangle-shapes.ts'
 
 export interface Relaxed {
   /** 2 x vertexCount. */
@@ -36,7 +36,9 @@ const MOST_HALVINGS = 40
 export function leastArea({ triangles }: IslandNet, flat: Float64Array): number {
   let least = Infinity
   for (let at = 0; at < triangles.length; at += 3) {
-    const [i, j, k] = [2 * triangles[at]!, 2 * triangles[at + 1]!, 2 * triangles[at + 2]!]
+    const i = 2 * triangles[at]!
+    const j = 2 * triangles[at + 1]!
+    const k = 2 * triangles[at + 2]!
     const area =
       (flat[j]! - flat[i]!) * (flat[k + 1]! - flat[i + 1]!) -
       (flat[j + 1]! - flat[i + 1]!) * (flat[k]! - flat[i]!)
@@ -60,7 +62,9 @@ function energyOf(
   let energy = 0
   const scale = total > 0 ? 1 / total : 1
   for (let at = 0; at < weights.length; at++) {
-    const [i, j, k] = [2 * triangles[3 * at]!, 2 * triangles[3 * at + 1]!, 2 * triangles[3 * at + 2]!]
+    const i = 2 * triangles[3 * at]!
+    const j = 2 * triangles[3 * at + 1]!
+    const k = 2 * triangles[3 * at + 2]!
     const weight = weights[at]! * scale
     const p = inverses[4 * at]!
     const q = inverses[4 * at + 1]!
@@ -104,7 +108,9 @@ function energyOf(
 function longestStep({ triangles }: IslandNet, flat: Float64Array, direction: Float64Array): number {
   let longest = Infinity
   for (let at = 0; at < triangles.length; at += 3) {
-    const [i, j, k] = [2 * triangles[at]!, 2 * triangles[at + 1]!, 2 * triangles[at + 2]!]
+    const i = 2 * triangles[at]!
+    const j = 2 * triangles[at + 1]!
+    const k = 2 * triangles[at + 2]!
     const ux = flat[j]! - flat[i]!
     const uy = flat[j + 1]! - flat[i + 1]!
     const vx = flat[k]! - flat[i]!
@@ -135,11 +141,11 @@ function longestStep({ triangles }: IslandNet, flat: Float64Array, direction: Fl
  */
 export function relaxNet(
   net: IslandNet,
-  graph: NetGraph,
   shapes: TriangleShapes,
   start: Float64Array,
   kind: Distortion,
-  { rounds, pinned = null, least = 1e-5 }: RelaxOptions,
+  metric: Metric,
+  { rounds, pinned = null, least = 1e-3 }: RelaxOptions,
 ): Relaxed {
   let flat = start.slice()
   const size = flat.length
@@ -152,13 +158,12 @@ export function relaxNet(
         if (pinned[vertex]) values[2 * vertex] = values[2 * vertex + 1] = 0
   }
   hold(gradient)
-  const metric = createMetric(net, graph, shapes, kind, pinned)
   const steps: { moved: Float64Array; turned: Float64Array; scale: number }[] = []
   const direction = new Float64Array(size)
   const along = new Float64Array(MEMORY)
   let next = new Float64Array(size)
   let nextGradient = new Float64Array(size)
-  let solve = metric(flat)
+  let solve = metric.of(flat, false)
   let age = 0
   let round = 0
   while (round < rounds && solve) {
@@ -191,7 +196,7 @@ export function relaxNet(
     if (!(found <= energy)) {
       if (steps.length === 0 && age === 0) break
       steps.length = 0
-      solve = metric(flat)
+      solve = metric.of(flat, true)
       age = 0
       continue
     }
@@ -213,7 +218,7 @@ export function relaxNet(
     const isSlow = gain < least * (energy - kind.least + 1e-12)
     if (isSlow && age === 0) break
     if (++age >= RENEW || isSlow || halvings > 6) {
-      solve = metric(flat)
+      solve = metric.of(flat, true)
       steps.length = 0
       age = 0
     }
@@ -229,69 +234,4 @@ const dot = (a: Float64Array, b: Float64Array): number => {
 
 const addTo = (to: Float64Array, what: Float64Array, times: number): void => {
   for (let at = 0; at < to.length; at++) to[at]! += what[at]! * times
-}
-
-/** How much steeper one triangle may be than another for the metric to follow. */
-const STEEPEST = 1e6
-
-/**
- * The metric of a step from where the net is: the surface's stiffness, weighed by how steep the energy is there.
- * Once made it solves for both coordinates.
- */
-function createMetric(
-  net: IslandNet,
-  graph: NetGraph,
-  shapes: TriangleShapes,
-  kind: Distortion,
-  pinned: Uint8Array | null,
-): (flat: Float64Array) => ((values: Float64Array) => void) | null {
-  const { triangles, vertexCount } = net
-  const { weights, inverses, area } = shapes
-  const held = pinned?.some((flag) => flag > 0) ? pinned : null
-  let pattern: ReturnType<typeof sparsePattern> | null = null
-  const factors = new Float64Array(weights.length)
-  return (flat) => {
-    for (let at = 0; at < weights.length; at++) {
-      const [i, j, k] = [2 * triangles[3 * at]!, 2 * triangles[3 * at + 1]!, 2 * triangles[3 * at + 2]!]
-      const [p, q, s] = [inverses[4 * at]!, inverses[4 * at + 1]!, inverses[4 * at + 3]!]
-      const [ux, uy, vx, vy] = [
-        flat[j]! - flat[i]!,
-        flat[j + 1]! - flat[i + 1]!,
-        flat[k]! - flat[i]!,
-        flat[k + 1]! - flat[i + 1]!,
-      ]
-      const [a, c, b, d] = [ux * p, uy * p, ux * q + vx * s, uy * q + vy * s]
-      const steep = kind.steepness(a * a + b * b + c * c + d * d, a * d - b * c)
-      factors[at] = Math.min(STEEPEST, Math.max(1 / STEEPEST, steep))
-    }
-    const matrix = stiffness(net, graph, shapes, factors, 1e-8)
-    // the energy is a mean by area
-    for (let at = 0; at < matrix.entries.length; at++) matrix.entries[at]! /= area
-    for (let vertex = 0; vertex < vertexCount; vertex++)
-      matrix.diagonal[vertex] =
-        matrix.diagonal[vertex]! / area + (held ? 0 : 1e-12 * matrix.diagonal[vertex]!)
-    const inner = held ? withoutNodes(matrix, held) : { matrix, nodes: null }
-    if (!held) {
-      // one vertex is held a little, so that the whole doesn't slide away
-      let most = 0
-      for (const value of matrix.diagonal) if (value > most) most = value
-      for (let vertex = 0; vertex < vertexCount; vertex++) matrix.diagonal[vertex]! += 1e-9 * most
-    }
-    pattern ??= sparsePattern(inner.matrix.graph)
-    const factor: SparseFactor | null = factorize({ ...inner.matrix, graph: pattern.graph }, pattern)
-    if (!factor) return null
-    const { nodes } = inner
-    const count = nodes?.length ?? vertexCount
-    const own = new Float64Array(count)
-    return (values) => {
-      for (const axis of [0, 1]) {
-        for (let at = 0; at < count; at++) own[at] = values[2 * (nodes ? nodes[at]! : at) + axis]!
-        factor.solve(own)
-        if (nodes)
-          for (let vertex = 0; vertex < vertexCount; vertex++)
-            if (held![vertex]) values[2 * vertex + axis] = 0
-        for (let at = 0; at < count; at++) values[2 * (nodes ? nodes[at]! : at) + axis] = own[at]!
-      }
-    }
-  }
 }

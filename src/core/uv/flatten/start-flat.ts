@@ -1,7 +1,12 @@
 /** Two first ways to lay a disc flat: angles kept, or no triangle turned over. */
-import { factorize, sparsePattern, type SparseMatrix } from '../../base/math/sparse-factor.ts'
+import {
+  factorize,
+  sparsePattern,
+  type SparseMatrix,
+  type SparsePattern,
+} from '../../base/math/sparse-factor.ts'
 import type { IslandNet } from './island-net.ts'
-import { stiffness, withoutNodes, type NetGraph, type TriangleShapes } from './triangle-shapes.ts'
+import { stiffness, withHeld, type NetGraph, type TriangleShapes } from './triangle-shapes.ts'
 
 /**
  * Flat positions that keep angles, with a border as long as on the model: boundary first flattening (Sawhney & Crane
@@ -12,6 +17,7 @@ import { stiffness, withoutNodes, type NetGraph, type TriangleShapes } from './t
 export function conformalStart(
   net: IslandNet,
   graph: NetGraph,
+  pattern: SparsePattern,
   shapes: TriangleShapes,
   points: Float64Array,
 ): Float64Array | null {
@@ -22,7 +28,7 @@ export function conformalStart(
   const angles = new Float64Array(vertexCount)
   triangles.forEach((vertex, at) => (angles[vertex]! += shapes.angles[at]!))
   const matrix = stiffness(net, graph, shapes, null)
-  const inner = innerSolver(matrix, isBorder)
+  const inner = innerSolver(matrix, isBorder, pattern)
   if (!inner) return null
   // how the scale has to vary inside for the curvature to vanish there
   const scale = new Float64Array(vertexCount)
@@ -48,11 +54,7 @@ export function conformalStart(
   })
   const flat = new Float64Array(2 * vertexCount)
   if (!layBorder(border, lengths, turns, flat)) return null
-  for (const axis of [0, 1]) {
-    const values = Float64Array.from({ length: vertexCount }, (_, vertex) => flat[2 * vertex + axis]!)
-    inner(values, new Float64Array(vertexCount))
-    for (let vertex = 0; vertex < vertexCount; vertex++) flat[2 * vertex + axis] = values[vertex]!
-  }
+  inner(flat, new Float64Array(2 * vertexCount))
   return flat.every(Number.isFinite) ? flat : null
 }
 
@@ -118,47 +120,55 @@ export function convexStart(net: IslandNet, graph: NetGraph, shapes: TriangleSha
   const offsets = new Uint32Array(nodeCount + 1)
   lists.forEach((list, at) => (offsets[at + 1] = offsets[at]! + list.length))
   const neighbours = Uint32Array.from(lists.flat())
+  const places = new Float64Array(3 * nodeCount)
+  places.set(graph.places)
+  holes.forEach((hole, at) => {
+    for (const vertex of hole)
+      for (let axis = 0; axis < 3; axis++)
+        places[3 * (net.vertexCount + at) + axis]! += graph.places[3 * vertex + axis]! / hole.length
+  })
   const matrix: SparseMatrix = {
-    graph: { nodeCount, offsets, neighbours },
+    graph: { nodeCount, offsets, neighbours, places },
     diagonal: Float64Array.from(lists, (list) => list.length),
     entries: new Float64Array(neighbours.length).fill(-1),
   }
   const border = net.loops[0]!
   const isBorder = new Uint8Array(nodeCount)
   for (const vertex of border) isBorder[vertex] = 1
-  const inner = innerSolver(matrix, isBorder)
+  const inner = innerSolver(matrix, isBorder, sparsePattern(matrix.graph))
   if (!inner) return null
-  const flat = new Float64Array(2 * net.vertexCount)
+  const flat = new Float64Array(2 * nodeCount)
   const radius = Math.sqrt(Math.max(shapes.area, 1e-300) / Math.PI)
-  for (const axis of [0, 1]) {
-    const values = new Float64Array(nodeCount)
-    border.forEach((vertex, at) => {
-      const angle = (2 * Math.PI * at) / border.length
-      values[vertex] = radius * (axis === 0 ? Math.cos(angle) : Math.sin(angle))
-    })
-    inner(values, new Float64Array(nodeCount))
-    for (let vertex = 0; vertex < net.vertexCount; vertex++) flat[2 * vertex + axis] = values[vertex]!
-  }
-  return flat
+  border.forEach((vertex, at) => {
+    const angle = (2 * Math.PI * at) / border.length
+    flat[2 * vertex] = radius * Math.cos(angle)
+    flat[2 * vertex + 1] = radius * Math.sin(angle)
+  })
+  inner(flat, new Float64Array(2 * nodeCount))
+  return flat.slice(0, 2 * net.vertexCount)
 }
 
 /** Solves for all nodes but those that are held. @returns fills in the others' values; null where it can't be solved. */
 function innerSolver(
   matrix: SparseMatrix,
   isHeld: Uint8Array,
+  pattern: SparsePattern,
 ): ((values: Float64Array, wanted: Float64Array) => void) | null {
-  const { matrix: inner, nodes } = withoutNodes(matrix, isHeld)
-  const factor = factorize(inner, sparsePattern(inner.graph))
+  const factor = factorize(withHeld(matrix, isHeld), pattern)
   if (!factor) return null
-  const { offsets, neighbours } = matrix.graph
+  const { offsets, neighbours, nodeCount } = matrix.graph
   return (values, wanted) => {
-    const right = Float64Array.from(nodes, (node) => {
-      let sum = wanted[node]!
-      for (let at = offsets[node]!; at < offsets[node + 1]!; at++)
-        if (isHeld[neighbours[at]!]) sum -= matrix.entries[at]! * values[neighbours[at]!]!
-      return sum
-    })
+    const right = wanted.slice()
+    const width = right.length / nodeCount
+    for (let node = 0; node < nodeCount; node++)
+      for (let side = 0; side < width; side++) {
+        if (isHeld[node]) right[width * node + side] = values[width * node + side]!
+        else
+          for (let at = offsets[node]!; at < offsets[node + 1]!; at++)
+            if (isHeld[neighbours[at]!])
+              right[width * node + side]! -= matrix.entries[at]! * values[width * neighbours[at]! + side]!
+      }
     factor.solve(right)
-    nodes.forEach((node, at) => (values[node] = right[at]!))
+    values.set(right)
   }
 }

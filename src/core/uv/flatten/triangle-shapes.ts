@@ -82,14 +82,9 @@ export function triangleShapes(net: IslandNet, points: Float64Array): TriangleSh
       angles.fill(0, 3 * at, 3 * at + 3)
     } else {
       weights[at] = (shares[at]! * length * y) / 2
-      const dot = (k: number): [number, number] =>
-        k === 0
-          ? [length * x, length * y]
-          : k === 1
-            ? [length * (length - x), length * y]
-            : [x * (x - length) + y * y, length * y]
+      const across = length * y
       for (let k = 0; k < 3; k++) {
-        const [along, across] = dot(k)
+        const along = k === 0 ? length * x : k === 1 ? length * (length - x) : x * (x - length) + y * y
         cotangents[3 * at + k] = (shares[at]! * along) / across
         angles[3 * at + k] = shares[at]! * Math.atan2(across, along)
       }
@@ -109,7 +104,11 @@ export interface NetGraph extends Graph {
   readonly sideEntries: Uint32Array
 }
 
-export function netGraph({ triangles, vertexCount }: IslandNet): NetGraph {
+/** @param points 3 x pointCount, finite. */
+export function netGraph(
+  { triangles, vertexCount, vertexPoints }: IslandNet,
+  points: Float64Array,
+): NetGraph {
   const count = triangles.length / 3
   // each side in both directions, sorted by where it begins; what stands twice is one
   const starts = new Uint32Array(vertexCount + 1)
@@ -140,7 +139,10 @@ export function netGraph({ triangles, vertexCount }: IslandNet): NetGraph {
   for (let vertex = 0; vertex < vertexCount; vertex++)
     for (let at = starts[vertex]!; at < ends[vertex]!; at++) neighbours[moved[at]!] = held[at]!
   for (let at = 0; at < sideEntries.length; at++) sideEntries[at] = moved[sideEntries[at]!]!
-  return { nodeCount: vertexCount, offsets, neighbours, sideEntries }
+  const places = new Float64Array(3 * vertexCount)
+  for (let vertex = 0; vertex < vertexCount; vertex++)
+    for (let axis = 0; axis < 3; axis++) places[3 * vertex + axis] = points[3 * vertexPoints[vertex]! + axis]!
+  return { nodeCount: vertexCount, offsets, neighbours, places, sideEntries }
 }
 
 /**
@@ -177,32 +179,17 @@ export function stiffness(
   return { graph, diagonal, entries }
 }
 
-/** The same matrix over some of the nodes only; what lies outside them is held. @returns which node each of the rest is. */
-export function withoutNodes(
+/** The same matrix with some nodes cut off from all others, so that what is known of them stays. */
+export function withHeld(
   { graph, diagonal, entries }: SparseMatrix,
   isHeld: ArrayLike<number>,
-): { matrix: SparseMatrix; nodes: Uint32Array } {
-  const nodes: number[] = []
-  const numbers = new Int32Array(graph.nodeCount).fill(-1)
-  for (let node = 0; node < graph.nodeCount; node++) if (!isHeld[node]) numbers[node] = nodes.push(node) - 1
-  const offsets = new Uint32Array(nodes.length + 1)
-  const neighbours: number[] = []
-  const kept: number[] = []
-  nodes.forEach((node, number) => {
-    for (let at = graph.offsets[node]!; at < graph.offsets[node + 1]!; at++) {
-      const other = numbers[graph.neighbours[at]!]!
-      if (other < 0) continue
-      neighbours.push(other)
-      kept.push(entries[at]!)
-    }
-    offsets[number + 1] = neighbours.length
-  })
-  return {
-    matrix: {
-      graph: { nodeCount: nodes.length, offsets, neighbours: Uint32Array.from(neighbours) },
-      diagonal: Float64Array.from(nodes, (node) => diagonal[node]!),
-      entries: Float64Array.from(kept),
-    },
-    nodes: Uint32Array.from(nodes),
+): SparseMatrix {
+  const kept = entries.slice()
+  const own = diagonal.slice()
+  for (let node = 0; node < graph.nodeCount; node++) {
+    if (isHeld[node]) own[node] = 1
+    for (let at = graph.offsets[node]!; at < graph.offsets[node + 1]!; at++)
+      if (isHeld[node] || isHeld[graph.neighbours[at]!]) kept[at] = 0
   }
+  return { graph, diagonal: own, entries: kept }
 }

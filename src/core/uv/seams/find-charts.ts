@@ -6,7 +6,7 @@ import { joinCharts, liesFlat } from './join-charts.ts'
 import { shortenSeams } from './shorten-seams.ts'
 
 export interface FoundCharts {
-  /** faceCount. */
+  /** faceCount; -1 for faces that take no part. */
   readonly faceCharts: Int32Array
   readonly chartCount: number
 }
@@ -16,19 +16,39 @@ export interface FindCharts {
   readonly distortion: number
   /** edgeCount flags of edges that are seams whatever else is. */
   readonly isBarrier: Uint8Array
+  /** faceCount flags; absent: all take part. */
+  readonly isOwn?: Uint8Array | null
 }
 
 /** Spread of directions in a chart before charts are joined by trial: a cap of a ball of about 40 degrees. */
 const SPREAD = 0.12
 
-export function findCharts(facts: MeshFacts, { distortion, isBarrier }: FindCharts): FoundCharts {
+export function findCharts(
+  facts: MeshFacts,
+  { distortion, isBarrier, isOwn = null }: FindCharts,
+): FoundCharts {
   const pairs = joints(facts)
   const costs = seamCosts(facts, pairs)
-  let { faceCharts, chartCount } = growCharts(facts, pairs, () => true, costs, isBarrier, SPREAD)
+  let { faceCharts, chartCount } = growCharts(
+    facts,
+    pairs,
+    (face) => !isOwn || isOwn[face] === 1,
+    costs,
+    isBarrier,
+    SPREAD,
+  )
   shortenSeams(facts, pairs, faceCharts, costs, isBarrier)
   // what isn't flat enough by itself comes in smaller charts
   const rest = splitBent(facts, pairs, faceCharts, chartCount, costs, isBarrier, distortion)
-  ;({ faceCharts, chartCount } = joinCharts(facts, pairs, rest.faceCharts, rest.chartCount, costs, isBarrier, distortion))
+  ;({ faceCharts, chartCount } = joinCharts(
+    facts,
+    pairs,
+    rest.faceCharts,
+    rest.chartCount,
+    costs,
+    isBarrier,
+    distortion,
+  ))
   return { faceCharts, chartCount }
 }
 
@@ -76,6 +96,7 @@ function splitBent(
   }
   const numbers = new Map<number, number>()
   for (let face = 0; face < faceCharts.length; face++) {
+    if (faceCharts[face]! < 0) continue
     let number = numbers.get(faceCharts[face]!)
     if (number === undefined) numbers.set(faceCharts[face]!, (number = numbers.size))
     faceCharts[face] = number
@@ -85,14 +106,16 @@ function splitBent(
 
 const withBorders = (pairs: Int32Array, faceCharts: Int32Array, isBarrier: Uint8Array): Uint8Array =>
   isBarrier.map((flag, edge) =>
-    flag || (pairs[2 * edge]! >= 0 && faceCharts[pairs[2 * edge]!] !== faceCharts[pairs[2 * edge + 1]!]) ? 1 : 0,
+    flag || (pairs[2 * edge]! >= 0 && faceCharts[pairs[2 * edge]!] !== faceCharts[pairs[2 * edge + 1]!])
+      ? 1
+      : 0,
   )
 
 /** Share of its length that a seam along a hard bend costs beside one over smooth ground; hollows hide it better than ridges. */
 const [RIDGE, HOLLOW] = [0.5, 0.25]
 
 /** edgeCount; what a seam along each edge costs: its length, less where it is hidden by a bend. */
-function seamCosts(facts: MeshFacts, pairs: Int32Array): Float64Array {
+export function seamCosts(facts: MeshFacts, pairs: Int32Array): Float64Array {
   const { edgeCount, edgePoints, edgeCorners } = facts.edges()
   const { faceOffsets, faceVertices } = facts.mesh
   const points = facts.points()
@@ -101,7 +124,11 @@ function seamCosts(facts: MeshFacts, pairs: Int32Array): Float64Array {
   const costs = new Float64Array(edgeCount)
   for (let edge = 0; edge < edgeCount; edge++) {
     const [p, q] = [3 * edgePoints[2 * edge]!, 3 * edgePoints[2 * edge + 1]!]
-    const length = Math.hypot(points[q]! - points[p]!, points[q + 1]! - points[p + 1]!, points[q + 2]! - points[p + 2]!)
+    const length = Math.hypot(
+      points[q]! - points[p]!,
+      points[q + 1]! - points[p + 1]!,
+      points[q + 2]! - points[p + 2]!,
+    )
     costs[edge] = length
     const [a, b] = [pairs[2 * edge]!, pairs[2 * edge + 1]!]
     if (a < 0 || !(areas[a]! > 0) || !(areas[b]! > 0)) continue

@@ -27,7 +27,11 @@ export function growCharts(
   const entries: number[] = []
   const spreadOf = (a: number, b: number): number => {
     const area = areas[a]! + areas[b]!
-    const [x, y, z] = [0, 1, 2].map((axis) => sums[3 * a + axis]! + sums[3 * b + axis]!) as [number, number, number]
+    const [x, y, z] = [0, 1, 2].map((axis) => sums[3 * a + axis]! + sums[3 * b + axis]!) as [
+      number,
+      number,
+      number,
+    ]
     return area > 0 ? 1 - Math.hypot(x, y, z) / area : 0
   }
   const offer = (a: number, b: number, shared: number): void => {

@@ -3,26 +3,37 @@ import { createHeap } from '../../base/math/heap.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { bordersCross } from '../flatten/borders-cross.ts'
 import { flattenFaces } from '../flatten/flatten-net.ts'
-import { stretchOf } from '../flatten/measure-flat.ts'
 import { chartGraph } from './chart-graph.ts'
 
-/** Rounds of relaxation before it is judged. */
-const ROUNDS = 8
+/** Rounds of relaxation after which it is judged, one after another. */
+const ROUNDS = [0, 3, 5, 8]
+/** How much less stretch further rounds may bring at most, beside what the last ones brought, for them to be tried. */
+const HOPE = 2
+/** A conformal start that is stretched so many times what is allowed is not worth a round. */
+const HOPELESS = 2.5
 
 /** Share of an island that may be stretched more than `OFTEN` times what is allowed. */
 const [RARELY, OFTEN] = [0.02, 3]
 
-/** @param distortion see `stretchOf`. @returns whether the faces can lie flat as one island. */
+/** @param distortion see `FlatStretch`. @returns whether the faces can lie flat as one island. */
 export function liesFlat(
   facts: MeshFacts,
   faces: ArrayLike<number>,
   isSeam: Uint8Array,
   distortion: number,
 ): boolean {
-  const flat = flattenFaces(facts, faces, isSeam, { method: 'leastDistortion', rounds: ROUNDS })
+  const flat = flattenFaces(facts, faces, isSeam)
   if (!flat || flat.net.euler !== 2 - flat.net.loops.length) return false
-  const { mean, beyond } = stretchOf(flat, facts.points(), OFTEN * distortion)
-  return mean <= distortion && beyond <= RARELY && !bordersCross(flat.net, flat.flat)
+  let before = Infinity
+  for (const rounds of ROUNDS) {
+    if (rounds > 0) flat.relax('leastDistortion', rounds)
+    const { mean, beyond } = flat.stretch(OFTEN * distortion)
+    if (mean <= distortion && beyond <= RARELY) return !bordersCross(flat.net, flat.flat())
+    if (rounds === 0 && mean > HOPELESS * distortion) return false
+    if (before < Infinity && mean - HOPE * (before - mean) > distortion) return false
+    if (rounds > 0) before = mean
+  }
+  return false
 }
 
 export function joinCharts(

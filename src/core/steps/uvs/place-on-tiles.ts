@@ -1,0 +1,131 @@
+/** What steps that lay islands out share: islands of several parts packed together, and written into their meshes. */
+import type { Mesh, UvSet } from '../../scene/mesh.ts'
+import { worldMatrices } from '../../scene/world.ts'
+import type { LaidIsland } from '../../uv/layout/laid-island.ts'
+import { outlineOf, withIslands, withUvSet } from '../../uv/layout/laid-island.ts'
+import { placeIslands, type PlaceOptions } from '../../uv/layout/place-islands.ts'
+import { outlineArea, type Outline } from '../../uv/pack/outline.ts'
+import type { OptionDescriptor } from '../../base/options/option.ts'
+import { changeMeshes, type MeshChange, type StepContext, type StepOutcome } from '../step.ts'
+
+export const UV_SET: OptionDescriptor = { id: 'set', title: 'UV set', kind: 'text', default: '', most: 200 }
+
+export const PADDING: OptionDescriptor = {
+  id: 'padding',
+  title: 'Padding',
+  kind: 'number',
+  unit: 'pixels',
+  default: 8,
+  min: 0,
+  max: 512,
+}
+
+export const MAP_SIZE: OptionDescriptor = {
+  id: 'mapSize',
+  title: 'Map size',
+  kind: 'number',
+  unit: 'pixels',
+  default: 2048,
+  min: 16,
+  max: 65536,
+  whole: true,
+}
+
+/** The set that a step means: by its name, or the first. */
+export const setNamed = (mesh: Mesh, name: string): UvSet | null =>
+  (name === '' ? mesh.uvSets[0] : mesh.uvSets.find((set) => set.name === name)) ?? null
+
+export const NEW_SET_NAME = 'uv'
+
+/** Islands of a mesh on their way to a place. */
+export interface MeshIslands {
+  readonly mesh: number
+  readonly node: number
+  readonly islands: readonly LaidIsland[]
+  /** What each island's coordinates are multiplied by, so that all are alike. */
+  readonly scales: readonly number[]
+  readonly groups: readonly number[]
+}
+
+/** How much larger a part stands in the world than its mesh is, in all directions together. */
+export function worldScale(context: StepContext, node: number): number {
+  const m = worldMatrices(context.scene)[node]!
+  const determinant =
+    m[0]! * (m[5]! * m[10]! - m[6]! * m[9]!) -
+    m[4]! * (m[1]! * m[10]! - m[2]! * m[9]!) +
+    m[8]! * (m[1]! * m[6]! - m[2]! * m[5]!)
+  const scale = Math.cbrt(Math.abs(determinant))
+  return scale > 0 && Number.isFinite(scale) ? scale : 1
+}
+
+/** What an island has to be multiplied by to be as large as the surface it lies on is in the world; 1 where it has no area. */
+export function evenScale(island: LaidIsland, faceAreas: Float64Array, world: number): number {
+  let surface = 0
+  for (let at = 0; at < island.net.faces.length; at++) surface += faceAreas[island.net.faces[at]!]!
+  const flat = outlineArea(outlineOf(island))
+  return surface > 0 && flat > 0 ? world * Math.sqrt(surface / flat) : world
+}
+
+/** Meshes of the chosen parts, each once, with the first part that shows it. */
+export function chosenMeshes(context: StepContext): { mesh: number; node: number }[] {
+  const seen = new Set<number>()
+  return context.nodes.flatMap((node) => {
+    const { mesh } = context.scene.nodes[node]!
+    if (seen.has(mesh)) return []
+    seen.add(mesh)
+    return [{ mesh, node }]
+  })
+}
+
+const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`
+
+/** All islands packed, and what is to be said of it. */
+export function packTogether(
+  given: readonly MeshIslands[],
+  options: PlaceOptions & { readonly locked?: readonly Outline[] },
+): { islands: Map<number, LaidIsland[]>; notes: string[] } {
+  const all = given.flatMap(({ islands, scales, groups }) =>
+    islands.map((island, at) => ({ island, scale: scales[at]!, group: groups[at]! })),
+  )
+  const placed = placeIslands(all, options)
+  const islands = new Map<number, LaidIsland[]>()
+  let at = 0
+  for (const own of given) {
+    islands.set(own.mesh, placed.islands.slice(at, at + own.islands.length))
+    at += own.islands.length
+  }
+  const tiles = placed.tileCount === 1 ? 'the tile' : `${placed.tileCount} tiles`
+  return {
+    islands,
+    notes:
+      all.length === 0
+        ? []
+        : [
+            `${all.length} ${all.length === 1 ? 'island uses' : 'islands use'} ${percent(placed.usedShare)} of ${tiles}; packed by their boxes ${percent(placed.boxShare)} would be the most.`,
+          ],
+  }
+}
+
+/** Writes islands into the meshes they belong to. @param before the set that other corners keep; null: none. */
+export function writeIslands(
+  context: StepContext,
+  islandsOf: ReadonlyMap<number, readonly LaidIsland[]>,
+  setOf: (mesh: Mesh) => { name: string; before: UvSet | null },
+  notesOf: (mesh: number) => readonly string[] = () => [],
+): StepOutcome {
+  return changeMeshes(context, 'polygons', (mesh, _facts, node): MeshChange | null => {
+    const index = context.scene.nodes[node]!.mesh
+    const islands = islandsOf.get(index)
+    const notes = notesOf(index)
+    if (!islands?.length) return notes.length ? { mesh, changedCount: 0, notes } : null
+    const { name, before } = setOf(mesh)
+    const faces = islands.flatMap(({ net }) => Array.from(net.faces))
+    return {
+      mesh: withUvSet(mesh, withIslands(mesh, before, name, islands)),
+      changedCount: faces.length,
+      element: 'faces',
+      elements: faces,
+      notes,
+    }
+  })
+}

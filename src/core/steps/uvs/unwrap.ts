@@ -1,0 +1,215 @@
+import type { Mesh } from '../../scene/mesh.ts'
+import { isMapped } from '../../uv/uv-measures.ts'
+import type { FlattenMethod } from '../../uv/flatten/distortion.ts'
+import { islandsInSet, outlineOf, type LaidIsland } from '../../uv/layout/laid-island.ts'
+import { layFaces } from '../../uv/layout/lay-faces.ts'
+import { between, givenSeams, type GivenSeams } from '../../uv/seams/given-seams.ts'
+import type { Outline } from '../../uv/pack/outline.ts'
+import { chosenFaces, outcome, type StepDescriptor } from '../step.ts'
+import {
+  chosenMeshes,
+  evenScale,
+  MAP_SIZE,
+  NEW_SET_NAME,
+  packTogether,
+  PADDING,
+  setNamed,
+  UV_SET,
+  worldScale,
+  writeIslands,
+  type MeshIslands,
+} from './place-on-tiles.ts'
+
+/** Rounds of relaxation; islands are done long before. */
+const ROUNDS = 60
+
+export const FLATTEN_METHODS = [
+  { value: 'leastDistortion', title: 'least distortion' },
+  { value: 'angles', title: 'angles kept' },
+  { value: 'sizes', title: 'sizes kept' },
+]
+
+export const unwrap: StepDescriptor = {
+  id: 'unwrap',
+  area: 'uvs',
+  title: 'Unwrap',
+  description:
+    'Lays the surface flat along seams: found ones, or those that edges, groups, materials, bends or the UVs there are say. Islands never turn over; all get one texel density.',
+  changes: ['uvs'],
+  parameters: [
+    {
+      id: 'seams',
+      title: 'Seams',
+      kind: 'choice',
+      default: 'found',
+      choices: [
+        { value: 'found', title: 'found by themselves' },
+        { value: 'hardEdges', title: 'hard edges' },
+        { value: 'groups', title: 'borders of face groups' },
+        { value: 'materials', title: 'borders of materials' },
+        { value: 'angle', title: 'bends' },
+        { value: 'existing', title: 'those of the UVs' },
+      ],
+    },
+    {
+      id: 'angle',
+      title: 'Bends beyond',
+      kind: 'number',
+      unit: 'degrees',
+      default: 60,
+      min: 1,
+      max: 180,
+      when: [{ option: 'seams', is: ['angle'] }],
+    },
+    {
+      id: 'distortion',
+      title: 'Most stretch of an island',
+      kind: 'number',
+      unit: '%',
+      default: 8,
+      min: 0.5,
+      max: 50,
+      when: [{ option: 'seams', is: ['found'] }],
+    },
+    {
+      id: 'keepGroups',
+      title: 'No island across face groups',
+      kind: 'boolean',
+      default: false,
+      when: [{ option: 'seams', is: ['found'] }],
+    },
+    {
+      id: 'method',
+      title: 'Flattened for',
+      kind: 'choice',
+      default: 'leastDistortion',
+      choices: FLATTEN_METHODS,
+    },
+    { id: 'onlyMissing', title: 'Only polygons without UVs', kind: 'boolean', default: false },
+    UV_SET,
+    { id: 'pack', title: 'Pack into the tile', kind: 'boolean', default: true },
+    { ...PADDING, when: [{ option: 'pack', is: [true] }] },
+    { ...MAP_SIZE, when: [{ option: 'pack', is: [true] }] },
+    {
+      id: 'density',
+      title: 'Texel density',
+      kind: 'number',
+      unit: 'pixels a file unit',
+      default: null,
+      min: 1e-9,
+      max: 1e12,
+      when: [{ option: 'pack', is: [true] }],
+    },
+  ],
+  run: (context) => {
+    const seams = context.text('seams')
+    const name = context.text('set')
+    const onlyMissing = context.flag('onlyMissing')
+    const given: MeshIslands[] = []
+    const locked: Outline[] = []
+    const notes = new Map<number, string[]>()
+    let loose = 0
+    for (const { mesh: index, node } of chosenMeshes(context)) {
+      const mesh = context.scene.meshes[index]!
+      const facts = context.factsOf(mesh)
+      if (facts.faceCount === 0) continue
+      const set = setNamed(mesh, name)
+      const chosen = chosenFaces(context, node, mesh)
+      const isOwn =
+        onlyMissing && set
+          ? Uint8Array.from({ length: facts.faceCount }, (_, face) =>
+              (!chosen || chosen[face]) && !isMapped(mesh, set, face) ? 1 : 0,
+            )
+          : chosen
+      if (isOwn && !isOwn.includes(1)) continue
+      const laid = layFaces(
+        facts,
+        isOwn,
+        seams === 'found'
+          ? null
+          : givenSeams(facts, seams as GivenSeams, (context.number('angle') * Math.PI) / 180, set),
+        context.flag('keepGroups') ? between(facts, mesh.groups?.faceSets ?? null) : null,
+        {
+          method: context.text('method') as FlattenMethod,
+          distortion: context.number('distortion') / 100,
+          rounds: ROUNDS,
+        },
+      )
+      const world = worldScale(context, node)
+      const areas = facts.faceAreas()
+      given.push({
+        mesh: index,
+        node,
+        islands: laid.islands,
+        scales: laid.islands.map((island) => evenScale(island, areas, world)),
+        groups: laid.islands.map(() => 0),
+      })
+      if (isOwn && set) locked.push(...stays(facts, isOwn, islandsInSet(facts, set)))
+      notes.set(index, notesOf(mesh, laid))
+      loose += facts.brokenPoints().length
+    }
+    if (given.every(({ islands }) => islands.length === 0)) return outcome(context.scene, 0, 'polygons')
+    let islands: Map<number, readonly LaidIsland[]>
+    const more: string[] = []
+    if (context.flag('pack')) {
+      const density = context.numberOrNull('density')
+      const packed = packTogether(given, {
+        padding: context.number('padding') / context.number('mapSize'),
+        turn: 'free',
+        scale: density === null ? null : density / context.number('mapSize'),
+        locked,
+      })
+      islands = packed.islands
+      more.push(...packed.notes)
+    } else
+      islands = new Map(
+        given.map(({ mesh, islands: own, scales }) => [
+          mesh,
+          own.map((island, at) => ({ ...island, flat: island.flat.map((value) => value * scales[at]!) })),
+        ]),
+      )
+    if (loose > 0)
+      more.push(
+        `${loose} ${loose === 1 ? 'point has' : 'points have'} coordinates that are no numbers, and ${loose === 1 ? 'was' : 'were'} taken to lie at the origin.`,
+      )
+    const done = writeIslands(
+      context,
+      islands,
+      (mesh) => ({
+        name: name || mesh.uvSets[0]?.name || NEW_SET_NAME,
+        before: setNamed(mesh, name),
+      }),
+      (index) => notes.get(index) ?? [],
+    )
+    return { ...done, notes: [...more, ...done.notes] }
+  },
+}
+
+/** Outlines of the islands that no chosen face is in. */
+const stays = (_facts: unknown, isOwn: Uint8Array, islands: readonly LaidIsland[]): Outline[] =>
+  islands
+    .filter(({ net }) => !Array.from(net.faces).some((face) => isOwn[face]))
+    .map((island) => outlineOf(island))
+
+function notesOf(mesh: Mesh, laid: ReturnType<typeof layFaces>): string[] {
+  const said: string[] = []
+  const many = (count: number, one: string, more: string): string =>
+    `${count.toLocaleString('en-US')} ${count === 1 ? one : more}`
+  if (laid.cutOpen)
+    said.push(
+      `“${mesh.name}”: ${many(laid.cutOpen, 'piece was closed or had holes and was', 'pieces were closed or had holes and were')} cut open.`,
+    )
+  if (laid.cutApart)
+    said.push(
+      `“${mesh.name}”: ${many(laid.cutApart, 'piece would have lain over itself and was', 'pieces would have lain over themselves and were')} cut further.`,
+    )
+  if (laid.cutSides)
+    said.push(
+      `“${mesh.name}”: ${many(laid.cutSides, 'side', 'sides')} of polygons that meet in no flat way ${laid.cutSides === 1 ? 'is' : 'are'} cut there.`,
+    )
+  if (laid.shapeless.length)
+    said.push(
+      `“${mesh.name}”: ${many(laid.shapeless.length, 'polygon has no shape that can be laid flat and lies as a small regular one', 'polygons have no shape that can be laid flat and lie as small regular ones')}.`,
+    )
+  return said
+}

@@ -1,0 +1,197 @@
+/** Faces laid flat, island by island, whatever shape they come in. */
+import { createUnion } from '../../mesh/relations/adjacency.ts'
+import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
+import { bordersCross } from '../flatten/borders-cross.ts'
+import type { FlattenMethod } from '../flatten/distortion.ts'
+import { flattenFaces } from '../flatten/flatten-net.ts'
+import { islandNet, piecesBetween, type IslandNet } from '../flatten/island-net.ts'
+import { joints } from '../seams/chart-graph.ts'
+import { cutsBetweenLoops } from '../seams/cut-holes.ts'
+import { findCharts, seamCosts } from '../seams/find-charts.ts'
+import type { LaidIsland } from './laid-island.ts'
+
+export interface LayOptions {
+  readonly method: FlattenMethod
+  /** How much a found island may be stretched, see `FlatStretch`. */
+  readonly distortion: number
+  readonly rounds: number
+}
+
+export interface LaidFaces {
+  readonly islands: readonly LaidIsland[]
+  /** Pieces that were closed or had holes, and were cut so that they can lie flat. */
+  readonly cutOpen: number
+  /** Pieces that would have lain over themselves or turned over, and were cut into smaller ones. */
+  readonly cutApart: number
+  /** Faces without a shape of their own, which lie as small regular ones. */
+  readonly shapeless: readonly number[]
+  /** Sides that several faces share in a way that doesn't lie flat; cut there. */
+  readonly cutSides: number
+}
+
+/** Rounds after which it is looked whether the island lies over itself; the last state that doesn't is kept. */
+const STAGES = [6, 14]
+
+/**
+ * @param isOwn faceCount flags; null: all faces.
+ * @param isSeam edgeCount flags; null: seams are found, but never across those in `isBarrier`.
+ */
+export function layFaces(
+  facts: MeshFacts,
+  isOwn: Uint8Array | null,
+  isSeam: Uint8Array | null,
+  isBarrier: Uint8Array | null,
+  options: LayOptions,
+): LaidFaces {
+  const { edgeCount } = facts.edges()
+  const { faceCount } = facts
+  const islands: LaidIsland[] = []
+  const shapeless: number[] = []
+  let [cutOpen, cutApart, cutSides] = [0, 0, 0]
+  // cuts that a piece needs are noted in it for as long as it is laid
+  const seams = (isSeam ?? isBarrier)?.slice() ?? new Uint8Array(edgeCount)
+  let costs: Float64Array | null = null
+  const costsOf = (): Float64Array => (costs ??= seamCosts(facts, joints(facts)))
+  let open: number[][]
+  if (isSeam) {
+    const { facePieces, pieceCount } = piecesBetween(facts, isSeam)
+    open = listsOf(
+      Int32Array.from(facePieces, (piece, face) => (!isOwn || isOwn[face] ? piece : -1)),
+      pieceCount,
+    )
+    // of a piece some faces may be left out: what is left may be several
+    if (isOwn) open = open.flatMap((faces) => connected(facts, faces, isSeam))
+  } else {
+    const { faceCharts, chartCount } = findCharts(facts, {
+      distortion: options.distortion,
+      isBarrier: seams,
+      isOwn,
+    })
+    open = listsOf(faceCharts, chartCount)
+  }
+  for (let pass = 0; open.length > 0; pass++) {
+    const bent = new Uint8Array(faceCount)
+    let bentCount = 0
+    for (const faces of open) {
+      const laid = layPiece(facts, faces, seams, options, costsOf)
+      if (laid) {
+        islands.push(laid.island)
+        if (laid.wasCut) cutOpen++
+        cutSides += laid.cutSides
+      } else if (faces.length === 1) {
+        islands.push(regular(facts, faces[0]!, seams))
+        shapeless.push(faces[0]!)
+      } else {
+        bentCount++
+        for (const face of faces) bent[face] = 1
+        if (isClosed(facts, faces, seams)) cutOpen++
+        else cutApart++
+      }
+    }
+    if (bentCount === 0) break
+    // in charts first, then face by face: that always ends
+    if (pass === 0) {
+      const { faceCharts, chartCount } = findCharts(facts, {
+        distortion: options.distortion / (isSeam ? 1 : 2),
+        isBarrier: seams,
+        isOwn: bent,
+      })
+      open = listsOf(faceCharts, chartCount)
+    } else open = Array.from(bent, (flag, face) => (flag ? [face] : [])).filter(({ length }) => length > 0)
+  }
+  islands.sort((a, b) => a.net.faces[0]! - b.net.faces[0]!)
+  return { islands, cutOpen, cutApart, shapeless, cutSides }
+}
+
+function listsOf(numbers: Int32Array, count: number): number[][] {
+  const lists: number[][] = Array.from({ length: count }, () => [])
+  numbers.forEach((number, face) => {
+    if (number >= 0) lists[number]!.push(face)
+  })
+  return lists.filter(({ length }) => length > 0)
+}
+
+/** Faces by what hangs together among them. */
+function connected(facts: MeshFacts, faces: readonly number[], isSeam: Uint8Array): number[][] {
+  const net = islandNet(facts, faces, isSeam, false)
+  const union = createUnion(faces.length)
+  const holders = new Int32Array(net.vertexCount).fill(-1)
+  faces.forEach((_, at) => {
+    for (let k = net.faceStarts[at]!; k < net.faceStarts[at + 1]!; k++) {
+      const vertex = net.vertices[k]!
+      if (holders[vertex]! < 0) holders[vertex] = at
+      else union.join(holders[vertex]!, at)
+    }
+  })
+  const lists = new Map<number, number[]>()
+  faces.forEach((face, at) => {
+    const root = union.rootOf(at)
+    const held = lists.get(root)
+    if (held) held.push(face)
+    else lists.set(root, [face])
+  })
+  return [...lists.values()]
+}
+
+const isClosed = (facts: MeshFacts, faces: readonly number[], isSeam: Uint8Array): boolean =>
+  islandNet(facts, faces, isSeam, false).loops.length === 0
+
+/** @returns null where the piece has to be cut first. */
+function layPiece(
+  facts: MeshFacts,
+  faces: readonly number[],
+  isSeam: Uint8Array,
+  options: LayOptions,
+  costsOf: () => Float64Array,
+): { island: LaidIsland; wasCut: boolean; cutSides: number } | null {
+  const net = islandNet(facts, faces, isSeam, false)
+  if (net.loops.length === 0 || net.euler !== 2 - net.loops.length) return null
+  const whole = relaxed(facts, faces, isSeam, options)
+  const isRing = net.loops.length > 1
+  if (whole && (!isRing || whole.mean <= options.distortion))
+    return { island: whole.island, wasCut: false, cutSides: net.cutSides }
+  if (!isRing) return null
+  const cuts = cutsBetweenLoops(facts, net, costsOf())
+  if (cuts.length === 0) return null
+  for (const edge of cuts) isSeam[edge] = 1
+  const cut = relaxed(facts, faces, isSeam, options)
+  for (const edge of cuts) isSeam[edge] = 0
+  return cut ? { island: cut.island, wasCut: true, cutSides: net.cutSides } : null
+}
+
+function relaxed(
+  facts: MeshFacts,
+  faces: readonly number[],
+  isSeam: Uint8Array,
+  { method, rounds }: LayOptions,
+): { island: LaidIsland; mean: number } | null {
+  const flat = flattenFaces(facts, faces, isSeam)
+  if (!flat) return null
+  let best = bordersCross(flat.net, flat.flat()) ? null : flat.flat()
+  let done = 0
+  for (const most of [...STAGES, Infinity]) {
+    const some = Math.min(most, rounds - done)
+    if (some <= 0) break
+    const took = flat.relax(method, some)
+    done += took
+    if (!bordersCross(flat.net, flat.flat())) best = flat.flat()
+    if (took < some) break
+  }
+  return best && { island: { net: flat.net, flat: best }, mean: flat.stretch().mean }
+}
+
+/** A face that nothing can be said of, as a small regular polygon. */
+function regular(facts: MeshFacts, face: number, isSeam: Uint8Array): LaidIsland {
+  const net: IslandNet = islandNet(facts, [face], isSeam, false)
+  const flat = new Float64Array(2 * net.vertexCount)
+  const area = facts.faceAreas()[face]!
+  const diagonal = facts.diagonal()
+  const size = Math.sqrt(area > 0 ? area : 0) || diagonal * 1e-3 || 1
+  const count = net.faceStarts[1]!
+  for (let corner = 0; corner < count; corner++) {
+    const angle = (2 * Math.PI * corner) / Math.max(3, count)
+    flat[2 * net.vertices[corner]!] = (size / 2) * Math.cos(angle)
+    flat[2 * net.vertices[corner]! + 1] = (size / 2) * Math.sin(angle)
+  }
+  return { net, flat }
+}

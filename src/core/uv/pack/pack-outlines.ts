@@ -1,0 +1,193 @@
+/** Outlines laid side by side into tiles, as large as they fit. */
+import { leastBoxTurn, outlineArea, turnedBox, type Outline } from './outline.ts'
+import { maskOf, type Mask } from './mask.ts'
+import { packBoxes } from './pack-boxes.ts'
+import { createTileGrid } from './tile-grid.ts'
+
+export interface PackOptions {
+  /** Room between two islands, as a share of a tile's side; half of it stays free along the tile's own. */
+  readonly padding: number
+  /** none: as they are; quarter: by quarters of a circle; free: into their least box, and then by quarters. */
+  readonly turn: 'none' | 'quarter' | 'free'
+  /** How large one unit becomes; null: as large as all fit into one tile. */
+  readonly scale: number | null
+  /** Outlines that stay where they are, in the tile that all go into. */
+  readonly locked?: readonly Outline[]
+}
+
+/** (u, v) becomes scale * (cos u - sin v, sin u + cos v) + (shiftU, shiftV), in the tile's own square. */
+export interface Placement {
+  readonly tile: number
+  readonly angle: number
+  readonly shiftU: number
+  readonly shiftV: number
+}
+
+export interface Packed {
+  readonly placements: readonly Placement[]
+  readonly scale: number
+  readonly tileCount: number
+  /** Outlines' area by the area of the tiles. */
+  readonly usedShare: number
+  /** The same of their least boxes, if boxes could fill a tile: no packing by boxes can use more. */
+  readonly boxShare: number
+}
+
+/** Cells of a tile's side. */
+const [COARSE, FINE] = [256, 1024]
+/** Beyond so many outlines their boxes are packed. */
+const MOST_BY_OUTLINE = 4000
+/** Beyond so many the fine grid is left out. */
+const MOST_FINE = 1200
+const MOST_TILES = 100
+const QUARTER = Math.PI / 2
+
+export function packOutlines(outlines: readonly Outline[], options: PackOptions): Packed {
+  const { padding, turn } = options
+  const areas = outlines.map(outlineArea)
+  const total = areas.reduce((sum, area) => sum + area, 0)
+  const bases = outlines.map((outline) => (turn === 'free' ? leastBoxTurn(outline) : 0))
+  const boxes = outlines.map((outline, at) => {
+    const { low, high } = turnedBox(outline, bases[at]!)
+    return [high[0] - low[0], high[1] - low[1]] as const
+  })
+  const boxArea = boxes.reduce((sum, [wide, tall]) => sum + wide * tall, 0)
+  const done = (found: { placements: Placement[]; scale: number; tileCount: number }): Packed => ({
+    ...found,
+    usedShare: (total * found.scale ** 2) / Math.max(1, found.tileCount),
+    boxShare: boxArea > 0 ? Math.min(1, total / boxArea) : 0,
+  })
+  if (outlines.length === 0) return done({ placements: [], scale: options.scale ?? 1, tileCount: 0 })
+  const longest = Math.max(...boxes.map(([wide, tall]) => Math.max(wide, tall)), 1e-300)
+  const byBoxes = (): Packed =>
+    done(
+      packBoxes(
+        boxes,
+        outlines.map((outline, at) => turnedBox(outline, bases[at]!).low),
+        bases,
+        padding,
+        options.scale,
+      ),
+    )
+  if (outlines.length > MOST_BY_OUTLINE) return byBoxes()
+  // large ones first, by what they take along either side
+  const order = Array.from(outlines, (_, at) => at).sort(
+    (a, b) => Math.max(...boxes[b]!) - Math.max(...boxes[a]!) || areas[b]! - areas[a]! || a - b,
+  )
+  const turns = turn === 'none' ? [0] : [0, QUARTER, 2 * QUARTER, 3 * QUARTER]
+  const pack = (side: number, scale: number, mostTiles: number): Placement[] | null => {
+    const placements: Placement[] = new Array<Placement>(outlines.length)
+    const grids = [createTileGrid(side)]
+    const room = (padding * side) / 2
+    for (const locked of options.locked ?? []) takeLocked(grids[0]!, locked, side, room)
+    for (const at of order) {
+      const masks: { mask: Mask; angle: number }[] = []
+      for (const quarter of turns) {
+        const angle = bases[at]! + quarter
+        const mask = maskOf(outlines[at]!, angle, scale * side, room, side)
+        if (mask) masks.push({ mask, angle })
+      }
+      if (masks.length === 0) return null
+      let isPlaced = false
+      for (let tile = 0; tile < mostTiles && !isPlaced; tile++) {
+        const grid = (grids[tile] ??= createTileGrid(side))
+        let best: { mask: Mask; angle: number; column: number; row: number; top: number } | null = null
+        for (const { mask, angle } of masks) {
+          const found = grid.find(mask, best ? best.top : side)
+          if (!found) continue
+          const top = found.row + mask.height
+          if (!best || top < best.top || (top === best.top && found.column < best.column))
+            best = { mask, angle, ...found, top }
+        }
+        if (!best) continue
+        grid.take(best.mask, best.column, best.row)
+        placements[at] = {
+          tile,
+          angle: best.angle,
+          shiftU: (best.column + best.mask.shift[0]) / side,
+          shiftV: (best.row + best.mask.shift[1]) / side,
+        }
+        isPlaced = true
+      }
+      if (!isPlaced) return null
+    }
+    return placements
+  }
+  if (options.scale !== null) {
+    const placements = longest * options.scale + padding <= 1 ? pack(FINE, options.scale, MOST_TILES) : null
+    if (!placements) return byBoxes()
+    return done({
+      placements,
+      scale: options.scale,
+      tileCount: 1 + Math.max(...placements.map(({ tile }) => tile)),
+    })
+  }
+  // the largest scale at which all fit, on coarse cells and then on fine ones around it
+  let best: { placements: Placement[]; scale: number; tileCount: number } | null = null
+  let [low, high] = [0, Math.min((1 - padding) / longest, 1 / Math.sqrt(Math.max(total, 1e-300)))]
+  const search = (side: number, rounds: number): void => {
+    for (let round = 0; round < rounds; round++) {
+      const scale = low > 0 ? (low + high) / 2 : high * 0.8
+      const placements = pack(side, scale, 1)
+      if (placements) {
+        if (!best || scale > best.scale) best = { placements, scale, tileCount: 1 }
+        low = scale
+      } else if (low > 0) high = scale
+      else {
+        high = scale
+        if (scale < 1e-9) return
+      }
+    }
+  }
+  search(COARSE, 10)
+  if (outlines.length <= MOST_FINE && low > 0) {
+    // room rounded to coarse cells costs some of it
+    high = Math.min((1 - padding) / longest, low * 1.12)
+    search(FINE, 6)
+  }
+  // cells too coarse for so many: their boxes
+  return best ? done(best) : byBoxes()
+}
+
+/** Cells that something that stays lies on. */
+function takeLocked(
+  grid: ReturnType<typeof createTileGrid>,
+  outline: Outline,
+  side: number,
+  room: number,
+): void {
+  // only what lies in the tile takes any of it
+  const { low, high } = turnedBox(outline, 0)
+  if (high[0] <= 0 || high[1] <= 0 || low[0] >= 1 || low[1] >= 1) return
+  const mask = maskOf(outline, 0, side, room, 4 * side)
+  if (!mask) return
+  const [column, row] = [Math.round(-mask.shift[0]), Math.round(-mask.shift[1])]
+  grid.take(clipped(mask, column, row, side), Math.max(0, column), Math.max(0, row))
+}
+
+function clipped(
+  { width, height, rows, runs, shift, cellCount }: Mask,
+  column: number,
+  row: number,
+  side: number,
+): Mask {
+  const [left, bottom] = [Math.max(0, -column), Math.max(0, -row)]
+  const [right, top] = [Math.min(width, side - column), Math.min(height, side - row)]
+  const kept: number[] = []
+  const offsets = [0]
+  for (let at = bottom; at < top; at++) {
+    for (let run = rows[at]!; run < rows[at + 1]!; run++) {
+      const [from, to] = [Math.max(left, runs[2 * run]!), Math.min(right, runs[2 * run + 1]!)]
+      if (from < to) kept.push(from - left, to - left)
+    }
+    offsets.push(kept.length / 2)
+  }
+  return {
+    width: right - left,
+    height: Math.max(0, top - bottom),
+    rows: Uint32Array.from(offsets),
+    runs: Uint16Array.from(kept),
+    shift,
+    cellCount,
+  }
+}
