@@ -1,6 +1,8 @@
 /** What steps that lay islands out share: islands of several parts packed together, and written into their meshes. */
 import type { Mesh, UvSet } from '../../scene/mesh.ts'
 import { worldMatrices } from '../../scene/world.ts'
+import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
+import { hasNoSize } from '../../uv/layout/lay-faces.ts'
 import type { LaidIsland } from '../../uv/layout/laid-island.ts'
 import { outlineOf, withIslands, withUvSet } from '../../uv/layout/laid-island.ts'
 import { placeIslands, type PlaceOptions } from '../../uv/layout/place-islands.ts'
@@ -58,12 +60,17 @@ export function worldScale(context: StepContext, node: number): number {
   return scale > 0 && Number.isFinite(scale) ? scale : 1
 }
 
-/** What an island has to be multiplied by to be as large as the surface it lies on is in the world; 1 where it has no area. */
-export function evenScale(island: LaidIsland, faceAreas: Float64Array, world: number): number {
+/**
+ * What an island has to be multiplied by to be as large as the surface it lies on is in the world; what lies on no surface
+ * to speak of keeps the size it was laid with.
+ */
+export function evenScale(island: LaidIsland, facts: MeshFacts, world: number): number {
+  if (hasNoSize(facts, island.net.faces)) return world
+  const areas = facts.faceAreas()
   let surface = 0
-  for (let at = 0; at < island.net.faces.length; at++) surface += faceAreas[island.net.faces[at]!]!
+  for (let at = 0; at < island.net.faces.length; at++) surface += areas[island.net.faces[at]!]!
   const flat = outlineArea(outlineOf(island))
-  return surface > 0 && flat > 0 ? world * Math.sqrt(surface / flat) : world
+  return flat > 0 ? world * Math.sqrt(surface / flat) : world
 }
 
 /** Meshes of the chosen parts, each once, with the first part that shows it. */

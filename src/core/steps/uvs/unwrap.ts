@@ -136,12 +136,11 @@ export const unwrap: StepDescriptor = {
         },
       )
       const world = worldScale(context, node)
-      const areas = facts.faceAreas()
       given.push({
         mesh: index,
         node,
         islands: laid.islands,
-        scales: laid.islands.map((island) => evenScale(island, areas, world)),
+        scales: laid.islands.map((island) => evenScale(island, facts, world)),
         groups: laid.islands.map(() => 0),
       })
       if (isOwn && set) locked.push(...stays(facts, isOwn, islandsInSet(facts, set)))

@@ -4,7 +4,7 @@ import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { DISTORTIONS, type FlattenMethod } from './distortion.ts'
 import { islandNet, type IslandNet } from './island-net.ts'
 import { stretchOf, type FlatStretch } from './measure-flat.ts'
-import { leastArea, relaxNet } from './relax.ts'
+import { relaxNet, slimmest } from './relax.ts'
 import { createMetric, type Metric } from './metric.ts'
 import { conformalStart, convexStart } from './start-flat.ts'
 import { netGraph, triangleShapes } from './triangle-shapes.ts'
@@ -41,9 +41,12 @@ export function layNet(facts: MeshFacts, net: IslandNet, given?: Float64Array): 
   const pattern = sparsePattern(graph)
   const shapes = triangleShapes(net, points)
   const start = given
-    ? upright(net, given)
-    : (upright(net, net.loops.length === 1 ? conformalStart(net, graph, pattern, shapes, points) : null) ??
-      upright(net, convexStart(net, graph, shapes)))
+    ? upright(net, given, 0)
+    : (upright(
+        net,
+        net.loops.length === 1 ? conformalStart(net, graph, pattern, shapes, points) : null,
+        SLIM,
+      ) ?? upright(net, convexStart(net, graph, shapes), 0))
   if (!start) return null
   let flat = start
   let metrics: Partial<Record<FlattenMethod, Metric>> = {}
@@ -72,5 +75,11 @@ export function layNet(facts: MeshFacts, net: IslandNet, given?: Float64Array): 
   }
 }
 
-const upright = (net: IslandNet, flat: Float64Array | null): Float64Array | null =>
-  flat && leastArea(net, flat) > 0 ? flat : null
+/** Slimmer triangles may turn over where they are scaled, turned and rounded. */
+const SLIM = 1e-9
+
+/** Whether every triangle lies the right way up, and would after it is turned and rounded. */
+export const isSound = (net: IslandNet, flat: Float64Array): boolean => slimmest(net, flat) > SLIM
+
+const upright = (net: IslandNet, flat: Float64Array | null, least: number): Float64Array | null =>
+  flat && slimmest(net, flat) > least ? flat : null

@@ -32,19 +32,24 @@ const RENEW = 12
 const SHORT_OF_FLAT = 0.9
 const MOST_HALVINGS = 40
 
-/** Twice the least signed area of a triangle; above 0 where none is turned over. */
-export function leastArea({ triangles }: IslandNet, flat: Float64Array): number {
+/**
+ * The slimmest triangle of a flat net: twice its signed area by its longest side squared. Not above 0 where one is turned
+ * over; -Infinity where a coordinate is no finite number.
+ */
+export function slimmest({ triangles }: IslandNet, flat: Float64Array): number {
   let least = Infinity
   for (let at = 0; at < triangles.length; at += 3) {
     const i = 2 * triangles[at]!
     const j = 2 * triangles[at + 1]!
     const k = 2 * triangles[at + 2]!
-    const area =
-      (flat[j]! - flat[i]!) * (flat[k + 1]! - flat[i + 1]!) -
-      (flat[j + 1]! - flat[i + 1]!) * (flat[k]! - flat[i]!)
-    // what is no number is turned over as well
-    if (!(area >= least)) least = area
-    if (Number.isNaN(area)) return -Infinity
+    const ux = flat[j]! - flat[i]!
+    const uy = flat[j + 1]! - flat[i + 1]!
+    const vx = flat[k]! - flat[i]!
+    const vy = flat[k + 1]! - flat[i + 1]!
+    const longest = Math.max(ux * ux + uy * uy, vx * vx + vy * vy, (ux - vx) ** 2 + (uy - vy) ** 2)
+    const own = (ux * vy - uy * vx) / longest
+    if (own < least) least = own
+    if (Number.isNaN(own)) return -Infinity
   }
   return least
 }

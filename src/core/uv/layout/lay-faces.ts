@@ -3,7 +3,7 @@ import { createUnion } from '../../mesh/relations/adjacency.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { bordersCross } from '../flatten/borders-cross.ts'
 import type { FlattenMethod } from '../flatten/distortion.ts'
-import { flattenFaces } from '../flatten/flatten-net.ts'
+import { flattenFaces, isSound, type FlatNet } from '../flatten/flatten-net.ts'
 import { islandNet, piecesBetween, type IslandNet } from '../flatten/island-net.ts'
 import { joints } from '../seams/chart-graph.ts'
 import { cutsBetweenLoops } from '../seams/cut-holes.ts'
@@ -73,6 +73,11 @@ export function layFaces(
     const bent = new Uint8Array(faceCount)
     let bentCount = 0
     for (const faces of open) {
+      if (hasNoSize(facts, faces)) {
+        for (const face of faces) islands.push(regular(facts, face, seams))
+        shapeless.push(...faces)
+        continue
+      }
       const laid = layPiece(facts, faces, seams, options, costsOf)
       if (laid) {
         islands.push(laid.island)
@@ -159,6 +164,9 @@ function layPiece(
   return cut ? { island: cut.island, wasCut: true, cutSides: net.cutSides } : null
 }
 
+const isGood = (flat: FlatNet): boolean =>
+  isSound(flat.net, flat.flat()) && !bordersCross(flat.net, flat.flat())
+
 function relaxed(
   facts: MeshFacts,
   faces: readonly number[],
@@ -167,26 +175,35 @@ function relaxed(
 ): { island: LaidIsland; mean: number } | null {
   const flat = flattenFaces(facts, faces, isSeam)
   if (!flat) return null
-  let best = bordersCross(flat.net, flat.flat()) ? null : flat.flat()
+  let best = isGood(flat) ? flat.flat() : null
   let done = 0
   for (const most of [...STAGES, Infinity]) {
     const some = Math.min(most, rounds - done)
     if (some <= 0) break
     const took = flat.relax(method, some)
     done += took
-    if (!bordersCross(flat.net, flat.flat())) best = flat.flat()
+    if (isGood(flat)) best = flat.flat()
     if (took < some) break
   }
   return best && { island: { net: flat.net, flat: best }, mean: flat.stretch().mean }
+}
+
+/** Side of what lies as a small regular polygon, as a share of the model's diagonal. */
+const SMALL = 1e-3
+
+/** Whether faces are together so small that they would vanish in the UVs. */
+export function hasNoSize(facts: MeshFacts, faces: ArrayLike<number>): boolean {
+  const areas = facts.faceAreas()
+  let sum = 0
+  for (let at = 0; at < faces.length; at++) sum += areas[faces[at]!]!
+  return !(sum > (SMALL * facts.diagonal()) ** 2 * 1e-3)
 }
 
 /** A face that nothing can be said of, as a small regular polygon. */
 function regular(facts: MeshFacts, face: number, isSeam: Uint8Array): LaidIsland {
   const net: IslandNet = islandNet(facts, [face], isSeam, false)
   const flat = new Float64Array(2 * net.vertexCount)
-  const area = facts.faceAreas()[face]!
-  const diagonal = facts.diagonal()
-  const size = Math.sqrt(area > 0 ? area : 0) || diagonal * 1e-3 || 1
+  const size = facts.diagonal() * SMALL || SMALL
   const count = net.faceStarts[1]!
   for (let corner = 0; corner < count; corner++) {
     const angle = (2 * Math.PI * corner) / Math.max(3, count)

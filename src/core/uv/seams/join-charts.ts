@@ -2,7 +2,7 @@
 import { createHeap } from '../../base/math/heap.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { bordersCross } from '../flatten/borders-cross.ts'
-import { flattenFaces } from '../flatten/flatten-net.ts'
+import { flattenFaces, isSound } from '../flatten/flatten-net.ts'
 import { chartGraph } from './chart-graph.ts'
 
 /** Rounds of relaxation after which it is judged, one after another. */
@@ -28,7 +28,8 @@ export function liesFlat(
   for (const rounds of ROUNDS) {
     if (rounds > 0) flat.relax('leastDistortion', rounds)
     const { mean, beyond } = flat.stretch(OFTEN * distortion)
-    if (mean <= distortion && beyond <= RARELY) return !bordersCross(flat.net, flat.flat())
+    if (mean <= distortion && beyond <= RARELY)
+      return isSound(flat.net, flat.flat()) && !bordersCross(flat.net, flat.flat())
     if (rounds === 0 && mean > HOPELESS * distortion) return false
     if (before < Infinity && mean - HOPE * (before - mean) > distortion) return false
     if (rounds > 0) before = mean
