@@ -47,6 +47,20 @@ import { toFloor } from './scene/to-floor.ts'
 import { triangulate } from './polygons/triangulate.ts'
 import { turnFacesStep } from './polygons/turn-faces.ts'
 import { unwrap } from './uvs/unwrap.ts'
+import { relaxUvs } from './uvs/relax-uvs.ts'
+import { packIslands } from './uvs/pack-islands.ts'
+import { orientIslands } from './uvs/orient-islands.ts'
+import { straightenIslands } from './uvs/straighten-islands.ts'
+import { flipIslands } from './uvs/flip-islands.ts'
+import { islandsIntoTile } from './uvs/islands-into-tile.ts'
+import { cutUvs } from './uvs/cut-uvs.ts'
+import { sewUvs } from './uvs/sew-uvs.ts'
+import { sewTinyCuts } from './uvs/sew-tiny-cuts.ts'
+import { islandsFromGroups } from './uvs/islands-from-groups.ts'
+import { groupsFromIslands } from './uvs/groups-from-islands.ts'
+import { projectUvs } from './uvs/project-uvs.ts'
+import { copyUvSet } from './uvs/copy-uv-set.ts'
+import { removeUvSet } from './uvs/remove-uv-set.ts'
 import { weldBorders } from './clean/weld-borders.ts'
 import { weldByDistance } from './clean/weld-by-distance.ts'
 
@@ -80,7 +94,21 @@ export const STEPS: readonly StepDescriptor[] = [
   setNormals,
   // UVs
   unwrap,
+  relaxUvs,
+  packIslands,
+  orientIslands,
+  straightenIslands,
+  flipIslands,
+  islandsIntoTile,
+  cutUvs,
+  sewUvs,
+  sewTinyCuts,
+  islandsFromGroups,
+  groupsFromIslands,
+  projectUvs,
+  copyUvSet,
   renameUvSet,
+  removeUvSet,
   // parts
   splitParts,
   joinParts,

@@ -97,3 +97,14 @@ export const isMirroring = (m: Matrix): boolean =>
     m[4]! * (m[1]! * m[10]! - m[2]! * m[9]!) +
     m[8]! * (m[1]! * m[6]! - m[2]! * m[5]!) <
   0
+
+/** Mean length scale of a matrix: the cube root of how it changes volume. */
+export function meanScale(matrix: Matrix): number {
+  const inverse = invertAffine(matrix)
+  if (!inverse) return 0
+  const determinant =
+    matrix[0]! * (matrix[5]! * matrix[10]! - matrix[6]! * matrix[9]!) -
+    matrix[4]! * (matrix[1]! * matrix[10]! - matrix[2]! * matrix[9]!) +
+    matrix[8]! * (matrix[1]! * matrix[6]! - matrix[2]! * matrix[5]!)
+  return Math.cbrt(Math.abs(determinant))
+}

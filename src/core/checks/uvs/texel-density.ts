@@ -2,19 +2,8 @@ import { facesByIsland, findIslands } from '../../uv/find-islands.ts'
 import { uvAreas } from '../../uv/uv-measures.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { UvSet } from '../../scene/mesh.ts'
-import { invertAffine, type Matrix } from '../../base/math/matrix.ts'
+import { meanScale } from '../../base/math/matrix.ts'
 import { groupedElements, type CheckDescriptor } from '../check.ts'
-
-/** Mean length scale of a matrix: the cube root of how it changes volume. */
-export function meanScale(matrix: Matrix): number {
-  const inverse = invertAffine(matrix)
-  if (!inverse) return 0
-  const determinant =
-    matrix[0]! * (matrix[5]! * matrix[10]! - matrix[6]! * matrix[9]!) -
-    matrix[4]! * (matrix[1]! * matrix[10]! - matrix[2]! * matrix[9]!) +
-    matrix[8]! * (matrix[1]! * matrix[6]! - matrix[2]! * matrix[5]!)
-  return Math.cbrt(Math.abs(determinant))
-}
 
 /**
  * Pixels a unit of length on each island: the root of its UV area by its surface, times the map's side.

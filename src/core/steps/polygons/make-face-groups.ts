@@ -1,5 +1,6 @@
 import { createUnion } from '../../mesh/relations/adjacency.ts'
 import { hardByAngle } from '../../mesh/normals/compute-normals.ts'
+import { groupFaces } from '../../mesh/relations/group-faces.ts'
 import { findIslands } from '../../uv/find-islands.ts'
 import { changeMeshes, type StepDescriptor, wordChoices } from '../step.ts'
 
@@ -51,22 +52,11 @@ export const makeFaceGroups: StepDescriptor = {
         keys = Array.from({ length: facts.faceCount }, (_value, face) => union.rootOf(face))
         nameOf = (_key, order) => `area_${order + 1}`
       }
-      const orders = new Map<number, number>()
-      const names: string[] = []
-      const faceSets = Int32Array.from(keys, (key) => {
-        if (key < 0) return -1
-        let order = orders.get(key)
-        if (order === undefined) {
-          order = names.length
-          orders.set(key, order)
-          names.push(nameOf(key, order))
-        }
-        return order
-      })
+      const groups = groupFaces(keys, nameOf)
       return {
-        mesh: { ...mesh, groups: { names, sets: names.map((_name, at) => [at]), faceSets } },
+        mesh: { ...mesh, groups },
         changedCount: facts.faceCount,
-        notes: [`“${mesh.name}” has ${names.length} groups now.`],
+        notes: [`“${mesh.name}” has ${groups.names.length} groups now.`],
       }
     }),
 }

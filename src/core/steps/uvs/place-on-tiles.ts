@@ -1,6 +1,7 @@
 /** What steps that lay islands out share: islands of several parts packed together, and written into their meshes. */
 import type { Mesh, UvSet } from '../../scene/mesh.ts'
 import { worldMatrices } from '../../scene/world.ts'
+import { meanScale } from '../../base/math/matrix.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { hasNoSize } from '../../uv/layout/lay-faces.ts'
 import type { LaidIsland } from '../../uv/layout/laid-island.ts'
@@ -33,6 +34,12 @@ export const MAP_SIZE: OptionDescriptor = {
   whole: true,
 }
 
+export const FLATTEN_METHODS = [
+  { value: 'leastDistortion', title: 'least distortion' },
+  { value: 'angles', title: 'angles kept' },
+  { value: 'sizes', title: 'sizes kept' },
+]
+
 /** The set that a step means: by its name, or the first. */
 export const setNamed = (mesh: Mesh, name: string): UvSet | null =>
   (name === '' ? mesh.uvSets[0] : mesh.uvSets.find((set) => set.name === name)) ?? null
@@ -50,15 +57,8 @@ export interface MeshIslands {
 }
 
 /** How much larger a part stands in the world than its mesh is, in all directions together. */
-export function worldScale(context: StepContext, node: number): number {
-  const m = worldMatrices(context.scene)[node]!
-  const determinant =
-    m[0]! * (m[5]! * m[10]! - m[6]! * m[9]!) -
-    m[4]! * (m[1]! * m[10]! - m[2]! * m[9]!) +
-    m[8]! * (m[1]! * m[6]! - m[2]! * m[5]!)
-  const scale = Math.cbrt(Math.abs(determinant))
-  return scale > 0 && Number.isFinite(scale) ? scale : 1
-}
+export const worldScale = (context: StepContext, node: number): number =>
+  meanScale(worldMatrices(context.scene)[node]!) || 1
 
 /**
  * What an island has to be multiplied by to be as large as the surface it lies on is in the world; what lies on no surface

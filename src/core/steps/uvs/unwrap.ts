@@ -9,6 +9,7 @@ import { chosenFaces, outcome, type StepDescriptor } from '../step.ts'
 import {
   chosenMeshes,
   evenScale,
+  FLATTEN_METHODS,
   MAP_SIZE,
   NEW_SET_NAME,
   packTogether,
@@ -22,12 +23,6 @@ import {
 
 /** Rounds of relaxation; islands are done long before. */
 const ROUNDS = 60
-
-export const FLATTEN_METHODS = [
-  { value: 'leastDistortion', title: 'least distortion' },
-  { value: 'angles', title: 'angles kept' },
-  { value: 'sizes', title: 'sizes kept' },
-]
 
 export const unwrap: StepDescriptor = {
   id: 'unwrap',

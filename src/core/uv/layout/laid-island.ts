@@ -6,7 +6,7 @@ import type { Outline } from '../pack/outline.ts'
 import { findSeams, isMapped } from '../uv-measures.ts'
 
 export interface LaidIsland {
-  readonly net: Pick<IslandNet, 'faces' | 'faceStarts' | 'vertices' | 'vertexCount' | 'loops'>
+  readonly net: IslandNet
   /** 2 x net.vertexCount. */
   readonly flat: Float64Array
 }
@@ -25,10 +25,17 @@ export const outlineOf = ({ net, flat }: LaidIsland): Outline => ({
 /**
  * The islands of a set, in the order of their first faces. Faces that aren't wholly mapped are in none.
  * @param chosen faceCount flags; null: all. An island takes part if one of its faces does.
+ * @param further edgeCount flags of edges where islands end besides.
  */
-export function islandsInSet(facts: MeshFacts, set: UvSet, chosen: Uint8Array | null = null): LaidIsland[] {
+export function islandsInSet(
+  facts: MeshFacts,
+  set: UvSet,
+  chosen: Uint8Array | null = null,
+  further: Uint8Array | null = null,
+): LaidIsland[] {
   const { mesh, faceCount } = facts
   const seams = findSeams(facts, set)
+  if (further) for (let edge = 0; edge < seams.length; edge++) if (further[edge]) seams[edge] = 1
   const { pieceCount, facePieces } = piecesBetween(facts, seams)
   const faces: number[][] = Array.from({ length: pieceCount }, () => [])
   const takesPart = new Uint8Array(pieceCount)
@@ -93,9 +100,24 @@ export function withIslands(
 }
 
 /** The mesh with a set in the place of the one of its name, or behind all others. */
-export const withUvSet = (mesh: Mesh, set: UvSet): Mesh => ({
-  ...mesh,
-  uvSets: mesh.uvSets.some(({ name }) => name === set.name)
-    ? mesh.uvSets.map((own) => (own.name === set.name ? set : own))
-    : [...mesh.uvSets, set],
-})
+export function withUvSet(mesh: Mesh, set: UvSet): Mesh {
+  const place = mesh.uvSets.findIndex(({ name }) => name === set.name)
+  if (place < 0) return { ...mesh, uvSets: [...mesh.uvSets, set] }
+  const put = (own: UvSet): UvSet[] => mesh.uvSets.map((other, at) => (at === place ? own : other))
+  const { lines } = mesh
+  // lines go by the first set's values, and keep theirs
+  if (place > 0 || !lines?.uvs.some((uv) => uv >= 0)) return { ...mesh, uvSets: put(set) }
+  const old = mesh.uvSets[0]!.values
+  const values = Array.from(set.values)
+  const numbers = new Map<number, number>()
+  const uvs = lines.uvs.map((uv) => {
+    if (uv < 0) return -1
+    let number = numbers.get(uv)
+    if (number === undefined) {
+      numbers.set(uv, (number = values.length / 2))
+      values.push(old[2 * uv]!, old[2 * uv + 1]!)
+    }
+    return number
+  })
+  return { ...mesh, lines: { ...lines, uvs }, uvSets: put({ ...set, values: Float64Array.from(values) }) }
+}

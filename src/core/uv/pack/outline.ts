@@ -5,15 +5,17 @@ export interface Outline {
   readonly loops: readonly Float64Array[]
 }
 
-/** Signed by direction: holes take away where they run the other way round. */
-export function outlineArea({ loops }: Outline): number {
+export const outlineArea = (outline: Outline): number => Math.abs(signedArea(outline))
+
+/** Positive where borders run counter-clockwise; holes take away where they run the other way round. */
+export function signedArea({ loops }: Outline): number {
   let sum = 0
   for (const loop of loops)
     for (let at = 0; at < loop.length; at += 2) {
       const next = at + 2 < loop.length ? at + 2 : 0
       sum += loop[at]! * loop[next + 1]! - loop[next]! * loop[at + 1]!
     }
-  return Math.abs(sum) / 2
+  return sum / 2
 }
 
 export interface OutlineBox {

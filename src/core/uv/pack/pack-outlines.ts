@@ -69,7 +69,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
         options.scale,
       ),
     )
-  if (outlines.length > MOST_BY_OUTLINE) return byBoxes()
+  if (outlines.length > MOST_BY_OUTLINE && !options.locked?.length) return byBoxes()
   // large ones first, by what they take along either side
   const order = Array.from(outlines, (_, at) => at).sort(
     (a, b) => Math.max(...boxes[b]!) - Math.max(...boxes[a]!) || areas[b]! - areas[a]! || a - b,
@@ -145,8 +145,18 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     high = Math.min((1 - padding) / longest, low * 1.12)
     search(FINE, 6)
   }
+  if (best) return done(best)
+  if (options.locked?.length) {
+    // no room beside what stays: the next tile
+    const beside = packOutlines(outlines, { ...options, locked: [] })
+    return {
+      ...beside,
+      placements: beside.placements.map((placement) => ({ ...placement, tile: placement.tile + 1 })),
+      tileCount: beside.tileCount + 1,
+    }
+  }
   // cells too coarse for so many: their boxes
-  return best ? done(best) : byBoxes()
+  return byBoxes()
 }
 
 /** Cells that something that stays lies on. */

@@ -1,0 +1,55 @@
+import {
+  islandsInSet,
+  outlineOf,
+  withIslands,
+  withUvSet,
+  type LaidIsland,
+} from '../../uv/layout/laid-island.ts'
+import { signedArea, turnedBox } from '../../uv/pack/outline.ts'
+import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
+import { setNamed, UV_SET } from './place-on-tiles.ts'
+
+export const flipIslands: StepDescriptor = {
+  id: 'flip-islands',
+  area: 'uvs',
+  title: 'Turn mirrored islands over',
+  description: 'Islands that lie mirrored are turned over, each within its own box.',
+  changes: ['uvs'],
+  parameters: [
+    {
+      id: 'which',
+      title: 'Which',
+      kind: 'choice',
+      default: 'mirrored',
+      choices: [
+        { value: 'mirrored', title: 'mirrored ones' },
+        { value: 'all', title: 'all of them' },
+      ],
+    },
+    UV_SET,
+  ],
+  run: (context) =>
+    changeMeshes(context, 'polygons', (mesh, facts, node) => {
+      const set = setNamed(mesh, context.text('set'))
+      if (!set) return null
+      const islands = islandsInSet(facts, set, chosenFaces(context, node, mesh)).filter(
+        (island) => context.text('which') === 'all' || signedArea(outlineOf(island)) < 0,
+      )
+      if (islands.length === 0) return null
+      const faces = islands.flatMap(({ net }) => Array.from(net.faces))
+      return {
+        mesh: withUvSet(mesh, withIslands(mesh, set, set.name, islands.map(turnedOver))),
+        changedCount: faces.length,
+        element: 'faces',
+        elements: faces,
+      }
+    }),
+}
+
+function turnedOver(island: LaidIsland): LaidIsland {
+  const { low, high } = turnedBox(outlineOf(island), 0)
+  return {
+    ...island,
+    flat: island.flat.map((value, at) => (at % 2 ? value : low[0] + high[0] - value)),
+  }
+}

@@ -1,0 +1,43 @@
+import { islandsInSet, withIslands, withUvSet, type LaidIsland } from '../../uv/layout/laid-island.ts'
+import { straightenIsland } from '../../uv/layout/straighten-island.ts'
+import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
+import { setNamed, UV_SET } from './place-on-tiles.ts'
+
+export const straightenIslands: StepDescriptor = {
+  id: 'straighten-islands',
+  area: 'uvs',
+  title: 'Straighten strips to a grid',
+  description:
+    'Islands of quads in rows, as of straps, hair cards and ropes, become upright rectangles, as wide and high as their rows are on the model. Other islands stay.',
+  changes: ['uvs'],
+  parameters: [UV_SET],
+  run: (context) =>
+    changeMeshes(context, 'polygons', (mesh, facts, node) => {
+      const set = setNamed(mesh, context.text('set'))
+      if (!set) return null
+      const islands: LaidIsland[] = []
+      let others = 0
+      for (const island of islandsInSet(facts, set, chosenFaces(context, node, mesh))) {
+        const straight = straightenIsland(facts, island)
+        if (straight) islands.push(straight)
+        else others++
+      }
+      const notes = others
+        ? [
+            `${others} ${others === 1 ? 'island' : 'islands'} of “${mesh.name}” ${others === 1 ? 'is' : 'are'} no grid of quads and ${others === 1 ? 'stays' : 'stay'}.`,
+          ]
+        : []
+      if (islands.length === 0) return notes.length ? { mesh, changedCount: 0, notes } : null
+      const faces = islands.flatMap(({ net }) => Array.from(net.faces))
+      return {
+        mesh: withUvSet(mesh, withIslands(mesh, set, set.name, islands)),
+        changedCount: faces.length,
+        element: 'faces',
+        elements: faces,
+        notes: [
+          `${islands.length} ${islands.length === 1 ? 'island' : 'islands'} of “${mesh.name}” straightened.`,
+          ...notes,
+        ],
+      }
+    }),
+}
