@@ -98,7 +98,7 @@ export const KINDS: readonly {
   {
     folder: 'core/steps',
     by: 'file',
-    shared: /^(step|recipe|registry|run-steps|grow-selection|bench-document)$/,
+    shared: /^(step|recipe|registry|run-steps|grow-selection|bench-document|shared\/.+)$/,
   },
   { folder: 'core/surfaces/models', by: 'file', shared: /^$/ },
   { folder: 'core/practice/standins', by: 'file', shared: /^(standin|registry)$/ },

@@ -68,3 +68,9 @@ export const CHECK_SETTINGS_DEFAULTS: CheckSettings = {
   wantRoot: true,
   wantPartsOnFloor: true,
 }
+
+/** Room and size that steps pack by, as they are set. */
+export const packing = ({ paddingPixels, mapSize }: CheckSettings): { padding: number; mapSize: number } => ({
+  padding: paddingPixels,
+  mapSize,
+})

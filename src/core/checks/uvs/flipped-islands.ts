@@ -1,6 +1,7 @@
 import { facesByIsland, findIslands } from '../../uv/find-islands.ts'
 import { uvAreas } from '../../uv/uv-measures.ts'
 import { groupedElements, type CheckDescriptor } from '../check.ts'
+import { packing } from '../settings.ts'
 
 export const flippedIslands: CheckDescriptor = {
   id: 'flipped-islands',
@@ -16,7 +17,7 @@ export const flippedIslands: CheckDescriptor = {
       text: '{count} [polygon|polygons] [is|are] folded over inside their island.',
     },
   },
-  run({ mesh }, report) {
+  run({ mesh, settings }, report) {
     const set = mesh.uvSets[0]
     if (!set) return
     const areas = uvAreas(mesh, set)
@@ -31,6 +32,7 @@ export const flippedIslands: CheckDescriptor = {
         count: flipped.length,
         parameters: { faces: flipped.flat().length },
         places: groupedElements('faces', flipped),
+        fix: { step: 'flip-islands', params: {} },
       })
     const folded: number[] = []
     for (let face = 0; face < areas.length; face++)
@@ -43,6 +45,7 @@ export const flippedIslands: CheckDescriptor = {
           'faces',
           folded.map((face) => [face]),
         ),
+        fix: { step: 'relax-uvs', params: { onlyBroken: true, ...packing(settings) } },
       })
   },
 }

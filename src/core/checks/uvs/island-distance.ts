@@ -1,6 +1,7 @@
 import { facesByIsland, findIslands } from '../../uv/find-islands.ts'
 import { closeIslands, islandBorders } from '../../uv/island-borders.ts'
 import { groupedElements, type CheckDescriptor } from '../check.ts'
+import { packing } from '../settings.ts'
 
 /** Pixels: UVs that are written with six digits are off by as much on a large map. */
 const ROUNDING = 0.05
@@ -47,6 +48,7 @@ export const islandDistance: CheckDescriptor = {
         'faces',
         pairs.slice(0, 2000).map(({ a, b }) => [...faces[a]!, ...faces[b]!]),
       ),
+      fix: { step: 'pack-islands', params: { ...packing(settings), density: 'kept' } },
     })
   },
 }

@@ -1,5 +1,6 @@
 import { isMapped } from '../../uv/uv-measures.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
+import { packing } from '../settings.ts'
 
 export const noUvs: CheckDescriptor = {
   id: 'no-uvs',
@@ -12,20 +13,22 @@ export const noUvs: CheckDescriptor = {
     none: { severity: 'warning', text: 'The part has no UVs.' },
     some: { severity: 'warning', text: '{count} [polygon|polygons] [has|have] no UVs in “{set}”.' },
   },
-  run({ mesh, facts }, report) {
+  run({ mesh, facts, settings }, report) {
     if (facts.faceCount === 0) return
-    if (mesh.uvSets.length === 0) return report({ problem: 'none', count: facts.faceCount })
+    const fix = { step: 'unwrap', params: packing(settings) }
+    if (mesh.uvSets.length === 0) return report({ problem: 'none', count: facts.faceCount, fix })
     for (const set of mesh.uvSets) {
       const unmapped: number[] = []
       for (let face = 0; face < facts.faceCount; face++) if (!isMapped(mesh, set, face)) unmapped.push(face)
       if (unmapped.length === facts.faceCount && mesh.uvSets.length === 1)
-        report({ problem: 'none', count: facts.faceCount })
+        report({ problem: 'none', count: facts.faceCount, fix })
       else if (unmapped.length)
         report({
           problem: 'some',
           count: unmapped.length,
           parameters: { set: set.name },
           places: eachElement('faces', unmapped),
+          fix: { step: 'unwrap', params: { ...fix.params, onlyMissing: true, set: set.name } },
         })
     }
   },

@@ -1,6 +1,7 @@
 import { isMapped } from '../../uv/uv-measures.ts'
 import { isTiled, tileLabel } from '../../scene/image-tiles.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
+import { packing } from '../settings.ts'
 
 /** UVs on a tile's border belong to either side; this much beyond is still on it. */
 const ON_BORDER = 1e-6
@@ -49,9 +50,10 @@ export const outsideTiles: CheckDescriptor = {
       if (crosses) across.push(face)
       else if (leaves) (file === null ? outsideUnit : outsideNumbered).push(face)
     }
-    for (const [faces, where] of [
-      [outsideUnit, 'unit tile'],
-      [outsideNumbered, 'tiles that have a number'],
+    const { padding, mapSize } = packing(settings)
+    for (const [faces, where, fix] of [
+      [outsideUnit, 'unit tile', { step: 'islands-into-tile', params: {} }],
+      [outsideNumbered, 'tiles that have a number', { step: 'pack-islands', params: { padding, mapSize } }],
     ] as const)
       if (faces.length)
         report({
@@ -59,8 +61,14 @@ export const outsideTiles: CheckDescriptor = {
           count: faces.length,
           parameters: { where },
           places: eachElement('faces', faces),
+          fix,
         })
     if (across.length)
-      report({ problem: 'across', count: across.length, places: eachElement('faces', across) })
+      report({
+        problem: 'across',
+        count: across.length,
+        places: eachElement('faces', across),
+        fix: { step: 'pack-islands', params: { padding, mapSize } },
+      })
   },
 }

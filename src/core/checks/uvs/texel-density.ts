@@ -4,6 +4,7 @@ import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { UvSet } from '../../scene/mesh.ts'
 import { meanScale } from '../../base/math/matrix.ts'
 import { groupedElements, type CheckDescriptor } from '../check.ts'
+import { packing } from '../settings.ts'
 
 /**
  * Pixels a unit of length on each island: the root of its UV area by its surface, times the map's side.
@@ -86,6 +87,7 @@ export const texelDensity: CheckDescriptor = {
         limit: null,
       },
       heat,
+      fix: { step: 'pack-islands', params: packing(settings) },
     })
   },
 }

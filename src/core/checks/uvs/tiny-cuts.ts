@@ -22,12 +22,13 @@ export const tinyCuts: CheckDescriptor = {
   run({ mesh, facts }, report) {
     const set = mesh.uvSets[0]
     if (!set) return
+    const fix = { step: 'sew-tiny-cuts', params: {} }
     const { nicks, slivers, parted } = findTinyCuts(facts, set)
     if (nicks.length)
-      report({ problem: 'nicks', count: nicks.length, places: groupedElements('edges', nicks) })
+      report({ problem: 'nicks', count: nicks.length, places: groupedElements('edges', nicks), fix })
     if (slivers.length)
-      report({ problem: 'slivers', count: slivers.length, places: groupedElements('edges', slivers) })
+      report({ problem: 'slivers', count: slivers.length, places: groupedElements('edges', slivers), fix })
     if (parted.length)
-      report({ problem: 'parted', count: parted.length, places: groupedElements('edges', parted) })
+      report({ problem: 'parted', count: parted.length, places: groupedElements('edges', parted), fix })
   },
 }

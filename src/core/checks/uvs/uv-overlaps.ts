@@ -1,5 +1,7 @@
 import { findOverlaps, type OverlapPart } from '../../uv/find-overlaps.ts'
+import { facesByIsland, findIslands } from '../../uv/find-islands.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
+import { packing } from '../settings.ts'
 
 export const uvOverlaps: CheckDescriptor = {
   id: 'uv-overlaps',
@@ -19,7 +21,8 @@ export const uvOverlaps: CheckDescriptor = {
       text: 'So many islands are stacked on “{material}” that not all pairs were looked at; {count} [polygon|polygons] [overlaps|overlap] at least.',
     },
   },
-  run({ scene, worlds: _worlds }, report) {
+  run({ scene, worlds: _worlds, settings }, report) {
+    const pack = { step: 'pack-islands', params: packing(settings) }
     // faces share a map where they share a material; each mesh once, wherever it stands
     const nodeOfMesh = new Map<number, number>()
     scene.nodes.forEach((node, index) => {
@@ -56,6 +59,9 @@ export const uvOverlaps: CheckDescriptor = {
             count: own.faces[0]!.length,
             parameters: { material: name },
             places: eachElement('faces', own.faces[0]!),
+            fix: liesOverItself(part, own.faces[0]!)
+              ? { step: 'unwrap', params: { ...packing(settings), seams: 'existing' } }
+              : pack,
           })
         if (entries.length > 1 && together.betweenArea > 0) {
           const ownFaces = new Set(own.faces[0])
@@ -68,9 +74,27 @@ export const uvOverlaps: CheckDescriptor = {
               count: between.length,
               parameters: { material: name },
               places: eachElement('faces', between),
+              fix: pack,
             })
         }
       })
     }
   },
+}
+
+/** Islands that are looked at one by one; of more it is enough that these lie apart from themselves. */
+const MOST_ISLANDS = 200
+
+/** Whether one island covers a place twice: then no packing helps. */
+function liesOverItself({ mesh, set }: OverlapPart, faces: Uint32Array): boolean {
+  const { islandCount, faceIslands } = findIslands(mesh, set)
+  const byIsland = facesByIsland(faceIslands, islandCount)
+  const islands = [...new Set(Array.from(faces, (face) => faceIslands[face]!))].filter(
+    (island) => island >= 0,
+  )
+  return islands.slice(0, MOST_ISLANDS).some((island) => {
+    const chosen = new Uint8Array(mesh.faceOffsets.length - 1)
+    for (const face of byIsland[island]!) chosen[face] = 1
+    return findOverlaps([{ mesh, set, chosen }]).pairCount > 0
+  })
 }

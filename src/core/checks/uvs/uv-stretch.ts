@@ -50,6 +50,7 @@ export const uvStretch: CheckDescriptor = {
           limit,
         },
         heat: Float32Array.from(values),
+        fix: { step: 'relax-uvs', params: {} },
       })
     }
     say('area', 'Room in the UVs by that of the part', area, 'has none at all')

@@ -1,6 +1,7 @@
 import { uvAreas } from '../../uv/uv-measures.ts'
 import { nextCorner, previousCorner } from '../../mesh/relations/mesh-facts.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
+import { packing } from '../settings.ts'
 
 /** Times the square of the tile's side; less is no area that a map could fill. */
 const LEAST_UV_AREA = 1e-12
@@ -19,7 +20,7 @@ export const zeroUvFaces: CheckDescriptor = {
       text: 'At {count} [corner|corners] of other polygons tangents can’t be worked out.',
     },
   },
-  run({ mesh, facts }, report) {
+  run({ mesh, facts, settings }, report) {
     const set = mesh.uvSets[0]
     if (!set) return
     const areas = uvAreas(mesh, set)
@@ -43,7 +44,13 @@ export const zeroUvFaces: CheckDescriptor = {
         if (Math.abs(turn) <= LEAST_UV_AREA) corners.push(corner)
       }
     }
-    if (faces.length) report({ problem: 'faces', count: faces.length, places: eachElement('faces', faces) })
+    if (faces.length)
+      report({
+        problem: 'faces',
+        count: faces.length,
+        places: eachElement('faces', faces),
+        fix: { step: 'relax-uvs', params: { onlyBroken: true, ...packing(settings) } },
+      })
     if (corners.length && facts.faceCount)
       report({ problem: 'corners', count: corners.length, places: eachElement('corners', corners) })
   },

@@ -1,5 +1,5 @@
 import { changeMeshes, StepRefusal, type StepDescriptor } from '../step.ts'
-import { setNamed } from './place-on-tiles.ts'
+import { setNamed } from '../shared/place-on-tiles.ts'
 
 export const copyUvSet: StepDescriptor = {
   id: 'copy-uv-set',

@@ -7,7 +7,7 @@ import {
 } from '../../uv/layout/laid-island.ts'
 import { signedArea, turnedBox } from '../../uv/pack/outline.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-import { setNamed, UV_SET } from './place-on-tiles.ts'
+import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 
 export const flipIslands: StepDescriptor = {
   id: 'flip-islands',

@@ -1,7 +1,7 @@
 import { groupFaces } from '../../mesh/relations/group-faces.ts'
 import { findIslands } from '../../uv/find-islands.ts'
 import { changeMeshes, type StepDescriptor } from '../step.ts'
-import { setNamed, UV_SET } from './place-on-tiles.ts'
+import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 
 export const groupsFromIslands: StepDescriptor = {
   id: 'groups-from-islands',

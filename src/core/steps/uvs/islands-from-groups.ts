@@ -1,7 +1,7 @@
 import { between } from '../../uv/seams/given-seams.ts'
 import type { StepDescriptor } from '../step.ts'
-import { cutAndPack } from './cut-and-pack.ts'
-import { MAP_SIZE, PADDING, UV_SET } from './place-on-tiles.ts'
+import { cutAndPack } from '../shared/cut-and-pack.ts'
+import { MAP_SIZE, PADDING, UV_SET } from '../shared/place-on-tiles.ts'
 
 export const islandsFromGroups: StepDescriptor = {
   id: 'islands-from-groups',

@@ -8,7 +8,7 @@ import {
 } from '../../uv/layout/laid-island.ts'
 import { turnedBox } from '../../uv/pack/outline.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-import { setNamed, UV_SET } from './place-on-tiles.ts'
+import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 
 const FIRST_TILE = 1001
 /** UVs on a tile's border belong to either side. */

@@ -9,7 +9,7 @@ import { turnTo, upOf, type IslandDirection } from '../../uv/layout/turn-upright
 import { turnedBox } from '../../uv/pack/outline.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-import { setNamed, UV_SET } from './place-on-tiles.ts'
+import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 
 /** Radians; less is no turn. */
 const LEAST = 1e-6

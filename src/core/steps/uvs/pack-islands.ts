@@ -17,7 +17,7 @@ import {
   worldScale,
   writeIslands,
   type MeshIslands,
-} from './place-on-tiles.ts'
+} from '../shared/place-on-tiles.ts'
 
 export const packIslands: StepDescriptor = {
   id: 'pack-islands',

@@ -3,7 +3,7 @@ import { withUvSet } from '../../uv/layout/laid-island.ts'
 import { projectFaces, setFromCorners, type Projection } from '../../uv/layout/project-faces.ts'
 import { upOf } from '../../uv/layout/turn-upright.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-import { NEW_SET_NAME, setNamed, UV_SET } from './place-on-tiles.ts'
+import { NEW_SET_NAME, setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 
 export const projectUvs: StepDescriptor = {
   id: 'project-uvs',

@@ -7,12 +7,14 @@ import {
   withUvSet,
   type LaidIsland,
 } from '../../uv/layout/laid-island.ts'
+import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
+import { layFaces } from '../../uv/layout/lay-faces.ts'
 import { relaxIsland } from '../../uv/layout/relax-island.ts'
 import { findSeams } from '../../uv/uv-measures.ts'
 import { isSound } from '../../uv/flatten/flatten-net.ts'
 import { packOutlines } from '../../uv/pack/pack-outlines.ts'
-import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-import { FLATTEN_METHODS, MAP_SIZE, PADDING, setNamed, UV_SET, evenScale } from './place-on-tiles.ts'
+import { changeMeshes, chosenFaces, type StepContext, type StepDescriptor } from '../step.ts'
+import { FLATTEN_METHODS, MAP_SIZE, PADDING, setNamed, UV_SET, evenScale } from '../shared/place-on-tiles.ts'
 
 export const relaxUvs: StepDescriptor = {
   id: 'relax-uvs',
@@ -52,9 +54,11 @@ export const relaxUvs: StepDescriptor = {
           ? { mesh, changedCount: 0, notes: [`“${mesh.name}” has no UV set “${context.text('set')}”.`] }
           : { mesh, changedCount: 0, notes: [`“${mesh.name}” has no UVs; unwrap it first.`] }
       const seams = findSeams(facts, set)
-      const all = islandsInSet(facts, set)
+      const all = islandsInSet(facts, set, null, null, false)
       const wanted = new Set(
-        islandsInSet(facts, set, chosenFaces(context, node, mesh)).map(({ net }) => net.faces[0]!),
+        islandsInSet(facts, set, chosenFaces(context, node, mesh), null, false).map(
+          ({ net }) => net.faces[0]!,
+        ),
       )
       const stays: LaidIsland[] = []
       const relaxed: LaidIsland[] = []
@@ -72,8 +76,13 @@ export const relaxUvs: StepDescriptor = {
           keepBorder: context.text('borders') === 'kept',
         })
         if (!done) {
-          hopeless++
-          stays.push(island)
+          // closed, or with such holes: it is cut first
+          const cut = context.text('borders') === 'free' ? laidApart(facts, island, seams, context) : null
+          if (cut) anew.push(...cut)
+          else {
+            hopeless++
+            stays.push(island)
+          }
         } else if (done.isAnew) anew.push(done.island)
         else if (differs(done.island.flat, island.flat)) relaxed.push(done.island)
         else stays.push(island)
@@ -107,6 +116,25 @@ export const relaxUvs: StepDescriptor = {
       return { mesh: made, changedCount: faces.length, element: 'faces', elements: faces, notes }
     }),
 }
+
+function laidApart(
+  facts: MeshFacts,
+  { net }: LaidIsland,
+  seams: Uint8Array,
+  context: StepContext,
+): readonly LaidIsland[] | null {
+  const isOwn = new Uint8Array(facts.faceCount)
+  for (let at = 0; at < net.faces.length; at++) isOwn[net.faces[at]!] = 1
+  const { islands } = layFaces(facts, isOwn, seams, null, {
+    method: context.text('method') as FlattenMethod,
+    distortion: DISTORTION,
+    rounds: context.number('rounds'),
+  })
+  return islands.length ? islands : null
+}
+
+/** How much an island may be stretched where seams have to be found. */
+const DISTORTION = 0.08
 
 const mirrored = (flat: Float64Array): Float64Array => flat.map((value, at) => (at % 2 ? -value : value))
 

@@ -1,8 +1,8 @@
 import { findTinyCuts } from '../../uv/find-tiny-cuts.ts'
 import { edgesWithPoints } from '../../uv/seams/given-seams.ts'
 import type { StepDescriptor } from '../step.ts'
-import { UV_SET } from './place-on-tiles.ts'
-import { sewAlong } from './sew-along.ts'
+import { UV_SET } from '../shared/place-on-tiles.ts'
+import { sewAlong } from '../shared/sew-along.ts'
 
 export const sewTinyCuts: StepDescriptor = {
   id: 'sew-tiny-cuts',

@@ -1,7 +1,7 @@
 import { edgesWithPoints } from '../../uv/seams/given-seams.ts'
 import { outcome, type StepDescriptor } from '../step.ts'
-import { UV_SET } from './place-on-tiles.ts'
-import { sewAlong } from './sew-along.ts'
+import { UV_SET } from '../shared/place-on-tiles.ts'
+import { sewAlong } from '../shared/sew-along.ts'
 
 export const sewUvs: StepDescriptor = {
   id: 'sew-uvs',

@@ -1,7 +1,7 @@
 import { islandsInSet, withIslands, withUvSet, type LaidIsland } from '../../uv/layout/laid-island.ts'
 import { straightenIsland } from '../../uv/layout/straighten-island.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-import { setNamed, UV_SET } from './place-on-tiles.ts'
+import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 
 export const straightenIslands: StepDescriptor = {
   id: 'straighten-islands',

@@ -19,7 +19,7 @@ import {
   worldScale,
   writeIslands,
   type MeshIslands,
-} from './place-on-tiles.ts'
+} from '../shared/place-on-tiles.ts'
 
 /** Rounds of relaxation; islands are done long before. */
 const ROUNDS = 60
@@ -197,9 +197,9 @@ function notesOf(mesh: Mesh, laid: ReturnType<typeof layFaces>): string[] {
     said.push(
       `“${mesh.name}”: ${many(laid.cutApart, 'piece would have lain over itself and was', 'pieces would have lain over themselves and were')} cut further.`,
     )
-  if (laid.cutSides)
+  if (laid.cutEdges)
     said.push(
-      `“${mesh.name}”: ${many(laid.cutSides, 'side', 'sides')} of polygons that meet in no flat way ${laid.cutSides === 1 ? 'is' : 'are'} cut there.`,
+      `“${mesh.name}”: cut at ${many(laid.cutEdges, 'edge', 'edges')} where polygons meet in no flat way.`,
     )
   if (laid.shapeless.length)
     said.push(

@@ -21,30 +21,6 @@ export interface IslandNet {
   readonly loops: readonly Uint32Array[]
   /** Vertices - edges + faces: 1 for a disc, 0 for a ring, 2 for what is closed. */
   readonly euler: number
-  /** Sides that more than two faces share, or that two faces pass in the same direction: cut open. */
-  readonly cutSides: number
-}
-
-/** Sides where two faces hang together. @param isSeam edgeCount flags. @param faceFlags faceCount; faces that belong to it. */
-function eachJoint(
-  facts: MeshFacts,
-  isSeam: Uint8Array,
-  isOwn: (face: number) => boolean,
-  joint: (a: number, b: number) => void,
-): number {
-  const { edgeCount, edgeSides, edgeCorners } = facts.edges()
-  const cornerFaces = facts.cornerFaces()
-  const { faceVertices } = facts.mesh
-  let cut = 0
-  for (let edge = 0; edge < edgeCount; edge++) {
-    if (edgeSides[edge]! < 2 || isSeam[edge]) continue
-    const [a, b] = [edgeCorners[2 * edge]!, edgeCorners[2 * edge + 1]!]
-    const [faceA, faceB] = [cornerFaces[a]!, cornerFaces[b]!]
-    if (!isOwn(faceA) || !isOwn(faceB)) continue
-    if (edgeSides[edge] !== 2 || faceVertices[a] === faceVertices[b] || faceA === faceB) cut++
-    else joint(a, b)
-  }
-  return cut
 }
 
 /** Faces that hang together over sides that are no seams. @returns faceCount piece numbers. */
@@ -54,12 +30,13 @@ export function piecesBetween(
 ): { pieceCount: number; facePieces: Int32Array } {
   const union = createUnion(facts.faceCount)
   const cornerFaces = facts.cornerFaces()
-  eachJoint(
-    facts,
-    isSeam,
-    () => true,
-    (a, b) => union.join(cornerFaces[a]!, cornerFaces[b]!),
-  )
+  const { edgeCount, edgeSides, edgeCorners } = facts.edges()
+  const { faceVertices } = facts.mesh
+  for (let edge = 0; edge < edgeCount; edge++) {
+    if (edgeSides[edge] !== 2 || isSeam[edge]) continue
+    const [a, b] = [edgeCorners[2 * edge]!, edgeCorners[2 * edge + 1]!]
+    if (faceVertices[a] !== faceVertices[b]) union.join(cornerFaces[a]!, cornerFaces[b]!)
+  }
   const numbers = new Map<number, number>()
   const facePieces = Int32Array.from({ length: facts.faceCount }, (_, face) => {
     const root = union.rootOf(face)
@@ -126,7 +103,6 @@ export function islandNet(
   const union = createUnion(cornerCount)
   const { cornerEdges, edgeSides, edgeCorners } = facts.edges()
   const isJoined = new Uint8Array(cornerCount)
-  let cutSides = 0
   let joints = 0
   for (let at = 0; at < faces.length; at++) {
     const face = faces[at]!
@@ -134,17 +110,11 @@ export function islandNet(
       const edge = cornerEdges[corner]!
       if (edgeSides[edge]! < 2 || isSeam[edge]) continue
       const [a, b] = [edgeCorners[2 * edge]!, edgeCorners[2 * edge + 1]!]
-      if (edgeSides[edge]! > 2) {
-        cutSides++
-        continue
-      }
-      if (a !== corner) continue
+      // what more than two faces share, or two pass in the same direction, is cut open
+      if (edgeSides[edge]! > 2 || a !== corner) continue
       const [faceA, faceB] = [cornerFaces[a]!, cornerFaces[b]!]
       if (!own.has(faceB)) continue
-      if (faceVertices[a] === faceVertices[b] || faceA === faceB) {
-        cutSides++
-        continue
-      }
+      if (faceVertices[a] === faceVertices[b] || faceA === faceB) continue
       const [localA, localB] = [localOf(a), localOf(b)]
       union.join(localA, localOf(nextCorner(mesh, faceB, b)))
       union.join(localOf(nextCorner(mesh, faceA, a)), localB)
@@ -200,7 +170,6 @@ export function islandNet(
     shares: Float64Array.from(shares),
     loops,
     euler: vertexPoints.length - (cornerCount - joints) + faces.length,
-    cutSides,
   }
 }
 

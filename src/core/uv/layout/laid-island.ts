@@ -3,6 +3,7 @@ import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { Mesh, UvSet } from '../../scene/mesh.ts'
 import { islandNet, piecesBetween, type IslandNet } from '../flatten/island-net.ts'
 import type { Outline } from '../pack/outline.ts'
+import { findIslands, type Islands } from '../find-islands.ts'
 import { findSeams, isMapped } from '../uv-measures.ts'
 
 export interface LaidIsland {
@@ -26,21 +27,24 @@ export const outlineOf = ({ net, flat }: LaidIsland): Outline => ({
  * The islands of a set, in the order of their first faces. Faces that aren't wholly mapped are in none.
  * @param chosen faceCount flags; null: all. An island takes part if one of its faces does.
  * @param further edgeCount flags of edges where islands end besides.
+ * @param together what has the same UV at a point is one island, also where it hangs together over no side of two polygons;
+ * such a one can be moved and not relaxed.
  */
 export function islandsInSet(
   facts: MeshFacts,
   set: UvSet,
   chosen: Uint8Array | null = null,
   further: Uint8Array | null = null,
+  together = !further,
 ): LaidIsland[] {
   const { mesh, faceCount } = facts
   const seams = findSeams(facts, set)
   if (further) for (let edge = 0; edge < seams.length; edge++) if (further[edge]) seams[edge] = 1
-  const { pieceCount, facePieces } = piecesBetween(facts, seams)
+  const { pieceCount, facePieces } = together ? asPieces(findIslands(mesh, set)) : piecesBetween(facts, seams)
   const faces: number[][] = Array.from({ length: pieceCount }, () => [])
   const takesPart = new Uint8Array(pieceCount)
   for (let face = 0; face < faceCount; face++) {
-    if (!isMapped(mesh, set, face)) continue
+    if (facePieces[face]! < 0 || !isMapped(mesh, set, face)) continue
     faces[facePieces[face]!]!.push(face)
     if (!chosen || chosen[face]) takesPart[facePieces[face]!] = 1
   }
@@ -60,6 +64,11 @@ export function islandsInSet(
       return { net, flat }
     })
 }
+
+const asPieces = ({ islandCount, faceIslands }: Islands): { pieceCount: number; facePieces: Int32Array } => ({
+  pieceCount: islandCount,
+  facePieces: faceIslands,
+})
 
 /** A set in which the given islands lie as they say, and all other corners as in the set before. */
 export function withIslands(

@@ -25,8 +25,8 @@ export interface LaidFaces {
   readonly cutApart: number
   /** Faces without a shape of their own, which lie as small regular ones. */
   readonly shapeless: readonly number[]
-  /** Sides that several faces share in a way that doesn't lie flat; cut there. */
-  readonly cutSides: number
+  /** Edges that more than two faces share, or two that face opposite ways; cut there. */
+  readonly cutEdges: number
 }
 
 /** Rounds after which it is looked whether the island lies over itself; the last state that doesn't is kept. */
@@ -47,7 +47,7 @@ export function layFaces(
   const { faceCount } = facts
   const islands: LaidIsland[] = []
   const shapeless: number[] = []
-  let [cutOpen, cutApart, cutSides] = [0, 0, 0]
+  let [cutOpen, cutApart] = [0, 0]
   // cuts that a piece needs are noted in it for as long as it is laid
   const seams = (isSeam ?? isBarrier)?.slice() ?? new Uint8Array(edgeCount)
   let costs: Float64Array | null = null
@@ -82,7 +82,6 @@ export function layFaces(
       if (laid) {
         islands.push(laid.island)
         if (laid.wasCut) cutOpen++
-        cutSides += laid.cutSides
       } else if (faces.length === 1) {
         islands.push(regular(facts, faces[0]!, seams))
         shapeless.push(faces[0]!)
@@ -105,7 +104,22 @@ export function layFaces(
     } else open = Array.from(bent, (flag, face) => (flag ? [face] : [])).filter(({ length }) => length > 0)
   }
   islands.sort((a, b) => a.net.faces[0]! - b.net.faces[0]!)
-  return { islands, cutOpen, cutApart, shapeless, cutSides }
+  return { islands, cutOpen, cutApart, shapeless, cutEdges: countCutEdges(facts, isOwn) }
+}
+
+function countCutEdges(facts: MeshFacts, isOwn: Uint8Array | null): number {
+  const { edgeCount, edgeSides, edgeCorners } = facts.edges()
+  const cornerFaces = facts.cornerFaces()
+  const { faceVertices } = facts.mesh
+  let count = 0
+  for (let edge = 0; edge < edgeCount; edge++) {
+    if (edgeSides[edge]! < 2) continue
+    const [a, b] = [edgeCorners[2 * edge]!, edgeCorners[2 * edge + 1]!]
+    if (isOwn && !(isOwn[cornerFaces[a]!] && isOwn[cornerFaces[b]!])) continue
+    if (edgeSides[edge]! > 2 || (faceVertices[a] === faceVertices[b] && cornerFaces[a] !== cornerFaces[b]))
+      count++
+  }
+  return count
 }
 
 function listsOf(numbers: Int32Array, count: number): number[][] {
@@ -148,20 +162,19 @@ function layPiece(
   isSeam: Uint8Array,
   options: LayOptions,
   costsOf: () => Float64Array,
-): { island: LaidIsland; wasCut: boolean; cutSides: number } | null {
+): { island: LaidIsland; wasCut: boolean } | null {
   const net = islandNet(facts, faces, isSeam, false)
   if (net.loops.length === 0 || net.euler !== 2 - net.loops.length) return null
   const whole = relaxed(facts, faces, isSeam, options)
   const isRing = net.loops.length > 1
-  if (whole && (!isRing || whole.mean <= options.distortion))
-    return { island: whole.island, wasCut: false, cutSides: net.cutSides }
+  if (whole && (!isRing || whole.mean <= options.distortion)) return { island: whole.island, wasCut: false }
   if (!isRing) return null
   const cuts = cutsBetweenLoops(facts, net, costsOf())
   if (cuts.length === 0) return null
   for (const edge of cuts) isSeam[edge] = 1
   const cut = relaxed(facts, faces, isSeam, options)
   for (const edge of cuts) isSeam[edge] = 0
-  return cut ? { island: cut.island, wasCut: true, cutSides: net.cutSides } : null
+  return cut ? { island: cut.island, wasCut: true } : null
 }
 
 const isGood = (flat: FlatNet): boolean =>

@@ -33,7 +33,7 @@ export function sewIslands(facts: MeshFacts, set: UvSet, wanted: Uint8Array): Se
   const seams = findSeams(facts, set)
   const held = new Map<number, LaidIsland>()
   const owner = new Int32Array(facts.faceCount).fill(-1)
-  islandsInSet(facts, set).forEach((island, number) => {
+  islandsInSet(facts, set, null, null, false).forEach((island, number) => {
     held.set(number, island)
     for (let at = 0; at < island.net.faces.length; at++) owner[island.net.faces[at]!] = number
   })

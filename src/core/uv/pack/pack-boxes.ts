@@ -1,5 +1,5 @@
 /** Boxes laid in rows, for more islands than outlines can be compared of. */
-import type { Placement } from './pack-outlines.ts'
+import type { Placement } from './placement.ts'
 
 const MOST_ROUNDS = 40
 

@@ -2,6 +2,7 @@
 import { leastBoxTurn, outlineArea, turnedBox, type Outline } from './outline.ts'
 import { maskOf, type Mask } from './mask.ts'
 import { packBoxes } from './pack-boxes.ts'
+import type { Placement } from './placement.ts'
 import { createTileGrid } from './tile-grid.ts'
 
 export interface PackOptions {
@@ -13,14 +14,6 @@ export interface PackOptions {
   readonly scale: number | null
   /** Outlines that stay where they are, in the tile that all go into. */
   readonly locked?: readonly Outline[]
-}
-
-/** (u, v) becomes scale * (cos u - sin v, sin u + cos v) + (shiftU, shiftV), in the tile's own square. */
-export interface Placement {
-  readonly tile: number
-  readonly angle: number
-  readonly shiftU: number
-  readonly shiftV: number
 }
 
 export interface Packed {

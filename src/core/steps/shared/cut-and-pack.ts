@@ -24,7 +24,7 @@ export function cutAndPack(
       notes.push(`“${mesh.name}” has no such UVs; unwrap it.`)
       continue
     }
-    const before = islandsInSet(facts, set).length
+    const before = islandsInSet(facts, set, null, null, false).length
     const islands = islandsInSet(facts, set, null, seams)
     more += islands.length - before
     given.push({ mesh: index, node, islands, scales: islands.map(() => 1), groups: islands.map(() => 0) })
