@@ -8,6 +8,7 @@ import type { LaidIsland } from '../../uv/layout/laid-island.ts'
 import { outlineOf, withIslands, withUvSet } from '../../uv/layout/laid-island.ts'
 import { placeIslands, type PlaceOptions } from '../../uv/layout/place-islands.ts'
 import { outlineArea, type Outline } from '../../uv/pack/outline.ts'
+import { findSeams } from '../../uv/uv-measures.ts'
 import type { OptionDescriptor } from '../../base/options/option.ts'
 import { changeMeshes, type MeshChange, type StepContext, type StepOutcome } from '../step.ts'
 
@@ -113,25 +114,42 @@ export function packTogether(
   }
 }
 
-/** Writes islands into the meshes they belong to. @param before the set that other corners keep; null: none. */
+/** 2 x seam count points: where islands end inside the surface. */
+function seamPoints(facts: MeshFacts, set: UvSet): number[] {
+  const { edgePoints } = facts.edges()
+  const points: number[] = []
+  findSeams(facts, set).forEach((isSeam, edge) => {
+    if (isSeam) points.push(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!)
+  })
+  return points
+}
+
+/**
+ * Writes islands into the meshes they belong to.
+ * @param setOf which set they go into, and the one that other corners keep; null: none.
+ * @param showSeams the places are the seams, not the polygons.
+ */
 export function writeIslands(
   context: StepContext,
   islandsOf: ReadonlyMap<number, readonly LaidIsland[]>,
   setOf: (mesh: Mesh) => { name: string; before: UvSet | null },
   notesOf: (mesh: number) => readonly string[] = () => [],
+  showSeams = false,
 ): StepOutcome {
-  return changeMeshes(context, 'polygons', (mesh, _facts, node): MeshChange | null => {
+  return changeMeshes(context, 'polygons', (mesh, facts, node): MeshChange | null => {
     const index = context.scene.nodes[node]!.mesh
     const islands = islandsOf.get(index)
     const notes = notesOf(index)
     if (!islands?.length) return notes.length ? { mesh, changedCount: 0, notes } : null
     const { name, before } = setOf(mesh)
-    const faces = islands.flatMap(({ net }) => Array.from(net.faces))
+    const set = withIslands(mesh, before, name, islands)
+    const count = islands.reduce((sum, { net }) => sum + net.faces.length, 0)
     return {
-      mesh: withUvSet(mesh, withIslands(mesh, before, name, islands)),
-      changedCount: faces.length,
-      element: 'faces',
-      elements: faces,
+      mesh: withUvSet(mesh, set),
+      changedCount: count,
+      ...(showSeams
+        ? { element: 'edges', elements: seamPoints(facts, set) }
+        : { element: 'faces', elements: islands.flatMap(({ net }) => Array.from(net.faces)) }),
       notes,
     }
   })

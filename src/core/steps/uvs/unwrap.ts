@@ -96,6 +96,7 @@ export const unwrap: StepDescriptor = {
       when: [{ option: 'pack', is: [true] }],
     },
   ],
+  // its places are the seams, so that they are seen before it is applied
   run: (context) => {
     const seams = context.text('seams')
     const name = context.text('set')
@@ -174,6 +175,7 @@ export const unwrap: StepDescriptor = {
         before: setNamed(mesh, name),
       }),
       (index) => notes.get(index) ?? [],
+      true,
     )
     return { ...done, notes: [...more, ...done.notes] }
   },

@@ -183,6 +183,9 @@ const short = (value: number): string => Number(value.toPrecision(2)).toString()
 .warning {
   color: var(--lost);
 }
+.would > span {
+  display: block;
+}
 .growth td {
   padding: 1px 4px;
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { OptionValue, OptionValues, ValueOption } from '../../../core/base/options/option.ts'
 
-/** Options that are ticked, two a row. */
+/** Options that are ticked, two a row where their words have room. */
 defineProps<{ options: readonly ValueOption[]; values: OptionValues }>()
 const emit = defineEmits<{ set: [id: string, value: OptionValue] }>()
 /** A tick that says nothing of its own is null when it is off. */
@@ -24,10 +24,14 @@ const valueOf = (option: ValueOption, on: boolean): OptionValue =>
 
 <style scoped>
 .ticks {
-  display: grid;
-  grid-template-columns: minmax(0, 1.15fr) minmax(0, 1fr);
+  display: flex;
+  flex-wrap: wrap;
+  column-gap: 10px;
 }
+/* two a row where both have room */
 .ticks :deep(.el-checkbox) {
+  flex: 1 1 45%;
+  min-width: max-content;
   margin: 0;
 }
 .ticks :deep(.el-checkbox__label) {
