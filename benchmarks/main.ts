@@ -29,6 +29,7 @@ import { FBX_MEASURES, printFbxFigures } from './fbx.ts'
 import { writeGridObj } from './make-grid.ts'
 import { printReturnFigures, RETURN_MEASURES } from './returns.ts'
 import { printSurfaceFigures, SURFACE_MEASURES } from './surfaces.ts'
+import { printUvFigures, UV_MEASURES } from './uvs.ts'
 
 function measureReading(path: string, pieces: PieceReader | null): Record<string, number> {
   const bytes = readFileSync(path)
@@ -45,6 +46,7 @@ function measureReading(path: string, pieces: PieceReader | null): Record<string
 type Figures = Record<string, number>
 const MEASURES: Record<string, (path: string) => Figures | Promise<Figures>> = {
   ...SURFACE_MEASURES,
+  ...UV_MEASURES,
   ...FBX_MEASURES,
   ...RETURN_MEASURES,
   read: (path) => measureReading(path, null),
@@ -208,6 +210,7 @@ async function main(): Promise<void> {
   if (flag === '--grid') return writeGridObj(name!, 1000)
   const folder = mkdtempSync(join(tmpdir(), 'kelbo-benchmark-'))
   try {
+    if (process.argv.includes('--uvs')) return printUvFigures({ measure, seconds })
     if (process.argv.includes('--surfaces')) return await printSurfaceFigures(folder, { measure, seconds })
     const path = join(folder, 'grid.obj')
     writeGridObj(path, 1000)

@@ -49,51 +49,59 @@ export function maskOf(
   if (!(width <= most && height <= most)) return null
   // in the middle of its cells
   const shift = [(width - (u1 - u0)) / 2 - u0, (height - (v1 - v0)) / 2 - v0] as const
-  const cells = new Uint8Array(width * height)
+  const spans: number[][] = Array.from({ length: height }, () => [])
   const crossings: number[][] = Array.from({ length: height }, () => [])
   for (const loop of turned)
     for (let at = 0; at < loop.length; at += 2) {
       const next = at + 2 < loop.length ? at + 2 : 0
-      const [ax, ay] = [loop[at]! + shift[0], loop[at + 1]! + shift[1]]
-      const [bx, by] = [loop[next]! + shift[0], loop[next + 1]! + shift[1]]
-      coverSide(cells, width, height, ax, ay, bx, by, room)
+      const ax = loop[at]! + shift[0]
+      const ay = loop[at + 1]! + shift[1]
+      const bx = loop[next]! + shift[0]
+      const by = loop[next + 1]! + shift[1]
+      coverSide(spans, height, ax, ay, bx, by, room)
       // where the side passes the middle of a row
-      const [low, high] = ay < by ? [ay, by] : [by, ay]
+      const low = Math.min(ay, by)
+      const high = Math.max(ay, by)
       for (let row = Math.max(0, Math.ceil(low - 0.5)); row < height && row + 0.5 < high; row++)
         if (row + 0.5 >= low) crossings[row]!.push(ax + ((row + 0.5 - ay) / (by - ay)) * (bx - ax))
     }
-  crossings.forEach((at, row) => {
-    at.sort((a, b) => a - b)
-    for (let k = 0; k + 1 < at.length; k += 2)
-      cells.fill(
-        1,
-        row * width + Math.max(0, Math.floor(at[k]!)),
-        row * width + Math.min(width, Math.ceil(at[k + 1]!)),
-      )
-  })
   const rows = new Uint32Array(height + 1)
   const runs: number[] = []
   let cellCount = 0
   for (let row = 0; row < height; row++) {
-    for (let column = 0; column < width;) {
-      if (!cells[row * width + column]) {
-        column++
+    const own = spans[row]!
+    const at = crossings[row]!.sort((a, b) => a - b)
+    for (let k = 0; k + 1 < at.length; k += 2) own.push(at[k]!, at[k + 1]!)
+    const order = Array.from({ length: own.length / 2 }, (_, k) => k).sort(
+      (a, b) => own[2 * a]! - own[2 * b]!,
+    )
+    let [from, to] = [0, 0]
+    for (const k of order) {
+      const begin = Math.max(0, Math.floor(own[2 * k]!))
+      const end = Math.min(width, Math.floor(own[2 * k + 1]!) + 1)
+      if (begin >= end) continue
+      if (to > from && begin <= to) {
+        to = Math.max(to, end)
         continue
       }
-      const from = column
-      while (column < width && cells[row * width + column]) column++
-      runs.push(from, column)
-      cellCount += column - from
+      if (to > from) {
+        runs.push(from, to)
+        cellCount += to - from
+      }
+      ;[from, to] = [begin, end]
+    }
+    if (to > from) {
+      runs.push(from, to)
+      cellCount += to - from
     }
     rows[row + 1] = runs.length / 2
   }
   return { width, height, rows, runs: Uint16Array.from(runs), shift, cellCount }
 }
 
-/** All cells whose square comes within `room` of a side. */
+/** From where to where a side with `room` about it reaches in each row; in one row that is one stretch. */
 function coverSide(
-  cells: Uint8Array,
-  width: number,
+  spans: number[][],
   height: number,
   ax: number,
   ay: number,
@@ -101,70 +109,45 @@ function coverSide(
   by: number,
   room: number,
 ): void {
-  const [dx, dy] = [bx - ax, by - ay]
-  const squared = dx * dx + dy * dy
-  const [r0, r1] = [Math.floor(Math.min(ay, by) - room), Math.floor(Math.max(ay, by) + room)]
-  for (let row = Math.max(0, r0); row <= r1 && row < height; row++) {
-    // the part of the side that comes near the row
-    let [from, to] = [0, 1]
-    if (dy !== 0) {
-      const [t0, t1] = [(row - room - ay) / dy, (row + 1 + room - ay) / dy]
-      from = Math.max(0, Math.min(t0, t1))
-      to = Math.min(1, Math.max(t0, t1))
-      if (from > to) continue
+  const dx = bx - ax
+  const dy = by - ay
+  const length = Math.hypot(dx, dy)
+  const nx = length > 0 ? (-dy / length) * room : 0
+  const ny = length > 0 ? (dx / length) * room : 0
+  const last = Math.min(height - 1, Math.floor(Math.max(ay, by) + room))
+  for (let row = Math.max(0, Math.floor(Math.min(ay, by) - room)); row <= last; row++) {
+    let from = Infinity
+    let to = -Infinity
+    // round both ends
+    for (let end = 0; end < 2; end++) {
+      const x = end ? bx : ax
+      const y = end ? by : ay
+      const off = y < row ? row - y : y > row + 1 ? y - row - 1 : 0
+      if (off > room) continue
+      const reach = Math.sqrt(room * room - off * off)
+      if (x - reach < from) from = x - reach
+      if (x + reach > to) to = x + reach
     }
-    const [xa, xb] = [ax + from * dx, ax + to * dx]
-    const [c0, c1] = [Math.floor(Math.min(xa, xb) - room), Math.floor(Math.max(xa, xb) + room)]
-    for (let column = Math.max(0, c0); column <= c1 && column < width; column++) {
-      const at = row * width + column
-      if (cells[at]) continue
-      if (squaredToSquare(column, row, ax, ay, dx, dy, squared) <= room * room) cells[at] = 1
+    // and along both of its sides
+    for (let side = -1; side <= 1; side += 2) {
+      const y0 = ay + side * ny
+      const y1 = by + side * ny
+      const x0 = ax + side * nx
+      const x1 = bx + side * nx
+      if (Math.max(y0, y1) < row || Math.min(y0, y1) > row + 1) continue
+      let t0 = 0
+      let t1 = 1
+      if (y0 !== y1) {
+        const low = (row - y0) / (y1 - y0)
+        const high = (row + 1 - y0) / (y1 - y0)
+        t0 = Math.max(0, Math.min(low, high))
+        t1 = Math.min(1, Math.max(low, high))
+      }
+      const p = x0 + t0 * (x1 - x0)
+      const q = x0 + t1 * (x1 - x0)
+      from = Math.min(from, p, q)
+      to = Math.max(to, p, q)
     }
+    if (from <= to) spans[row]!.push(from, to)
   }
-}
-
-/** From a cell's square to a side; 0 where they meet. */
-function squaredToSquare(
-  column: number,
-  row: number,
-  ax: number,
-  ay: number,
-  dx: number,
-  dy: number,
-  squared: number,
-): number {
-  // the side may pass through
-  let [from, to] = [0, 1]
-  let passes = true
-  for (const [start, step, low] of [
-    [ax, dx, column],
-    [ay, dy, row],
-  ] as const) {
-    if (step === 0) {
-      if (start < low || start > low + 1) passes = false
-      continue
-    }
-    const [t0, t1] = [(low - start) / step, (low + 1 - start) / step]
-    from = Math.max(from, Math.min(t0, t1))
-    to = Math.min(to, Math.max(t0, t1))
-  }
-  if (passes && from <= to) return 0
-  let least = Infinity
-  const outside = (x: number, y: number): number => {
-    const ox = x < column ? column - x : x > column + 1 ? x - column - 1 : 0
-    const oy = y < row ? row - y : y > row + 1 ? y - row - 1 : 0
-    return ox * ox + oy * oy
-  }
-  least = Math.min(least, outside(ax, ay), outside(ax + dx, ay + dy))
-  if (squared > 0)
-    for (const [x, y] of [
-      [column, row],
-      [column + 1, row],
-      [column, row + 1],
-      [column + 1, row + 1],
-    ] as const) {
-      const share = Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / squared))
-      least = Math.min(least, (ax + share * dx - x) ** 2 + (ay + share * dy - y) ** 2)
-    }
-  return least
 }

@@ -7,13 +7,22 @@ export interface TileGrid {
   readonly take: (mask: Mask, column: number, row: number) => void
 }
 
+/** What an empty grid begins with; made once a size. */
+const numbers = new Map<number, Uint16Array>()
+function numbersOf(side: number): Uint16Array {
+  let own = numbers.get(side)
+  if (!own) {
+    own = Uint16Array.from({ length: side * side }, (_, at) => at % side)
+    numbers.set(side, own)
+  }
+  return own
+}
+
 export function createTileGrid(side: number): TileGrid {
   /** For each cell the next one in its row, itself counted, that is taken; `side` for none. */
   const taken = new Uint16Array(side * side).fill(side)
-  /** For each cell how far the taken ones that it belongs to go on. */
-  const free = new Uint16Array(side * side)
-  for (let row = 0; row < side; row++)
-    for (let column = 0; column < side; column++) free[row * side + column] = column
+  /** For each cell where the taken ones that it belongs to end. */
+  const free = numbersOf(side).slice()
   const cells = new Uint8Array(side * side)
 
   return {
@@ -44,17 +53,18 @@ export function createTileGrid(side: number): TileGrid {
     take({ height, rows, runs }, column, row) {
       for (let own = 0; own < height; own++) {
         const base = (row + own) * side
-        for (let run = rows[own]!; run < rows[own + 1]!; run++)
-          cells.fill(1, base + column + runs[2 * run]!, base + column + runs[2 * run + 1]!)
-        let next = side
-        let end = side
-        for (let at = side - 1; at >= 0; at--) {
-          if (cells[base + at]) {
-            if (next !== at + 1 || at + 1 === side) end = at + 1
-            next = at
+        for (let run = rows[own]!; run < rows[own + 1]!; run++) {
+          const from = column + runs[2 * run]!
+          const to = column + runs[2 * run + 1]!
+          const end = to < side && cells[base + to] ? free[base + to]! : to
+          for (let at = from; at < to; at++) {
+            cells[base + at] = 1
+            taken[base + at] = at
+            free[base + at] = end
           }
-          taken[base + at] = next
-          free[base + at] = cells[base + at] ? end : at
+          let at = from - 1
+          if (at >= 0 && cells[base + at]) for (; at >= 0 && cells[base + at]; at--) free[base + at] = end
+          else for (; at >= 0 && !cells[base + at]; at--) taken[base + at] = from
         }
       }
     },
