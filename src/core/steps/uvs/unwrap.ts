@@ -61,7 +61,7 @@ export const unwrap: StepDescriptor = {
       title: 'Most stretch of an island',
       kind: 'number',
       unit: '%',
-      default: 8,
+      default: 6,
       min: 0.5,
       max: 50,
       when: [{ option: 'seams', is: ['found'] }],

@@ -32,8 +32,17 @@ const [COARSE, FINE] = [256, 1024]
 const MOST_BY_OUTLINE = 4000
 /** Beyond so many the fine grid is left out. */
 const MOST_FINE = 1200
+/** Up to here all ways of laying them are tried, and eighths of a circle as well. */
+const [MOST_BY_ALL_WAYS, MOST_BY_EIGHTHS] = [400, 120]
+/** How much larger another way has to be to be taken, and how often in a row. */
+const [STEP, MOST_STEPS] = [1.015, 12]
 const MOST_TILES = 100
 const QUARTER = Math.PI / 2
+
+interface Way {
+  readonly order: readonly number[]
+  readonly turns: readonly number[]
+}
 
 export function packOutlines(outlines: readonly Outline[], options: PackOptions): Packed {
   const { padding, turn } = options
@@ -63,12 +72,33 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
       ),
     )
   if (outlines.length > MOST_BY_OUTLINE && !options.locked?.length) return byBoxes()
-  // large ones first, by what they take along either side
-  const order = Array.from(outlines, (_, at) => at).sort(
-    (a, b) => Math.max(...boxes[b]!) - Math.max(...boxes[a]!) || areas[b]! - areas[a]! || a - b,
+  // large ones first: by what they take along a side, by area, or by both sides together
+  const orders = [
+    (at: number): number => Math.max(...boxes[at]!),
+    (at: number): number => areas[at]!,
+    (at: number): number => boxes[at]![0] + boxes[at]![1],
+  ].map((sizeOf) =>
+    Array.from(outlines, (_, at) => at).sort(
+      (a, b) => sizeOf(b) - sizeOf(a) || areas[b]! - areas[a]! || a - b,
+    ),
   )
-  const turns = turn === 'none' ? [0] : [0, QUARTER, 2 * QUARTER, 3 * QUARTER]
-  const pack = (side: number, scale: number, mostTiles: number): Placement[] | null => {
+  const turnsOf = (count: number): number[] =>
+    Array.from({ length: count }, (_, at) => (at * 4 * QUARTER) / count)
+  const ways =
+    turn === 'none'
+      ? orders.map((order) => ({ order, turns: [0] }))
+      : [
+          ...orders.map((order) => ({ order, turns: turnsOf(4) })),
+          ...(turn === 'free' && outlines.length <= MOST_BY_EIGHTHS
+            ? orders.map((order) => ({ order, turns: turnsOf(8) }))
+            : []),
+        ]
+  const pack = (
+    side: number,
+    scale: number,
+    mostTiles: number,
+    { order, turns }: Way,
+  ): Placement[] | null => {
     const placements: Placement[] = new Array<Placement>(outlines.length)
     const grids = [createTileGrid(side)]
     const room = (padding * side) / 2
@@ -107,7 +137,8 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     return placements
   }
   if (options.scale !== null) {
-    const placements = longest * options.scale + padding <= 1 ? pack(FINE, options.scale, MOST_TILES) : null
+    const placements =
+      longest * options.scale + padding <= 1 ? pack(FINE, options.scale, MOST_TILES, ways[0]!) : null
     if (!placements) return byBoxes()
     return done({
       placements,
@@ -117,26 +148,34 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
   }
   // the largest scale at which all fit, on coarse cells and then on fine ones around it
   let best: { placements: Placement[]; scale: number; tileCount: number } | null = null
-  let [low, high] = [0, Math.min((1 - padding) / longest, 1 / Math.sqrt(Math.max(total, 1e-300)))]
-  const search = (side: number, rounds: number): void => {
-    for (let round = 0; round < rounds; round++) {
-      const scale = low > 0 ? (low + high) / 2 : high * 0.8
-      const placements = pack(side, scale, 1)
-      if (placements) {
-        if (!best || scale > best.scale) best = { placements, scale, tileCount: 1 }
-        low = scale
-      } else if (low > 0) high = scale
-      else {
-        high = scale
-        if (scale < 1e-9) return
-      }
-    }
+  const most = Math.min((1 - padding) / longest, 1 / Math.sqrt(Math.max(total, 1e-300)))
+  let [low, high] = [0, most]
+  const attempt = (side: number, scale: number, way: Way): boolean => {
+    const placements = pack(side, scale, 1, way)
+    if (!placements) return false
+    if (!best || scale > best.scale) best = { placements, scale, tileCount: 1 }
+    low = Math.max(low, scale)
+    return true
   }
-  search(COARSE, 10)
+  let chosen = ways[0]!
+  for (let round = 0; round < 10; round++) {
+    const scale = low > 0 ? (low + high) / 2 : high * 0.8
+    if (attempt(COARSE, scale, chosen)) continue
+    high = scale
+    if (low === 0 && scale < 1e-9) break
+  }
+  // other ways of it, where one is better by as much as can be seen
+  if (low > 0 && outlines.length <= MOST_BY_ALL_WAYS)
+    for (const way of ways.slice(1))
+      for (let step = 0; step < MOST_STEPS && low * STEP <= most && attempt(COARSE, low * STEP, way); step++)
+        chosen = way
   if (outlines.length <= MOST_FINE && low > 0) {
     // room rounded to coarse cells costs some of it
-    high = Math.min((1 - padding) / longest, low * 1.12)
-    search(FINE, 6)
+    high = Math.min(most, low * 1.12)
+    for (let round = 0; round < 6; round++) {
+      const scale = (low + high) / 2
+      if (!attempt(FINE, scale, chosen)) high = scale
+    }
   }
   if (best) return done(best)
   if (options.locked?.length) {

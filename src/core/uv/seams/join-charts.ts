@@ -3,6 +3,8 @@ import { createHeap } from '../../base/math/heap.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { bordersCross } from '../flatten/borders-cross.ts'
 import { flattenFaces, isSound } from '../flatten/flatten-net.ts'
+import type { IslandNet } from '../flatten/island-net.ts'
+import { leastBoxTurn, outlineArea, turnedBox } from '../pack/outline.ts'
 import { chartGraph } from './chart-graph.ts'
 
 /** Rounds of relaxation after which it is judged, one after another. */
@@ -21,6 +23,8 @@ export function liesFlat(
   faces: ArrayLike<number>,
   isSeam: Uint8Array,
   distortion: number,
+  /** How much of its least box it has to fill. */
+  leastFill = 0,
 ): boolean {
   const flat = flattenFaces(facts, faces, isSeam)
   if (!flat || flat.net.euler !== 2 - flat.net.loops.length) return false
@@ -29,12 +33,31 @@ export function liesFlat(
     if (rounds > 0) flat.relax('leastDistortion', rounds)
     const { mean, beyond } = flat.stretch(OFTEN * distortion)
     if (mean <= distortion && beyond <= RARELY)
-      return isSound(flat.net, flat.flat()) && !bordersCross(flat.net, flat.flat())
+      return (
+        isSound(flat.net, flat.flat()) &&
+        !bordersCross(flat.net, flat.flat()) &&
+        (leastFill === 0 || fillOf(flat.net, flat.flat()) >= leastFill)
+      )
     if (rounds === 0 && mean > HOPELESS * distortion) return false
     if (before < Infinity && mean - HOPE * (before - mean) > distortion) return false
     if (rounds > 0) before = mean
   }
   return false
+}
+
+/** From this share of the surface on an island may not sprawl: no packing makes up for it. */
+const LARGE = 0.1
+const LEAST_FILL = 0.5
+
+/** An outline's area by that of its least box. */
+function fillOf({ loops }: IslandNet, flat: Float64Array): number {
+  const outline = {
+    loops: loops.map((loop) =>
+      Float64Array.from({ length: 2 * loop.length }, (_, at) => flat[2 * loop[at >> 1]! + (at & 1)]!),
+    ),
+  }
+  const { low, high } = turnedBox(outline, leastBoxTurn(outline))
+  return outlineArea(outline) / ((high[0] - low[0]) * (high[1] - low[1]))
 }
 
 export function joinCharts(
@@ -51,6 +74,9 @@ export function joinCharts(
   faceCharts.forEach((chart, face) => {
     if (chart >= 0) faces[chart]!.push(face)
   })
+  const faceAreas = facts.faceAreas()
+  const areas = Float64Array.from(faces, (own) => own.reduce((sum, face) => sum + faceAreas[face]!, 0))
+  const total = areas.reduce((sum, area) => sum + area, 0)
   const failed = Array.from({ length: chartCount }, () => new Set<number>())
   const versions = new Uint32Array(chartCount)
   const heap = createHeap()
@@ -68,7 +94,8 @@ export function joinCharts(
     let [a, b] = [entries[4 * entry]!, entries[4 * entry + 1]!]
     if (versions[a] !== entries[4 * entry + 2] || versions[b] !== entries[4 * entry + 3]) continue
     const together = [...faces[a]!, ...faces[b]!]
-    if (!liesFlat(facts, together, isBarrier, distortion)) {
+    const isLarge = areas[a]! + areas[b]! > LARGE * total
+    if (!liesFlat(facts, together, isBarrier, distortion, isLarge ? LEAST_FILL : 0)) {
       failed[a]!.add(b)
       failed[b]!.add(a)
       continue
@@ -80,6 +107,7 @@ export function joinCharts(
       failed[other]!.add(a)
     }
     graph.join(a, b)
+    areas[a]! += areas[b]!
     faces[a] = together
     faces[b] = []
     versions[a]!++
