@@ -1,5 +1,10 @@
 import { findTinyCuts } from '../../uv/find-tiny-cuts.ts'
+import { sewIslands } from '../../uv/layout/sew-islands.ts'
+import { edgesWithPoints } from '../../uv/seams/given-seams.ts'
 import { groupedElements, type CheckDescriptor } from '../check.ts'
+
+/** Cuts of which it is tried whether they can be sewn. */
+const MOST_TRIED = 40
 
 export const tinyCuts: CheckDescriptor = {
   id: 'tiny-cuts',
@@ -22,13 +27,33 @@ export const tinyCuts: CheckDescriptor = {
   run({ mesh, facts }, report) {
     const set = mesh.uvSets[0]
     if (!set) return
-    const fix = { step: 'sew-tiny-cuts', params: {} }
     const { nicks, slivers, parted } = findTinyCuts(facts, set)
+    // a mend is offered where something can be sewn without folds
+    const edges = [...nicks, ...slivers, ...parted]
+    const canSew =
+      edges.length > MOST_TRIED ||
+      (edges.length > 0 && sewIslands(facts, set, edgesWithPoints(facts, edges.flat())).sewnEdges > 0)
+    const fix = canSew ? { step: 'sew-tiny-cuts', params: {} } : undefined
     if (nicks.length)
-      report({ problem: 'nicks', count: nicks.length, places: groupedElements('edges', nicks), fix })
+      report({
+        problem: 'nicks',
+        count: nicks.length,
+        places: groupedElements('edges', nicks),
+        ...(fix ? { fix } : {}),
+      })
     if (slivers.length)
-      report({ problem: 'slivers', count: slivers.length, places: groupedElements('edges', slivers), fix })
+      report({
+        problem: 'slivers',
+        count: slivers.length,
+        places: groupedElements('edges', slivers),
+        ...(fix ? { fix } : {}),
+      })
     if (parted.length)
-      report({ problem: 'parted', count: parted.length, places: groupedElements('edges', parted), fix })
+      report({
+        problem: 'parted',
+        count: parted.length,
+        places: groupedElements('edges', parted),
+        ...(fix ? { fix } : {}),
+      })
   },
 }

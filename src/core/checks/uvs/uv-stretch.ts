@@ -1,5 +1,11 @@
 import { measureStretch } from '../../uv/uv-measures.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
+import { packing } from '../settings.ts'
+
+/** Means of a part and of an island differ a little. */
+const SAFE = 0.9
+/** What the step takes at least. */
+const LEAST_LIMIT = 1.1
 
 export const uvStretch: CheckDescriptor = {
   id: 'uv-stretch',
@@ -50,7 +56,10 @@ export const uvStretch: CheckDescriptor = {
           limit,
         },
         heat: Float32Array.from(values),
-        fix: { step: 'relax-uvs', params: {} },
+        fix: {
+          step: 'unwrap',
+          params: { ...packing(settings), seams: 'existing', worst: Math.max(LEAST_LIMIT, SAFE * limit) },
+        },
       })
     }
     say('area', 'Room in the UVs by that of the part', area, 'has none at all')

@@ -4,6 +4,8 @@ import type { StepDescriptor } from '../step.ts'
 import { UV_SET } from '../shared/place-on-tiles.ts'
 import { sewAlong } from '../shared/sew-along.ts'
 
+const MOST_ROUNDS = 30
+
 export const sewTinyCuts: StepDescriptor = {
   id: 'sew-tiny-cuts',
   area: 'uvs',
@@ -13,9 +15,13 @@ export const sewTinyCuts: StepDescriptor = {
   changes: ['uvs'],
   parameters: [UV_SET],
   run: (context) =>
-    sewAlong(context, (_mesh, facts, set) => {
-      const { nicks, slivers, parted } = findTinyCuts(facts, set)
-      const pairs = [...nicks, ...slivers, ...parted].flat()
-      return pairs.length ? edgesWithPoints(facts, pairs) : null
-    }),
+    sewAlong(
+      context,
+      (_mesh, facts, set) => {
+        const { nicks, slivers, parted } = findTinyCuts(facts, set)
+        const pairs = [...nicks, ...slivers, ...parted].flat()
+        return pairs.length ? edgesWithPoints(facts, pairs) : null
+      },
+      MOST_ROUNDS,
+    ),
 }

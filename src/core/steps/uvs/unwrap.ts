@@ -80,6 +80,15 @@ export const unwrap: StepDescriptor = {
       default: 'leastDistortion',
       choices: FLATTEN_METHODS,
     },
+    {
+      id: 'worst',
+      title: 'Cut where polygons stay stretched beyond',
+      kind: 'number',
+      unit: 'times',
+      default: null,
+      min: 1.1,
+      max: 1000,
+    },
     { id: 'onlyMissing', title: 'Only polygons without UVs', kind: 'boolean', default: false },
     UV_SET,
     { id: 'pack', title: 'Pack into the tile', kind: 'boolean', default: true },
@@ -129,6 +138,7 @@ export const unwrap: StepDescriptor = {
           method: context.text('method') as FlattenMethod,
           distortion: context.number('distortion') / 100,
           rounds: ROUNDS,
+          worst: context.numberOrNull('worst'),
         },
       )
       const world = worldScale(context, node)
@@ -197,7 +207,7 @@ function notesOf(mesh: Mesh, laid: ReturnType<typeof layFaces>): string[] {
     )
   if (laid.cutApart)
     said.push(
-      `“${mesh.name}”: ${many(laid.cutApart, 'piece would have lain over itself and was', 'pieces would have lain over themselves and were')} cut further.`,
+      `“${mesh.name}”: ${many(laid.cutApart, 'piece would have been stretched too much or have lain over itself, and was', 'pieces would have been stretched too much or have lain over themselves, and were')} cut further.`,
     )
   if (laid.cutEdges)
     said.push(

@@ -1,6 +1,7 @@
 /** Faces laid flat, island by island, whatever shape they come in. */
 import { createUnion } from '../../mesh/relations/adjacency.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
+import { worstStretch } from './worst-stretch.ts'
 import { bordersCross } from '../flatten/borders-cross.ts'
 import type { FlattenMethod } from '../flatten/distortion.ts'
 import { flattenFaces, isSound, type FlatNet } from '../flatten/flatten-net.ts'
@@ -15,6 +16,8 @@ export interface LayOptions {
   /** How much a found island may be stretched, see `FlatStretch`. */
   readonly distortion: number
   readonly rounds: number
+  /** How many times larger, smaller or longer than even a polygon may lie; an island with one beyond it is cut further. */
+  readonly worst?: number | null
 }
 
 export interface LaidFaces {
@@ -184,7 +187,7 @@ function relaxed(
   facts: MeshFacts,
   faces: readonly number[],
   isSeam: Uint8Array,
-  { method, rounds }: LayOptions,
+  { method, rounds, worst = null }: LayOptions,
 ): { island: LaidIsland; mean: number } | null {
   const flat = flattenFaces(facts, faces, isSeam)
   if (!flat) return null
@@ -198,7 +201,8 @@ function relaxed(
     if (isGood(flat)) best = flat.flat()
     if (took < some) break
   }
-  return best && { island: { net: flat.net, flat: best }, mean: flat.stretch().mean }
+  if (!best || (worst !== null && worstStretch(facts, { net: flat.net, flat: best }) > worst)) return null
+  return { island: { net: flat.net, flat: best }, mean: flat.stretch().mean }
 }
 
 /** Side of what lies as a small regular polygon, as a share of the model's diagonal. */

@@ -8,19 +8,22 @@ import { islandNet, type IslandNet } from '../flatten/island-net.ts'
 import { findSeams, uvAreas } from '../uv-measures.ts'
 import { applySimilarity, fitFlat } from './fit-flat.ts'
 import { islandsInSet, type LaidIsland } from './laid-island.ts'
+import { worstStretch } from './worst-stretch.ts'
 import { relaxIsland } from './relax-island.ts'
 
 export interface SewnIslands {
   /** Those that changed. */
   readonly islands: readonly LaidIsland[]
   readonly sewnEdges: number
-  /** Edges that stay seams, since what they join would lie over itself or fold. */
+  /** Edges that stay seams, since what they join would lie over itself, fold or be stretched. */
   readonly refusedEdges: number
 }
 
 /** Rings of corners about what is sewn that give way. */
 const RINGS = 3
 const ROUNDS = 30
+/** Polygons may be stretched so many times after it, or as much as they were. */
+const MOST_STRETCH = 1.7
 
 /**
  * The smaller island comes to the larger, as it is there turned and scaled; what is near gives way.
@@ -81,7 +84,11 @@ export function sewIslands(facts: MeshFacts, set: UvSet, wanted: Uint8Array): Se
       stays,
       areaOf,
     )
-    if (!sewn) {
+    const before = Math.max(
+      MOST_STRETCH,
+      ...[stays, comes].map((number) => worstStretch(facts, held.get(number)!)),
+    )
+    if (!sewn || worstStretch(facts, sewn) > before) {
       for (const edge of edges) seams[edge] = 1
       refusedEdges += edges.length
       continue
