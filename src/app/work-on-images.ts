@@ -4,6 +4,7 @@ import type { PackageFile } from '../core/formats/package/package-file.ts'
 import type { ImageOperation } from '../core/image/operations/operation.ts'
 import type { ImageWork } from '../core/image/operations/work-on-image.ts'
 import type { Scene } from '../core/scene/scene.ts'
+import { carryMaps } from './carry-maps.ts'
 import { islandsOf } from './islands-of.ts'
 import type { ImageHost, Progress } from './host.ts'
 
@@ -15,6 +16,7 @@ export async function workOnImages(
   images: ImageHost,
   scene: Scene | null = null,
 ): Promise<ImageWork> {
+  if (operation.carries && scene) return carryMaps(scene, given, options, progress, images)
   const islands = operation.needsIslands && scene ? islandsOf(scene, String(options['set'] ?? '')) : undefined
   if (operation.needsIslands && !islands)
     return { files: [], refused: given.map(({ name }) => ({ file: name, why: 'it takes a model with UVs' })) }

@@ -124,6 +124,7 @@ export type ImageWorkBody = z.input<typeof imageWorkBodySchema>
 export const imageWorkSchema = z.object({
   files: storedMapsSchema.shape.files,
   refused: z.array(z.object({ file: z.string(), why: z.string() })),
+  notes: z.array(z.string()).nullish(),
   /** Null where nothing was made. */
   fileId: z.uuid().nullable(),
   fileIds: z.array(z.uuid()),

@@ -41,7 +41,7 @@ export const imageCommand: Command = async (paths, values) => {
   if (operation.needsIslands && !values.model)
     throw new UsageError(`“${operation.id}” takes a model: --model FILE.`)
   const scene = values.model ? loadModel(values.model, parseReadOptions(values.read)).scene : null
-  const { files, refused } = await workOnImages(operation, options, given, QUIET, NODE_HOST.images, scene)
+  const { files, refused, notes = [] } = await workOnImages(operation, options, given, QUIET, NODE_HOST.images, scene)
   for (const { name, bytes } of files) {
     const path = join(to, name)
     mkdirSync(dirname(path), { recursive: true })
@@ -52,9 +52,11 @@ export const imageCommand: Command = async (paths, values) => {
       operation: operation.id,
       files: files.map(({ name, bytes }) => ({ name, bytes: bytes.length })),
       refused,
+      ...(notes.length ? { notes } : {}),
     },
     text: [
       ...files.map(({ name }) => name),
+      ...notes,
       ...refused.map(({ file, why }) => `not done: ${file}: ${why}`),
     ].join('\n'),
     findings: [],

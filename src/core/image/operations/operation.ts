@@ -62,6 +62,8 @@ export interface ImageOperation {
   readonly streamed?: StreamedWork
   /** It asks for the islands of a model. */
   readonly needsIslands?: true
+  /** It draws from one UV set of the model into another: by the app, which has the model. */
+  readonly carries?: true
   /** What was a colour is one after it. */
   readonly keepsSpace?: true
   /**

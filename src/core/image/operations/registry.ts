@@ -1,6 +1,7 @@
 import type { ImageOperation } from './operation.ts'
 import { changeBits } from './change-bits.ts'
 import { changeSpace } from './change-space.ts'
+import { carryMapsToUvs } from './carry-maps-to-uvs.ts'
 import { cutTiles } from './cut-tiles.ts'
 import { flipGreen } from './flip-green.ts'
 import { heightsToNormals } from './heights-to-normals.ts'
@@ -25,6 +26,7 @@ export const IMAGE_OPERATIONS: readonly ImageOperation[] = [
   resize,
   joinTiles,
   cutTiles,
+  carryMapsToUvs,
   padIslands,
   saveAs,
 ]

@@ -15,6 +15,8 @@ export interface ImageWork {
   readonly files: readonly ImageFile[]
   /** What was not done, and why. */
   readonly refused: readonly { readonly file: string; readonly why: string }[]
+  /** What was measured of it, in words. */
+  readonly notes?: readonly string[]
 }
 
 /** Values of one strip, about; an image of no more is worked on as a whole. */

@@ -17,7 +17,7 @@ export const images: Handler<JobInputs['images']> = async (
   const asks = versionId && imageOperation(operation)?.needsIslands
   const version = asks ? await getVersion(db, versionId) : null
   const scene = version && (await getScene(db, version.sceneId))
-  const { files, refused } = await context.runTask(
+  const { files, refused, notes } = await context.runTask(
     'images',
     { files: await getFiles(db, fileIds), operation, options, scene, limits: zipLimits() },
     (share, stage) => progress(share * 0.9, stage),
@@ -35,6 +35,7 @@ export const images: Handler<JobInputs['images']> = async (
     await finishJob(tx, job, {
       files: stored,
       refused,
+      ...(notes?.length ? { notes } : {}),
       fileId: zip && (await putFile(tx, zip)),
       fileIds: stored.map(({ id }) => id),
     })

@@ -124,6 +124,7 @@ const CHANNELS = ['red', 'green', 'blue', 'opacity']
             {{ result.files.length }} {{ result.files.length === 1 ? 'image' : 'images' }} made.
             <a v-if="result.fileId" :href="api.fileAddress(result.fileId)" download>Save as ZIP</a>
           </p>
+          <p v-for="note in result.notes ?? []" :key="note" class="soft">{{ note }}</p>
           <ul v-if="result.refused.length">
             <li v-for="one in result.refused" :key="one.file">
               <b>{{ one.file }}</b> was left as it is: {{ one.why }}
