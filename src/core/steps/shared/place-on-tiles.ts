@@ -5,7 +5,7 @@ import { meanScale } from '../../base/math/matrix.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { hasNoSize } from '../../uv/layout/lay-faces.ts'
 import type { LaidIsland } from '../../uv/layout/laid-island.ts'
-import { outlineOf, withIslands, withUvSet } from '../../uv/layout/laid-island.ts'
+import { islandsInSet, outlineOf, withIslands, withUvSet } from '../../uv/layout/laid-island.ts'
 import { placeIslands, type PlaceOptions } from '../../uv/layout/place-islands.ts'
 import { outlineArea, type Outline } from '../../uv/pack/outline.ts'
 import { findSeams } from '../../uv/uv-measures.ts'
@@ -87,6 +87,41 @@ export function chosenMeshes(context: StepContext): { mesh: number; node: number
 
 const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`
 
+/** Islands of parts that stay as they are and share a map with the chosen ones: what is packed keeps off them. */
+export function lockedIslands(
+  context: StepContext,
+  setName: string,
+): {
+  outlines: Outline[]
+  /** UV units to one of the world's, in the middle; null where none says. */ scale: number | null
+} {
+  const { scene } = context
+  const chosen = new Set(context.nodes.map((node) => scene.nodes[node]!.mesh))
+  const materials = new Set<number>()
+  for (const mesh of chosen)
+    for (const material of scene.meshes[mesh]!.faceMaterials ?? [-1]) materials.add(material)
+  const outlines: Outline[] = []
+  const scales: number[] = []
+  const seen = new Set<number>()
+  scene.nodes.forEach(({ mesh: index }, node) => {
+    if (index < 0 || chosen.has(index) || seen.has(index)) return
+    seen.add(index)
+    const mesh = scene.meshes[index]!
+    const set = setNamed(mesh, setName)
+    if (!set) return
+    const own = mesh.faceMaterials
+    const takesPart = own ? Uint8Array.from(own, (material) => (materials.has(material) ? 1 : 0)) : null
+    if (takesPart ? !takesPart.includes(1) : !materials.has(-1)) return
+    const facts = context.factsOf(mesh)
+    for (const island of islandsInSet(facts, set, takesPart)) {
+      outlines.push(outlineOf(island))
+      scales.push(1 / evenScale(island, facts, worldScale(context, node)))
+    }
+  })
+  scales.sort((a, b) => a - b)
+  return { outlines, scale: scales[scales.length >> 1] ?? null }
+}
+
 /** All islands packed, and what is to be said of it. */
 export function packTogether(
   given: readonly MeshIslands[],
@@ -103,12 +138,18 @@ export function packTogether(
     at += own.islands.length
   }
   const tiles = placed.tileCount === 1 ? 'the tile' : `${placed.tileCount} tiles`
+  // where something stays the first tile may have no room
+  const isBeside =
+    options.locked?.length && placed.islands.every(({ flat }) => flat.length === 0 || flat[0]! >= 1)
   return {
     islands,
     notes:
       all.length === 0
         ? []
         : [
+            ...(isBeside
+              ? ['There is no room beside the islands that stay; these lie in the next tile.']
+              : []),
             `${all.length} ${all.length === 1 ? 'island uses' : 'islands use'} ${percent(placed.usedShare)} of ${tiles}; packed by their boxes ${percent(placed.boxShare)} would be the most.`,
           ],
   }

@@ -9,6 +9,7 @@ import { chosenFaces, outcome, type StepContext, type StepDescriptor } from '../
 import {
   chosenMeshes,
   evenScale,
+  lockedIslands,
   MAP_SIZE,
   packTogether,
   PADDING,
@@ -79,7 +80,8 @@ export const packIslands: StepDescriptor = {
     const name = context.text('set')
     const byMesh: { mesh: number; node: number; own: Mesh; islands: LaidIsland[]; scales: number[] }[] = []
     const without: string[] = []
-    const locked = []
+    const others = lockedIslands(context, name)
+    const locked = others.outlines
     for (const { mesh: index, node } of chosenMeshes(context)) {
       const mesh = context.scene.meshes[index]!
       const set = setNamed(mesh, name)
@@ -148,6 +150,7 @@ export const packIslands: StepDescriptor = {
       padding: context.number('padding') / context.number('mapSize'),
       turn: context.text('turn') === 'free' ? 'free' : 'none',
       scale: null,
+      mostScale: context.text('density') === 'even' ? others.scale : null,
       locked,
     })
     const placed: LaidIsland[] = []

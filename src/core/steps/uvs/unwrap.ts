@@ -10,6 +10,7 @@ import {
   chosenMeshes,
   evenScale,
   FLATTEN_METHODS,
+  lockedIslands,
   MAP_SIZE,
   NEW_SET_NAME,
   packTogether,
@@ -111,7 +112,8 @@ export const unwrap: StepDescriptor = {
     const name = context.text('set')
     const onlyMissing = context.flag('onlyMissing')
     const given: MeshIslands[] = []
-    const locked: Outline[] = []
+    const others = context.flag('pack') ? lockedIslands(context, name) : null
+    const locked: Outline[] = others?.outlines ?? []
     const notes = new Map<number, string[]>()
     let loose = 0
     for (const { mesh: index, node } of chosenMeshes(context)) {
@@ -162,6 +164,7 @@ export const unwrap: StepDescriptor = {
         padding: context.number('padding') / context.number('mapSize'),
         turn: 'free',
         scale: density === null ? null : density / context.number('mapSize'),
+        mostScale: others?.scale ?? null,
         locked,
       })
       islands = packed.islands

@@ -201,6 +201,22 @@ describe('unwrap', () => {
     const large = apply(scene, 'unwrap', { density: 1000, mapSize: 1024 })
     expect(large.notes.join(' ')).toMatch(/island uses/)
   })
+  test('one part of several that share a map keeps off the others', () => {
+    const laid = gridOf(4, 4)
+    const half = { ...laid.uvSets[0]!, values: laid.uvSets[0]!.values.map((value) => value / 2) }
+    const scene = sceneOf([{ ...laid, uvSets: [half] }, gridOf(3, 3, { name: 'bare', uvSets: [] })])
+    const done = apply(scene, 'unwrap', { set: half.name }, { nodes: [scene.nodes[1]!.id] })
+    expect(done.scene.meshes[0]).toBe(scene.meshes[0])
+    expectSound(done.scene, half.name)
+    // no room at all: told, and beside it
+    const full = sceneOf([laid, gridOf(3, 3, { name: 'bare', uvSets: [] })])
+    const beside = apply(full, 'unwrap', { set: half.name }, { nodes: [full.nodes[1]!.id] })
+    expect(beside.notes.join(' ')).toContain(
+      'There is no room beside the islands that stay; these lie in the next tile.',
+    )
+    for (const [at, value] of beside.scene.meshes[1]!.uvSets[0]!.values.entries())
+      if (at % 2 === 0) expect(value).toBeGreaterThanOrEqual(1)
+  })
   test('bad input: no size, doubled corners, several sides on an edge, NaN, nothing', () => {
     const points: Point[] = [
       [0, 0, 0],

@@ -16,6 +16,7 @@ export interface PlaceOptions {
   readonly turn: 'none' | 'quarter' | 'free'
   /** UV units to one unit of a scaled island; null: as large as each group fits into one tile, the same for all. */
   readonly scale: number | null
+  readonly mostScale?: number | null
   readonly locked?: readonly Outline[]
 }
 
@@ -42,7 +43,13 @@ export function placeIslands(given: readonly IslandToPlace[], options: PlaceOpti
   const pack = (members: readonly number[], scale: number | null): Packed =>
     packOutlines(
       members.map((at) => outlineOf(scaled[at]!)),
-      { padding: options.padding, turn: options.turn, scale, locked: options.locked ?? [] },
+      {
+        padding: options.padding,
+        turn: options.turn,
+        scale,
+        mostScale: options.mostScale ?? null,
+        locked: options.locked ?? [],
+      },
     )
   let packed = groups.map((group) => pack(membersOf(group), options.scale))
   // one size for all: the one at which the fullest group fits

@@ -12,6 +12,8 @@ export interface PackOptions {
   readonly turn: 'none' | 'quarter' | 'free'
   /** How large one unit becomes; null: as large as all fit into one tile. */
   readonly scale: number | null
+  /** With no scale given: not larger than this. */
+  readonly mostScale?: number | null
   /** Outlines that stay where they are, in the tile that all go into. */
   readonly locked?: readonly Outline[]
 }
@@ -148,7 +150,11 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
   }
   // the largest scale at which all fit, on coarse cells and then on fine ones around it
   let best: { placements: Placement[]; scale: number; tileCount: number } | null = null
-  const most = Math.min((1 - padding) / longest, 1 / Math.sqrt(Math.max(total, 1e-300)))
+  const most = Math.min(
+    (1 - padding) / longest,
+    1 / Math.sqrt(Math.max(total, 1e-300)),
+    options.mostScale ?? Infinity,
+  )
   let [low, high] = [0, most]
   const attempt = (side: number, scale: number, way: Way): boolean => {
     const placements = pack(side, scale, 1, way)
