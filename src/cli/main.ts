@@ -14,6 +14,7 @@ import { convertCommand } from './commands/convert.ts'
 import { destinationsCommand } from './commands/destinations.ts'
 import { inspectCommand } from './commands/inspect.ts'
 import { practiseCommand } from './commands/practise.ts'
+import { layoutCommand } from './commands/layout.ts'
 import { prepareCommand } from './commands/prepare.ts'
 import { reconcileCommand } from './commands/reconcile.ts'
 import { remapCommand } from './commands/remap.ts'
@@ -33,6 +34,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   practise: practiseCommand,
   remap: remapCommand,
   image: imageCommand,
+  layout: layoutCommand,
   surface: surfaceCommand,
 }
 
@@ -51,6 +53,7 @@ const USAGE = `Usage:
   ./kelbo surface FILE --to MODEL [--json]
   ./kelbo image OPERATION IMAGE ... FOLDER [--option KEY=VALUE ...] [--model FILE] [--json]
   ./kelbo image --list [--json]
+  ./kelbo layout FILE OUT.svg [--option set=NAME] [--option size=PIXELS] [--option tile=NUMBER] [--json]
 
 Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
   .filter(hasValue)

@@ -1,4 +1,5 @@
 /** The Bench in a real browser: a faulty prop is made ready, and what was done is a recipe. */
+import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
 import { runChecks } from '../../src/core/checks/run-checks.ts'
@@ -154,5 +155,44 @@ test('choosing by island, measuring, and marking a part', async ({ page }) => {
   await page.getByRole('link', { name: /Send the master/ }).click()
   await expect(page.getByLabel(/^tank, creases: Carried/)).toBeVisible({ timeout: 60000 })
   await expect(page.getByLabel(/^wire_guard, creases:/)).toHaveCount(0)
+  expect(complaints).toEqual([])
+})
+
+test('a model without UVs leaves with good ones: unwrapped, packed and kept in five actions', async ({
+  page,
+}) => {
+  const complaints = watchConsole(page)
+  await openBench(page, 'Mooring bollard')
+  // 1: the steps, 2: which, 3: apply; seams are shown before
+  await page.getByRole('tab', { name: 'Steps' }).click()
+  await page.getByRole('combobox', { name: 'Add a step' }).click()
+  await page.getByRole('option', { name: 'Unwrap', exact: true }).click()
+  await expect(page.getByText('Would change 1,923 polygons.')).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText(/islands use \d+ % of the tile/)).toBeVisible()
+  await page.getByRole('button', { name: 'Apply' }).click()
+  await expect(page.getByRole('list', { name: 'Steps of the draft' }).getByRole('listitem')).toHaveCount(1)
+  // what it is for is clean now
+  await page.getByRole('tab', { name: 'Findings' }).click()
+  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible({ timeout: 60000 })
+  for (const title of ['Overlapping UVs', 'Stretched UVs', 'Uneven texel density', 'UVs outside the tile'])
+    await expect(finding(page, title)).toHaveCount(0)
+  // the layout leaves as a drawing
+  await page.getByRole('button', { name: 'Save UVs' }).click()
+  const [svg] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'as SVG' }).click(),
+  ])
+  expect(svg.suggestedFilename()).toBe('Mooring bollard_uv.svg')
+  expect(readFileSync(await svg.path(), 'utf8')).toContain('<title>column</title>')
+  await page.getByRole('button', { name: 'Save UVs' }).click()
+  const [png] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'as PNG, 1,024' }).click(),
+  ])
+  expect([...readFileSync(await png.path()).subarray(1, 4)]).toEqual([80, 78, 71])
+  // the draft is left as it was found
+  await page.getByRole('tab', { name: /^Steps/ }).click()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('tab', { name: 'Steps', exact: true })).toBeVisible()
   expect(complaints).toEqual([])
 })

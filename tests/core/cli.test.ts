@@ -420,6 +420,17 @@ function wantsNoNgons(): object {
   }
 }
 
+test('a layout is drawn as SVG; nothing is written where nothing lies', () => {
+  const model = at('laid.obj')
+  writeFileSync(model, 'v 0 0 0\nv 1 0 0\nv 1 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nf 1/1 2/2 3/3\n')
+  const out = at('laid.svg')
+  expect(kelbo('layout', model, out, '--option', 'size=256').status).toBe(0)
+  expect(readFileSync(out, 'utf8')).toContain('viewBox="0 0 256 256"')
+  const none = kelbo('layout', model, at('none.svg'), '--option', 'tile=1005')
+  expect([none.status, existsSync(at('none.svg'))]).toEqual([1, false])
+  expect(kelbo('layout', model, at('laid.dxf')).status).toBe(2)
+})
+
 describe('two files, each read in its own way', () => {
   /** The lantern ten times as large and lying, as a tool with another unit and Z up would send it. */
   const changed = (): string => {

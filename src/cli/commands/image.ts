@@ -41,7 +41,11 @@ export const imageCommand: Command = async (paths, values) => {
   if (operation.needsIslands && !values.model)
     throw new UsageError(`“${operation.id}” takes a model: --model FILE.`)
   const scene = values.model ? loadModel(values.model, parseReadOptions(values.read)).scene : null
-  const { files, refused, notes = [] } = await workOnImages(operation, options, given, QUIET, NODE_HOST.images, scene)
+  const {
+    files,
+    refused,
+    notes = [],
+  } = await workOnImages(operation, options, given, QUIET, NODE_HOST.images, scene)
   for (const { name, bytes } of files) {
     const path = join(to, name)
     mkdirSync(dirname(path), { recursive: true })

@@ -154,6 +154,7 @@ defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
         data-view="flat"
       ></canvas>
       <span class="label">Flat</span>
+      <div v-if="$slots.flat" class="corner"><slot name="flat"></slot></div>
       <div v-if="returnedScene" class="side">
         <el-radio-group v-model="settings.shown" size="small">
           <el-radio-button value="master">{{ sides?.[0] ?? 'before' }}</el-radio-button>
@@ -236,10 +237,18 @@ canvas:focus-visible {
   left: 10px;
   top: 10px;
 }
+.corner {
+  position: absolute;
+  right: 10px;
+  top: 10px;
+}
 .whole {
   position: absolute;
   right: 10px;
   top: 10px;
+}
+.whole,
+.corner :deep(.el-button) {
   color: #17181b;
   background: rgb(247 244 237 / 82%);
   padding: 1px 9px;
@@ -247,7 +256,8 @@ canvas:focus-visible {
   font-size: 11.5px;
   z-index: 1;
 }
-.whole:hover {
+.whole:hover,
+.corner :deep(.el-button:hover) {
   background: rgb(247 244 237);
 }
 .side {

@@ -83,6 +83,7 @@ const HANDLERS: {
   },
   places: ({ index, place }) => open().places(index, place),
   grow: ({ node, face, kind }) => open().grow(node, face, kind),
+  layout: (drawing) => open().layout(drawing),
   growth: ({ nodes }) => open().growth(nodes),
 }
 

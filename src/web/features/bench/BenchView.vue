@@ -16,6 +16,7 @@ import ChoosingTools from './ChoosingTools.vue'
 import EdgeLengthChart from './EdgeLengthChart.vue'
 import PartFacts from './PartFacts.vue'
 import PartPanel from './PartPanel.vue'
+import SaveLayout from './SaveLayout.vue'
 import { CHECKED_AT_ONCE, Stopped, useBench } from './use-bench.ts'
 import { useChoosing } from './use-choosing.ts'
 import { useDraft } from './use-draft.ts'
@@ -228,6 +229,9 @@ const PANES = [
           <el-checkbox v-if="draft.records.value.length" v-model="comparing" size="small"
             >As it was</el-checkbox
           >
+        </template>
+        <template v-if="stage > 2" #flat>
+          <SaveLayout :bench="bench" :name="asset.name" :node="selected" />
         </template>
         <template v-if="part" #foot>
           <div class="facts">

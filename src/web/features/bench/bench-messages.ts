@@ -3,6 +3,7 @@ import type { CheckSettings } from '../../../core/checks/settings.ts'
 import type { ChosenFaces, GrowKind } from '../../../core/steps/grow-selection.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
+import type { LayoutDrawing } from '../../../core/uv/layout/layout-svg.ts'
 import type { BenchFinding, BenchPlaces, DraftRecord, StepPreview } from '../../../app/bench.ts'
 
 /** Requests by name: what is asked, and what is answered. */
@@ -16,6 +17,7 @@ export interface BenchRequests {
   check: { ask: { settings: Partial<CheckSettings> }; answer: { findings: BenchFinding[]; runs: number } }
   places: { ask: { index: number; place: number | null }; answer: BenchPlaces | null }
   grow: { ask: { node: number; face: number; kind: GrowKind }; answer: ChosenFaces[] }
+  layout: { ask: LayoutDrawing; answer: string | null }
   growth: { ask: { nodes: readonly number[] }; answer: { distance: number; welded: number }[] }
 }
 export type BenchRequestName = keyof BenchRequests
