@@ -3,6 +3,7 @@ import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { joints } from './chart-graph.ts'
 import { growCharts } from './grow-charts.ts'
 import { joinCharts, liesFlat } from './join-charts.ts'
+import { straightenSeams } from './straighten-seams.ts'
 import { shortenSeams } from './shorten-seams.ts'
 
 export interface FoundCharts {
@@ -49,6 +50,7 @@ export function findCharts(
     isBarrier,
     distortion,
   ))
+  straightenSeams(facts, pairs, faceCharts, costs, isBarrier, distortion)
   return { faceCharts, chartCount }
 }
 
