@@ -8,7 +8,7 @@ import type { CheckSettings } from '../core/checks/settings.ts'
 import { growOverScene, type ChosenFaces, type GrowKind } from '../core/steps/grow-selection.ts'
 import { growthDistances, weldGrowth } from '../core/mesh/welds/weld-growth.ts'
 import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
-import { layoutSvg, type LayoutDrawing } from '../core/uv/layout/layout-svg.ts'
+import { layoutSvg, type LayoutDrawing } from '../core/uv/islands/layout-svg.ts'
 import type { Severity } from '../core/base/messages/catalogue.ts'
 import type { Scene } from '../core/scene/scene.ts'
 import { nodePaths } from '../core/scene/world.ts'
@@ -150,7 +150,7 @@ export function createBench(scene: Scene) {
       }
     },
 
-    /** The UV layout of some parts as an SVG document; null where nothing lies in the tile. */
+    /** How the UVs of some parts lie, as an SVG document; null where nothing lies in the tile. */
     layout: (drawing: LayoutDrawing): string | null => layoutSvg(current(), drawing),
 
     check(

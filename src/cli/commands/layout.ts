@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs'
 import { defaultsOf, hasValue, type OptionDescriptor } from '../../core/base/options/option.ts'
-import { layoutSvg } from '../../core/uv/layout/layout-svg.ts'
+import { layoutSvg } from '../../core/uv/islands/layout-svg.ts'
 import { wanted, type Command } from '../command.ts'
 import { loadModel, parseOptions, parseReadOptions } from '../load.ts'
 import { UsageError } from '../usage-error.ts'
@@ -21,7 +21,7 @@ const OPTIONS: readonly OptionDescriptor[] = [
   { id: 'tile', title: 'Tile', kind: 'number', default: FIRST_TILE, min: FIRST_TILE, max: 1999, whole: true },
 ]
 
-/** The UV layout of a model as an SVG document, to paint over. */
+/** How the UVs of a model lie, as an SVG document, to paint over. */
 export const layoutCommand: Command = (paths, values) => {
   const [path, to] = wanted(paths, 'FILE', 'OUT.svg')
   if (!/\.svg$/i.test(to!)) throw new UsageError(`“${to}” has to end in .svg.`)

@@ -45,13 +45,39 @@ export function reduceFront(
         pivots[first + begin + 2]!,
         pivots[first + begin + 3]!,
       ]
-      for (let column = end; column < size; column++) {
+      let column = end
+      // two columns at a time: what is looked up serves both
+      for (; column + 1 < size; column += 2) {
+        const base = column * size
+        const next = base + size
+        const sa = front[a + column]! * pa
+        const sb = front[b + column]! * pb
+        const sc = front[c + column]! * pc
+        const sd = front[d + column]! * pd
+        const ta = front[a + column + 1]! * pa
+        const tb = front[b + column + 1]! * pb
+        const tc = front[c + column + 1]! * pc
+        const td = front[d + column + 1]! * pd
+        front[base + column]! -=
+          front[a + column]! * sa +
+          front[b + column]! * sb +
+          front[c + column]! * sc +
+          front[d + column]! * sd
+        for (let row = column + 1; row < size; row++) {
+          const la = front[a + row]!
+          const lb = front[b + row]!
+          const lc = front[c + row]!
+          const ld = front[d + row]!
+          front[base + row]! -= la * sa + lb * sb + lc * sc + ld * sd
+          front[next + row]! -= la * ta + lb * tb + lc * tc + ld * td
+        }
+      }
+      for (; column < size; column++) {
         const base = column * size
         const sa = front[a + column]! * pa
         const sb = front[b + column]! * pb
         const sc = front[c + column]! * pc
         const sd = front[d + column]! * pd
-        if (sa === 0 && sb === 0 && sc === 0 && sd === 0) continue
         for (let row = column; row < size; row++)
           front[base + row]! -=
             front[a + row]! * sa + front[b + row]! * sb + front[c + row]! * sc + front[d + row]! * sd

@@ -1,5 +1,5 @@
 import { findTinyCuts } from '../../uv/find-tiny-cuts.ts'
-import { sewIslands } from '../../uv/layout/sew-islands.ts'
+import { sewIslands } from '../../uv/islands/sew-islands.ts'
 import { edgesWithPoints } from '../../uv/seams/given-seams.ts'
 import { groupedElements, type CheckDescriptor } from '../check.ts'
 

@@ -1,7 +1,7 @@
 /** Islands cut along further seams; those that come apart can't stay where they are and are packed. */
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { Mesh } from '../../scene/mesh.ts'
-import { islandsInSet } from '../../uv/layout/laid-island.ts'
+import { islandsInSet } from '../../uv/islands/laid-island.ts'
 import { outcome, type StepContext, type StepOutcome } from '../step.ts'
 import { chosenMeshes, packTogether, setNamed, writeIslands, type MeshIslands } from './place-on-tiles.ts'
 

@@ -1,8 +1,8 @@
 /** What both steps that sew share. */
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { Mesh, UvSet } from '../../scene/mesh.ts'
-import { withIslands, withUvSet } from '../../uv/layout/laid-island.ts'
-import { sewIslands } from '../../uv/layout/sew-islands.ts'
+import { withIslands, withUvSet } from '../../uv/islands/laid-island.ts'
+import { sewIslands } from '../../uv/islands/sew-islands.ts'
 import { findOverlaps } from '../../uv/find-overlaps.ts'
 import { changeMeshes, type StepContext, type StepOutcome } from '../step.ts'
 import { setNamed } from './place-on-tiles.ts'

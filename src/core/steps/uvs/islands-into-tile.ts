@@ -5,7 +5,7 @@ import {
   withIslands,
   withUvSet,
   type LaidIsland,
-} from '../../uv/layout/laid-island.ts'
+} from '../../uv/islands/laid-island.ts'
 import { turnedBox } from '../../uv/pack/outline.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
 import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'

@@ -4,8 +4,8 @@ import {
   withIslands,
   withUvSet,
   type LaidIsland,
-} from '../../uv/layout/laid-island.ts'
-import { turnTo, upOf, type IslandDirection } from '../../uv/layout/turn-upright.ts'
+} from '../../uv/islands/laid-island.ts'
+import { turnTo, upOf, type IslandDirection } from '../../uv/islands/turn-upright.ts'
 import { turnedBox } from '../../uv/pack/outline.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'

@@ -1,9 +1,9 @@
 import type { Mesh } from '../../scene/mesh.ts'
 import { worldMatrices } from '../../scene/world.ts'
-import { applySimilarity } from '../../uv/layout/fit-flat.ts'
-import { findTwinIslands } from '../../uv/layout/find-twin-islands.ts'
-import { islandsInSet, outlineOf, type LaidIsland } from '../../uv/layout/laid-island.ts'
-import { turnTo, upOf } from '../../uv/layout/turn-upright.ts'
+import { applySimilarity } from '../../uv/islands/fit-flat.ts'
+import { findTwinIslands } from '../../uv/islands/find-twin-islands.ts'
+import { islandsInSet, outlineOf, type LaidIsland } from '../../uv/islands/laid-island.ts'
+import { turnTo, upOf } from '../../uv/islands/turn-upright.ts'
 import { outlineArea } from '../../uv/pack/outline.ts'
 import { chosenFaces, outcome, type StepContext, type StepDescriptor } from '../step.ts'
 import {

@@ -1,7 +1,7 @@
 import { worldMatrices } from '../../scene/world.ts'
-import { withUvSet } from '../../uv/layout/laid-island.ts'
-import { projectFaces, setFromCorners, type Projection } from '../../uv/layout/project-faces.ts'
-import { upOf } from '../../uv/layout/turn-upright.ts'
+import { withUvSet } from '../../uv/islands/laid-island.ts'
+import { projectFaces, setFromCorners, type Projection } from '../../uv/islands/project-faces.ts'
+import { upOf } from '../../uv/islands/turn-upright.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
 import { NEW_SET_NAME, setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 

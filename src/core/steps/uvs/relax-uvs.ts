@@ -6,10 +6,10 @@ import {
   withIslands,
   withUvSet,
   type LaidIsland,
-} from '../../uv/layout/laid-island.ts'
+} from '../../uv/islands/laid-island.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
-import { layFaces } from '../../uv/layout/lay-faces.ts'
-import { relaxIsland } from '../../uv/layout/relax-island.ts'
+import { layFaces } from '../../uv/islands/lay-faces.ts'
+import { relaxIsland } from '../../uv/islands/relax-island.ts'
 import { findSeams } from '../../uv/uv-measures.ts'
 import { isSound } from '../../uv/flatten/flatten-net.ts'
 import { packOutlines } from '../../uv/pack/pack-outlines.ts'

@@ -1,5 +1,5 @@
-import { islandsInSet, withIslands, withUvSet, type LaidIsland } from '../../uv/layout/laid-island.ts'
-import { straightenIsland } from '../../uv/layout/straighten-island.ts'
+import { islandsInSet, withIslands, withUvSet, type LaidIsland } from '../../uv/islands/laid-island.ts'
+import { straightenIsland } from '../../uv/islands/straighten-island.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
 import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 

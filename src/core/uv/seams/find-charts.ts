@@ -2,7 +2,7 @@
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { joints } from './chart-graph.ts'
 import { growCharts } from './grow-charts.ts'
-import { joinCharts, liesFlat } from './join-charts.ts'
+import { joinCharts, liesFlat, type FlatMemo } from './join-charts.ts'
 import { straightenSeams } from './straighten-seams.ts'
 import { shortenSeams } from './shorten-seams.ts'
 
@@ -10,6 +10,8 @@ export interface FoundCharts {
   /** faceCount; -1 for faces that take no part. */
   readonly faceCharts: Int32Array
   readonly chartCount: number
+  /** Some of them as they lie flat already. */
+  readonly kept: FlatMemo
 }
 
 export interface FindCharts {
@@ -50,8 +52,9 @@ export function findCharts(
     isBarrier,
     distortion,
   ))
-  straightenSeams(facts, pairs, faceCharts, costs, isBarrier, distortion)
-  return { faceCharts, chartCount }
+  const kept: FlatMemo = new Map()
+  straightenSeams(facts, pairs, faceCharts, costs, isBarrier, distortion, kept)
+  return { faceCharts, chartCount, kept }
 }
 
 /** Every chart that doesn't lie flat is grown anew with half the spread, down to single faces. */
@@ -63,7 +66,7 @@ function splitBent(
   costs: Float64Array,
   isBarrier: Uint8Array,
   distortion: number,
-): FoundCharts {
+): Pick<FoundCharts, 'faceCharts' | 'chartCount'> {
   const faceCharts = given.slice()
   let chartCount = givenCount
   let open = Array.from({ length: givenCount }, (_, chart) => chart)

@@ -2,10 +2,20 @@
 import { createHeap } from '../../base/math/heap.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { bordersCross } from '../flatten/borders-cross.ts'
-import { flattenFaces, isSound } from '../flatten/flatten-net.ts'
+import { flattenFaces, isSound, type FlatNet } from '../flatten/flatten-net.ts'
 import type { IslandNet } from '../flatten/island-net.ts'
 import { leastBoxTurn, outlineArea, turnedBox } from '../pack/outline.ts'
 import { chartGraph } from './chart-graph.ts'
+
+/** What lay flat, by its faces. */
+export type FlatMemo = Map<string, FlatNet>
+
+/** Charts share no face: the first, the last and how many there are say which one it is. */
+export const memoKey = (faces: ArrayLike<number>): string => {
+  let sum = 0
+  for (let at = 0; at < faces.length; at++) sum += faces[at]!
+  return `${faces[0]} ${faces.length} ${sum}`
+}
 
 /** Rounds of relaxation after which it is judged, one after another. */
 const ROUNDS = [0, 3, 5, 8]
@@ -25,6 +35,8 @@ export function liesFlat(
   distortion: number,
   /** How much of its least box it has to fill. */
   leastFill = 0,
+  /** Gets what lies flat, so that it need not be laid again. */
+  kept: FlatMemo | null = null,
 ): boolean {
   const flat = flattenFaces(facts, faces, isSeam)
   if (!flat || flat.net.euler !== 2 - flat.net.loops.length) return false
@@ -32,12 +44,14 @@ export function liesFlat(
   for (const rounds of ROUNDS) {
     if (rounds > 0) flat.relax('leastDistortion', rounds)
     const { mean, beyond } = flat.stretch(OFTEN * distortion)
-    if (mean <= distortion && beyond <= RARELY)
-      return (
+    if (mean <= distortion && beyond <= RARELY) {
+      const fits =
         isSound(flat.net, flat.flat()) &&
         !bordersCross(flat.net, flat.flat()) &&
         (leastFill === 0 || fillOf(flat.net, flat.flat()) >= leastFill)
-      )
+      if (fits) kept?.set(memoKey(faces), flat)
+      return fits
+    }
     if (rounds === 0 && mean > HOPELESS * distortion) return false
     if (before < Infinity && mean - HOPE * (before - mean) > distortion) return false
     if (rounds > 0) before = mean

@@ -1,6 +1,6 @@
 /** Seams between charts laid where they are shortest: the least cut through a band of faces about each (Dinic 1970). */
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
-import { liesFlat } from './join-charts.ts'
+import { liesFlat, type FlatMemo } from './join-charts.ts'
 
 /** Faces on each side of a seam among which it may move. */
 const RINGS = 6
@@ -15,6 +15,7 @@ export function straightenSeams(
   costs: Float64Array,
   isBarrier: Uint8Array,
   distortion: number,
+  kept: FlatMemo,
 ): void {
   const { edgeCount, cornerEdges } = facts.edges()
   const { faceOffsets } = facts.mesh
@@ -88,7 +89,7 @@ export function straightenSeams(
     faceCharts.forEach((chart, face) => faces.get(chart)?.push(face))
     const bent = new Set<number>()
     for (const [chart, own] of faces)
-      if (own.length === 0 || !liesFlat(facts, own, isBarrier, distortion)) bent.add(chart)
+      if (own.length === 0 || !liesFlat(facts, own, isBarrier, distortion, 0, kept)) bent.add(chart)
     changed.clear()
     if (bent.size === 0) return
     for (let face = 0; face < faceCharts.length; face++) {

@@ -4,7 +4,7 @@ import { svgAsPng } from '../../kit/svg-as-png.ts'
 import { useNotices } from '../../stores/notices.ts'
 import type { useBench } from './use-bench.ts'
 
-/** The UV layout as a picture, for a painter's template. */
+/** How the UVs lie, as a picture, for a painter's template. */
 const props = defineProps<{
   bench: ReturnType<typeof useBench>
   /** What the file is called. */

@@ -3,7 +3,7 @@ import type { CheckSettings } from '../../../core/checks/settings.ts'
 import type { ChosenFaces, GrowKind } from '../../../core/steps/grow-selection.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
-import type { LayoutDrawing } from '../../../core/uv/layout/layout-svg.ts'
+import type { LayoutDrawing } from '../../../core/uv/islands/layout-svg.ts'
 import type { BenchFinding, BenchPlaces, DraftRecord, StepPreview } from '../../../app/bench.ts'
 
 /** Requests by name: what is asked, and what is answered. */

@@ -1,4 +1,4 @@
-/** A UV layout as a drawing, to paint over. Source of the form: SVG 1.1 (Second Edition), W3C. */
+/** How UVs lie, as a drawing to paint over. Source of the form: SVG 1.1 (Second Edition), W3C. */
 import { createMeshFacts, nextCorner } from '../../mesh/relations/mesh-facts.ts'
 import type { UvTile } from '../../scene/image-tiles.ts'
 import type { Scene } from '../../scene/scene.ts'

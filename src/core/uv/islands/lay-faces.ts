@@ -6,6 +6,7 @@ import { bordersCross } from '../flatten/borders-cross.ts'
 import type { FlattenMethod } from '../flatten/distortion.ts'
 import { flattenFaces, isSound, type FlatNet } from '../flatten/flatten-net.ts'
 import { islandNet, piecesBetween, type IslandNet } from '../flatten/island-net.ts'
+import { memoKey, type FlatMemo } from '../seams/join-charts.ts'
 import { joints } from '../seams/chart-graph.ts'
 import { cutsBetweenLoops } from '../seams/cut-holes.ts'
 import { findCharts, seamCosts } from '../seams/find-charts.ts'
@@ -56,6 +57,7 @@ export function layFaces(
   let costs: Float64Array | null = null
   const costsOf = (): Float64Array => (costs ??= seamCosts(facts, joints(facts)))
   let open: number[][]
+  let kept: FlatMemo = new Map()
   if (isSeam) {
     const { facePieces, pieceCount } = piecesBetween(facts, isSeam)
     open = listsOf(
@@ -65,12 +67,9 @@ export function layFaces(
     // of a piece some faces may be left out: what is left may be several
     if (isOwn) open = open.flatMap((faces) => connected(facts, faces, isSeam))
   } else {
-    const { faceCharts, chartCount } = findCharts(facts, {
-      distortion: options.distortion,
-      isBarrier: seams,
-      isOwn,
-    })
-    open = listsOf(faceCharts, chartCount)
+    const found = findCharts(facts, { distortion: options.distortion, isBarrier: seams, isOwn })
+    kept = found.kept
+    open = listsOf(found.faceCharts, found.chartCount)
   }
   for (let pass = 0; open.length > 0; pass++) {
     const bent = new Uint8Array(faceCount)
@@ -81,7 +80,7 @@ export function layFaces(
         shapeless.push(...faces)
         continue
       }
-      const laid = layPiece(facts, faces, seams, options, costsOf)
+      const laid = layPiece(facts, faces, seams, options, costsOf, kept)
       if (laid) {
         islands.push(laid.island)
         if (laid.wasCut) cutOpen++
@@ -165,10 +164,11 @@ function layPiece(
   isSeam: Uint8Array,
   options: LayOptions,
   costsOf: () => Float64Array,
+  kept: FlatMemo,
 ): { island: LaidIsland; wasCut: boolean } | null {
   const net = islandNet(facts, faces, isSeam, false)
   if (net.loops.length === 0 || net.euler !== 2 - net.loops.length) return null
-  const whole = relaxed(facts, faces, isSeam, options)
+  const whole = relaxed(facts, faces, isSeam, options, kept.get(memoKey(faces)))
   const isRing = net.loops.length > 1
   if (whole && (!isRing || whole.mean <= options.distortion)) return { island: whole.island, wasCut: false }
   if (!isRing) return null
@@ -188,8 +188,9 @@ function relaxed(
   faces: readonly number[],
   isSeam: Uint8Array,
   { method, rounds, worst = null }: LayOptions,
+  laid: FlatNet | null = null,
 ): { island: LaidIsland; mean: number } | null {
-  const flat = flattenFaces(facts, faces, isSeam)
+  const flat = laid ?? flattenFaces(facts, faces, isSeam)
   if (!flat) return null
   let best = isGood(flat) ? flat.flat() : null
   let done = 0
