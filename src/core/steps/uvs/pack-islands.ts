@@ -94,7 +94,7 @@ export const packIslands: StepDescriptor = {
       const all = islandsInSet(facts, set)
       const islands = chosen ? islandsInSet(facts, set, chosen) : all
       const firsts = new Set(islands.map(({ net }) => net.faces[0]!))
-      if (chosen) locked.push(...all.filter(({ net }) => !firsts.has(net.faces[0]!)).map(outlineOf))
+      if (chosen) for (const one of all) if (!firsts.has(one.net.faces[0]!)) locked.push(outlineOf(one))
       const world = worldScale(context, node)
       const turned =
         context.text('turn') === 'upright'

@@ -78,7 +78,7 @@ export const relaxUvs: StepDescriptor = {
         if (!done) {
           // closed, or with such holes: it is cut first
           const cut = context.text('borders') === 'free' ? laidApart(facts, island, seams, context) : null
-          if (cut) anew.push(...cut)
+          if (cut) for (const one of cut) anew.push(one)
           else {
             hopeless++
             stays.push(island)

@@ -151,7 +151,7 @@ export const unwrap: StepDescriptor = {
         scales: laid.islands.map((island) => evenScale(island, facts, world)),
         groups: laid.islands.map(() => 0),
       })
-      if (isOwn && set) locked.push(...stays(facts, isOwn, islandsInSet(facts, set)))
+      if (isOwn && set) for (const one of stays(isOwn, islandsInSet(facts, set))) locked.push(one)
       notes.set(index, notesOf(mesh, laid))
       loose += facts.brokenPoints().length
     }
@@ -195,10 +195,8 @@ export const unwrap: StepDescriptor = {
 }
 
 /** Outlines of the islands that no chosen face is in. */
-const stays = (_facts: unknown, isOwn: Uint8Array, islands: readonly LaidIsland[]): Outline[] =>
-  islands
-    .filter(({ net }) => !Array.from(net.faces).some((face) => isOwn[face]))
-    .map((island) => outlineOf(island))
+const stays = (isOwn: Uint8Array, islands: readonly LaidIsland[]): Outline[] =>
+  islands.filter(({ net }) => !Array.from(net.faces).some((face) => isOwn[face])).map(outlineOf)
 
 function notesOf(mesh: Mesh, laid: ReturnType<typeof layFaces>): string[] {
   const said: string[] = []

@@ -217,6 +217,22 @@ describe('unwrap', () => {
     for (const [at, value] of beside.scene.meshes[1]!.uvSets[0]!.values.entries())
       if (at % 2 === 0) expect(value).toBeGreaterThanOrEqual(1)
   })
+  test('small polygons far apart have a shape all the same; thousands of islands lie by their boxes', () => {
+    const count = 5000
+    const points: Point[] = []
+    const faces: number[][] = []
+    for (let at = 0; at < count; at++) {
+      const x = 100 * at
+      points.push([x, 0, 0], [x + 1, 0, 0], [x + 1, 1 + (at % 3), 0], [x, 1 + (at % 3), 0])
+      faces.push([4 * at, 4 * at + 1, 4 * at + 2, 4 * at + 3])
+    }
+    const done = apply(sceneOf([meshOf(points, faces)]), 'unwrap', { padding: 0 })
+    expect(done.notes.join(' ')).not.toContain('no shape')
+    expectSound(done.scene)
+    const set = onlyMesh(done.scene).uvSets[0]!
+    const areas = uvAreas(onlyMesh(done.scene), set)
+    for (let at = 1; at < 3; at++) expect(areas[at]! / areas[0]!).toBeCloseTo(1 + at, 6)
+  })
   test('bad input: no size, doubled corners, several sides on an edge, NaN, nothing', () => {
     const points: Point[] = [
       [0, 0, 0],

@@ -95,6 +95,8 @@ export function withIslands(
       }
       indices[corner] = number
     }
+  // a third coordinate stays with what stays
+  const depths = set?.depths ? Array.from(numbers.keys(), (uv) => set.depths![uv]!) : null
   let count = numbers.size
   for (const { net, flat } of islands) {
     for (let at = 0; at < net.faces.length; at++) {
@@ -103,9 +105,10 @@ export function withIslands(
         indices[start + k - net.faceStarts[at]!] = count + net.vertices[k]!
     }
     for (const value of flat) values.push(value)
+    if (depths) for (let vertex = 0; vertex < net.vertexCount; vertex++) depths.push(0)
     count += net.vertexCount
   }
-  return { name, values: Float64Array.from(values), indices, depths: null }
+  return { name, values: Float64Array.from(values), indices, depths: depths && Float64Array.from(depths) }
 }
 
 /** The mesh with a set in the place of the one of its name, or behind all others. */
@@ -128,5 +131,11 @@ export function withUvSet(mesh: Mesh, set: UvSet): Mesh {
     }
     return number
   })
-  return { ...mesh, lines: { ...lines, uvs }, uvSets: put({ ...set, values: Float64Array.from(values) }) }
+  const depths =
+    set.depths && Float64Array.from({ length: values.length / 2 }, (_, at) => set.depths![at] ?? 0)
+  return {
+    ...mesh,
+    lines: { ...lines, uvs },
+    uvSets: put({ ...set, values: Float64Array.from(values), depths }),
+  }
 }

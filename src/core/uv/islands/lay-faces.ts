@@ -12,6 +12,9 @@ import { cutsBetweenLoops } from '../seams/cut-holes.ts'
 import { findCharts, seamCosts } from '../seams/find-charts.ts'
 import type { LaidIsland } from './laid-island.ts'
 
+/** Side of what has no shape, by the mean side of a polygon. */
+const SMALL = 0.2
+
 export interface LayOptions {
   readonly method: FlattenMethod
   /** How much a found island may be stretched, see `FlatStretch`. */
@@ -56,6 +59,13 @@ export function layFaces(
   const seams = (isSeam ?? isBarrier)?.slice() ?? new Uint8Array(edgeCount)
   let costs: Float64Array | null = null
   const costsOf = (): Float64Array => (costs ??= seamCosts(facts, joints(facts)))
+  let small = 0
+  /** What has no shape is drawn smaller than what has one, and not too small to be seen. */
+  const smallSize = (): number =>
+    (small ||=
+      SMALL * Math.sqrt(facts.faceAreas().reduce((sum, area) => sum + area, 0) / faceCount) ||
+      SMALL * facts.diagonal() ||
+      1)
   let open: number[][]
   let kept: FlatMemo = new Map()
   if (isSeam) {
@@ -76,8 +86,10 @@ export function layFaces(
     let bentCount = 0
     for (const faces of open) {
       if (hasNoSize(facts, faces)) {
-        for (const face of faces) islands.push(regular(facts, face, seams))
-        shapeless.push(...faces)
+        for (const face of faces) {
+          islands.push(regular(facts, face, seams, smallSize()))
+          shapeless.push(face)
+        }
         continue
       }
       const laid = layPiece(facts, faces, seams, options, costsOf, kept)
@@ -85,7 +97,7 @@ export function layFaces(
         islands.push(laid.island)
         if (laid.wasCut) cutOpen++
       } else if (faces.length === 1) {
-        islands.push(regular(facts, faces[0]!, seams))
+        islands.push(regular(facts, faces[0]!, seams, smallSize()))
         shapeless.push(faces[0]!)
       } else {
         bentCount++
@@ -168,6 +180,8 @@ function layPiece(
 ): { island: LaidIsland; wasCut: boolean } | null {
   const net = islandNet(facts, faces, isSeam, false)
   if (net.loops.length === 0 || net.euler !== 2 - net.loops.length) return null
+  const alone = faces.length === 1 ? asItIs(facts, net) : null
+  if (alone) return { island: { net, flat: alone }, wasCut: false }
   const whole = relaxed(facts, faces, isSeam, options, kept.get(memoKey(faces)))
   const isRing = net.loops.length > 1
   if (whole && (!isRing || whole.mean <= options.distortion)) return { island: whole.island, wasCut: false }
@@ -182,6 +196,41 @@ function layPiece(
 
 const isGood = (flat: FlatNet): boolean =>
   isSound(flat.net, flat.flat()) && !bordersCross(flat.net, flat.flat())
+
+/** How far corners may lie off a polygon's plane for it to be flat, as a share of its size. */
+const PLANE = 1e-6
+
+/** A flat polygon seen from its front; null where it is bent, or turns over when it is cut into triangles. */
+function asItIs(facts: MeshFacts, net: IslandNet): Float64Array | null {
+  const points = facts.points()
+  const face = 3 * net.faces[0]!
+  const normals = facts.faceNormals()
+  const length = Math.hypot(normals[face]!, normals[face + 1]!, normals[face + 2]!)
+  if (!(length > 0)) return null
+  const [x, y, z] = [0, 1, 2].map((axis) => normals[face + axis]! / length) as [number, number, number]
+  // two directions across it (Duff et al. 2017)
+  const sign = z < 0 ? -1 : 1
+  const a = -1 / (sign + z)
+  const b = x * y * a
+  const [ux, uy, uz] = [1 + sign * x * x * a, sign * b, -sign * x]
+  const [vx, vy, vz] = [b, sign + y * y * a, -y]
+  const first = 3 * net.vertexPoints[0]!
+  const flat = new Float64Array(2 * net.vertexCount)
+  let [off, size] = [0, 0]
+  for (let vertex = 0; vertex < net.vertexCount; vertex++) {
+    const at = 3 * net.vertexPoints[vertex]!
+    const [px, py, pz] = [0, 1, 2].map((axis) => points[at + axis]! - points[first + axis]!) as [
+      number,
+      number,
+      number,
+    ]
+    flat[2 * vertex] = ux * px + uy * py + uz * pz
+    flat[2 * vertex + 1] = vx * px + vy * py + vz * pz
+    off = Math.max(off, Math.abs(x * px + y * py + z * pz))
+    size = Math.max(size, Math.hypot(px, py, pz))
+  }
+  return off <= PLANE * size && isSound(net, flat) && !bordersCross(net, flat) ? flat : null
+}
 
 function relaxed(
   facts: MeshFacts,
@@ -206,22 +255,34 @@ function relaxed(
   return { island: { net: flat.net, flat: best }, mean: flat.stretch().mean }
 }
 
-/** Side of what lies as a small regular polygon, as a share of the model's diagonal. */
-const SMALL = 1e-3
+/** Area by squared sides below which faces are needles or lines, and side by the model's diagonal below which they are dots. */
+const [NEEDLE, DOT] = [1e-9, 1e-8]
 
-/** Whether faces are together so small that they would vanish in the UVs. */
+/** Whether faces together have no shape to speak of: they lie on a line, or on one spot. */
 export function hasNoSize(facts: MeshFacts, faces: ArrayLike<number>): boolean {
   const areas = facts.faceAreas()
-  let sum = 0
-  for (let at = 0; at < faces.length; at++) sum += areas[faces[at]!]!
-  return !(sum > (SMALL * facts.diagonal()) ** 2 * 1e-3)
+  const points = facts.points()
+  const { faceOffsets, faceVertices } = facts.mesh
+  let [area, squares] = [0, 0]
+  for (let at = 0; at < faces.length; at++) {
+    area += areas[faces[at]!]!
+    const [start, end] = [faceOffsets[faces[at]!]!, faceOffsets[faces[at]! + 1]!]
+    for (let corner = start; corner < end; corner++) {
+      const p = 3 * faceVertices[corner]!
+      const q = 3 * faceVertices[corner + 1 < end ? corner + 1 : start]!
+      squares +=
+        (points[q]! - points[p]!) ** 2 +
+        (points[q + 1]! - points[p + 1]!) ** 2 +
+        (points[q + 2]! - points[p + 2]!) ** 2
+    }
+  }
+  return !(area > NEEDLE * squares && area > (DOT * facts.diagonal()) ** 2)
 }
 
 /** A face that nothing can be said of, as a small regular polygon. */
-function regular(facts: MeshFacts, face: number, isSeam: Uint8Array): LaidIsland {
+function regular(facts: MeshFacts, face: number, isSeam: Uint8Array, size: number): LaidIsland {
   const net: IslandNet = islandNet(facts, [face], isSeam, false)
   const flat = new Float64Array(2 * net.vertexCount)
-  const size = facts.diagonal() * SMALL || SMALL
   const count = net.faceStarts[1]!
   for (let corner = 0; corner < count; corner++) {
     const angle = (2 * Math.PI * corner) / Math.max(3, count)

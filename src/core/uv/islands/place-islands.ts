@@ -54,7 +54,7 @@ export function placeIslands(given: readonly IslandToPlace[], options: PlaceOpti
   let packed = groups.map((group) => pack(membersOf(group), options.scale))
   // one size for all: the one at which the fullest group fits
   if (options.scale === null && groups.length > 1) {
-    const least = Math.min(...packed.map(({ scale }) => scale))
+    const least = packed.reduce((sum, { scale }) => Math.min(sum, scale), Infinity)
     packed = groups.map((group, at) =>
       packed[at]!.scale === least ? packed[at]! : pack(membersOf(group), least),
     )

@@ -61,6 +61,9 @@ export function hullOf({ loops }: Outline): [number, number][] {
   return [...half(points), ...half(points.reverse())]
 }
 
+/** Sides of a hull that are tried. */
+const MOST_SIDES = 400
+
 /**
  * The turn after which an outline lies in its least box, wider than high. A side of the hull lies along the box (Freeman &
  * Shapira 1975). @returns radians.
@@ -69,10 +72,13 @@ export function leastBoxTurn(outline: Outline): number {
   const hull = hullOf(outline)
   let best = 0
   let least = Infinity
-  for (let at = 0; at < hull.length; at++) {
+  const whole = { loops: [Float64Array.from(hull.flat())] }
+  // round ones have thousands of sides that differ in nothing
+  const step = Math.ceil(hull.length / MOST_SIDES)
+  for (let at = 0; at < hull.length; at += step) {
     const [a, b] = [hull[at]!, hull[(at + 1) % hull.length]!]
     const angle = -Math.atan2(b[1] - a[1], b[0] - a[0])
-    const { low, high } = turnedBox({ loops: [Float64Array.from(hull.flat())] }, angle)
+    const { low, high } = turnedBox(whole, angle)
     const [wide, tall] = [high[0] - low[0], high[1] - low[1]]
     // of boxes that are equal the one that needs no turn
     if (wide * tall < least * (1 - 1e-9)) {

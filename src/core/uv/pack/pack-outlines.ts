@@ -62,7 +62,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     boxShare: boxArea > 0 ? Math.min(1, total / boxArea) : 0,
   })
   if (outlines.length === 0) return done({ placements: [], scale: options.scale ?? 1, tileCount: 0 })
-  const longest = Math.max(...boxes.map(([wide, tall]) => Math.max(wide, tall)), 1e-300)
+  const longest = boxes.reduce((most, [wide, tall]) => Math.max(most, wide, tall), 1e-300)
   const byBoxes = (): Packed =>
     done(
       packBoxes(
@@ -145,7 +145,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     return done({
       placements,
       scale: options.scale,
-      tileCount: 1 + Math.max(...placements.map(({ tile }) => tile)),
+      tileCount: 1 + placements.reduce((most, { tile }) => Math.max(most, tile), 0),
     })
   }
   // the largest scale at which all fit, on coarse cells and then on fine ones around it

@@ -1,6 +1,9 @@
 /** Charts of faces, which of them lie side by side, and along how much of a seam. */
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 
+/** For charts that lie alone: a million of them need no million maps. Nothing is ever put into it. */
+const NONE = new Map<number, number>()
+
 export interface ChartGraph {
   /** chart count at the start; a chart that was taken into another is none any more. */
   readonly neighbours: (Map<number, number> | null)[]
@@ -38,7 +41,12 @@ export function chartGraph(
   costs: Float64Array,
   isBarrier: Uint8Array,
 ): ChartGraph {
-  const neighbours: (Map<number, number> | null)[] = Array.from({ length: chartCount }, () => new Map())
+  const neighbours = new Array<Map<number, number> | null>(chartCount).fill(NONE)
+  const add = (a: number, b: number, cost: number): void => {
+    let own = neighbours[a]!
+    if (own === NONE) neighbours[a] = own = new Map()
+    own.set(b, (own.get(b) ?? 0) + cost)
+  }
   const borders = new Float64Array(chartCount)
   const { edgeCount, cornerEdges } = facts.edges()
   const cornerFaces = facts.cornerFaces()
@@ -54,8 +62,8 @@ export function chartGraph(
       borders[a]! -= 2 * costs[edge]!
       continue
     }
-    neighbours[a]!.set(b, (neighbours[a]!.get(b) ?? 0) + costs[edge]!)
-    neighbours[b]!.set(a, (neighbours[b]!.get(a) ?? 0) + costs[edge]!)
+    add(a, b, costs[edge]!)
+    add(b, a, costs[edge]!)
   }
   return {
     neighbours,

@@ -91,12 +91,17 @@ export function joinCharts(
   const faceAreas = facts.faceAreas()
   const areas = Float64Array.from(faces, (own) => own.reduce((sum, face) => sum + faceAreas[face]!, 0))
   const total = areas.reduce((sum, area) => sum + area, 0)
-  const failed = Array.from({ length: chartCount }, () => new Set<number>())
+  const failed = new Map<number, Set<number>>()
+  const fail = (a: number, b: number): void => {
+    const known = failed.get(a)
+    if (known) known.add(b)
+    else failed.set(a, new Set([b]))
+  }
   const versions = new Uint32Array(chartCount)
   const heap = createHeap()
   const entries: number[] = []
   const offer = (a: number, b: number, shared: number): void => {
-    if (failed[a]!.has(b)) return
+    if (failed.get(a)?.has(b)) return
     const share = shared / Math.max(Math.min(graph.borders[a]!, graph.borders[b]!), 1e-300)
     entries.push(a, b, versions[a]!, versions[b]!)
     // small ones first, so that what is tried together stays about as large as what came of it
@@ -110,15 +115,15 @@ export function joinCharts(
     const together = [...faces[a]!, ...faces[b]!]
     const isLarge = areas[a]! + areas[b]! > LARGE * total
     if (!liesFlat(facts, together, isBarrier, distortion, isLarge ? LEAST_FILL : 0)) {
-      failed[a]!.add(b)
-      failed[b]!.add(a)
+      fail(a, b)
+      fail(b, a)
       continue
     }
     if (faces[a]!.length < faces[b]!.length) [a, b] = [b, a]
     // what was too much with one of them is too much with both
-    for (const other of failed[b]!) {
-      failed[a]!.add(other)
-      failed[other]!.add(a)
+    for (const other of failed.get(b) ?? []) {
+      fail(a, other)
+      fail(other, a)
     }
     graph.join(a, b)
     areas[a]! += areas[b]!
