@@ -7,7 +7,7 @@ import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { meshOf, moved, scaled, sceneOf, withNodes } from '../solids.ts'
 
 /** What one mend brings to light the next rounds mend. */
-const ROUNDS = 5
+const ROUNDS = 8
 
 /** The scene after all mends, and what is still offered then. */
 export function mendAll(first: Scene): { scene: Scene; left: string[] } {

@@ -17,6 +17,7 @@ export const carryMapsToUvs: ImageOperation = {
       title: 'Side',
       unit: 'pixels',
       kind: 'number',
+      none: 'as it is',
       default: null,
       min: 16,
       max: 16384,
