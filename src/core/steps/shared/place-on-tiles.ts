@@ -195,3 +195,21 @@ export function writeIslands(
     }
   })
 }
+
+/** A mesh in whose set these islands lie as they say; null where there are none and nothing is to be said. */
+export function islandsChanged(
+  mesh: Mesh,
+  set: UvSet,
+  islands: readonly LaidIsland[],
+  notes: readonly string[] = [],
+): MeshChange | null {
+  if (islands.length === 0) return notes.length ? { mesh, changedCount: 0, notes } : null
+  const faces = islands.flatMap(({ net }) => Array.from(net.faces))
+  return {
+    mesh: withUvSet(mesh, withIslands(mesh, set, set.name, islands)),
+    changedCount: faces.length,
+    element: 'faces',
+    elements: faces,
+    notes,
+  }
+}

@@ -1,13 +1,7 @@
-import {
-  islandsInSet,
-  outlineOf,
-  withIslands,
-  withUvSet,
-  type LaidIsland,
-} from '../../uv/islands/laid-island.ts'
+import { islandsInSet, outlineOf, type LaidIsland } from '../../uv/islands/laid-island.ts'
 import { signedArea, turnedBox } from '../../uv/pack/outline.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'
+import { islandsChanged, setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 
 export const flipIslands: StepDescriptor = {
   id: 'flip-islands',
@@ -35,14 +29,7 @@ export const flipIslands: StepDescriptor = {
       const islands = islandsInSet(facts, set, chosenFaces(context, node, mesh)).filter(
         (island) => context.text('which') === 'all' || signedArea(outlineOf(island)) < 0,
       )
-      if (islands.length === 0) return null
-      const faces = islands.flatMap(({ net }) => Array.from(net.faces))
-      return {
-        mesh: withUvSet(mesh, withIslands(mesh, set, set.name, islands.map(turnedOver))),
-        changedCount: faces.length,
-        element: 'faces',
-        elements: faces,
-      }
+      return islandsChanged(mesh, set, islands.map(turnedOver))
     }),
 }
 

@@ -1,14 +1,8 @@
 import { tileLabel } from '../../scene/image-tiles.ts'
-import {
-  islandsInSet,
-  outlineOf,
-  withIslands,
-  withUvSet,
-  type LaidIsland,
-} from '../../uv/islands/laid-island.ts'
+import { islandsInSet, outlineOf, type LaidIsland } from '../../uv/islands/laid-island.ts'
 import { turnedBox } from '../../uv/pack/outline.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'
+import { islandsChanged, setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 
 const FIRST_TILE = 1001
 /** UVs on a tile's border belong to either side. */
@@ -66,15 +60,7 @@ export const islandsIntoTile: StepDescriptor = {
             ]
           : []),
       ]
-      if (moved.length === 0) return notes.length ? { mesh, changedCount: 0, notes } : null
-      const faces = moved.flatMap(({ net }) => Array.from(net.faces))
-      return {
-        mesh: withUvSet(mesh, withIslands(mesh, set, set.name, moved)),
-        changedCount: faces.length,
-        element: 'faces',
-        elements: faces,
-        notes,
-      }
+      return islandsChanged(mesh, set, moved, notes)
     }),
 }
 

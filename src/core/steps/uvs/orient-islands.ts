@@ -1,15 +1,9 @@
-import {
-  islandsInSet,
-  outlineOf,
-  withIslands,
-  withUvSet,
-  type LaidIsland,
-} from '../../uv/islands/laid-island.ts'
+import { islandsInSet, outlineOf, type LaidIsland } from '../../uv/islands/laid-island.ts'
 import { turnTo, upOf, type IslandDirection } from '../../uv/islands/turn-upright.ts'
 import { turnedBox } from '../../uv/pack/outline.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'
+import { islandsChanged, setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 
 /** Radians; less is no turn. */
 const LEAST = 1e-6
@@ -44,15 +38,14 @@ export const orientIslands: StepDescriptor = {
         const angle = turnTo(context.text('to') as IslandDirection, island, facts, up)
         return Math.abs(angle) > LEAST ? [turnedInPlace(island, angle)] : []
       })
-      if (turned.length === 0) return null
-      const faces = turned.flatMap(({ net }) => Array.from(net.faces))
-      return {
-        mesh: withUvSet(mesh, withIslands(mesh, set, set.name, turned)),
-        changedCount: faces.length,
-        element: 'faces',
-        elements: faces,
-        notes: [`${turned.length} ${turned.length === 1 ? 'island' : 'islands'} of “${mesh.name}” turned.`],
-      }
+      return islandsChanged(
+        mesh,
+        set,
+        turned,
+        turned.length
+          ? [`${turned.length} ${turned.length === 1 ? 'island' : 'islands'} of “${mesh.name}” turned.`]
+          : [],
+      )
     }),
 }
 

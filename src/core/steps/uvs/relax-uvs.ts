@@ -97,7 +97,7 @@ export const relaxUvs: StepDescriptor = {
             anew,
             [...stays, ...relaxed],
             context.number('padding') / context.number('mapSize'),
-            (island) => densityScale(island, all, (one) => evenScale(one, facts, 1)),
+            densityScale(all, (one) => evenScale(one, facts, 1)),
           )
         : []
       if (anew.length)
@@ -144,11 +144,7 @@ const differs = (a: Float64Array, b: Float64Array): boolean =>
   a.some((value, at) => Math.abs(value - b[at]!) > SAME * Math.max(1, Math.abs(value)))
 
 /** UV units to one of the model's, as most islands have it; 0 where none says. */
-function densityScale(
-  _island: LaidIsland,
-  all: readonly LaidIsland[],
-  evenOf: (island: LaidIsland) => number,
-): number {
+function densityScale(all: readonly LaidIsland[], evenOf: (island: LaidIsland) => number): number {
   const known = all
     .filter(({ net, flat }) => isSound(net, flat) || isSound(net, mirrored(flat)))
     .map((island) => 1 / evenOf(island))
@@ -162,11 +158,10 @@ function intoTheRest(
   anew: readonly LaidIsland[],
   others: readonly LaidIsland[],
   padding: number,
-  scaleOf: (island: LaidIsland) => number,
+  wanted: number,
 ): LaidIsland[] {
   const locked = others.map(outlineOf)
   const outlines = anew.map(outlineOf)
-  const wanted = scaleOf(anew[0]!)
   const attempts = wanted > 0 ? [wanted, null] : [null]
   for (const scale of attempts) {
     const packed = packOutlines(outlines, { padding, turn: 'quarter', scale, locked })

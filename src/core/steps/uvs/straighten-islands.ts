@@ -1,7 +1,7 @@
-import { islandsInSet, withIslands, withUvSet, type LaidIsland } from '../../uv/islands/laid-island.ts'
+import { islandsInSet, type LaidIsland } from '../../uv/islands/laid-island.ts'
 import { straightenIsland } from '../../uv/islands/straighten-island.ts'
 import { changeMeshes, chosenFaces, type StepDescriptor } from '../step.ts'
-import { setNamed, UV_SET } from '../shared/place-on-tiles.ts'
+import { islandsChanged, setNamed, UV_SET } from '../shared/place-on-tiles.ts'
 
 export const straightenIslands: StepDescriptor = {
   id: 'straighten-islands',
@@ -27,17 +27,10 @@ export const straightenIslands: StepDescriptor = {
             `${others} ${others === 1 ? 'island' : 'islands'} of “${mesh.name}” ${others === 1 ? 'is' : 'are'} no grid of quads and ${others === 1 ? 'stays' : 'stay'}.`,
           ]
         : []
-      if (islands.length === 0) return notes.length ? { mesh, changedCount: 0, notes } : null
-      const faces = islands.flatMap(({ net }) => Array.from(net.faces))
-      return {
-        mesh: withUvSet(mesh, withIslands(mesh, set, set.name, islands)),
-        changedCount: faces.length,
-        element: 'faces',
-        elements: faces,
-        notes: [
+      if (islands.length)
+        notes.unshift(
           `${islands.length} ${islands.length === 1 ? 'island' : 'islands'} of “${mesh.name}” straightened.`,
-          ...notes,
-        ],
-      }
+        )
+      return islandsChanged(mesh, set, islands, notes)
     }),
 }
