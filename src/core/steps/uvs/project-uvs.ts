@@ -63,7 +63,7 @@ export const projectUvs: StepDescriptor = {
           setFromCorners(
             mesh.faceVertices,
             setNamed(mesh, name),
-            name || mesh.uvSets[0]?.name || NEW_SET_NAME,
+            name || (mesh.uvSets[0]?.name ?? NEW_SET_NAME),
             coordinates,
           ),
         ),

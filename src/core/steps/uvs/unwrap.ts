@@ -186,7 +186,7 @@ export const unwrap: StepDescriptor = {
       context,
       islands,
       (mesh) => ({
-        name: name || mesh.uvSets[0]?.name || NEW_SET_NAME,
+        name: name || (mesh.uvSets[0]?.name ?? NEW_SET_NAME),
         before: setNamed(mesh, name),
       }),
       (index) => notes.get(index) ?? [],

@@ -192,6 +192,13 @@ describe('unwrap', () => {
           half.values[2 * half.indices[corner]! + axis],
         )
   })
+  test.each(['unwrap', 'project-uvs'])('%s goes into a first set without a name', (step) => {
+    const grid = gridOf(2, 2)
+    const done = onlyMesh(
+      apply(sceneOf([{ ...grid, uvSets: [{ ...grid.uvSets[0]!, name: '' }] }]), step).scene,
+    )
+    expect(done.uvSets.map(({ name }) => name)).toEqual([''])
+  })
   test('a given texel density is met; without packing islands keep the model’s size', () => {
     const scene = sceneOf([gridOf(4, 4, { uvSets: [] })])
     const dense = onlyMesh(apply(scene, 'unwrap', { density: 100, mapSize: 1024 }).scene)
