@@ -11,6 +11,8 @@ export interface Mask {
   /** What has to be added to a turned and scaled outline for it to lie in the mask's cells, in cells. */
   readonly shift: readonly [number, number]
   readonly cellCount: number
+  /** All rows, those first that meet something soonest. */
+  readonly order: Uint32Array
 }
 
 /**
@@ -49,8 +51,8 @@ export function maskOf(
   if (!(width <= most && height <= most)) return null
   // in the middle of its cells
   const shift = [(width - (u1 - u0)) / 2 - u0, (height - (v1 - v0)) / 2 - v0] as const
-  const spans: number[][] = Array.from({ length: height }, () => [])
-  const crossings: number[][] = Array.from({ length: height }, () => [])
+  const spans = spansByRow(height)
+  const crossings = spansByRow(height)
   for (const loop of turned)
     for (let at = 0; at < loop.length; at += 2) {
       const next = at + 2 < loop.length ? at + 2 : 0
@@ -58,50 +60,124 @@ export function maskOf(
       const ay = loop[at + 1]! + shift[1]
       const bx = loop[next]! + shift[0]
       const by = loop[next + 1]! + shift[1]
-      coverSide(spans, height, ax, ay, bx, by, room)
+      coverSide(spans.add, width, height, ax, ay, bx, by, room)
       // where the side passes the middle of a row
       const low = Math.min(ay, by)
       const high = Math.max(ay, by)
-      for (let row = Math.max(0, Math.ceil(low - 0.5)); row < height && row + 0.5 < high; row++)
-        if (row + 0.5 >= low) crossings[row]!.push(ax + ((row + 0.5 - ay) / (by - ay)) * (bx - ax))
+      for (let row = Math.max(0, Math.ceil(low - 0.5)); row < height && row + 0.5 < high; row++) {
+        if (row + 0.5 < low) continue
+        // the first cell whose middle comes behind it
+        const column = Math.ceil(ax + ((row + 0.5 - ay) / (by - ay)) * (bx - ax) - 0.5)
+        crossings.add(row, Math.min(width, Math.max(0, column)), 0)
+      }
     }
+  crossings.each((row, keys) => {
+    for (let k = 0; k + 1 < keys.length; k += 2) {
+      const [from, to] = [keys[k]! >>> 16, keys[k + 1]! >>> 16]
+      if (from < to) spans.add(row, from, to)
+    }
+  })
   const rows = new Uint32Array(height + 1)
   const runs: number[] = []
+  const widths = new Uint32Array(height)
   let cellCount = 0
-  for (let row = 0; row < height; row++) {
-    const own = spans[row]!
-    const at = crossings[row]!.sort((a, b) => a - b)
-    for (let k = 0; k + 1 < at.length; k += 2) own.push(at[k]!, at[k + 1]!)
-    const order = Array.from({ length: own.length / 2 }, (_, k) => k).sort(
-      (a, b) => own[2 * a]! - own[2 * b]!,
-    )
+  spans.each((row, keys) => {
     let [from, to] = [0, 0]
-    for (const k of order) {
-      const begin = Math.max(0, Math.floor(own[2 * k]!))
-      const end = Math.min(width, Math.floor(own[2 * k + 1]!) + 1)
-      if (begin >= end) continue
+    for (const key of keys) {
+      const [begin, end] = [key >>> 16, key & 0xffff]
       if (to > from && begin <= to) {
-        to = Math.max(to, end)
+        if (end > to) to = end
         continue
       }
       if (to > from) {
         runs.push(from, to)
-        cellCount += to - from
+        widths[row]! += to - from
       }
-      ;[from, to] = [begin, end]
+      from = begin
+      to = end
     }
     if (to > from) {
       runs.push(from, to)
-      cellCount += to - from
+      widths[row]! += to - from
     }
+    cellCount += widths[row]!
     rows[row + 1] = runs.length / 2
+  })
+  return {
+    width,
+    height,
+    rows,
+    runs: Uint16Array.from(runs),
+    shift,
+    cellCount,
+    order: rowOrder(widths),
   }
-  return { width, height, rows, runs: Uint16Array.from(runs), shift, cellCount }
 }
 
-/** From where to where a side with `room` about it reaches in each row; in one row that is one stretch. */
+interface SpansByRow {
+  /** Both below 65536. */
+  readonly add: (row: number, from: number, to: number) => void
+  /** Every row in order, empty ones too, with its spans as from * 65536 + to, sorted. */
+  readonly each: (visit: (row: number, keys: Uint32Array) => void) => void
+}
+
+function spansByRow(height: number): SpansByRow {
+  let count = 0
+  let rowOf = new Uint16Array(4 * height + 64)
+  let keyOf = new Uint32Array(rowOf.length)
+  return {
+    add(row, from, to) {
+      if (count === rowOf.length) {
+        const [rows, keys] = [rowOf, keyOf]
+        rowOf = new Uint16Array(2 * count)
+        keyOf = new Uint32Array(2 * count)
+        rowOf.set(rows)
+        keyOf.set(keys)
+      }
+      rowOf[count] = row
+      keyOf[count++] = ((from << 16) | to) >>> 0
+    },
+    each(visit) {
+      const ends = new Uint32Array(height + 1)
+      for (let at = 0; at < count; at++) ends[rowOf[at]! + 1]!++
+      for (let row = 0; row < height; row++) ends[row + 1]! += ends[row]!
+      const at = ends.slice()
+      const sorted = new Uint32Array(count)
+      for (let k = 0; k < count; k++) sorted[at[rowOf[k]!]!++] = keyOf[k]!
+      for (let row = 0; row < height; row++) {
+        const keys = sorted.subarray(ends[row]!, ends[row + 1]!)
+        if (keys.length > 24) keys.sort()
+        else
+          for (let k = 1; k < keys.length; k++) {
+            const key = keys[k]!
+            let into = k - 1
+            for (; into >= 0 && keys[into]! > key; into--) keys[into + 1] = keys[into]!
+            keys[into + 1] = key
+          }
+        visit(row, keys)
+      }
+    },
+  }
+}
+
+/** Rows that hit something soonest come first: the widest, then all others. */
+export function rowOrder(widths: Uint32Array): Uint32Array {
+  const height = widths.length
+  if (height === 0) return new Uint32Array(0)
+  let widest = 0
+  for (let row = 1; row < height; row++) if (widths[row]! > widths[widest]!) widest = row
+  const first = [...new Set([widest, 0, height - 1, height >> 1, height >> 2, (3 * height) >> 2])]
+  const order = new Uint32Array(height)
+  order.set(first)
+  let at = first.length
+  for (let row = 0; row < height; row++) if (!first.includes(row)) order[at++] = row
+  return order
+}
+
+/** Cells that a side with `room` about it reaches; in one row that is one stretch. */
 function coverSide(
-  spans: number[][],
+  add: SpansByRow['add'],
+  width: number,
   height: number,
   ax: number,
   ay: number,
@@ -148,6 +224,9 @@ function coverSide(
       from = Math.min(from, p, q)
       to = Math.max(to, p, q)
     }
-    if (from <= to) spans[row]!.push(from, to)
+    if (from > to) continue
+    const begin = Math.max(0, Math.floor(from))
+    const end = Math.min(width, Math.floor(to) + 1)
+    if (begin < end) add(row, begin, end)
   }
 }

@@ -1,6 +1,6 @@
 /** Outlines laid side by side into tiles, as large as they fit. */
 import { leastBoxTurn, outlineArea, turnedBox, type Outline } from './outline.ts'
-import { maskOf, type Mask } from './mask.ts'
+import { maskOf, rowOrder, type Mask } from './mask.ts'
 import { packBoxes } from './pack-boxes.ts'
 import type { Placement } from './placement.ts'
 import { createTileGrid } from './tile-grid.ts'
@@ -95,6 +95,23 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
             ? orders.map((order) => ({ order, turns: turnsOf(8) }))
             : []),
         ]
+  /** Masks of one scale, by outline and eighth of a circle: the ways and orders tried at it share them. */
+  let masksAt = { side: 0, scale: 0, masks: [] as (Mask | null | undefined)[] }
+  const maskAt = (side: number, scale: number, at: number, turned: number): Mask | null => {
+    if (masksAt.side !== side || masksAt.scale !== scale) masksAt = { side, scale, masks: [] }
+    const own = 8 * at + Math.round((turned * 2) / QUARTER)
+    let mask = masksAt.masks[own]
+    // null is known too: larger than the tile
+    if (mask === undefined)
+      masksAt.masks[own] = mask = maskOf(
+        outlines[at]!,
+        bases[at]! + turned,
+        scale * side,
+        (padding * side) / 2,
+        side,
+      )
+    return mask
+  }
   const pack = (
     side: number,
     scale: number,
@@ -108,9 +125,8 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     for (const at of order) {
       const masks: { mask: Mask; angle: number }[] = []
       for (const quarter of turns) {
-        const angle = bases[at]! + quarter
-        const mask = maskOf(outlines[at]!, angle, scale * side, room, side)
-        if (mask) masks.push({ mask, angle })
+        const mask = maskAt(side, scale, at, quarter)
+        if (mask) masks.push({ mask, angle: bases[at]! + quarter })
       }
       if (masks.length === 0) return null
       let isPlaced = false
@@ -223,10 +239,13 @@ function clipped(
   const [right, top] = [Math.min(width, side - column), Math.min(height, side - row)]
   const kept: number[] = []
   const offsets = [0]
+  const widths = new Uint32Array(Math.max(0, top - bottom))
   for (let at = bottom; at < top; at++) {
     for (let run = rows[at]!; run < rows[at + 1]!; run++) {
       const [from, to] = [Math.max(left, runs[2 * run]!), Math.min(right, runs[2 * run + 1]!)]
-      if (from < to) kept.push(from - left, to - left)
+      if (from >= to) continue
+      kept.push(from - left, to - left)
+      widths[at - bottom]! += to - from
     }
     offsets.push(kept.length / 2)
   }
@@ -237,5 +256,6 @@ function clipped(
     runs: Uint16Array.from(kept),
     shift,
     cellCount,
+    order: rowOrder(widths),
   }
 }

@@ -7,13 +7,13 @@ export interface TileGrid {
   readonly take: (mask: Mask, column: number, row: number) => void
 }
 
-/** What an empty grid begins with; made once a size. */
-const numbers = new Map<number, Uint16Array>()
+/** Columns of a row; made once a size. */
+const known = new Map<number, Uint16Array>()
 function numbersOf(side: number): Uint16Array {
-  let own = numbers.get(side)
+  let own = known.get(side)
   if (!own) {
-    own = Uint16Array.from({ length: side * side }, (_, at) => at % side)
-    numbers.set(side, own)
+    own = Uint16Array.from({ length: side }, (_, at) => at)
+    known.set(side, own)
   }
   return own
 }
@@ -22,13 +22,12 @@ export function createTileGrid(side: number): TileGrid {
   /** For each cell the next one in its row, itself counted, that is taken; `side` for none. */
   const taken = new Uint16Array(side * side).fill(side)
   /** For each cell where the taken ones that it belongs to end. */
-  const free = numbersOf(side).slice()
-  const cells = new Uint8Array(side * side)
+  const free = new Uint16Array(side * side)
+  const numbers = numbersOf(side)
 
   return {
     find(mask, below) {
-      const { width, height, rows, runs } = mask
-      const order = rowOrder(mask)
+      const { width, height, rows, runs, order } = mask
       const lastRow = Math.min(side, below) - height
       for (let row = 0; row <= lastRow; row++) {
         for (let column = 0; column + width <= side;) {
@@ -56,34 +55,18 @@ export function createTileGrid(side: number): TileGrid {
         for (let run = rows[own]!; run < rows[own + 1]!; run++) {
           const from = column + runs[2 * run]!
           const to = column + runs[2 * run + 1]!
-          const end = to < side && cells[base + to] ? free[base + to]! : to
-          for (let at = from; at < to; at++) {
-            cells[base + at] = 1
-            taken[base + at] = at
-            free[base + at] = end
-          }
+          const end = to < side && taken[base + to] === to ? free[base + to]! : to
+          taken.set(numbers.subarray(from, to), base + from)
+          free.fill(end, base + from, base + to)
           let at = from - 1
-          if (at >= 0 && cells[base + at]) for (; at >= 0 && cells[base + at]; at--) free[base + at] = end
-          else for (; at >= 0 && !cells[base + at]; at--) taken[base + at] = from
+          if (at >= 0 && taken[base + at] === at)
+            for (; at >= 0 && taken[base + at] === at; at--) free[base + at] = end
+          else {
+            for (; at >= 0 && taken[base + at] !== at; at--);
+            taken.fill(from, base + at + 1, base + from)
+          }
         }
       }
     },
   }
-}
-
-/** Rows that hit something soonest come first: the widest, then all others. */
-function rowOrder({ height, rows, runs }: Mask): Uint32Array {
-  const widths = Float64Array.from({ length: height }, (_, row) => {
-    let sum = 0
-    for (let run = rows[row]!; run < rows[row + 1]!; run++) sum += runs[2 * run + 1]! - runs[2 * run]!
-    return sum
-  })
-  let widest = 0
-  for (let row = 1; row < height; row++) if (widths[row]! > widths[widest]!) widest = row
-  const first = [...new Set([widest, 0, height - 1, height >> 1, height >> 2, (3 * height) >> 2])]
-  const seen = new Set(first)
-  return Uint32Array.from([
-    ...first,
-    ...Array.from({ length: height }, (_, row) => row).filter((row) => !seen.has(row)),
-  ])
 }
