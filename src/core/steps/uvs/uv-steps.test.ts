@@ -219,7 +219,7 @@ describe('unwrap', () => {
     const full = sceneOf([laid, gridOf(3, 3, { name: 'bare', uvSets: [] })])
     const beside = apply(full, 'unwrap', { set: half.name }, { nodes: [full.nodes[1]!.id] })
     expect(beside.notes.join(' ')).toContain(
-      'There is no room beside the islands that stay; these lie in the next tile.',
+      'There is no room beside the islands that stay; these lie in a tile that is free.',
     )
     for (const [at, value] of beside.scene.meshes[1]!.uvSets[0]!.values.entries())
       if (at % 2 === 0) expect(value).toBeGreaterThanOrEqual(1)

@@ -1,6 +1,6 @@
 /** Islands scaled, turned and packed, those of several meshes into the same tiles. */
 import { packOutlines, type Packed } from '../pack/pack-outlines.ts'
-import type { Outline } from '../pack/outline.ts'
+import { turnedBox, type Outline } from '../pack/outline.ts'
 import { outlineOf, type LaidIsland } from './laid-island.ts'
 
 export interface IslandToPlace {
@@ -17,6 +17,7 @@ export interface PlaceOptions {
   /** UV units to one unit of a scaled island; null: as large as each group fits into one tile, the same for all. */
   readonly scale: number | null
   readonly mostScale?: number | null
+  /** Outlines that stay where they are, in any tile. */
   readonly locked?: readonly Outline[]
 }
 
@@ -28,10 +29,15 @@ export interface PlacedIslands {
   /** See `Packed`; of all tiles. */
   readonly usedShare: number
   readonly boxShare: number
+  /** The least that any tile keeps; see `Packed`. */
+  readonly padding: number
+  readonly overBorder: number
 }
 
 /** Tiles in a row of those that have a number. */
 const TILES_A_ROW = 10
+/** Tiles in which is looked for what stays. */
+const MOST_LOCKED_TILES = 100
 
 export function placeIslands(given: readonly IslandToPlace[], options: PlaceOptions): PlacedIslands {
   const groups = [...new Set(given.map(({ group }) => group))].sort((a, b) => a - b)
@@ -40,24 +46,31 @@ export function placeIslands(given: readonly IslandToPlace[], options: PlaceOpti
     return { ...island, flat }
   })
   const membersOf = (group: number): number[] => given.flatMap((one, at) => (one.group === group ? [at] : []))
-  const pack = (members: readonly number[], scale: number | null): Packed =>
+  const lockedIn = lockedByTile(options.locked ?? [])
+  const pack = (group: number, scale: number | null, firstTile: number): Packed =>
     packOutlines(
-      members.map((at) => outlineOf(scaled[at]!)),
+      membersOf(group).map((at) => outlineOf(scaled[at]!)),
       {
         padding: options.padding,
         turn: options.turn,
         scale,
         mostScale: options.mostScale ?? null,
-        locked: options.locked ?? [],
+        locked: (tile) => lockedIn(firstTile + tile),
       },
     )
-  let packed = groups.map((group) => pack(membersOf(group), options.scale))
+  const packAll = (scale: number | null): Packed[] => {
+    let firstTile = 0
+    return groups.map((group) => {
+      const own = pack(group, scale, firstTile)
+      firstTile += own.tileCount
+      return own
+    })
+  }
+  let packed = packAll(options.scale)
   // one size for all: the one at which the fullest group fits
   if (options.scale === null && groups.length > 1) {
     const least = packed.reduce((sum, { scale }) => Math.min(sum, scale), Infinity)
-    packed = groups.map((group, at) =>
-      packed[at]!.scale === least ? packed[at]! : pack(membersOf(group), least),
-    )
+    if (packed.some(({ scale }) => scale !== least)) packed = packAll(least)
   }
   const islands: LaidIsland[] = [...scaled]
   let firstTile = 0
@@ -86,5 +99,25 @@ export function placeIslands(given: readonly IslandToPlace[], options: PlaceOpti
     tileCount: tiles,
     usedShare: mean(({ usedShare }) => usedShare),
     boxShare: mean(({ boxShare }) => boxShare),
+    padding: packed.reduce((least, { padding }) => Math.min(least, padding), options.padding),
+    overBorder: packed.reduce((sum, { overBorder }) => sum + overBorder, 0),
   }
 }
+
+/** What lies in each tile, in the tile's own square; far tiles are taken for empty, so that there is always one. */
+function lockedByTile(locked: readonly Outline[]): (tile: number) => readonly Outline[] {
+  const boxes = locked.map((outline) => turnedBox(outline, 0))
+  return (tile) => {
+    if (tile >= MOST_LOCKED_TILES) return []
+    const [column, row] = [tile % TILES_A_ROW, Math.floor(tile / TILES_A_ROW)]
+    return locked.flatMap((outline, at) => {
+      const { low, high } = boxes[at]!
+      if (high[0] <= column || low[0] >= column + 1 || high[1] <= row || low[1] >= row + 1) return []
+      return [tile === 0 ? outline : movedBy(outline, -column, -row)]
+    })
+  }
+}
+
+const movedBy = ({ loops }: Outline, u: number, v: number): Outline => ({
+  loops: loops.map((loop) => loop.map((value, at) => value + (at % 2 ? v : u))),
+})

@@ -14,7 +14,7 @@ export function packBoxes(
   angles: readonly number[],
   padding: number,
   scale: number | null,
-): { placements: Placement[]; scale: number; tileCount: number } {
+): { placements: Placement[]; scale: number; tileCount: number; padding: number } {
   const order = Array.from(boxes, (_, at) => at).sort((a, b) => boxes[b]![1] - boxes[a]![1] || a - b)
   // half of a tile at least is for the islands
   const room = Math.min(padding, 0.3 / Math.sqrt(Math.max(1, boxes.length)))
@@ -48,6 +48,7 @@ export function packBoxes(
     return {
       placements,
       scale,
+      padding: room,
       tileCount: 1 + placements.reduce((most, { tile }) => Math.max(most, tile), 0),
     }
   }
@@ -66,6 +67,7 @@ export function packBoxes(
   return {
     placements: best ?? boxes.map((_, at) => ({ tile: 0, angle: angles[at]!, shiftU: 0, shiftV: 0 })),
     scale: low,
+    padding: room,
     tileCount: 1,
   }
 }

@@ -138,6 +138,16 @@ describe('any shapes', () => {
     expect([packed.scale, packed.tileCount]).toEqual([1, 7])
     const small = packOutlines(shapes, { padding: 0.01, turn: 'none', scale: 0.5 })
     expect(small.tileCount).toBe(1)
+    expect(small.overBorder).toBe(0)
+  })
+  test('what is larger than a tile, and padding that has no room, are told', () => {
+    const large = packOutlines([box(2, 1), box(0.5, 0.5)], { padding: 0.01, turn: 'none', scale: 1 })
+    expect(large.overBorder).toBe(1)
+    const many = Array.from({ length: 5000 }, () => box(1, 1))
+    const packed = packOutlines(many, { padding: 0.01, turn: 'none', scale: null })
+    expect(packed.padding).toBeLessThan(0.01)
+    expect(packed.placements.every(({ tile }) => tile === 0)).toBe(true)
+    expect(packOutlines(many.slice(0, 50), { padding: 0.01, turn: 'none', scale: null }).padding).toBe(0.01)
   })
   test('what is locked stays free of others', () => {
     const locked = [
@@ -148,7 +158,12 @@ describe('any shapes', () => {
         [0, 0.5],
       ]),
     ]
-    const packed = packOutlines([box(1, 1), box(2, 1)], { padding: 0.01, turn: 'none', scale: null, locked })
+    const packed = packOutlines([box(1, 1), box(2, 1)], {
+      padding: 0.01,
+      turn: 'none',
+      scale: null,
+      locked: (tile) => (tile === 0 ? locked : []),
+    })
     for (const loop of laid([box(1, 1), box(2, 1)], packed))
       for (let at = 1; at < loop.length; at += 2) expect(loop[at]).toBeGreaterThan(0.5)
     // no room at all: the tile beside
@@ -161,9 +176,21 @@ describe('any shapes', () => {
       ]),
     ]
     expect(
-      packOutlines([box(1, 1)], { padding: 0.01, turn: 'none', scale: null, locked: full }).placements[0]!
-        .tile,
+      packOutlines([box(1, 1)], {
+        padding: 0.01,
+        turn: 'none',
+        scale: null,
+        locked: (tile) => (tile === 0 ? full : []),
+      }).placements[0]!.tile,
     ).toBe(1)
+    expect(
+      packOutlines([box(1, 1)], {
+        padding: 0.01,
+        turn: 'none',
+        scale: null,
+        locked: (tile) => (tile < 3 ? full : []),
+      }).placements[0]!.tile,
+    ).toBe(3)
   })
   test('more than can be compared lie by their boxes, in bounded time', () => {
     const many = Array.from({ length: 20000 }, (_, at) => box(1 + (at % 7), 1 + (at % 3)))

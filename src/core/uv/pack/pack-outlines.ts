@@ -3,7 +3,7 @@ import { leastBoxTurn, outlineArea, turnedBox, type Outline } from './outline.ts
 import { maskOf, rowOrder, type Mask } from './mask.ts'
 import { packBoxes } from './pack-boxes.ts'
 import type { Placement } from './placement.ts'
-import { createTileGrid } from './tile-grid.ts'
+import { createTileGrid, type TileGrid } from './tile-grid.ts'
 
 export interface PackOptions {
   /** Room between two islands, as a share of a tile's side; half of it stays free along the tile's own. */
@@ -14,8 +14,8 @@ export interface PackOptions {
   readonly scale: number | null
   /** With no scale given: not larger than this. */
   readonly mostScale?: number | null
-  /** Outlines that stay where they are, in the tile that all go into. */
-  readonly locked?: readonly Outline[]
+  /** Outlines that stay where they are in the tile of that number, in its own square. */
+  readonly locked?: (tile: number) => readonly Outline[]
 }
 
 export interface Packed {
@@ -26,6 +26,10 @@ export interface Packed {
   readonly usedShare: number
   /** The same of their least boxes, if boxes could fill a tile: no packing by boxes can use more. */
   readonly boxShare: number
+  /** Room that is kept between two: less than asked for where so many have no room for it. */
+  readonly padding: number
+  /** So many are larger than a tile at the given scale, and reach over its border. */
+  readonly overBorder: number
 }
 
 /** Cells of a tile's side. */
@@ -56,7 +60,14 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     return [high[0] - low[0], high[1] - low[1]] as const
   })
   const boxArea = boxes.reduce((sum, [wide, tall]) => sum + wide * tall, 0)
-  const done = (found: { placements: Placement[]; scale: number; tileCount: number }): Packed => ({
+  const done = (found: {
+    placements: Placement[]
+    scale: number
+    tileCount: number
+    padding?: number
+  }): Packed => ({
+    padding,
+    overBorder: boxes.filter(([wide, tall]) => Math.max(wide, tall) * found.scale > 1 + 1e-9).length,
     ...found,
     usedShare: (total * found.scale ** 2) / Math.max(1, found.tileCount),
     boxShare: boxArea > 0 ? Math.min(1, total / boxArea) : 0,
@@ -73,7 +84,8 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
         options.scale,
       ),
     )
-  if (outlines.length > MOST_BY_OUTLINE && !options.locked?.length) return byBoxes()
+  const lockedIn = options.locked ?? (() => [])
+  if (outlines.length > MOST_BY_OUTLINE && !lockedIn(0).length) return byBoxes()
   // large ones first: by what they take along a side, by area, or by both sides together
   const orders = [
     (at: number): number => Math.max(...boxes[at]!),
@@ -119,9 +131,15 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     { order, turns }: Way,
   ): Placement[] | null => {
     const placements: Placement[] = new Array<Placement>(outlines.length)
-    const grids = [createTileGrid(side)]
+    const grids: TileGrid[] = []
     const room = (padding * side) / 2
-    for (const locked of options.locked ?? []) takeLocked(grids[0]!, locked, side, room)
+    const gridOf = (tile: number): TileGrid => {
+      const own = grids[tile]
+      if (own) return own
+      const made = createTileGrid(side)
+      for (const locked of lockedIn(tile)) takeLocked(made, locked, side, room)
+      return (grids[tile] = made)
+    }
     for (const at of order) {
       const masks: { mask: Mask; angle: number }[] = []
       for (const quarter of turns) {
@@ -131,7 +149,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
       if (masks.length === 0) return null
       let isPlaced = false
       for (let tile = 0; tile < mostTiles && !isPlaced; tile++) {
-        const grid = (grids[tile] ??= createTileGrid(side))
+        const grid = gridOf(tile)
         let best: { mask: Mask; angle: number; column: number; row: number; top: number } | null = null
         for (const { mask, angle } of masks) {
           const found = grid.find(mask, best ? best.top : side)
@@ -200,9 +218,9 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     }
   }
   if (best) return done(best)
-  if (options.locked?.length) {
+  if (lockedIn(0).length) {
     // no room beside what stays: the next tile
-    const beside = packOutlines(outlines, { ...options, locked: [] })
+    const beside = packOutlines(outlines, { ...options, locked: (tile) => lockedIn(tile + 1) })
     return {
       ...beside,
       placements: beside.placements.map((placement) => ({ ...placement, tile: placement.tile + 1 })),
@@ -214,12 +232,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
 }
 
 /** Cells that something that stays lies on. */
-function takeLocked(
-  grid: ReturnType<typeof createTileGrid>,
-  outline: Outline,
-  side: number,
-  room: number,
-): void {
+function takeLocked(grid: TileGrid, outline: Outline, side: number, room: number): void {
   // only what lies in the tile takes any of it
   const { low, high } = turnedBox(outline, 0)
   if (high[0] <= 0 || high[1] <= 0 || low[0] >= 1 || low[1] >= 1) return
