@@ -5,9 +5,10 @@
 import { placeCountOf, placeElements, type CheckFinding } from '../core/checks/check.ts'
 import { createCheckMemory, findingText, runChecks } from '../core/checks/run-checks.ts'
 import type { CheckSettings } from '../core/checks/settings.ts'
-import { growOverScene, type ChosenFaces, type GrowKind } from '../core/steps/grow-selection.ts'
+import { growOverScene, type Chosen, type Clicked, type GrowKind } from '../core/steps/grow-selection.ts'
 import { growthDistances, weldGrowth } from '../core/mesh/welds/weld-growth.ts'
 import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
+import { measureUvFields, type UvFieldKind, type UvFields } from '../core/uv/uv-fields.ts'
 import { layoutSvg, type LayoutDrawing } from '../core/uv/islands/layout-svg.ts'
 import type { Severity } from '../core/base/messages/catalogue.ts'
 import type { Scene } from '../core/scene/scene.ts'
@@ -193,8 +194,12 @@ export function createBench(scene: Scene) {
       }
     },
 
-    grow: (node: number, face: number, kind: GrowKind): ChosenFaces[] =>
-      growOverScene(current(), node, face, kind, memory.factsOf),
+    grow: (clicked: Clicked, kind: GrowKind): Chosen[] =>
+      growOverScene(current(), clicked, kind, memory.factsOf),
+
+    /** How even the first UV sets of parts are: texel density over all of them, or how much longer polygons are one way. */
+    uvField: (kind: UvFieldKind, nodes: readonly number[]): UvFields =>
+      measureUvFields(current(), kind, nodes, memory.factsOf),
 
     /** How many points a weld takes away at rising distances, over the given parts together. */
     growth(nodes: readonly number[]): { distance: number; welded: number }[] {

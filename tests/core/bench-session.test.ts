@@ -2,7 +2,7 @@
 import { describe, expect, test } from 'vitest'
 import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
-import { GROW_KINDS, growSelection } from '../../src/core/steps/grow-selection.ts'
+import { FACE_KINDS, growSelection } from '../../src/core/steps/grow-selection.ts'
 import { faceCountOf } from '../../src/core/scene/mesh.ts'
 import { faceHeat } from '../../src/core/view/highlight.ts'
 import { createBench } from '../../src/app/bench.ts'
@@ -107,7 +107,7 @@ test('the growth of a weld is over the parts together', () => {
 
 describe('one click chooses', () => {
   const [tank] = buildStormLantern().meshes
-  test.each(GROW_KINDS)('%s', (kind) => {
+  test.each(FACE_KINDS)('%s', (kind) => {
     const faces = growSelection(tank!, 5, kind)
     expect(faces).toContain(5)
     if (kind === 'polygon') expect(faces).toHaveLength(1)
@@ -134,16 +134,16 @@ describe('one click chooses', () => {
       if (!part) continue
       for (let face = 0; face < faceCountOf(part); face += 97) {
         const material = part.faceMaterials?.[face] ?? -1
-        const grown = bench.grow(node, face, 'material-everywhere')
+        const grown = bench.grow({ node, face }, 'material-everywhere')
         expect(grown[0]!.node).toBe(node)
         expect(
-          grown.map((one): [number, number] => [one.node, one.faces.length]).sort((a, b) => a[0] - b[0]),
+          grown.map((one): [number, number] => [one.node, one.elements.length]).sort((a, b) => a[0] - b[0]),
         ).toEqual(byHand(material))
         for (const one of grown)
-          for (const chosen of one.faces)
+          for (const chosen of one.elements)
             expect(scene.meshes[scene.nodes[one.node]!.mesh]!.faceMaterials?.[chosen] ?? -1).toBe(material)
         if (grown.length > 1) several++
-        expect(bench.grow(node, face, 'material')).toEqual([grown[0]])
+        expect(bench.grow({ node, face }, 'material')).toEqual([grown[0]])
       }
     }
     expect(several).toBeGreaterThan(3)

@@ -52,6 +52,7 @@ import { packIslands } from './uvs/pack-islands.ts'
 import { orientIslands } from './uvs/orient-islands.ts'
 import { straightenIslands } from './uvs/straighten-islands.ts'
 import { flipIslands } from './uvs/flip-islands.ts'
+import { moveUvs } from './uvs/move-uvs.ts'
 import { islandsIntoTile } from './uvs/islands-into-tile.ts'
 import { cutUvs } from './uvs/cut-uvs.ts'
 import { sewUvs } from './uvs/sew-uvs.ts'
@@ -99,6 +100,7 @@ export const STEPS: readonly StepDescriptor[] = [
   orientIslands,
   straightenIslands,
   flipIslands,
+  moveUvs,
   islandsIntoTile,
   cutUvs,
   sewUvs,

@@ -121,28 +121,49 @@ export function fieldColors(values: Float32Array, most: number): Float32Array {
  * Faces coloured by a value each, as triangles of their own.
  * @param heat faceCount values about 1. @param positions 3 x pointCount.
  */
-export function faceHeat(
+export const faceHeat = (
+  mesh: Mesh,
+  heat: Float32Array,
+  positions: Float32Array,
+): { positions: Float32Array; colors: Float32Array } =>
+  heatTriangles(mesh, heat, positions, 3, (corner) => mesh.faceVertices[corner]!)
+
+/** The same where the faces lie in the first UV set. @param positions 2 x its values. */
+export function uvHeat(
   mesh: Mesh,
   heat: Float32Array,
   positions: Float32Array,
 ): { positions: Float32Array; colors: Float32Array } {
+  const indices = mesh.uvSets[0]?.indices
+  return heatTriangles(mesh, heat, positions, 2, (corner) => indices?.[corner] ?? -1)
+}
+
+function heatTriangles(
+  mesh: Mesh,
+  heat: Float32Array,
+  positions: Float32Array,
+  dimensions: 2 | 3,
+  placeOf: (corner: number) => number,
+): { positions: Float32Array; colors: Float32Array } {
   const normals = computeFaceNormals(mesh)
-  const into = new Float32Array(9 * Math.max(0, mesh.faceVertices.length - 2 * faceCountOf(mesh)))
-  const colors = new Float32Array(into.length)
+  const cornerCount = 3 * Math.max(0, mesh.faceVertices.length - 2 * faceCountOf(mesh))
+  const into = new Float32Array(dimensions * cornerCount)
+  const colors = new Float32Array(3 * cornerCount)
   const cut: number[] = []
   let at = 0
   for (let face = 0; face < faceCountOf(mesh); face++) {
+    const start = mesh.faceOffsets[face]!
     cut.length = 0
     triangulateFace(mesh, face, normals, cut)
+    if (cut.some((corner) => placeOf(start + corner) < 0)) continue
     const color = heatColor(heat[face]!)
     for (const corner of cut) {
-      const point = mesh.faceVertices[mesh.faceOffsets[face]! + corner]!
-      for (let axis = 0; axis < 3; axis++) {
-        into[at + axis] = positions[3 * point + axis]!
-        colors[at + axis] = color[axis]!
-      }
-      at += 3
+      const place = placeOf(start + corner)
+      for (let axis = 0; axis < dimensions; axis++)
+        into[dimensions * at + axis] = positions[dimensions * place + axis]!
+      colors.set(color, 3 * at)
+      at++
     }
   }
-  return { positions: into.subarray(0, at), colors: colors.subarray(0, at) }
+  return { positions: into.subarray(0, dimensions * at), colors: colors.subarray(0, 3 * at) }
 }

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { onMounted, reactive, ref, watch } from 'vue'
-import { onKeyStroke } from './use-keys.ts'
+import { onKeyHeld, onKeyStroke } from './use-keys.ts'
 import WipeHandle from './WipeHandle.vue'
 import { useViewer, type Picked } from './use-viewer.ts'
 import { DEFAULT_VIEW_SETTINGS } from '../viewport/view-settings.ts'
-import type { HighlightItem, Slot } from '../viewport/viewer-messages.ts'
+import type { HandPlacing, HighlightItem, Slot, ViewSettings } from '../viewport/viewer-messages.ts'
 
 /** The solid and the flat view of one model, or of two that are compared; they share the selection. */
 const props = defineProps<{
@@ -20,20 +20,34 @@ const props = defineProps<{
   ruler?: readonly (readonly [number, number, number])[]
   /** The page says itself when marks are brought close. */
   quiet?: boolean
+  /** What of the chosen a hand moves in the flat view. */
+  placing?: ViewSettings['placing']
+  /** A key held shows the model as it was before the draft. */
+  hasBefore?: boolean
 }>()
-const emit = defineEmits<{ select: [node: number | null]; pick: [picked: Picked] }>()
+const emit = defineEmits<{
+  select: [node: number | null]
+  pick: [picked: Picked]
+  placed: [placing: HandPlacing]
+}>()
 
 const solid = ref<HTMLCanvasElement>()
 const flat = ref<HTMLCanvasElement>()
 const face = ref<number | null>(null)
-const settings = reactive({ ...DEFAULT_VIEW_SETTINGS, shown: 'master' as Slot, wipe: null as number | null })
+const settings = reactive<Mutable<ViewSettings>>({ ...DEFAULT_VIEW_SETTINGS })
+type Mutable<Type> = { -readonly [Key in keyof Type]: Type[Key] }
+/** The flat view takes the larger share. */
+const isFlatLarge = ref(false)
 
-const { attach, send, edgeLengths, progress, failure, loadedSlots } = useViewer((picked) => {
-  if (props.picking) return emit('pick', picked)
-  face.value = picked.face
-  if (picked.node === props.selectedNode) tellSelection()
-  else emit('select', picked.node)
-})
+const { attach, send, edgeLengths, progress, failure, loadedSlots } = useViewer(
+  (picked) => {
+    if (props.picking) return emit('pick', picked)
+    face.value = picked.face
+    if (picked.node === props.selectedNode) tellSelection()
+    else emit('select', picked.node)
+  },
+  (placing) => emit('placed', placing),
+)
 
 const attached = ref(false)
 /** Gives the viewer a line on which drafts come. */
@@ -86,8 +100,21 @@ onMounted(async () => {
     () => props.ruler ?? [],
     (ends) => send({ type: 'ruler', ends: ends.map((end) => [...end] as [number, number, number]) }),
   )
+  watch(
+    () => props.placing ?? null,
+    (placing) => (settings.placing = placing),
+    { immediate: true },
+  )
   attached.value = true
 })
+/** For as long as the key is held. */
+const isBefore = ref(false)
+function before(on: boolean): void {
+  if (on === isBefore.value || (on && !props.hasBefore)) return
+  isBefore.value = on
+  send({ type: 'before', on })
+}
+onKeyHeld('b', before)
 
 /** A selection that came from a click in these views keeps its polygon. */
 let lastPick = -1
@@ -110,16 +137,18 @@ onKeyStroke('v', frame)
 onKeyStroke('g', () => (settings.edges = !settings.edges))
 onKeyStroke('k', () => (settings.backFaces = !settings.backFaces))
 onKeyStroke('m', () => (settings.maps = !settings.maps))
+onKeyStroke('c', () => (settings.checker = !settings.checker))
 onKeyStroke('o', () => (settings.isolate = !settings.isolate))
 onKeyStroke('Escape', () => emit('select', null))
 defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
 </script>
 
 <template>
-  <div class="views" :class="{ stacked }" :data-loaded="loadedSlots.join(' ')">
+  <div class="views" :class="{ stacked, 'flat-large': isFlatLarge }" :data-loaded="loadedSlots.join(' ')">
     <div class="bar" role="toolbar" aria-label="How the model is shown">
       <el-checkbox v-model="settings.edges" size="small">Edges</el-checkbox>
       <el-checkbox v-model="settings.maps" size="small">Maps</el-checkbox>
+      <el-checkbox v-model="settings.checker" size="small">Checker</el-checkbox>
       <el-checkbox v-model="settings.backFaces" size="small">Back faces</el-checkbox>
       <el-checkbox v-model="settings.isolate" size="small" :disabled="selectedNode === null"
         >Alone</el-checkbox
@@ -146,23 +175,30 @@ defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
       </div>
       <div v-if="failure" class="progress" role="alert">{{ failure }}</div>
     </div>
-    <div class="pane">
-      <canvas
-        ref="flat"
-        tabindex="0"
-        aria-label="Flat view of the UVs: drag to move, wheel to come closer"
-        data-view="flat"
-      ></canvas>
-      <span class="label">Flat</span>
-      <div v-if="$slots.flat" class="corner"><slot name="flat"></slot></div>
-      <div v-if="returnedScene" class="side">
-        <el-radio-group v-model="settings.shown" size="small">
-          <el-radio-button value="master">{{ sides?.[0] ?? 'before' }}</el-radio-button>
-          <el-radio-button value="returned">{{ sides?.[1] ?? 'after' }}</el-radio-button>
-        </el-radio-group>
+    <div class="pane with-tools">
+      <div class="stage">
+        <canvas
+          ref="flat"
+          tabindex="0"
+          aria-label="Flat view of the UVs: drag to move, wheel to come closer"
+          data-view="flat"
+        ></canvas>
+        <span class="label">Flat</span>
+        <span v-if="isBefore" class="label before">as it was before the steps</span>
+        <el-button size="small" class="size" @click="isFlatLarge = !isFlatLarge">{{
+          isFlatLarge ? 'Smaller' : 'Larger'
+        }}</el-button>
+        <div v-if="$slots.flat" class="corner"><slot name="flat"></slot></div>
+        <div v-if="returnedScene" class="side">
+          <el-radio-group v-model="settings.shown" size="small">
+            <el-radio-button value="master">{{ sides?.[0] ?? 'before' }}</el-radio-button>
+            <el-radio-button value="returned">{{ sides?.[1] ?? 'after' }}</el-radio-button>
+          </el-radio-group>
+        </div>
       </div>
+      <slot name="flat-tools"></slot>
     </div>
-    <div v-if="$slots.foot" class="foot"><slot name="foot"></slot></div>
+    <div v-if="$slots.foot && !isFlatLarge" class="foot"><slot name="foot"></slot></div>
   </div>
 </template>
 
@@ -183,6 +219,9 @@ defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
   border-top: 1px solid var(--hairline);
   max-height: 220px;
   overflow: auto;
+}
+.views.flat-large {
+  grid-template-columns: minmax(0, 1fr) minmax(0, 2fr);
 }
 .views.stacked {
   grid-template: 34px minmax(0, 3fr) minmax(0, 2fr) / minmax(0, 1fr);
@@ -208,6 +247,15 @@ defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
   position: relative;
   background: var(--viewport);
   overflow: hidden;
+  min-height: 0;
+}
+.with-tools {
+  display: flex;
+  flex-direction: column;
+}
+.stage {
+  position: relative;
+  flex: 1;
   min-height: 0;
 }
 canvas {
@@ -247,7 +295,18 @@ canvas:focus-visible {
   right: 10px;
   top: 10px;
 }
+.size {
+  position: absolute;
+  left: 46px;
+  top: 10px;
+}
+.label.before {
+  left: 50%;
+  top: 40px;
+  transform: translateX(-50%);
+}
 .whole,
+.size,
 .corner :deep(.el-button) {
   color: #17181b;
   background: rgb(247 244 237 / 82%);
@@ -257,6 +316,7 @@ canvas:focus-visible {
   z-index: 1;
 }
 .whole:hover,
+.size:hover,
 .corner :deep(.el-button:hover) {
   background: rgb(247 244 237);
 }

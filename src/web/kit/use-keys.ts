@@ -33,3 +33,25 @@ export function onKeyStroke(key: string, handler: () => void): void {
     if (handlers.size === 0) removeEventListener('keydown', onKeyDown)
   })
 }
+
+/** Says when a key goes down and when it is let go, for as long as the component lives; letting the window go lets it go. */
+export function onKeyHeld(key: string, tell: (held: boolean) => void): void {
+  const down = (event: KeyboardEvent): void => {
+    if (event.key !== key || event.repeat || event.ctrlKey || event.metaKey || event.altKey) return
+    if (!isWriting(event.target) && !isInDialog(event.target)) tell(true)
+  }
+  const up = (event: KeyboardEvent): void => {
+    if (event.key === key) tell(false)
+  }
+  const away = (): void => tell(false)
+  onMounted(() => {
+    addEventListener('keydown', down)
+    addEventListener('keyup', up)
+    addEventListener('blur', away)
+  })
+  onBeforeUnmount(() => {
+    removeEventListener('keydown', down)
+    removeEventListener('keyup', up)
+    removeEventListener('blur', away)
+  })
+}

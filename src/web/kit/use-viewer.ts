@@ -1,11 +1,14 @@
 import { onBeforeUnmount, ref, shallowRef } from 'vue'
 import ViewerWorker from '../workers/viewer.worker.ts?worker'
-import type { FromViewer, Slot, ToViewer, ViewName } from '../viewport/viewer-messages.ts'
+import type { FromViewer, HandPlacing, Slot, ToViewer, ViewName } from '../viewport/viewer-messages.ts'
 
 export type Picked = Extract<FromViewer, { type: 'picked' }>
 
 /** A viewer with its worker, for as long as the component lives. */
-export function useViewer(onPicked: (picked: Picked) => void) {
+export function useViewer(
+  onPicked: (picked: Picked) => void,
+  onPlaced: (placing: HandPlacing) => void = () => {},
+) {
   const worker = new ViewerWorker()
   const progress = shallowRef<{ slot: Slot; share: number; stage: string } | null>(null)
   const failure = ref<string | null>(null)
@@ -22,6 +25,7 @@ export function useViewer(onPicked: (picked: Picked) => void) {
       loadedSlots.value = [...new Set([...loadedSlots.value, message.slot])]
     } else if (message.type === 'apart') apart.value = message.apart
     else if (message.type === 'picked') onPicked(message)
+    else if (message.type === 'placed') onPlaced(message.placing)
     else if (message.type === 'normals') {
       askedNormals.get(message.id)?.(message.pixels)
       askedNormals.delete(message.id)
@@ -79,28 +83,26 @@ export function useViewer(onPicked: (picked: Picked) => void) {
   /** Left drags orbit (or move the flat view), with Shift, right or middle they move; a click without a drag picks. */
   function listen(view: ViewName, canvas: HTMLCanvasElement): void {
     let held: { x: number; y: number; moved: number; pan: boolean } | null = null
+    const placeIn = (event: MouseEvent): { x: number; y: number } => {
+      const box = canvas.getBoundingClientRect()
+      return { x: event.clientX - box.left, y: event.clientY - box.top }
+    }
     canvas.addEventListener('pointerdown', (event) => {
       held = { x: event.clientX, y: event.clientY, moved: 0, pan: event.shiftKey || event.button !== 0 }
       canvas.setPointerCapture(event.pointerId)
+      if (view === 'flat' && !held.pan) send({ type: 'grab', ...placeIn(event) })
     })
     canvas.addEventListener('pointermove', (event) => {
       if (!held) return
       const dx = event.clientX - held.x
       const dy = event.clientY - held.y
       held = { ...held, x: event.clientX, y: event.clientY, moved: held.moved + Math.abs(dx) + Math.abs(dy) }
-      if (held.moved > 3) send({ type: 'drag', view, dx, dy, pan: held.pan })
+      if (held.moved > 3)
+        send({ type: 'drag', view, dx, dy, pan: held.pan, ...placeIn(event), free: event.altKey })
     })
     canvas.addEventListener('pointerup', (event) => {
-      if (held && held.moved <= 3) {
-        const box = canvas.getBoundingClientRect()
-        send({
-          type: 'pick',
-          view,
-          x: event.clientX - box.left,
-          y: event.clientY - box.top,
-          add: event.shiftKey,
-        })
-      }
+      if (view === 'flat') send({ type: 'release' })
+      if (held && held.moved <= 3) send({ type: 'pick', view, ...placeIn(event), add: event.shiftKey })
       held = null
     })
     canvas.addEventListener('contextmenu', (event) => event.preventDefault())
@@ -108,9 +110,8 @@ export function useViewer(onPicked: (picked: Picked) => void) {
       'wheel',
       (event) => {
         event.preventDefault()
-        const box = canvas.getBoundingClientRect()
         const steps = Math.max(-3, Math.min(3, event.deltaY / 60))
-        send({ type: 'zoom', view, x: event.clientX - box.left, y: event.clientY - box.top, steps })
+        send({ type: 'zoom', view, ...placeIn(event), steps })
       },
       { passive: false },
     )
@@ -124,7 +125,7 @@ export function useViewer(onPicked: (picked: Picked) => void) {
       const move = turn[event.key]
       if (move) {
         event.preventDefault()
-        send({ type: 'drag', view, dx: move[0], dy: move[1], pan: event.shiftKey })
+        send({ type: 'drag', view, dx: move[0], dy: move[1], pan: event.shiftKey, x: 0, y: 0, free: false })
       } else if (event.key === '+' || event.key === '-') {
         const box = canvas.getBoundingClientRect()
         send({ type: 'zoom', view, x: box.width / 2, y: box.height / 2, steps: event.key === '+' ? -1 : 1 })

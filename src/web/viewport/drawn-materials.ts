@@ -2,6 +2,7 @@
 import * as THREE from 'three'
 import type { Material } from '../../core/scene/material.ts'
 import type { Scene } from '../../core/scene/scene.ts'
+import { checkerTexture } from './checker.ts'
 import { drawImage } from './draw-image.ts'
 import type { ViewSettings } from './viewer-messages.ts'
 
@@ -31,7 +32,7 @@ export interface DrawnMaterials {
   /** Takes the maps out of the scene's images. */
   readonly loadMaps: (scene: Scene) => Promise<void>
   /** Shows maps or the materials' own colours, back faces marked or not, one parameter alone or all. */
-  readonly setLook: (settings: Pick<ViewSettings, 'maps' | 'backFaces' | 'parameter'>) => void
+  readonly setLook: (settings: Pick<ViewSettings, 'maps' | 'checker' | 'backFaces' | 'parameter'>) => void
   readonly dispose: () => void
 }
 
@@ -70,7 +71,7 @@ export function createDrawnMaterials(outline: Scene): DrawnMaterials {
   const files: (string | null)[] = []
   const byKey = new Map<string, number>()
   const textures = new Map<number, THREE.Texture>()
-  const shown = { maps: true, backFaces: false }
+  const shown = { maps: true, checker: false, backFaces: false }
 
   function lookFor(material: Material | null): number {
     const opacity = material
@@ -101,7 +102,8 @@ export function createDrawnMaterials(outline: Scene): DrawnMaterials {
 
   function refresh(): void {
     for (const look of looks) {
-      const texture = shown.maps ? (look.userData.texture as THREE.Texture | null) : null
+      const own = shown.maps ? (look.userData.texture as THREE.Texture | null) : null
+      const texture = shown.checker ? checkerTexture() : own
       // a map is shown as it is; without it the material's own colour
       if (look.map !== texture || look.vertexColors !== (texture === null)) {
         look.map = texture
@@ -133,8 +135,9 @@ export function createDrawnMaterials(outline: Scene): DrawnMaterials {
       }
       refresh()
     },
-    setLook({ maps, backFaces }) {
+    setLook({ maps, checker, backFaces }) {
       shown.maps = maps
+      shown.checker = checker
       shown.backFaces = backFaces
       refresh()
     },

@@ -1,13 +1,19 @@
 /** The flat view: UVs over the tile grid and the material's map. */
 import * as THREE from 'three'
-import { placeHighlight } from '../../core/view/highlight.ts'
+import { placeHighlight, uvHeat } from '../../core/view/highlight.ts'
 import { faceCountOf } from '../../core/scene/mesh.ts'
 import type { LoadedModel } from './loaded-model.ts'
 import type { LoadedPart } from './loaded-part.ts'
 import type { Picked } from './solid-view.ts'
+import { checkerTexture } from './checker.ts'
+import { gripOf, placingOf, type Gripped, type Hold } from './flat-grip.ts'
+import { createGripDrawing } from './grip-drawing.ts'
+import { nearestOnFace } from './picking.ts'
+import { tileLabels } from './tile-labels.ts'
 import { thickLines } from './thick-lines.ts'
 import { VIEW_COLORS } from './view-colors.ts'
 import type { ViewState } from './view-state.ts'
+import type { HandPlacing } from './viewer-messages.ts'
 
 /** Parts drawn together without a selection; more would only be a tangle. */
 const MOST_UV_LINES = 4000000
@@ -46,7 +52,12 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
   const scene = new THREE.Scene()
   const camera = new THREE.OrthographicCamera(-0.1, 1.1, 1.1, -0.1, -10, 10)
   const content = new THREE.Group()
-  scene.add(content)
+  const drawnGrip = createGripDrawing()
+  const labels = tileLabels()
+  scene.add(content, drawnGrip.group, labels.group)
+  let grip: Gripped | null = null
+  let held: { hold: Hold; corner: [number, number]; from: [number, number] } | null = null
+  let placing: HandPlacing | null = null
   const center = new THREE.Vector2(0.5, 0.5)
   /** UV units across the shorter side. */
   let span = 1.12
@@ -101,6 +112,7 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
   /** The tile grid: every tile that UVs reach, the unit tile strongest. */
   function addGrid(parts: readonly LoadedPart[]): void {
     const [u1, v1] = reachOf(parts)
+    labels.show(u1, v1)
     const fine: number[] = []
     for (let step = 1; step < 10; step++)
       if (step !== 0) fine.push(step / 10, 0, step / 10, 1, 0, step / 10, 1, step / 10)
@@ -122,6 +134,7 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
 
   /** The base colour map of the part's most used material, under its islands. */
   function addMap(model: LoadedModel, parts: readonly LoadedPart[]): void {
+    if (state.settings.checker) return addPlane(checkerTexture(), ...reachOf(parts))
     if (!state.settings.maps || state.selectedNode === null || parts.length !== 1) return
     const counts = new Map<number, number>()
     for (const piece of parts[0]!.drawn.pieces)
@@ -131,6 +144,10 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     if (!texture) return
     // a map of several tiles covers as many squares
     const [columns, rows] = [Math.round(1 / texture.repeat.x), Math.round(1 / texture.repeat.y)]
+    addPlane(texture, columns, rows)
+  }
+
+  function addPlane(texture: THREE.Texture, columns: number, rows: number): void {
     const geometry = new THREE.PlaneGeometry(columns, rows)
     const { uv } = geometry.attributes
     for (let at = 0; at < uv!.count; at++) uv!.setXY(at, uv!.getX(at) * columns, uv!.getY(at) * rows)
@@ -164,10 +181,16 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       opacity: alone ? 0.85 : 0.22,
       order: 2,
     })
+    takeHold(model)
     for (const item of state.highlights) {
       const source = state.models[item.slot]
       const part = source?.partOf(item.node)
       if (!source || !part || source !== model) continue
+      if (item.heat) {
+        // only parts that are looked at
+        if (parts.includes(part)) addHeat(part, item.heat)
+        continue
+      }
       const placed = placeHighlight(part.mesh, item.element, item.elements)
       add('triangles', part.drawn.uvPositions, placed.uvTriangles, {
         color: item.chosen ? VIEW_COLORS.chosen : VIEW_COLORS.mark,
@@ -202,6 +225,45 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       }
     }
   }
+
+  function addHeat(part: LoadedPart, heat: Float32Array): void {
+    const { positions, colors } = uvHeat(part.mesh, heat, part.drawn.uvPositions)
+    if (positions.length === 0) return
+    const geometry = new THREE.BufferGeometry()
+    geometry.setAttribute('position', new THREE.BufferAttribute(positions, 2))
+    geometry.setAttribute('color', new THREE.BufferAttribute(colors, 3))
+    geometry.boundingSphere = EVERYWHERE
+    const drawn = new THREE.Mesh(
+      geometry,
+      new THREE.MeshBasicMaterial({
+        vertexColors: true,
+        depthTest: false,
+        side: THREE.DoubleSide,
+        transparent: true,
+      }),
+    )
+    drawn.frustumCulled = false
+    drawn.renderOrder = 1.5
+    content.add(drawn)
+  }
+
+  /** What is chosen can be held, where the page works on it. */
+  function takeHold(model: LoadedModel): void {
+    const chosen = state.highlights.flatMap((item) => {
+      const part = item.chosen && model === state.models[item.slot] ? model.partOf(item.node) : null
+      return part ? [{ ...item, mesh: part.mesh, positions: part.drawn.uvPositions }] : []
+    })
+    grip =
+      state.settings.placing && chosen.length ? gripOf(chosen, state.settings.placing === 'islands') : null
+    held = null
+    placing = null
+    drawnGrip.build(grip, model.parts)
+  }
+
+  /** UV units of one pixel. */
+  const pixel = (): number => span / Math.min(width, height)
+  /** Pixels within which what is held snaps. */
+  const SNAP = 7
 
   const toUv = (x: number, y: number): [number, number] => {
     const scale = span / Math.min(width, height)
@@ -248,10 +310,40 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       center.set((u0 + u1) / 2, (v0 + v1) / 2)
       span = Math.max(0.05, 1.6 * Math.max(u1 - u0, v1 - v0))
     },
-    drag(dx: number, dy: number): void {
-      const scale = span / Math.min(width, height)
-      center.x -= dx * scale
-      center.y += dy * scale
+    drag({ dx, dy, x, y, free }: { dx: number; dy: number; x: number; y: number; free: boolean }): void {
+      const model = shownModel()
+      if (held && grip && model) {
+        const others = shownParts(model).map(({ drawn }) => ({
+          positions: drawn.uvPositions,
+          isGripped: grip!.parts.find(({ positions }) => positions === drawn.uvPositions)?.isGripped ?? null,
+        }))
+        placing = placingOf(
+          grip,
+          held.hold,
+          held.corner,
+          held.from,
+          toUv(x, y),
+          others,
+          free ? 0 : SNAP * pixel(),
+        )
+        return
+      }
+      center.x -= dx * pixel()
+      center.y += dy * pixel()
+    },
+    /** The hand goes down: on the frame of what is chosen it holds that. */
+    grab(x: number, y: number): void {
+      const at = toUv(x, y)
+      const found = drawnGrip.at(...at, pixel())
+      held = found && { ...found, from: at }
+      placing = null
+    },
+    /** Where what was held is to lie; null where nothing was, or it didn't move. */
+    release(): HandPlacing | null {
+      const done = held ? placing : null
+      held = null
+      placing = null
+      return done
     },
     zoom(x: number, y: number, steps: number): void {
       const [u, v] = toUv(x, y)
@@ -294,6 +386,10 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
               material: mesh.faceMaterials?.[face] ?? -1,
               slot: model === state.models.master ? 'master' : 'returned',
               corner: null,
+              nearest: nearestOnFace(mesh, face, [u, v], (corner) => {
+                const uv = set.indices[corner]!
+                return [set.values[2 * uv]!, set.values[2 * uv + 1]!]
+              }),
             }
         }
       }
@@ -304,7 +400,9 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
         stale = false
         rebuild()
       }
-      const scale = span / Math.min(width, height)
+      const scale = pixel()
+      drawnGrip.update(placing, scale)
+      labels.update(scale)
       camera.left = center.x - (width / 2) * scale
       camera.right = center.x + (width / 2) * scale
       camera.top = center.y + (height / 2) * scale

@@ -17,8 +17,10 @@ function heatMesh({ positions, colors }: { positions: Float32Array; colors: Floa
   geometry.setAttribute('color', new THREE.BufferAttribute(colors, 3))
   return new THREE.Mesh(
     geometry,
-    new THREE.MeshBasicMaterial({
+    // lit by polygon, so that the shape is still seen
+    new THREE.MeshLambertMaterial({
       vertexColors: true,
+      flatShading: true,
       side: THREE.DoubleSide,
       polygonOffset: true,
       polygonOffsetFactor: -1,

@@ -9,6 +9,7 @@ import { disposeGeometries, type LoadedModel } from './loaded-model.ts'
 import type { LoadedPart } from './loaded-part.ts'
 import { createLightSet } from './light-set.ts'
 import { createOrbitCamera } from './orbit-camera.ts'
+import { nearestOnFace, type NearestCorner } from './picking.ts'
 import { addMarks, boundsOfMarks, clearMarks } from './solid-marks.ts'
 import { VIEW_COLORS } from './view-colors.ts'
 import type { ViewState } from './view-state.ts'
@@ -21,6 +22,7 @@ export interface Picked {
   readonly slot: Slot
   /** World position of the polygon's corner nearest to the click. */
   readonly corner: readonly [number, number, number] | null
+  readonly nearest: NearestCorner
 }
 
 const SLOTS = ['master', 'returned'] as const
@@ -107,27 +109,9 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState, lit: 
   }
 
   /** In double precision, as the ruler measures it. */
-  function nearestCorner(
-    { worlds }: LoadedModel,
-    { node, mesh }: LoadedPart,
-    face: number,
-    at: THREE.Vector3,
-  ): [number, number, number] {
-    let best: [number, number, number] = [at.x, at.y, at.z]
-    let least = Infinity
-    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
-      const point = mesh.faceVertices[corner]!
-      const [x, y, z] = transformPoints(
-        mesh.points.slice(3 * point, 3 * point + 3),
-        worlds[node]!,
-      ) as unknown as [number, number, number]
-      const distance = Math.hypot(x - at.x, y - at.y, z - at.z)
-      if (distance < least) {
-        least = distance
-        best = [x, y, z]
-      }
-    }
-    return best
+  const cornerPlace = ({ worlds }: LoadedModel, { node, mesh }: LoadedPart, corner: number): Float64Array => {
+    const point = mesh.faceVertices[corner]!
+    return transformPoints(mesh.points.slice(3 * point, 3 * point + 3), worlds[node]!)
   }
 
   function boundsFor(node: number | null): Box | null {
@@ -224,12 +208,15 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState, lit: 
       const hit = hitOn(model, ray)
       if (!hit) return null
       const { part, face } = hit.batch.at(hit.triangle)
+      const placeOf = (corner: number): Float64Array => cornerPlace(model, part, corner)
+      const nearest = nearestOnFace(part.mesh, face, hit.at.toArray(), placeOf)
       return {
         node: part.node,
         face,
         material: part.mesh.faceMaterials?.[face] ?? -1,
         slot,
-        corner: nearestCorner(model, part, face, hit.at),
+        corner: Array.from(placeOf(nearest.corner)) as [number, number, number],
+        nearest,
       }
     },
     draw(): boolean {

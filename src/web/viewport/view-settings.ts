@@ -8,4 +8,6 @@ export const DEFAULT_VIEW_SETTINGS: ViewSettings = {
   wipe: null,
   shown: 'master',
   parameter: null,
+  checker: false,
+  placing: null,
 }

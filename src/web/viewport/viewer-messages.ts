@@ -29,6 +29,19 @@ export interface ViewSettings {
   readonly shown: Slot
   /** Of lit materials one parameter of glTF alone, as flat colour; null: all, lit. */
   readonly parameter: string | null
+  /** A checker on the model and under the islands, in place of the maps. */
+  readonly checker: boolean
+  /** What of the chosen a hand moves in the flat view; null: nothing. */
+  readonly placing: 'islands' | 'corners' | null
+}
+
+/** How chosen UVs are placed by hand: about the middle of their box, then moved. Tiles, degrees, times. */
+export interface HandPlacing {
+  readonly moveU: number
+  readonly moveV: number
+  readonly turn: number
+  readonly scaleU: number
+  readonly scaleV: number
 }
 
 export type ToViewer =
@@ -70,7 +83,18 @@ export type ToViewer =
       readonly dx: number
       readonly dy: number
       readonly pan: boolean
+      /** Where the hand is now. */
+      readonly x: number
+      readonly y: number
+      /** Without snapping. */
+      readonly free: boolean
     }
+  /** The hand goes down in the flat view: on what is chosen it holds that. */
+  | { readonly type: 'grab'; readonly x: number; readonly y: number }
+  /** It lets go; what it held is told as placed. */
+  | { readonly type: 'release' }
+  /** The model as it was before the draft, for as long as a key is held. */
+  | { readonly type: 'before'; readonly on: boolean }
   | {
       readonly type: 'zoom'
       readonly view: ViewName
@@ -105,8 +129,11 @@ export type FromViewer =
       readonly slot: Slot
       /** World position of the polygon's corner nearest to the click; null in the flat view. */
       readonly corner: readonly [number, number, number] | null
+      /** The polygon's corner nearest to the click, and the one that begins its nearest side; null beside the model. */
+      readonly nearest: { readonly corner: number; readonly side: number } | null
       readonly add: boolean
     }
+  | { readonly type: 'placed'; readonly placing: HandPlacing }
   | { readonly type: 'failed'; readonly text: string }
   /** One an edge, the file's unit; null where there is no such part. */
   | { readonly type: 'lengths'; readonly id: number; readonly lengths: Float64Array | null }

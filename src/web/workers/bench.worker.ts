@@ -82,7 +82,8 @@ const HANDLERS: {
     return { findings, runs: open().checkRuns() }
   },
   places: ({ index, place }) => open().places(index, place),
-  grow: ({ node, face, kind }) => open().grow(node, face, kind),
+  grow: ({ clicked, kind }) => open().grow(clicked, kind),
+  uvField: ({ kind, nodes }) => open().uvField(kind, nodes),
   layout: (drawing) => open().layout(drawing),
   growth: ({ nodes }) => open().growth(nodes),
 }

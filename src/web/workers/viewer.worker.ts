@@ -140,6 +140,21 @@ function normalsPiece(material: number, size: number): Uint8ClampedArray<ArrayBu
   return context.getImageData(column, row, size, size).data
 }
 
+/** What the Bench made of the model; null: nothing. */
+let draft: Scene | null = null
+let isBefore = false
+const show = (source: string | Scene | null): Promise<void> =>
+  load('master', source).catch((error: Error) => tell({ type: 'failed', text: error.message }))
+
+/** The model without the draft, in its place: what was fetched is there still. */
+async function showBefore(on: boolean): Promise<void> {
+  if (!draft || on === isBefore) return
+  isBefore = on
+  if (!on) return show(draft)
+  const scene = fetched?.sceneId === stored.master ? await fetched.scene : null
+  if (isBefore && scene) await show(scene)
+}
+
 /** The Bench's worker: its drafts are drawn, and it is given the model that was fetched for the views. */
 function listenToBench(port: MessagePort): void {
   port.onmessage = async ({ data }: MessageEvent<ToViewerFromBench>) => {
@@ -149,9 +164,9 @@ function listenToBench(port: MessagePort): void {
       port.postMessage({ sceneId: data.sceneId, scene } satisfies ToBenchFromViewer)
       return
     }
-    await load('master', data.scene ?? stored.master).catch((error: Error) =>
-      tell({ type: 'failed', text: error.message }),
-    )
+    draft = data.scene
+    isBefore = false
+    await show(draft ?? stored.master)
   }
 }
 
@@ -225,8 +240,19 @@ onmessage = (event: MessageEvent<ToViewer>) => {
       return
     case 'drag':
       if (message.view === 'solid') solid?.drag(message.dx, message.dy, message.pan)
-      else flat?.drag(message.dx, message.dy)
+      else flat?.drag(message)
       break
+    case 'grab':
+      flat?.grab(message.x, message.y)
+      return
+    case 'release': {
+      const placing = flat?.release() ?? null
+      if (placing) tell({ type: 'placed', placing })
+      break
+    }
+    case 'before':
+      showBefore(message.on)
+      return
     case 'zoom':
       ;(message.view === 'solid' ? solid : flat)?.zoom(message.x, message.y, message.steps)
       break
@@ -239,6 +265,7 @@ onmessage = (event: MessageEvent<ToViewer>) => {
         material: picked?.material ?? -1,
         slot: picked?.slot ?? 'master',
         corner: picked?.corner ?? null,
+        nearest: picked?.nearest ?? null,
         add: message.add,
       })
       return

@@ -164,7 +164,12 @@ function intoTheRest(
   const outlines = anew.map(outlineOf)
   const attempts = wanted > 0 ? [wanted, null] : [null]
   for (const scale of attempts) {
-    const packed = packOutlines(outlines, { padding, turn: 'quarter', scale, locked: (tile) => (tile === 0 ? locked : []) })
+    const packed = packOutlines(outlines, {
+      padding,
+      turn: 'quarter',
+      scale,
+      locked: (tile) => (tile === 0 ? locked : []),
+    })
     if (scale !== null && packed.tileCount > 1) continue
     return anew.map((island, at) => {
       const { angle, shiftU, shiftV } = packed.placements[at]!

@@ -3,9 +3,9 @@ import { isMapped } from '../../uv/uv-measures.ts'
 import type { FlattenMethod } from '../../uv/flatten/distortion.ts'
 import { islandsInSet, outlineOf, type LaidIsland } from '../../uv/islands/laid-island.ts'
 import { layFaces } from '../../uv/islands/lay-faces.ts'
-import { between, givenSeams, type GivenSeams } from '../../uv/seams/given-seams.ts'
+import { between, edgesWithPoints, givenSeams, type GivenSeams } from '../../uv/seams/given-seams.ts'
 import type { Outline } from '../../uv/pack/outline.ts'
-import { chosenFaces, outcome, type StepDescriptor } from '../step.ts'
+import { chosenFaces, outcome, type StepContext, type StepDescriptor } from '../step.ts'
 import {
   chosenMeshes,
   evenScale,
@@ -40,6 +40,7 @@ export const unwrap: StepDescriptor = {
       default: 'found',
       choices: [
         { value: 'found', title: 'found by themselves' },
+        { value: 'chosen', title: 'chosen edges' },
         { value: 'hardEdges', title: 'hard edges' },
         { value: 'groups', title: 'borders of face groups' },
         { value: 'materials', title: 'borders of materials' },
@@ -113,6 +114,8 @@ export const unwrap: StepDescriptor = {
     const seams = context.text('seams')
     const name = context.text('set')
     const onlyMissing = context.flag('onlyMissing')
+    if (seams === 'chosen' && !context.only)
+      return outcome(context.scene, 0, 'polygons', { notes: ['No edges are chosen.'] })
     const given: MeshIslands[] = []
     const others = context.flag('pack') ? lockedIslands(context, name) : null
     const locked: Outline[] = others?.outlines ?? []
@@ -123,7 +126,10 @@ export const unwrap: StepDescriptor = {
       const facts = context.factsOf(mesh)
       if (facts.faceCount === 0) continue
       const set = setNamed(mesh, name)
-      const chosen = chosenFaces(context, node, mesh)
+      const edges = seams === 'chosen' ? edgesChosen(context, node) : null
+      if (seams === 'chosen' && !edges) continue
+      // edges say where to cut, and not what is laid out
+      const chosen = edges ? null : chosenFaces(context, node, mesh)
       const isOwn =
         onlyMissing && set
           ? Uint8Array.from({ length: facts.faceCount }, (_, face) =>
@@ -136,7 +142,9 @@ export const unwrap: StepDescriptor = {
         isOwn,
         seams === 'found'
           ? null
-          : givenSeams(facts, seams as GivenSeams, (context.number('angle') * Math.PI) / 180, set),
+          : edges
+            ? edgesWithPoints(facts, edges)
+            : givenSeams(facts, seams as GivenSeams, (context.number('angle') * Math.PI) / 180, set),
         context.flag('keepGroups') ? between(facts, mesh.groups?.faceSets ?? null) : null,
         {
           method: context.text('method') as FlattenMethod,
@@ -194,6 +202,12 @@ export const unwrap: StepDescriptor = {
     )
     return { ...done, notes: [...more, ...done.notes] }
   },
+}
+
+/** Edges that were chosen of a part, as pairs of points; null: none. */
+function edgesChosen({ only }: StepContext, node: number): Uint32Array | null {
+  const limit = only?.get(node)
+  return limit?.element === 'edges' ? limit.elements : null
 }
 
 /** Outlines of the islands that no chosen face is in. */

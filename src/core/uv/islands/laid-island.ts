@@ -105,10 +105,23 @@ export function withIslands(
         indices[start + k - net.faceStarts[at]!] = count + net.vertices[k]!
     }
     for (const value of flat) values.push(value)
-    if (depths) for (let vertex = 0; vertex < net.vertexCount; vertex++) depths.push(0)
+    if (depths) for (const depth of depthsOf(mesh, set!, net)) depths.push(depth)
     count += net.vertexCount
   }
   return { name, values: Float64Array.from(values), indices, depths: depths && Float64Array.from(depths) }
+}
+
+/** net.vertexCount third coordinates, as a set has them now; 0 where it has none. */
+function depthsOf(mesh: Mesh, set: UvSet, net: IslandNet): Float64Array {
+  const depths = new Float64Array(net.vertexCount)
+  for (let at = 0; at < net.faces.length; at++) {
+    const start = mesh.faceOffsets[net.faces[at]!]! - net.faceStarts[at]!
+    for (let k = net.faceStarts[at]!; k < net.faceStarts[at + 1]!; k++) {
+      const uv = set.indices[start + k]!
+      if (uv >= 0) depths[net.vertices[k]!] = set.depths![uv]!
+    }
+  }
+  return depths
 }
 
 /** The mesh with a set in the place of the one of its name, or behind all others. */

@@ -4,15 +4,19 @@ import { useRouter } from 'vue-router'
 import { onKeyStroke } from '../../kit/use-keys.ts'
 import type { AssetDocument } from '../../../contract/api.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
+import type { OptionValues } from '../../../core/base/options/option.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
 import { api } from '../../api.ts'
 import ModelViews from '../../kit/ModelViews.vue'
 import SplitView from '../../kit/SplitView.vue'
+import { formatCount } from '../../kit/format.ts'
+import { useDescriptors } from '../../stores/descriptors.ts'
 import { useNotices } from '../../stores/notices.ts'
-import type { HighlightItem } from '../../viewport/viewer-messages.ts'
+import type { HandPlacing, HighlightItem } from '../../viewport/viewer-messages.ts'
 import { masterOf } from '../asset/place.ts'
 import { askLength } from './ask-length.ts'
 import ChoosingTools from './ChoosingTools.vue'
+import FlatTools from './FlatTools.vue'
 import EdgeLengthChart from './EdgeLengthChart.vue'
 import PartFacts from './PartFacts.vue'
 import PartPanel from './PartPanel.vue'
@@ -23,12 +27,14 @@ import { useDraft } from './use-draft.ts'
 import { useFindings } from './use-findings.ts'
 import { useLimits } from './use-limits.ts'
 import { useParts } from './use-parts.ts'
+import { useUvField } from './use-uv-field.ts'
 import WorkPanel from './WorkPanel.vue'
 
 /** Look at a version, find what is wrong with it, make it ready. */
 const props = defineProps<{ asset: AssetDocument; versionId?: string }>()
 const router = useRouter()
 const notices = useNotices()
+const descriptors = useDescriptors()
 const failed = (error: unknown): void => {
   if (!(error instanceof Stopped)) notices.failed(error)
 }
@@ -86,16 +92,51 @@ const previewMarks = computed<HighlightItem[]>(() =>
     : [],
 )
 const choosing = useChoosing(bench, unit, (node) => (selected.value = node), failed)
-const { mode, chosen, ruling, ruler, pick } = choosing
+const { mode, chosen, chosenCount, chosenWords, ruling, ruler, pick } = choosing
+const uvField = useUvField(
+  bench,
+  draft,
+  computed(() => (selected.value === null ? parts.value.map(({ node }) => node) : [selected.value])),
+  failed,
+)
+/** What of the chosen is moved by hand: islands as wholes, or the corners that edges and corners have. */
+const placing = computed(() =>
+  !chosen.value?.some(({ elements }) => elements.length) || ruling.value
+    ? null
+    : chosen.value[0]!.element === 'faces'
+      ? ('islands' as const)
+      : ('corners' as const),
+)
+/** Digits of a step's figures: finer than any map. */
+const rounded = (value: number): number => Number(value.toFixed(7))
+/** What is chosen, placed by figures: a step of the draft. */
+async function place(params: OptionValues): Promise<void> {
+  const idOf = (node: number): string | null => parts.value.find((one) => one.node === node)?.id ?? null
+  const only = (chosen.value ?? []).flatMap(({ node, element, elements }) => {
+    const id = idOf(node)
+    return id === null ? [] : [{ node: id, element, elements: [...elements] }]
+  })
+  if (only.length === 0 || !placing.value) return
+  const what: OptionValues = placing.value === 'islands' ? {} : { what: 'corners' }
+  await setSteps([...draft.steps.value, { step: 'move-uvs', params: { ...what, ...params }, only }])
+}
+async function placed(hand: HandPlacing): Promise<void> {
+  const params = Object.fromEntries(
+    Object.entries(hand)
+      .map(([name, value]): [string, number] => [name, rounded(value)])
+      .filter(([name, value]) => value !== (name.startsWith('scale') ? 1 : 0)),
+  )
+  if (Object.keys(params).length) await place(params)
+}
+const wanted = shallowRef<{ readonly step: string } | null>(null)
+function byFigures(): void {
+  panel.value = 'steps'
+  wanted.value = { step: 'move-uvs' }
+}
 const highlights = computed<HighlightItem[]>(() => [
   ...(previewMarks.value.length ? previewMarks.value : findings.marks.value),
-  ...(chosen.value ?? []).map(({ node, faces }) => ({
-    slot: 'master' as const,
-    node,
-    element: 'faces' as const,
-    elements: faces,
-    chosen: true,
-  })),
+  ...uvField.marks.value,
+  ...(chosen.value ?? []).map((one) => ({ slot: 'master' as const, ...one, chosen: true })),
 ])
 watch(previewMarks, async (marked) => {
   await nextTick()
@@ -104,9 +145,19 @@ watch(previewMarks, async (marked) => {
 const lengthsOf = async (node: number): Promise<Float64Array | null> =>
   (await views.value?.edgeLengths(node)) ?? null
 
+/** Steps that move UVs and nothing else leave polygons, edges and corners their numbers. */
+function keepsNumbers(steps: readonly RecipeStep[]): boolean {
+  const before = draft.steps.value
+  const same = (at: number): boolean => JSON.stringify(before[at]) === JSON.stringify(steps[at])
+  const first = [...before, ...steps].findIndex((_, at) => !same(at))
+  if (first < 0) return true
+  return [...before.slice(first), ...steps.slice(first)].every(
+    ({ step }) => descriptors.step(step)?.changes.join() === 'uvs',
+  )
+}
 async function setSteps(steps: readonly RecipeStep[]): Promise<void> {
   findings.hide()
-  chosen.value = null
+  if (!keepsNumbers(steps)) chosen.value = null
   const before = part.value?.id
   const refusal = await draft.setSteps(steps)
   if (refusal) notices.refused(refusal)
@@ -221,6 +272,9 @@ const PANES = [
         :picking="mode !== 'part' || ruling"
         :ruler="ruler"
         :quiet="true"
+        :placing="draft.busy.value ? null : placing"
+        :has-before="draft.records.value.length > 0"
+        @placed="placed"
         @select="(node) => (selected = node)"
         @pick="pick"
       >
@@ -232,6 +286,17 @@ const PANES = [
         </template>
         <template v-if="stage > 2" #flat>
           <SaveLayout :bench="bench" :name="asset.name" :node="selected" />
+        </template>
+        <template v-if="stage > 2" #flat-tools>
+          <FlatTools
+            v-model:field="uvField.kind.value"
+            :chosen="placing ? `${formatCount(chosenCount)} ${chosenWords}` : null"
+            :busy="draft.busy.value"
+            :fields="uvField.fields.value"
+            :unit-meters="unit"
+            @place="place"
+            @exactly="byFigures"
+          />
         </template>
         <template v-if="part" #foot>
           <div class="facts">
@@ -264,6 +329,7 @@ const PANES = [
         :shown="findings.shown.value"
         :limits-base="base"
         :stopped="stopped"
+        :wanted="wanted"
         @show="findings.show"
         @steps="setSteps"
         @undo="undo"

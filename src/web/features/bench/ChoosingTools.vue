@@ -1,7 +1,6 @@
 <script setup lang="ts">
-import { GROW_KINDS } from '../../../core/steps/grow-selection.ts'
 import { formatCount } from '../../kit/format.ts'
-import { MODE_WORDS, type useChoosing } from './use-choosing.ts'
+import { MODE_GROUPS, MODE_WORDS, type useChoosing } from './use-choosing.ts'
 
 /** What a click in the views chooses, and the ruler. */
 const props = defineProps<{ choosing: ReturnType<typeof useChoosing> }>()
@@ -12,9 +11,11 @@ const { mode, chosen, chosenCount, ruling, ruler, measured, distance } = props.c
 <template>
   <!-- a click measures or chooses, never both -->
   <label v-if="!ruling" class="choose">
-    <span class="soft">Choose</span>
+    <span class="soft word">Choose</span>
     <el-select v-model="mode" :persistent="false" size="small" aria-label="What a click chooses">
-      <el-option v-for="kind in GROW_KINDS" :key="kind" :label="MODE_WORDS[kind]" :value="kind" />
+      <el-option-group v-for="group in MODE_GROUPS" :key="group.title" :label="group.title">
+        <el-option v-for="kind in group.kinds" :key="kind" :label="MODE_WORDS[kind]" :value="kind" />
+      </el-option-group>
     </el-select>
   </label>
   <span v-if="chosen && !ruling" class="soft"
@@ -52,5 +53,11 @@ const { mode, chosen, chosenCount, ruling, ruler, measured, distance } = props.c
   font-weight: 600;
   margin-right: 12px;
   white-space: nowrap;
+}
+/* the list says what it is where there is no room for the word */
+@media (max-width: 1400px) {
+  .word {
+    display: none;
+  }
 }
 </style>

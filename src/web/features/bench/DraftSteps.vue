@@ -4,7 +4,8 @@ import type { SavedRecipe } from '../../../contract/recipes.ts'
 import { portableRecipe, type RecipeStep } from '../../../core/steps/recipe.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
 import type { DraftRecord } from '../../../app/bench.ts'
-import { formatChange } from '../../kit/format.ts'
+import { formatChange, formatCount } from '../../kit/format.ts'
+import { countOfChosen } from './use-choosing.ts'
 
 /** The steps of the draft: recorded, put in order, taken back, saved as a recipe, kept as a version. */
 const descriptors = useDescriptors()
@@ -43,7 +44,7 @@ const portable = computed(
 )
 function limits({ step, paths }: DraftRecord): string {
   if (step.only)
-    return `on ${step.only.reduce((sum, entry) => sum + entry.elements.length, 0).toLocaleString('en-US')} chosen polygons`
+    return `on ${formatCount(countOfChosen(step.only))} chosen ${step.only[0]?.element === 'faces' ? 'polygons' : (step.only[0]?.element ?? 'polygons')}`
   const parts = [...(step.parts ?? []), ...(step.nodes ?? []).map((id) => paths[id] ?? 'one part')]
   if (parts.length === 0) return ''
   return `on ${parts.length === 1 ? parts[0]!.split('/').pop()! : `${parts.length} parts`}`

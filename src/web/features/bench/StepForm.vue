@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { defaultsOf, type OptionValues } from '../../../core/base/options/option.ts'
-import type { RecipeStep } from '../../../core/steps/recipe.ts'
+import type { RecipeStep, StepElements } from '../../../core/steps/recipe.ts'
 import type { StepArea } from '../../../core/steps/step.ts'
 import type { StepPreview } from '../../../app/bench.ts'
 import OptionsForm from '../../kit/form/OptionsForm.vue'
@@ -14,8 +14,10 @@ const props = defineProps<{
   busy: boolean
   /** The selected part's node, by its id. */
   selectedPart: string | null
-  /** Chosen polygons, part by part. */
-  chosen: readonly { node: string; elements: readonly number[] }[] | null
+  /** What is chosen, part by part. */
+  chosen: readonly StepElements[] | null
+  /** A step that the form begins with, on what is chosen. */
+  wanted: { readonly step: string } | null
   /** Asks for the growth of a weld. */
   growth: { distance: number; welded: number }[] | null
   unit: string
@@ -49,11 +51,7 @@ const step = computed<RecipeStep | null>(() => {
   )
   const base = { step: descriptor.value.id, params }
   if (where.value === 'part' && props.selectedPart) return { ...base, nodes: [props.selectedPart] }
-  if (where.value === 'chosen' && props.chosen)
-    return {
-      ...base,
-      only: props.chosen.map(({ node, elements }) => ({ node, element: 'faces' as const, elements })),
-    }
+  if (where.value === 'chosen' && props.chosen) return { ...base, only: props.chosen }
   return base
 })
 watch(id, () => {
@@ -67,6 +65,22 @@ watch(
     if (where.value === 'part' && !part) where.value = 'all'
   },
 )
+watch(
+  () => props.wanted,
+  async (wanted) => {
+    if (!wanted) return
+    id.value = wanted.step
+    await nextTick()
+    const element = props.chosen?.[0]?.element
+    if (element) where.value = 'chosen'
+    if (element && element !== 'faces' && 'what' in values.value) set({ what: 'corners' })
+  },
+  { immediate: true },
+)
+const chosenWords = computed(() => {
+  const element = props.chosen?.[0]?.element ?? 'faces'
+  return element === 'faces' ? 'chosen polygons' : `chosen ${element}`
+})
 let timer: ReturnType<typeof setTimeout> | undefined
 watch(
   step,
@@ -135,7 +149,7 @@ const short = (value: number): string => Number(value.toPrecision(2)).toString()
       <el-radio-group v-model="where" size="small" class="where" aria-label="Where">
         <el-radio value="all">all parts</el-radio>
         <el-radio value="part" :disabled="!selectedPart">this part</el-radio>
-        <el-radio value="chosen" :disabled="!chosen">chosen polygons</el-radio>
+        <el-radio value="chosen" :disabled="!chosen">{{ chosenWords }}</el-radio>
       </el-radio-group>
       <div class="would" aria-live="polite">
         <template v-if="preview?.refusal">{{ preview.refusal }}</template>

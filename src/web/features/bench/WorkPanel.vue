@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ChosenFaces } from '../../../core/steps/grow-selection.ts'
+import type { Chosen } from '../../../core/steps/grow-selection.ts'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { AssetDocument, VersionSummary } from '../../../contract/api.ts'
@@ -33,12 +33,14 @@ const props = defineProps<{
   part: PartEntry | null
   names: readonly string[]
   unitMeters: number | null
-  chosen: readonly ChosenFaces[] | null
+  chosen: readonly Chosen[] | null
   /** The finding on show. */
   shown: { index: number; place: number | null } | null
   /** What the model is held against where nothing is set beside it. */
   limitsBase: CheckSettings
   stopped: boolean
+  /** A step that the form is to begin with, on what is chosen. */
+  wanted: { readonly step: string } | null
 }>()
 const emit = defineEmits<{
   show: [index: number, place: number | null]
@@ -68,9 +70,9 @@ const lastStep = computed(() => {
     : null
 })
 const chosenForStep = computed(() => {
-  const known = (props.chosen ?? []).flatMap(({ node, faces }) => {
+  const known = (props.chosen ?? []).flatMap(({ node, element, elements }) => {
     const id = props.parts.find((candidate) => candidate.node === node)?.id
-    return id === undefined ? [] : [{ node: id, elements: [...faces] }]
+    return id === undefined || elements.length === 0 ? [] : [{ node: id, element, elements: [...elements] }]
   })
   return known.length ? known : null
 })
@@ -176,6 +178,7 @@ async function keepVersion(): Promise<void> {
         :busy="draft.busy.value || !draft.inspection.value"
         :selected-part="part?.id ?? null"
         :chosen="chosenForStep"
+        :wanted="wanted"
         :growth="growth"
         :unit="unitName(unitMeters)"
         @change="draft.look"

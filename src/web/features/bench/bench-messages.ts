@@ -1,8 +1,9 @@
 /** What the Bench's page and its worker tell each other. */
 import type { CheckSettings } from '../../../core/checks/settings.ts'
-import type { ChosenFaces, GrowKind } from '../../../core/steps/grow-selection.ts'
+import type { Chosen, Clicked, GrowKind } from '../../../core/steps/grow-selection.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
+import type { UvFieldKind, UvFields } from '../../../core/uv/uv-fields.ts'
 import type { LayoutDrawing } from '../../../core/uv/islands/layout-svg.ts'
 import type { BenchFinding, BenchPlaces, DraftRecord, StepPreview } from '../../../app/bench.ts'
 
@@ -16,7 +17,8 @@ export interface BenchRequests {
   preview: { ask: { step: RecipeStep }; answer: StepPreview }
   check: { ask: { settings: Partial<CheckSettings> }; answer: { findings: BenchFinding[]; runs: number } }
   places: { ask: { index: number; place: number | null }; answer: BenchPlaces | null }
-  grow: { ask: { node: number; face: number; kind: GrowKind }; answer: ChosenFaces[] }
+  grow: { ask: { clicked: Clicked; kind: GrowKind }; answer: Chosen[] }
+  uvField: { ask: { kind: UvFieldKind; nodes: readonly number[] }; answer: UvFields }
   layout: { ask: LayoutDrawing; answer: string | null }
   growth: { ask: { nodes: readonly number[] }; answer: { distance: number; welded: number }[] }
 }
