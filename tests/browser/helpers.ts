@@ -54,13 +54,26 @@ f 3 4 8 7
 f 4 1 5 8
 `
 
-/** A small box as a new asset, on its bench. @returns the asset's id. */
-export async function bringIn(page: Page, name: string): Promise<string> {
+/** Four by four squares whose UVs fill the tile. */
+const PATCH = [
+  'o patch',
+  ...Array.from({ length: 25 }, (_, at) => `v ${(at % 5) / 4} 0 ${-Math.floor(at / 5) / 4}`),
+  ...Array.from({ length: 25 }, (_, at) => `vt ${(at % 5) / 4} ${Math.floor(at / 5) / 4}`),
+  ...Array.from({ length: 16 }, (_, face) => {
+    const first = Math.floor(face / 4) * 5 + (face % 4) + 1
+    return `f ${[first, first + 1, first + 6, first + 5].map((corner) => `${corner}/${corner}`).join(' ')}`
+  }),
+].join('\n')
+
+export const bringInPatch = (page: Page, name: string): Promise<string> => bringIn(page, name, PATCH)
+
+/** A small box, or what is given, as a new asset on its bench. @returns the asset's id. */
+export async function bringIn(page: Page, name: string, obj = CUBE): Promise<string> {
   await page.goto('/')
   await page.setInputFiles('[data-test=chooser]', {
     name: 'crate.obj',
     mimeType: 'text/plain',
-    buffer: Buffer.from(CUBE),
+    buffer: Buffer.from(obj),
   })
   await page.getByLabel('Name of the asset').fill(name)
   await page.getByRole('button', { name: 'Bring it in' }).click()

@@ -226,6 +226,11 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     }
   }
 
+  function refresh(): void {
+    stale = false
+    rebuild()
+  }
+
   function addHeat(part: LoadedPart, heat: Float32Array): void {
     const { positions, colors } = uvHeat(part.mesh, heat, part.drawn.uvPositions)
     if (positions.length === 0) return
@@ -333,6 +338,7 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     },
     /** The hand goes down: on the frame of what is chosen it holds that. */
     grab(x: number, y: number): void {
+      if (stale) refresh()
       const at = toUv(x, y)
       const found = drawnGrip.at(...at, pixel())
       held = found && { ...found, from: at }
@@ -396,10 +402,7 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       return null
     },
     draw(): boolean {
-      if (stale) {
-        stale = false
-        rebuild()
-      }
+      if (stale) refresh()
       const scale = pixel()
       drawnGrip.update(placing, scale)
       labels.update(scale)

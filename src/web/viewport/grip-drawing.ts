@@ -29,7 +29,7 @@ export function createGripDrawing() {
   function addLines(
     attribute: THREE.BufferAttribute,
     index: Uint32Array | null,
-    opacity: number,
+    color: number,
   ): THREE.LineSegments {
     const geometry = new THREE.BufferGeometry()
     geometry.setAttribute('position', attribute)
@@ -38,9 +38,8 @@ export function createGripDrawing() {
     const lines = new THREE.LineSegments(
       geometry,
       new THREE.LineBasicMaterial({
-        color: VIEW_COLORS.chosen,
+        color,
         transparent: true,
-        opacity,
         depthTest: false,
       }),
     )
@@ -65,10 +64,10 @@ export function createGripDrawing() {
         for (let at = 0; at < all.length; at += 2)
           if (isGripped[all[at]!] || isGripped[all[at + 1]!]) lines.push(all[at]!, all[at + 1]!)
         const attribute = new THREE.BufferAttribute(positions.slice(), 2)
-        addLines(attribute, Uint32Array.from(lines), 0.9)
+        addLines(attribute, Uint32Array.from(lines), VIEW_COLORS.chosen)
         moved.push({ from: positions, uvs, attribute })
       }
-      frame = addLines(new THREE.BufferAttribute(new Float32Array(3 * 2 * 32), 3), null, 1)
+      frame = addLines(new THREE.BufferAttribute(new Float32Array(3 * 2 * 32), 3), null, VIEW_COLORS.frame)
     },
     /** @param pixel UV units of one pixel. */
     update(placing: HandPlacing | null, pixel: number): void {

@@ -7,4 +7,5 @@ export const VIEW_COLORS = {
   face: 0xf2c14e,
   chosen: 0x1b6fb3,
   ruler: 0x1d1f24,
+  frame: 0xf7f4ed,
 } as const

@@ -146,12 +146,16 @@ let isBefore = false
 const show = (source: string | Scene | null): Promise<void> =>
   load('master', source).catch((error: Error) => tell({ type: 'failed', text: error.message }))
 
-/** The model without the draft, in its place: what was fetched is there still. */
+/** The model as it was fetched, so that it takes a draft's place without a blink; null where it isn't there. */
+const storedMaster = async (): Promise<Scene | null> =>
+  fetched && fetched.sceneId === stored.master ? fetched.scene : null
+
+/** The model without the draft, in its place. */
 async function showBefore(on: boolean): Promise<void> {
   if (!draft || on === isBefore) return
   isBefore = on
   if (!on) return show(draft)
-  const scene = fetched?.sceneId === stored.master ? await fetched.scene : null
+  const scene = await storedMaster()
   if (isBefore && scene) await show(scene)
 }
 
@@ -166,7 +170,7 @@ function listenToBench(port: MessagePort): void {
     }
     draft = data.scene
     isBefore = false
-    await show(draft ?? stored.master)
+    await show(draft ?? (await storedMaster()) ?? stored.master)
   }
 }
 

@@ -1,18 +1,16 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { onKeyStroke } from '../../kit/use-keys.ts'
 import type { AssetDocument } from '../../../contract/api.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
-import type { OptionValues } from '../../../core/base/options/option.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
 import { api } from '../../api.ts'
 import ModelViews from '../../kit/ModelViews.vue'
 import SplitView from '../../kit/SplitView.vue'
-import { formatCount } from '../../kit/format.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
 import { useNotices } from '../../stores/notices.ts'
-import type { HandPlacing, HighlightItem } from '../../viewport/viewer-messages.ts'
+import type { HighlightItem } from '../../viewport/viewer-messages.ts'
 import { masterOf } from '../asset/place.ts'
 import { askLength } from './ask-length.ts'
 import ChoosingTools from './ChoosingTools.vue'
@@ -24,6 +22,7 @@ import SaveLayout from './SaveLayout.vue'
 import { CHECKED_AT_ONCE, Stopped, useBench } from './use-bench.ts'
 import { useChoosing } from './use-choosing.ts'
 import { useDraft } from './use-draft.ts'
+import { useHandPlacing } from './use-hand-placing.ts'
 import { useFindings } from './use-findings.ts'
 import { useLimits } from './use-limits.ts'
 import { useParts } from './use-parts.ts'
@@ -92,42 +91,16 @@ const previewMarks = computed<HighlightItem[]>(() =>
     : [],
 )
 const choosing = useChoosing(bench, unit, (node) => (selected.value = node), failed)
-const { mode, chosen, chosenCount, chosenWords, ruling, ruler, pick } = choosing
+const { mode, chosen, chosenSaid, ruling, ruler, pick } = choosing
 const uvField = useUvField(
   bench,
   draft,
   computed(() => (selected.value === null ? parts.value.map(({ node }) => node) : [selected.value])),
   failed,
 )
-/** What of the chosen is moved by hand: islands as wholes, or the corners that edges and corners have. */
-const placing = computed(() =>
-  !chosen.value?.some(({ elements }) => elements.length) || ruling.value
-    ? null
-    : chosen.value[0]!.element === 'faces'
-      ? ('islands' as const)
-      : ('corners' as const),
+const { placing, place, placed } = useHandPlacing(choosing, parts, (step) =>
+  change((steps) => [...steps, step], true),
 )
-/** Digits of a step's figures: finer than any map. */
-const rounded = (value: number): number => Number(value.toFixed(7))
-/** What is chosen, placed by figures: a step of the draft. */
-async function place(params: OptionValues): Promise<void> {
-  const idOf = (node: number): string | null => parts.value.find((one) => one.node === node)?.id ?? null
-  const only = (chosen.value ?? []).flatMap(({ node, element, elements }) => {
-    const id = idOf(node)
-    return id === null ? [] : [{ node: id, element, elements: [...elements] }]
-  })
-  if (only.length === 0 || !placing.value) return
-  const what: OptionValues = placing.value === 'islands' ? {} : { what: 'corners' }
-  await setSteps([...draft.steps.value, { step: 'move-uvs', params: { ...what, ...params }, only }])
-}
-async function placed(hand: HandPlacing): Promise<void> {
-  const params = Object.fromEntries(
-    Object.entries(hand)
-      .map(([name, value]): [string, number] => [name, rounded(value)])
-      .filter(([name, value]) => value !== (name.startsWith('scale') ? 1 : 0)),
-  )
-  if (Object.keys(params).length) await place(params)
-}
 const wanted = shallowRef<{ readonly step: string } | null>(null)
 function byFigures(): void {
   panel.value = 'steps'
@@ -155,15 +128,39 @@ function keepsNumbers(steps: readonly RecipeStep[]): boolean {
     ({ step }) => descriptors.step(step)?.changes.join() === 'uvs',
   )
 }
-async function setSteps(steps: readonly RecipeStep[]): Promise<void> {
+/** Milliseconds without another move after which the checks run again. */
+const REST = 1200
+let resting: ReturnType<typeof setTimeout> | undefined
+/** One change after another: what comes while one is made goes on top of it. */
+let changing: Promise<void> = Promise.resolve()
+/** @param inARow others of its kind will follow: the checks wait for a rest. */
+function change(
+  next: (steps: readonly RecipeStep[]) => readonly RecipeStep[] | null,
+  inARow = false,
+): Promise<void> {
+  clearTimeout(resting)
+  changing = changing
+    .then(async () => {
+      const steps = next(draft.steps.value)
+      if (steps) await apply(steps)
+      if (!draft.checked.value) return
+      clearTimeout(resting)
+      if (inARow) resting = setTimeout(() => void change(() => null), REST)
+      else await findings.recheck()
+    })
+    .catch(failed)
+  return changing
+}
+async function apply(steps: readonly RecipeStep[]): Promise<void> {
   findings.hide()
   if (!keepsNumbers(steps)) chosen.value = null
   const before = part.value?.id
   const refusal = await draft.setSteps(steps)
   if (refusal) notices.refused(refusal)
   selected.value = parts.value.find((candidate) => candidate.id === before)?.node ?? null
-  if (draft.checked.value) await findings.recheck()
 }
+const setSteps = (steps: readonly RecipeStep[]): Promise<void> => change(() => steps)
+onBeforeUnmount(() => clearTimeout(resting))
 /** The ruler's length as what it is in truth: a step of the draft. */
 async function scaleToKnown(measured: number): Promise<void> {
   const centimetres = await askLength()
@@ -174,9 +171,7 @@ async function scaleToKnown(measured: number): Promise<void> {
   ])
   ruling.value = false
 }
-const undo = async (): Promise<void> => {
-  if (draft.steps.value.length && !draft.busy.value) await setSteps(draft.steps.value.slice(0, -1))
-}
+const undo = (): Promise<void> => change((steps) => (steps.length ? steps.slice(0, -1) : null))
 onKeyStroke('Ctrl+z', () => void undo())
 
 // one version after another
@@ -272,7 +267,7 @@ const PANES = [
         :picking="mode !== 'part' || ruling"
         :ruler="ruler"
         :quiet="true"
-        :placing="draft.busy.value ? null : placing"
+        :placing="placing"
         :has-before="draft.records.value.length > 0"
         @placed="placed"
         @select="(node) => (selected = node)"
@@ -290,8 +285,7 @@ const PANES = [
         <template v-if="stage > 2" #flat-tools>
           <FlatTools
             v-model:field="uvField.kind.value"
-            :chosen="placing ? `${formatCount(chosenCount)} ${chosenWords}` : null"
-            :busy="draft.busy.value"
+            :chosen="placing ? chosenSaid : null"
             :fields="uvField.fields.value"
             :unit-meters="unit"
             @place="place"

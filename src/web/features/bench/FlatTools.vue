@@ -8,7 +8,6 @@ import HistogramChart from '../../kit/HistogramChart.vue'
 const props = defineProps<{
   /** What is chosen, in words; null: nothing that can be placed. */
   chosen: string | null
-  busy: boolean
   fields: UvFields
   unitMeters: number | null
 }>()
@@ -66,27 +65,14 @@ const TICKS: Record<UvFieldKind, readonly string[]> = {
   <div class="tools">
     <div v-if="chosen" class="row" role="toolbar" aria-label="Place what is chosen">
       <span class="soft">{{ chosen }}</span>
-      <el-button
-        size="small"
-        :disabled="busy"
-        title="A quarter to the left"
-        @click="emit('place', { turn: 90 })"
+      <el-button size="small" title="A quarter to the left" @click="emit('place', { turn: 90 })"
         >Turn</el-button
       >
-      <el-button
-        size="small"
-        :disabled="busy"
-        title="Left and right change places"
-        @click="emit('place', { mirror: 'u' })"
+      <el-button size="small" title="Left and right change places" @click="emit('place', { mirror: 'u' })"
         >Mirror</el-button
       >
-      <el-dropdown
-        trigger="click"
-        size="small"
-        :disabled="busy"
-        @command="(align: string) => emit('place', { align })"
-      >
-        <el-button size="small" :disabled="busy">Line up</el-button>
+      <el-dropdown trigger="click" size="small" @command="(align: string) => emit('place', { align })">
+        <el-button size="small">Line up</el-button>
         <template #dropdown>
           <el-dropdown-menu>
             <el-dropdown-item v-for="[id, words] in ALIGNMENTS" :key="id" :command="id">{{
@@ -95,9 +81,7 @@ const TICKS: Record<UvFieldKind, readonly string[]> = {
           </el-dropdown-menu>
         </template>
       </el-dropdown>
-      <el-button size="small" :disabled="busy" title="By figures" @click="emit('exactly')"
-        >By figures</el-button
-      >
+      <el-button size="small" title="By figures" @click="emit('exactly')">By figures</el-button>
     </div>
     <div class="row">
       <label>

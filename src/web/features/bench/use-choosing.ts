@@ -6,7 +6,7 @@ import {
   type Clicked,
   type GrowKind,
 } from '../../../core/steps/grow-selection.ts'
-import { formatMeters } from '../../kit/format.ts'
+import { formatCount, formatMeters } from '../../kit/format.ts'
 import type { useBench } from './use-bench.ts'
 import type { Picked } from '../../kit/use-viewer.ts'
 
@@ -53,6 +53,9 @@ function together(before: readonly Chosen[], more: readonly Chosen[]): readonly 
   })
 }
 
+/** A way's first point, as an edge from a point to itself. */
+const isDot = (elements: Uint32Array): boolean => elements.length === 2 && elements[0] === elements[1]
+
 /** How many edges, polygons or corners. */
 export const countOfChosen = (
   chosen: readonly { readonly element: string; readonly elements: ArrayLike<number> }[],
@@ -69,15 +72,26 @@ export function useChoosing(
   /** What is chosen, part by part; null: nothing. */
   const chosen = shallowRef<readonly Chosen[] | null>(null)
   const chosenCount = computed(() => countOfChosen(chosen.value ?? []))
-  const chosenWords = computed(() => {
-    const element = chosen.value?.[0]?.element
-    return element === 'faces' ? 'polygons' : element === 'corners' ? 'corners' : 'edges'
+  const chosenSaid = computed(() => {
+    const element = chosen.value?.[0]?.element ?? 'faces'
+    const count = chosenCount.value
+    const [one, more] =
+      element === 'faces' ? ['polygon', 'polygons'] : [element.slice(0, -1), element as string]
+    if (element === 'edges' && chosen.value?.every(({ elements }) => isDot(elements)))
+      return 'the first point'
+    return `${formatCount(count)} ${count === 1 ? one : more}`
   })
   const ruling = ref(false)
   const ruler = ref<readonly (readonly [number, number, number])[]>([])
   watch(ruling, (on) => !on && (ruler.value = []))
 
-  async function pick(picked: Picked): Promise<void> {
+  /** One click after another: a way's second point waits for its first. */
+  let before: Promise<void> = Promise.resolve()
+  function pick(picked: Picked): Promise<void> {
+    before = before.then(() => choose(picked))
+    return before
+  }
+  async function choose(picked: Picked): Promise<void> {
     if (ruling.value) {
       if (picked.corner)
         ruler.value = ruler.value.length === 1 ? [...ruler.value, picked.corner] : [picked.corner]
@@ -119,9 +133,7 @@ export function useChoosing(
   /** A way's first point is shown until there is a way. */
   const withoutDots = (all: readonly Chosen[]): readonly Chosen[] =>
     all.map((one) =>
-      one.element === 'edges' && one.elements.length === 2 && one.elements[0] === one.elements[1]
-        ? { ...one, elements: new Uint32Array(0) }
-        : one,
+      one.element === 'edges' && isDot(one.elements) ? { ...one, elements: new Uint32Array(0) } : one,
     )
 
   /** Between the ruler's ends, in the file's unit; null without both, or where they are one. */
@@ -136,5 +148,5 @@ export function useChoosing(
       ? `${Number(units.toPrecision(5))} units`
       : formatMeters(units * unitMeters.value)
   })
-  return { mode, chosen, chosenCount, chosenWords, ruling, ruler, measured, distance, pick }
+  return { mode, chosen, chosenCount, chosenSaid, ruling, ruler, measured, distance, pick }
 }
