@@ -15,6 +15,7 @@ import { destinationsCommand } from './commands/destinations.ts'
 import { inspectCommand } from './commands/inspect.ts'
 import { practiseCommand } from './commands/practise.ts'
 import { layoutCommand } from './commands/layout.ts'
+import { panelsCommand } from './commands/panels.ts'
 import { prepareCommand } from './commands/prepare.ts'
 import { reconcileCommand } from './commands/reconcile.ts'
 import { remapCommand } from './commands/remap.ts'
@@ -35,6 +36,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   remap: remapCommand,
   image: imageCommand,
   layout: layoutCommand,
+  panels: panelsCommand,
   surface: surfaceCommand,
 }
 
@@ -54,6 +56,7 @@ const USAGE = `Usage:
   ./kelbo image OPERATION IMAGE ... FOLDER [--option KEY=VALUE ...] [--model FILE] [--json]
   ./kelbo image --list [--json]
   ./kelbo layout FILE OUT.svg [--option set=NAME] [--option size=PIXELS] [--option tile=NUMBER] [--json]
+  ./kelbo panels FILE OUT.svg|OUT.pdf [--option set=NAME] [--option pages=one|a4|a3] [--json]
 
 Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
   .filter(hasValue)

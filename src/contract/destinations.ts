@@ -35,6 +35,8 @@ export const checkSettingsSchema = z
     leastMapSize: amount,
     wantRoot: z.boolean(),
     wantPartsOnFloor: z.boolean(),
+    wantPanels: z.boolean(),
+    leastPanel: amount,
   } satisfies Record<keyof CheckSettings, z.ZodType>)
   .partial()
   .strict()

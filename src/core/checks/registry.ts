@@ -26,6 +26,7 @@ import { pivots } from './scene/pivots.ts'
 import { polygonCount } from './mesh/polygon-count.ts'
 import { realSize } from './scene/real-size.ts'
 import { seamsAndHardEdges } from './uvs/seams-and-hard-edges.ts'
+import { sewingPanels } from './uvs/sewing-panels.ts'
 import { severalMaterials } from './materials/several-materials.ts'
 import { shadingExtremes } from './shading/shading-extremes.ts'
 import { tJunctions } from './mesh/t-junctions.ts'
@@ -80,6 +81,7 @@ export const CHECKS: readonly CheckDescriptor[] = [
   islandDistance,
   tinyCuts,
   islandsAgainstGroups,
+  sewingPanels,
   uvSetNames,
   seamsAndHardEdges,
   // shading

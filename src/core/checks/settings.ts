@@ -42,6 +42,10 @@ export interface CheckSettings {
   /** Several parts hang under one root. */
   readonly wantRoot: boolean
   readonly wantPartsOnFloor: boolean
+  /** Face groups are panels that are to be sewn. */
+  readonly wantPanels: boolean
+  /** Square centimetres below which a panel can't be sewn. */
+  readonly leastPanel: number
 }
 
 export const CHECK_SETTINGS_DEFAULTS: CheckSettings = {
@@ -67,6 +71,8 @@ export const CHECK_SETTINGS_DEFAULTS: CheckSettings = {
   leastMapSize: 0,
   wantRoot: true,
   wantPartsOnFloor: true,
+  wantPanels: false,
+  leastPanel: 4,
 }
 
 /** Room and size that steps pack by, as they are set. */

@@ -52,7 +52,9 @@ import { packIslands } from './uvs/pack-islands.ts'
 import { orientIslands } from './uvs/orient-islands.ts'
 import { straightenIslands } from './uvs/straighten-islands.ts'
 import { flipIslands } from './uvs/flip-islands.ts'
+import { makePanels } from './uvs/make-panels.ts'
 import { moveUvs } from './uvs/move-uvs.ts'
+import { panelsBetweenLines } from './uvs/panels-between-lines.ts'
 import { islandsIntoTile } from './uvs/islands-into-tile.ts'
 import { cutUvs } from './uvs/cut-uvs.ts'
 import { sewUvs } from './uvs/sew-uvs.ts'
@@ -101,6 +103,8 @@ export const STEPS: readonly StepDescriptor[] = [
   straightenIslands,
   flipIslands,
   moveUvs,
+  panelsBetweenLines,
+  makePanels,
   islandsIntoTile,
   cutUvs,
   sewUvs,

@@ -11,6 +11,7 @@ export const sewingPattern: Destination = {
   writeOptions: { unitMeters: 0.001, creases: false, groups: false, colors: false, materials: 'names' },
   size: { unit: 'numbers', unitMeters: 0.001 },
   neverTravels: ['smoothing', 'creases', 'groups', 'shapes', 'transforms', 'scene'],
+  checkSettings: { wantPanels: true },
   mustBeClean: ['real-size', 'on-floor'],
   purpose: ['topology', 'points', 'uvs'],
   changesOnReturn: ['smoothing', 'names', 'materials'],

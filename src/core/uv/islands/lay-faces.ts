@@ -22,6 +22,8 @@ export interface LayOptions {
   readonly rounds: number
   /** How many times larger, smaller or longer than even a polygon may lie; an island with one beyond it is cut further. */
   readonly worst?: number | null
+  /** false: pieces with holes are cut open even where they lie flat as they are. */
+  readonly ringsWhole?: boolean
 }
 
 export interface LaidFaces {
@@ -184,7 +186,8 @@ function layPiece(
   if (alone) return { island: { net, flat: alone }, wasCut: false }
   const whole = relaxed(facts, faces, isSeam, options, kept.get(memoKey(faces)))
   const isRing = net.loops.length > 1
-  if (whole && (!isRing || whole.mean <= options.distortion)) return { island: whole.island, wasCut: false }
+  const staysRing = options.ringsWhole !== false && whole !== null && whole.mean <= options.distortion
+  if (whole && (!isRing || staysRing)) return { island: whole.island, wasCut: false }
   if (!isRing) return null
   const cuts = cutsBetweenLoops(facts, net, costsOf())
   if (cuts.length === 0) return null

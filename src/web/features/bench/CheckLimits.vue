@@ -19,6 +19,7 @@ type NumberKey =
   | 'aspectLimit'
   | 'bendLimit'
   | 'leastMapSize'
+  | 'leastPanel'
 const NUMBERS: readonly { key: NumberKey; title: string; unit: string; min: number }[] = [
   { key: 'heightMeters', title: 'Height of the real thing', unit: 'm', min: 0.0001 },
   { key: 'weldDistance', title: 'Points are one within', unit: 'units', min: 0 },
@@ -30,9 +31,10 @@ const NUMBERS: readonly { key: NumberKey; title: string; unit: string; min: numb
   { key: 'aspectLimit', title: 'Length by width at most', unit: '', min: 1 },
   { key: 'bendLimit', title: 'Bend at most', unit: '°', min: 0 },
   { key: 'leastMapSize', title: 'Maps at least', unit: 'pixels', min: 0 },
+  { key: 'leastPanel', title: 'Panels at least', unit: 'cm²', min: 0 },
 ]
 const TICKS: readonly {
-  key: 'wantQuads' | 'oneMaterial' | 'tiles' | 'wantRoot' | 'wantPartsOnFloor'
+  key: 'wantQuads' | 'oneMaterial' | 'tiles' | 'wantRoot' | 'wantPartsOnFloor' | 'wantPanels'
   title: string
 }[] = [
   { key: 'wantQuads', title: 'Quads only' },
@@ -40,6 +42,7 @@ const TICKS: readonly {
   { key: 'tiles', title: 'UVs on several tiles' },
   { key: 'wantRoot', title: 'One root' },
   { key: 'wantPartsOnFloor', title: 'On the floor' },
+  { key: 'wantPanels', title: 'Face groups are panels' },
 ]
 const set = (key: keyof CheckSettings, value: unknown): void => {
   const next = { ...settings.value, [key]: value }
