@@ -14,6 +14,7 @@ const PACKAGES = {
   'g++': () => existsSync('/usr/bin/g++'),
   'libosd-dev': () => existsSync('/usr/include/opensubdiv/far/topologyDescriptor.h'),
   'assimp-utils': () => existsSync('/usr/bin/assimp'),
+  'poppler-utils': () => existsSync('/usr/bin/pdfinfo'),
   openssl: () => existsSync('/usr/bin/openssl'),
   'assimp-testmodels': () => existsSync('/usr/share/assimp/models/OBJ/box.obj'),
 }
@@ -27,6 +28,7 @@ export const FOR_TESTS = [
   'assimp-utils',
   'assimp-testmodels',
   'openssl',
+  'poppler-utils',
 ]
 
 const postgresBase = '/usr/lib/postgresql'

@@ -8,6 +8,9 @@ import type { CheckSettings } from '../core/checks/settings.ts'
 import { growOverScene, type Chosen, type Clicked, type GrowKind } from '../core/steps/grow-selection.ts'
 import { growthDistances, weldGrowth } from '../core/mesh/welds/weld-growth.ts'
 import { inspectScene, type SceneInspection } from '../core/inspect/inspect-scene.ts'
+import { panelSheet } from '../core/uv/panels/panel-sheet.ts'
+import { sheetPdf, type SheetPages } from '../core/uv/panels/sheet-pdf.ts'
+import { sheetSvg } from '../core/uv/panels/sheet-svg.ts'
 import { measureUvFields, type UvFieldKind, type UvFields } from '../core/uv/uv-fields.ts'
 import { layoutSvg, type LayoutDrawing } from '../core/uv/islands/layout-svg.ts'
 import type { Severity } from '../core/base/messages/catalogue.ts'
@@ -58,6 +61,13 @@ export interface StepPreview {
   readonly warning: string | null
   readonly refusal: string | null
   readonly places: readonly { node: number; element: Places['element']; elements: Uint32Array }[]
+}
+
+export interface PanelSheetWish {
+  /** Parts by their nodes; null: all. */
+  readonly nodes: readonly number[] | null
+  /** Pages of a PDF; null: an SVG document. */
+  readonly pages: SheetPages | null
 }
 
 function pathsOf(scene: Scene, ids: readonly string[]): Record<string, string> {
@@ -153,6 +163,13 @@ export function createBench(scene: Scene) {
 
     /** How the UVs of some parts lie, as an SVG document; null where nothing lies in the tile. */
     layout: (drawing: LayoutDrawing): string | null => layoutSvg(current(), drawing),
+
+    /** Islands as panels at true size, as an SVG document or a PDF; null where nothing has such UVs. */
+    panels(wish: PanelSheetWish): string | Uint8Array | null {
+      const sheet = panelSheet(current(), { set: '', nodes: wish.nodes })
+      if (!sheet) return null
+      return wish.pages === null ? sheetSvg(sheet) : sheetPdf(sheet, wish.pages)
+    },
 
     check(
       settings: Partial<CheckSettings>,

@@ -85,6 +85,7 @@ const HANDLERS: {
   grow: ({ clicked, kind }) => open().grow(clicked, kind),
   uvField: ({ kind, nodes }) => open().uvField(kind, nodes),
   layout: (drawing) => open().layout(drawing),
+  panels: (wish) => open().panels(wish),
   growth: ({ nodes }) => open().growth(nodes),
 }
 

@@ -1,7 +1,6 @@
 /** Seams that were drawn on a surface with a colour: on its points, or on a map. */
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { nextCorner } from '../../mesh/relations/mesh-facts.ts'
-import type { Pixels } from '../../image/pixels.ts'
 import type { ColorSet, UvSet } from '../../scene/mesh.ts'
 
 export type Color = readonly [number, number, number]
@@ -28,6 +27,15 @@ function commonest(colors: Iterable<Color>): Color | null {
   let best: { count: number; color: Color } | null = null
   for (const own of counts.values()) if (!best || own.count > best.count) best = own
   return best?.color ?? null
+}
+
+/** An image's pixels, row after row from the top. */
+export interface LineImage {
+  readonly width: number
+  readonly height: number
+  readonly channels: number
+  readonly bits: number
+  readonly values: ArrayLike<number>
 }
 
 export interface DrawnLines {
@@ -94,7 +102,7 @@ const MOST = 0.7
 export function linesOnMap(
   facts: MeshFacts,
   uvs: UvSet,
-  image: Pixels,
+  image: LineImage,
   color: Color | null,
   tolerance: number,
 ): DrawnLines {

@@ -5,7 +5,13 @@ import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
 import type { UvFieldKind, UvFields } from '../../../core/uv/uv-fields.ts'
 import type { LayoutDrawing } from '../../../core/uv/islands/layout-svg.ts'
-import type { BenchFinding, BenchPlaces, DraftRecord, StepPreview } from '../../../app/bench.ts'
+import type {
+  BenchFinding,
+  BenchPlaces,
+  DraftRecord,
+  PanelSheetWish,
+  StepPreview,
+} from '../../../app/bench.ts'
 
 /** Requests by name: what is asked, and what is answered. */
 export interface BenchRequests {
@@ -20,6 +26,7 @@ export interface BenchRequests {
   grow: { ask: { clicked: Clicked; kind: GrowKind }; answer: Chosen[] }
   uvField: { ask: { kind: UvFieldKind; nodes: readonly number[] }; answer: UvFields }
   layout: { ask: LayoutDrawing; answer: string | null }
+  panels: { ask: PanelSheetWish; answer: string | Uint8Array | null }
   growth: { ask: { nodes: readonly number[] }; answer: { distance: number; welded: number }[] }
 }
 export type BenchRequestName = keyof BenchRequests
