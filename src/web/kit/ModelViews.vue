@@ -4,7 +4,7 @@ import { onKeyHeld, onKeyStroke } from './use-keys.ts'
 import WipeHandle from './WipeHandle.vue'
 import { useViewer, type Picked } from './use-viewer.ts'
 import { DEFAULT_VIEW_SETTINGS } from '../viewport/view-settings.ts'
-import type { HandPlacing, HighlightItem, Slot, ViewSettings } from '../viewport/viewer-messages.ts'
+import type { HandPlacing, HighlightItem, ViewSettings } from '../viewport/viewer-messages.ts'
 
 /** The solid and the flat view of one model, or of two that are compared; they share the selection. */
 const props = defineProps<{

@@ -138,6 +138,11 @@ export const BASE_MESSAGES = {
     '{parts} came back subdivided [once|{count} times] ({scheme}; {faces} polygons): the cage was found again, moved as its points were.',
     'What was sculpted between the cage’s points stays in the returned file, which the trip keeps.',
   ),
+  'return.panels': entry(
+    'info',
+    '{parts} came back as {count} [panel|panels] in other polygons: the master’s were laid over them by their UVs, and seams closed that stood open by {gap} at most.',
+    'Folds that are finer than the master’s polygons stay in the returned file, which the trip keeps.',
+  ),
   'return.part-cut': entry(
     'info',
     '{parts} came back in {pieces} parts, {as}; [it was|they were] put together again.',

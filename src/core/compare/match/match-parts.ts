@@ -14,6 +14,8 @@ export interface PartMatch {
   readonly from?: readonly string[]
   /** It came back subdivided so many times, and its cage is what is compared; absent: it did not. */
   readonly levels?: number
+  /** It came back as so many panels in other polygons, and its own were laid over them; absent: it did not. */
+  readonly panels?: number
 }
 
 /** Name without case, a namespace in front, or a number that a program appended to a clash. */

@@ -7,6 +7,8 @@ import type { Scene } from '../../scene/scene.ts'
 import { keepMatching, matchScenes, restoreMatching, type SceneMatching } from '../match-scenes.ts'
 import { hasNumbersOf } from '../match/correspond.ts'
 import { matchParts, type PartMatch } from '../match/match-parts.ts'
+import { readableNumber } from '../../base/messages/render.ts'
+import { findPanels } from '../panels/find-panels.ts'
 import { findCages, type FoundCages } from '../subdivided/find-cages.ts'
 import { regroupParts, type Regrouping } from '../regroup/regroup-parts.ts'
 import type { MatchedPart } from '../traits/trait.ts'
@@ -69,6 +71,17 @@ const isWellFound = ({ matched }: SceneMatching): boolean =>
 
 const isPoorlyFound = ({ matched }: SceneMatching): boolean =>
   matched.length > 1 && matched.some((part) => foundShare(part) < POORLY_FOUND)
+
+/** Metres; seams that stand open less are closed. */
+const CLOSED = 1e-6
+
+/** Parts of the master that hardly any point of was found. */
+function poorlyFoundNodes(master: Scene, { matched }: SceneMatching): number[] {
+  const found = new Map(matched.map((part) => [part.match.masterNode, foundShare(part)]))
+  return master.nodes.flatMap(({ mesh }, node) =>
+    mesh >= 0 && (found.get(node) ?? 0) < POORLY_FOUND ? [node] : [],
+  )
+}
 
 /** How all of it stands otherwise than it stood; not asked where every part has its numbering, which says it all. */
 function alignmentOf(master: Scene, read: Scene, pairs: readonly PartMatch[]): Matrix | null {
@@ -152,6 +165,8 @@ export function recogniseReturn(
   const hand = handPairs(master, came, byHand)
   let pairs: readonly PartMatch[] = matchParts(master, came, hand)
   const levels = new Map<number, number>()
+  /** How many panels a part's polygons were laid over, by its returned node. */
+  const panels = new Map<number, number>()
   /** Pairs by their polygons, of all regroupings so far. */
   let byPieces: readonly PartMatch[] = []
   const pair = (known: readonly PartMatch[] = []): void => {
@@ -167,7 +182,12 @@ export function recogniseReturn(
     byPieces = all.filter(({ by }) => by === 'pieces')
     pairs = matchParts(master, read, all).map((match) => {
       const own = levels.get(match.returnedNode)
-      return own === undefined ? match : { ...match, levels: own }
+      const laid = panels.get(match.returnedNode)
+      return {
+        ...match,
+        ...(own === undefined ? {} : { levels: own }),
+        ...(laid === undefined ? {} : { panels: laid }),
+      }
     })
   }
   /** @returns whether parts were taken apart or put together; what that has to say is added to `told`. */
@@ -218,6 +238,23 @@ export function recogniseReturn(
     matching = without
     messages = collectMessages(null)
     levels.clear()
+  }
+  // panels of other polygons are known by their outlines
+  const lost = poorlyFoundNodes(master, matching)
+  const sewn = lost.length ? findPanels(master, came, lost) : null
+  if (sewn) {
+    read = sewn.scene
+    levels.clear()
+    for (const one of sewn.pairs) panels.set(one.returnedNode, one.panels!)
+    byPieces = sewn.pairs
+    pair()
+    matching = match()
+    messages = collectMessages(null)
+    messages.add('return.panels', {
+      parts: listed(sewn.told.map(({ name }) => name)),
+      count: sewn.told.reduce((sum, part) => sum + part.panels, 0),
+      gap: `${sewn.gap < CLOSED ? 0 : readableNumber(sewn.gap * 1000)} mm`,
+    })
   }
   // names may lie: what fits hardly anywhere is looked for by its polygons, and kept where that finds more
   let doubted: readonly Finding[] = []

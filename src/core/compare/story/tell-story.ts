@@ -101,21 +101,23 @@ function pointsSentence(rows: StoryLedger['rows']): string | null {
 function topologySentence(rows: StoryLedger['rows']): string | null {
   const having = (...notes: string[]) =>
     rows.filter(({ cells }) => notes.includes(cells[TOPOLOGY]?.note ?? ''))
-  const [cut, split, renumbered, subdivided] = [
+  const [cut, split, renumbered, subdivided, panels] = [
     having('polygons-cut'),
     having('points-split'),
     having('renumbered'),
     having('subdivided'),
+    having('panels-anew'),
   ]
   const changed = having('topology-changed')
   const welded = having('points-welded', 'points-added')
   const how = [
     subdivided.length ? 'subdivided' : '',
+    panels.length ? 'as panels in other polygons' : '',
     cut.length ? 'in smaller polygons' : '',
     split.length ? 'with points split off' : '',
     renumbered.length ? 'renumbered' : '',
   ].filter(Boolean)
-  const whole = [...cut, ...split, ...renumbered, ...subdivided]
+  const whole = [...cut, ...split, ...renumbered, ...subdivided, ...panels]
   const faces = whole.reduce((sum, { faceCount }) => sum + faceCount, 0)
   const told = [
     how.length

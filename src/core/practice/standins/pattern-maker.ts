@@ -5,6 +5,7 @@
 import { triangulateScene } from '../../formats/arrange/arrange-scene.ts'
 import { fileNameOf, stemOf } from '../../formats/package/package-file.ts'
 import { formatNamed, formatOf, optionsFor } from '../../formats/registry.ts'
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { createUnion } from '../../mesh/relations/adjacency.ts'
 import { removeFaces } from '../../mesh/rebuilding/edit-faces.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
@@ -36,8 +37,113 @@ export function panelsOf(mesh: Mesh): Mesh[] {
   )
 }
 
-/** @param joined all panels of a part stay one part; else each is one. */
-export function quilt(scene: Scene, joined: boolean): Scene {
+/**
+ * Triangles in other places: a point in the middle of each, and every side between two of them turned (Kobbelt 2000,
+ * "√3-subdivision", without its smoothing). Borders stay.
+ */
+function cutAnew(mesh: Mesh): Mesh {
+  const faces = faceCountOf(mesh)
+  const [set] = mesh.uvSets
+  const points = [...mesh.points]
+  const values = set ? [...set.values] : []
+  const pointCount = points.length / 3
+  const uvCount = values.length / 2
+  const hasUvs = set && mesh.faceVertices.every((_, corner) => set.indices[corner]! >= 0)
+  const middles = (from: ArrayLike<number>, at: readonly number[], width: number): number[] =>
+    Array.from({ length: width }, (_, axis) =>
+      at.reduce((sum, one) => sum + from[width * one + axis]! / 3, 0),
+    )
+  const sides = new Map<string, number>()
+  for (let corner = 0; corner < 3 * faces; corner++) {
+    const next = corner - (corner % 3) + ((corner + 1) % 3)
+    sides.set(`${mesh.faceVertices[corner]} ${mesh.faceVertices[next]}`, corner)
+  }
+  const vertices: number[] = []
+  const uvs: number[] = []
+  const faceMaterials: number[] = []
+  const add = (face: number, own: readonly (readonly [number, number])[]): void => {
+    for (const [point, uv] of own) {
+      vertices.push(point)
+      uvs.push(uv)
+    }
+    faceMaterials.push(mesh.faceMaterials?.[face] ?? -1)
+  }
+  const cornersOf = (face: number): number[] => [0, 1, 2].map((k) => mesh.faceVertices[3 * face + k]!)
+  for (let face = 0; face < faces; face++) {
+    points.push(...middles(mesh.points, cornersOf(face), 3))
+    if (hasUvs)
+      values.push(
+        ...middles(
+          set.values,
+          [0, 1, 2].map((k) => set.indices[3 * face + k]!),
+          2,
+        ),
+      )
+  }
+  for (let face = 0; face < faces; face++)
+    cornersOf(face).forEach((from, k) => {
+      const corner = 3 * face + k
+      const next = 3 * face + ((k + 1) % 3)
+      const to = mesh.faceVertices[next]!
+      const uvOf = (at: number): number => (hasUvs ? set.indices[at]! : -1)
+      const other = sides.get(`${to} ${from}`)
+      const middle = [pointCount + face, uvCount + face] as const
+      if (other === undefined) add(face, [[from, uvOf(corner)], [to, uvOf(next)], middle])
+      else if (other > corner) {
+        const there = Math.floor(other / 3)
+        // a side that the line between both middles misses stays as it is
+        if (hasUvs && !crosses(values, uvOf(corner), uvOf(next), uvCount + face, uvCount + there)) {
+          add(face, [[from, uvOf(corner)], [to, uvOf(next)], middle])
+          add(there, [
+            [to, uvOf(next)],
+            [from, uvOf(corner)],
+            [pointCount + there, uvCount + there],
+          ])
+          return
+        }
+        const beyond = [pointCount + there, uvCount + there] as const
+        add(face, [[from, uvOf(corner)], beyond, middle])
+        add(face, [[to, uvOf(next)], middle, beyond])
+      }
+    })
+  return {
+    ...mesh,
+    points: Float64Array.from(points),
+    faceVertices: Uint32Array.from(vertices),
+    faceOffsets: Uint32Array.from({ length: vertices.length / 3 + 1 }, (_, face) => 3 * face),
+    faceMaterials: mesh.faceMaterials && Int32Array.from(faceMaterials),
+    uvSets: hasUvs ? [{ ...set, values: Float64Array.from(values), indices: Int32Array.from(uvs) }] : [],
+  }
+}
+
+/** Whether the way from c to d crosses the one from a to b. */
+function crosses(values: readonly number[], a: number, b: number, c: number, d: number): boolean {
+  const side = (p: number, q: number, r: number): number =>
+    (values[2 * q]! - values[2 * p]!) * (values[2 * r + 1]! - values[2 * p + 1]!) -
+    (values[2 * r]! - values[2 * p]!) * (values[2 * q + 1]! - values[2 * p + 1]!)
+  return side(c, d, a) * side(c, d, b) < 0
+}
+
+/** Where a place of the cloth goes in the wind: waves as long as the model, so that sewn sides stay together. */
+function blown(scene: Scene, wind: number): Scene {
+  const box = boundsOf(Float64Array.from(scene.meshes.flatMap(({ points }) => Array.from(points))))
+  const size = diagonalOf(box) || 1
+  return {
+    ...scene,
+    meshes: scene.meshes.map((mesh) => ({
+      ...mesh,
+      points: mesh.points.map((value, at) =>
+        at % 3 === 2
+          ? value +
+            0.1 * wind * size * Math.sin((9 * (mesh.points[at - 2]! + 0.5 * mesh.points[at - 1]!)) / size)
+          : value,
+      ),
+    })),
+  }
+}
+
+/** @param joined all panels of a part stay one part; else each is one. @param anew each is cut into other triangles. */
+export function quilt(scene: Scene, joined: boolean, anew = false): Scene {
   const worlds = worldMatrices(scene)
   const triangles = triangulateScene(scene)
   const parts = triangles.nodes.flatMap((node, index) => {
@@ -46,7 +152,7 @@ export function quilt(scene: Scene, joined: boolean): Scene {
     const bare: Mesh = { ...mesh, smoothing: null, creases: null, normals: null, groups: null, colorSets: [] }
     return panelsOf(bare).map((panel, at) => ({
       name: joined ? node.name : `${node.name}_panel_${at + 1}`,
-      panel,
+      panel: anew ? cutAnew(panel) : panel,
     }))
   })
   return {
@@ -67,11 +173,25 @@ export const patternMaker: StandInDescriptor = {
   action: 'Quilt and bring it back',
   suffix: '_quilted',
   reads: ['obj', 'fbx'],
-  parameters: [{ id: 'joined', title: 'Panels of a part keep its name', kind: 'boolean', default: false }],
+  parameters: [
+    { id: 'joined', title: 'Panels of a part keep its name', kind: 'boolean', default: false },
+    { id: 'anew', title: 'Panels get triangles of its own', kind: 'boolean', default: false },
+    {
+      id: 'wind',
+      title: 'Wind that the cloth gives way to',
+      kind: 'number',
+      unit: '%',
+      default: 0,
+      min: 0,
+      max: 100,
+    },
+  ],
   run(model, beside, { value, readOptions, codec }) {
     const format = formatOf(model.name)!
     const read = format.read(model, beside, { ...optionsFor(format, readOptions), codec }).scene
-    const made = quilt(read, Boolean(value('joined')))
+    const wind = Number(value('wind')) / 100
+    const asSewn = quilt(read, Boolean(value('joined')), Boolean(value('anew')))
+    const made = wind > 0 ? blown(asSewn, wind) : asSewn
     const written = formatNamed('obj').write(made, `${stemOf(fileNameOf(model.name))}.obj`, {
       materials: 'names',
       normals: false,
@@ -82,6 +202,8 @@ export const patternMaker: StandInDescriptor = {
       files: written.files.filter((file) => formatOf(file.name)),
       log: [
         `The surface was taken apart into ${made.nodes.length} panels, in triangles that share no points.`,
+        ...(value('anew') ? ['Each panel was cut into triangles of its own.'] : []),
+        ...(wind > 0 ? ['The cloth gave way to the wind.'] : []),
         'Smoothing, creases and groups were forgotten.',
       ],
     }

@@ -27,6 +27,10 @@ export const topology: PartTraitDescriptor = {
       ledger:
         'The polygons are the same; {welded} vertices were welded to others, {lost} loose ones are gone and {added} are new.',
     },
+    'panels-anew': {
+      ledger:
+        'It came back as panels in polygons of the tool’s own; its {total} polygons were laid over them by their UVs.',
+    },
     'polygons-cut': {
       ledger: 'All {total} polygons are there, {changed} of them cut into smaller ones{split}.',
       otherForm: 'The tool gets triangles; the polygons are put together again from the master.',
@@ -45,6 +49,11 @@ export const topology: PartTraitDescriptor = {
   },
   compare({ master, returned, correspondence, match }) {
     const found = compareTopology(master, returned, correspondence)
+    if (match.panels !== undefined)
+      return compared('within', 'panels-anew', {
+        totalCount: found.totalCount,
+        parameters: { total: found.totalCount },
+      })
     return match.levels !== undefined && (found.state === 'same' || found.note === 'renumbered')
       ? compared('within', 'subdivided', {
           totalCount: found.totalCount,
