@@ -81,13 +81,11 @@ export function findPanels(master: Scene, came: Scene, wanted: readonly number[]
   const meshes = [...came.meshes]
   const pairs = laid.map(({ node, mesh, from }): PartMatch => {
     const { name } = master.nodes[node]!
-    const names = [...new Set(from.map((panel) => came.nodes[panel.node]!.name))]
     nodes.push(plainNode(name, { mesh: meshes.push(mesh) - 1 }))
     return {
       masterNode: node,
       returnedNode: nodes.length - 1,
       by: 'pieces',
-      from: names,
       panels: from.length,
     }
   })

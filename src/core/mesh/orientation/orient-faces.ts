@@ -17,11 +17,15 @@ export interface Orientation {
   readonly oneSided: Uint8Array
 }
 
+/** Share of the most flux from which an open shell has an inside. */
+const OPEN_FLUX = 0.5
+
 /**
  * Walks every shell over its edges and turns faces to agree with most of the shell: the smaller of the two
  * camps is the one that is against. Of a closed shell the enclosed volume tells inside from outside. Of an
  * open one it is told by the flux through it, about its own middle: a bowl whose faces look at each other is
- * taken for inside out only where the flux is beyond a tenth of what its area could give.
+ * taken for inside out only where the flux is beyond half of what its area could give (a ball's cap of 40 degrees): cloth
+ * in the wind and plates are not.
  */
 export function orientFaces(facts: MeshFacts): Orientation {
   const { mesh, faceCount } = facts
@@ -125,7 +129,8 @@ function measureShells(
   for (let shell = 0; shell < shellCount; shell++)
     // what is flat has no inside, whichever way rounding falls
     if (
-      volumes[shell]! < -Math.max((closed[shell] ? 1e-9 : 0.1) * most[shell]!, 1e-9 * weights[shell]! ** 1.5)
+      volumes[shell]! <
+      -Math.max((closed[shell] ? 1e-9 : OPEN_FLUX) * most[shell]!, 1e-9 * weights[shell]! ** 1.5)
     )
       inward[shell] = 1
   return { volumes, inward }

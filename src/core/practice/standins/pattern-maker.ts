@@ -124,7 +124,7 @@ function crosses(values: readonly number[], a: number, b: number, c: number, d: 
   return side(c, d, a) * side(c, d, b) < 0
 }
 
-/** Where a place of the cloth goes in the wind: waves as long as the model, so that sewn sides stay together. */
+/** Where a place of the cloth goes in the wind: waves over all of the model, so that sewn sides stay together. */
 function blown(scene: Scene, wind: number): Scene {
   const box = boundsOf(Float64Array.from(scene.meshes.flatMap(({ points }) => Array.from(points))))
   const size = diagonalOf(box) || 1
@@ -135,7 +135,7 @@ function blown(scene: Scene, wind: number): Scene {
       points: mesh.points.map((value, at) =>
         at % 3 === 2
           ? value +
-            0.1 * wind * size * Math.sin((9 * (mesh.points[at - 2]! + 0.5 * mesh.points[at - 1]!)) / size)
+            0.03 * wind * size * Math.sin((40 * (mesh.points[at - 2]! + 0.5 * mesh.points[at - 1]!)) / size)
           : value,
       ),
     })),

@@ -13,6 +13,7 @@ const { mode, chosen, chosenCount, ruling, ruler, measured, distance } = props.c
   <label v-if="!ruling" class="choose">
     <span class="soft word">Choose</span>
     <el-select v-model="mode" :persistent="false" size="small" aria-label="What a click chooses">
+      <template #label>{{ MODE_WORDS[mode] }}</template>
       <el-option-group v-for="group in MODE_GROUPS" :key="group.title" :label="group.title">
         <el-option v-for="kind in group.kinds" :key="kind" :label="MODE_WORDS[kind]" :value="kind" />
       </el-option-group>
