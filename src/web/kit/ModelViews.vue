@@ -22,6 +22,8 @@ const props = defineProps<{
   quiet?: boolean
   /** What of the chosen a hand moves in the flat view. */
   placing?: ViewSettings['placing']
+  /** How far from drawn corners others give way, tiles. */
+  givesWay?: number | null
   /** A key held shows the model as it was before the draft. */
   hasBefore?: boolean
 }>()
@@ -103,6 +105,11 @@ onMounted(async () => {
   watch(
     () => props.placing ?? null,
     (placing) => (settings.placing = placing),
+    { immediate: true },
+  )
+  watch(
+    () => props.givesWay ?? null,
+    (reach) => (settings.givesWay = reach),
     { immediate: true },
   )
   attached.value = true

@@ -6,14 +6,12 @@ import type { LoadedModel } from './loaded-model.ts'
 import type { LoadedPart } from './loaded-part.ts'
 import type { Picked } from './solid-view.ts'
 import { checkerTexture } from './checker.ts'
-import { gripOf, placingOf, type Gripped, type Hold } from './flat-grip.ts'
-import { createGripDrawing } from './grip-drawing.ts'
+import { createFlatHand } from './flat-hand.ts'
 import { nearestOnFace } from './picking.ts'
 import { tileLabels } from './tile-labels.ts'
 import { thickLines } from './thick-lines.ts'
 import { VIEW_COLORS } from './view-colors.ts'
 import type { ViewState } from './view-state.ts'
-import type { HandPlacing } from './viewer-messages.ts'
 
 /** Parts drawn together without a selection; more would only be a tangle. */
 const MOST_UV_LINES = 4000000
@@ -52,18 +50,17 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
   const scene = new THREE.Scene()
   const camera = new THREE.OrthographicCamera(-0.1, 1.1, 1.1, -0.1, -10, 10)
   const content = new THREE.Group()
-  const drawnGrip = createGripDrawing()
+  const hand = createFlatHand(state)
   const labels = tileLabels()
-  scene.add(content, drawnGrip.group, labels.group)
-  let grip: Gripped | null = null
-  let held: { hold: Hold; corner: [number, number]; from: [number, number] } | null = null
-  let placing: HandPlacing | null = null
+  scene.add(content, hand.group, labels.group)
   const center = new THREE.Vector2(0.5, 0.5)
   /** UV units across the shorter side. */
   let span = 1.12
   let width = 1
   let height = 1
   let stale = true
+  /** Something is still giving way to the hand. */
+  let goesOn = false
 
   const shownModel = (): LoadedModel | null =>
     state.models[state.settings.shown] ?? state.models.master ?? state.models.returned
@@ -181,7 +178,7 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       opacity: alone ? 0.85 : 0.22,
       order: 2,
     })
-    takeHold(model)
+    hand.take(model)
     for (const item of state.highlights) {
       const source = state.models[item.slot]
       const part = source?.partOf(item.node)
@@ -252,23 +249,8 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     content.add(drawn)
   }
 
-  /** What is chosen can be held, where the page works on it. */
-  function takeHold(model: LoadedModel): void {
-    const chosen = state.highlights.flatMap((item) => {
-      const part = item.chosen && model === state.models[item.slot] ? model.partOf(item.node) : null
-      return part ? [{ ...item, mesh: part.mesh, positions: part.drawn.uvPositions }] : []
-    })
-    grip =
-      state.settings.placing && chosen.length ? gripOf(chosen, state.settings.placing === 'islands') : null
-    held = null
-    placing = null
-    drawnGrip.build(grip, model.parts)
-  }
-
   /** UV units of one pixel. */
   const pixel = (): number => span / Math.min(width, height)
-  /** Pixels within which what is held snaps. */
-  const SNAP = 7
 
   const toUv = (x: number, y: number): [number, number] => {
     const scale = span / Math.min(width, height)
@@ -317,40 +299,15 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     },
     drag({ dx, dy, x, y, free }: { dx: number; dy: number; x: number; y: number; free: boolean }): void {
       const model = shownModel()
-      if (held && grip && model) {
-        const others = shownParts(model).map(({ drawn }) => ({
-          positions: drawn.uvPositions,
-          isGripped: grip!.parts.find(({ positions }) => positions === drawn.uvPositions)?.isGripped ?? null,
-        }))
-        placing = placingOf(
-          grip,
-          held.hold,
-          held.corner,
-          held.from,
-          toUv(x, y),
-          others,
-          free ? 0 : SNAP * pixel(),
-        )
-        return
-      }
+      if (model && hand.drag(toUv(x, y), shownParts(model), free, pixel())) return
       center.x -= dx * pixel()
       center.y += dy * pixel()
     },
-    /** The hand goes down: on the frame of what is chosen it holds that. */
     grab(x: number, y: number): void {
       if (stale) refresh()
-      const at = toUv(x, y)
-      const found = drawnGrip.at(...at, pixel())
-      held = found && { ...found, from: at }
-      placing = null
+      hand.grab(toUv(x, y), pixel())
     },
-    /** Where what was held is to lie; null where nothing was, or it didn't move. */
-    release(): HandPlacing | null {
-      const done = held ? placing : null
-      held = null
-      placing = null
-      return done
-    },
+    release: hand.release,
     zoom(x: number, y: number, steps: number): void {
       const [u, v] = toUv(x, y)
       const factor = 1.12 ** steps
@@ -401,10 +358,11 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
       }
       return null
     },
+    goesOn: (): boolean => goesOn,
     draw(): boolean {
       if (stale) refresh()
       const scale = pixel()
-      drawnGrip.update(placing, scale)
+      goesOn = hand.draw(scale)
       labels.update(scale)
       camera.left = center.x - (width / 2) * scale
       camera.right = center.x + (width / 2) * scale

@@ -51,8 +51,8 @@ export function createGripDrawing() {
 
   return {
     group,
-    /** @param parts whose UVs are held in part. */
-    build(next: Gripped | null, parts: readonly LoadedPart[]): void {
+    /** @param parts whose UVs are held in part. @param givesWay other UVs of these parts may move as well. */
+    build(next: Gripped | null, parts: readonly LoadedPart[], givesWay: boolean): void {
       clear()
       grip = next
       if (!grip) return
@@ -62,20 +62,25 @@ export function createGripDrawing() {
         const lines: number[] = []
         const all = part.drawn.uvLines()
         for (let at = 0; at < all.length; at += 2)
-          if (isGripped[all[at]!] || isGripped[all[at + 1]!]) lines.push(all[at]!, all[at + 1]!)
+          if (givesWay || isGripped[all[at]!] || isGripped[all[at + 1]!]) lines.push(all[at]!, all[at + 1]!)
         const attribute = new THREE.BufferAttribute(positions.slice(), 2)
         addLines(attribute, Uint32Array.from(lines), VIEW_COLORS.chosen)
         moved.push({ from: positions, uvs, attribute })
       }
       frame = addLines(new THREE.BufferAttribute(new Float32Array(3 * 2 * 32), 3), null, VIEW_COLORS.frame)
     },
-    /** @param pixel UV units of one pixel. */
-    update(placing: HandPlacing | null, pixel: number): void {
+    /** @param pixel UV units of one pixel. @param givenWay where all UVs of a part lie while some are drawn. */
+    update(
+      placing: HandPlacing | null,
+      pixel: number,
+      givenWay: ReadonlyMap<Float32Array, Float32Array> | null,
+    ): void {
       if (!grip || !frame) return
       const own = placing ?? NOT_PLACED
       for (const { from, uvs, attribute } of moved) {
         const into = attribute.array
-        for (const uv of uvs) {
+        into.set(givenWay?.get(from) ?? from)
+        for (const uv of givenWay?.has(from) ? [] : uvs) {
           const [u, v] = placedAt(grip, own, from[2 * uv]!, from[2 * uv + 1]!)
           into[2 * uv] = u
           into[2 * uv + 1] = v

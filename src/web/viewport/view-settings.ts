@@ -10,4 +10,5 @@ export const DEFAULT_VIEW_SETTINGS: ViewSettings = {
   parameter: null,
   checker: false,
   placing: null,
+  givesWay: null,
 }

@@ -33,6 +33,8 @@ export interface ViewSettings {
   readonly checker: boolean
   /** What of the chosen a hand moves in the flat view; null: nothing. */
   readonly placing: 'islands' | 'corners' | null
+  /** How far from drawn corners others give way, tiles; null: they stay. */
+  readonly givesWay: number | null
 }
 
 /** How chosen UVs are placed by hand: about the middle of their box, then moved. Tiles, degrees, times. */

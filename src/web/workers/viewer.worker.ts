@@ -37,6 +37,7 @@ function redraw(): void {
     queued = false
     if (solid?.draw()) tell({ type: 'drawn', view: 'solid', frames: ++frames.solid })
     if (flat?.draw()) tell({ type: 'drawn', view: 'flat', frames: ++frames.flat })
+    if (flat?.goesOn()) redraw()
     if (!isLit) return
     clearTimeout(resting)
     resting = setTimeout(() => tell({ type: 'apart', apart: solid?.compare() ?? null }), REST)

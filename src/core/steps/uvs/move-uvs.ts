@@ -1,6 +1,8 @@
+import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { Mesh, UvSet } from '../../scene/mesh.ts'
 import { islandsInSet } from '../../uv/islands/laid-island.ts'
 import { placeByHand, type Alignment, type HandMove, type Pivot } from '../../uv/islands/place-by-hand.ts'
+import { pullIsland } from '../../uv/islands/pull-island.ts'
 import { uvAreas } from '../../uv/uv-measures.ts'
 import { changeMeshes, chosenFaces, outcome, type StepContext, type StepDescriptor } from '../step.ts'
 import { chosenMeshes, setNamed, UV_SET } from '../shared/place-on-tiles.ts'
@@ -78,6 +80,27 @@ export const moveUvs: StepDescriptor = {
         { value: 'middleV', title: 'side by side, by their middles' },
       ],
     },
+    {
+      id: 'rest',
+      title: 'What lies around',
+      kind: 'choice',
+      default: 'stays',
+      choices: [
+        { value: 'stays', title: 'stays' },
+        { value: 'givesWay', title: 'gives way' },
+      ],
+      when: [{ option: 'what', is: ['corners'] }],
+    },
+    {
+      id: 'reach',
+      title: 'As far as',
+      kind: 'number',
+      unit: 'tiles',
+      default: 0.1,
+      min: 0,
+      max: 1000,
+      when: [{ option: 'rest', is: ['givesWay'] }],
+    },
     UV_SET,
   ],
   run: (context) => {
@@ -110,10 +133,19 @@ export const moveUvs: StepDescriptor = {
       own.push({ uvs, flat: placed[at]! })
       byMesh.set(index, own)
     })
-    return changeMeshes(context, 'corners', (mesh, _facts, node) => {
+    return changeMeshes(context, 'corners', (mesh, facts, node) => {
       const moved = byMesh.get(context.scene.nodes[node]!.mesh)
       const set = setNamed(mesh, name)
-      return moved && set ? movedIn(mesh, set, moved, context.text('mirror') !== 'none') : null
+      if (!moved || !set) return null
+      const isMirrored = context.text('mirror') !== 'none'
+      if (isWhole || context.text('rest') === 'stays') return movedIn(mesh, set, moved, isMirrored)
+      const { all: drawn, notes } = givenWay(facts, set, moved, context.number('reach'))
+      const change = movedIn(mesh, set, drawn, isMirrored)
+      return change
+        ? { ...change, notes: [...change.notes, ...notes] }
+        : notes.length
+          ? { mesh, changedCount: 0, notes }
+          : null
     })
   },
 }
@@ -164,6 +196,79 @@ function cornerUvs(context: StepContext, mesh: Mesh, set: UvSet, node: number): 
       ? [Uint32Array.from(uvs)]
       : []
     : Array.from(uvs, (uv) => Uint32Array.of(uv))
+}
+
+/** Rounds of drawing corners on; most are there after a few. */
+const PULL_ROUNDS = 60
+/** Share of the way below which they are there. */
+const THERE = 1e-6
+
+/** Where everything lies when corners are drawn and what is near gives way. */
+function givenWay(
+  facts: MeshFacts,
+  set: UvSet,
+  moved: readonly { uvs: Uint32Array; flat: Float64Array }[],
+  reach: number,
+): { all: { uvs: Uint32Array; flat: Float64Array }[]; notes: string[] } {
+  const { mesh } = facts
+  const targetOf = new Map<number, readonly [number, number]>()
+  for (const { uvs, flat } of moved)
+    uvs.forEach((uv, at) => targetOf.set(uv, [flat[2 * at]!, flat[2 * at + 1]!]))
+  const all: { uvs: Uint32Array; flat: Float64Array }[] = []
+  let [short, folded] = [0, 0]
+  for (const island of islandsInSet(facts, set)) {
+    const { net } = island
+    const uvOf = new Map<number, number>()
+    const vertexOf = new Map<number, number>()
+    for (let at = 0; at < net.faces.length; at++) {
+      const start = mesh.faceOffsets[net.faces[at]!]! - net.faceStarts[at]!
+      for (let k = net.faceStarts[at]!; k < net.faceStarts[at + 1]!; k++) {
+        vertexOf.set(set.indices[start + k]!, net.vertices[k]!)
+        uvOf.set(net.vertices[k]!, set.indices[start + k]!)
+      }
+    }
+    const dragged = [...uvOf].filter(([, uv]) => targetOf.has(uv)).map(([vertex]) => vertex)
+    if (dragged.length === 0) continue
+    const pull = pullIsland(facts, island, dragged, reach, 'leastDistortion')
+    if (!pull) {
+      folded++
+      continue
+    }
+    const targets = Float64Array.from(dragged.flatMap((vertex) => [...targetOf.get(uvOf.get(vertex)!)!]))
+    const way = dragged.reduce(
+      (most, vertex, at) =>
+        Math.max(
+          most,
+          Math.hypot(
+            targets[2 * at]! - island.flat[2 * vertex]!,
+            targets[2 * at + 1]! - island.flat[2 * vertex + 1]!,
+          ),
+        ),
+      0,
+    )
+    const { flat, left } = pull.to(targets, PULL_ROUNDS)
+    if (left > THERE * way) short++
+    const uvs = Uint32Array.from(vertexOf.keys())
+    all.push({
+      uvs,
+      flat: Float64Array.from(
+        [...vertexOf.values()].flatMap((vertex) => [flat[2 * vertex]!, flat[2 * vertex + 1]!]),
+      ),
+    })
+  }
+  return {
+    all,
+    notes: [
+      ...(short
+        ? [`“${mesh.name}”: corners were drawn as far as no polygon turns over, and no farther.`]
+        : []),
+      ...(folded
+        ? [
+            `“${mesh.name}”: ${folded === 1 ? 'an island is' : `${folded} islands are`} folded already and can’t give way; unfold by relaxing first.`,
+          ]
+        : []),
+    ],
+  }
 }
 
 function movedIn(

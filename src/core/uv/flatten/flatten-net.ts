@@ -4,7 +4,7 @@ import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { DISTORTIONS, type FlattenMethod } from './distortion.ts'
 import { islandNet, type IslandNet } from './island-net.ts'
 import { stretchOf, type FlatStretch } from './measure-flat.ts'
-import { relaxNet, slimmest } from './relax.ts'
+import { longestStep, relaxNet, SHORT_OF_FLAT, slimmest } from './relax.ts'
 import { createMetric, type Metric } from './metric.ts'
 import { conformalStart, convexStart } from './start-flat.ts'
 import { netGraph, triangleShapes } from './triangle-shapes.ts'
@@ -16,6 +16,8 @@ export interface FlatNet {
   readonly flat: () => Float64Array
   /** @param pinned vertexCount flags; these stay where they are. @returns how many rounds it took. */
   readonly relax: (method: FlattenMethod, rounds: number, pinned?: Uint8Array | null) => number
+  /** Moves vertices, as far along as no triangle vanishes. @param step 2 x vertexCount. @returns the share of it, 0 to 1. */
+  readonly draw: (step: Float64Array) => number
   /** @param limit see `FlatStretch`. */
   readonly stretch: (limit?: number) => FlatStretch
 }
@@ -70,6 +72,13 @@ export function layNet(facts: MeshFacts, net: IslandNet, given?: Float64Array): 
       const relaxed = relaxNet(net, shapes, flat, DISTORTIONS[method], metric, { rounds, pinned: held })
       flat = relaxed.flat
       return relaxed.rounds
+    },
+    draw(step) {
+      const share = Math.min(1, SHORT_OF_FLAT * longestStep(net, flat, step))
+      const next = flat.map((value, at) => value + share * step[at]!)
+      if (!(slimmest(net, next) > 0)) return 0
+      flat = next
+      return share
     },
     stretch: (limit) => stretchOf(net, shapes, flat, limit),
   }

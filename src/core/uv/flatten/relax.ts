@@ -29,7 +29,7 @@ const MEMORY = 6
 /** Rounds after which the metric is made anew from where the net is then. */
 const RENEW = 12
 /** Share of the step that would make the first triangle vanish. */
-const SHORT_OF_FLAT = 0.9
+export const SHORT_OF_FLAT = 0.9
 const MOST_HALVINGS = 40
 
 /**
@@ -110,7 +110,7 @@ function energyOf(
 }
 
 /** How far one may go along a direction before a triangle has no area left; Infinity where none ever does. */
-function longestStep({ triangles }: IslandNet, flat: Float64Array, direction: Float64Array): number {
+export function longestStep({ triangles }: IslandNet, flat: Float64Array, direction: Float64Array): number {
   let longest = Infinity
   for (let at = 0; at < triangles.length; at += 3) {
     const i = 2 * triangles[at]!

@@ -98,7 +98,7 @@ const uvField = useUvField(
   computed(() => (selected.value === null ? parts.value.map(({ node }) => node) : [selected.value])),
   failed,
 )
-const { placing, place, placed } = useHandPlacing(choosing, parts, (step) =>
+const { placing, reach, place, placed } = useHandPlacing(choosing, parts, (step) =>
   change((steps) => [...steps, step], true),
 )
 const wanted = shallowRef<{ readonly step: string } | null>(null)
@@ -268,6 +268,7 @@ const PANES = [
         :ruler="ruler"
         :quiet="true"
         :placing="placing"
+        :gives-way="reach"
         :has-before="draft.records.value.length > 0"
         @placed="placed"
         @select="(node) => (selected = node)"
@@ -285,6 +286,8 @@ const PANES = [
         <template v-if="stage > 2" #flat-tools>
           <FlatTools
             v-model:field="uvField.kind.value"
+            v-model:reach="reach"
+            :draws="placing === 'corners'"
             :chosen="placing ? chosenSaid : null"
             :fields="uvField.fields.value"
             :unit-meters="unit"

@@ -10,8 +10,17 @@ const props = defineProps<{
   chosen: string | null
   fields: UvFields
   unitMeters: number | null
+  /** What is chosen are corners, or edges, which are drawn by theirs. */
+  draws: boolean
 }>()
 const emit = defineEmits<{ place: [params: OptionValues]; exactly: [] }>()
+/** How far from drawn corners others give way, tiles; null: they stay. */
+const reach = defineModel<number | null>('reach', { required: true })
+const REACHES = [
+  [0.05, 'near ones give way'],
+  [0.2, 'farther ones too'],
+  [1000, 'all of the island'],
+] as const
 const field = defineModel<UvFieldKind | 'none'>('field', { required: true })
 
 const ALIGNMENTS = [
@@ -82,6 +91,18 @@ const TICKS: Record<UvFieldKind, readonly string[]> = {
         </template>
       </el-dropdown>
       <el-button size="small" title="By figures" @click="emit('exactly')">By figures</el-button>
+      <el-select
+        v-if="draws"
+        v-model="reach"
+        :persistent="false"
+        size="small"
+        aria-label="What gives way while corners are drawn"
+        placeholder="others stay"
+        clearable
+      >
+        <template #label>{{ REACHES.find(([tiles]) => tiles === reach)?.[1] }}</template>
+        <el-option v-for="[tiles, words] in REACHES" :key="tiles" :label="words" :value="tiles" />
+      </el-select>
     </div>
     <div class="row">
       <label>

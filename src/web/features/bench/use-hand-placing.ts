@@ -1,4 +1,4 @@
-import { computed, type Ref } from 'vue'
+import { computed, ref, type Ref } from 'vue'
 import type { OptionValues } from '../../../core/base/options/option.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
 import type { HandPlacing } from '../../viewport/viewer-messages.ts'
@@ -19,6 +19,8 @@ export function useHandPlacing(
     if (!chosen.value?.some(({ elements }) => elements.length) || ruling.value) return null
     return chosen.value[0]!.element === 'faces' ? ('islands' as const) : ('corners' as const)
   })
+  /** How far from drawn corners others give way, tiles; null: they stay. */
+  const reach = ref<number | null>(null)
   async function place(params: OptionValues): Promise<void> {
     const only = (chosen.value ?? []).flatMap(({ node, element, elements }) => {
       const id = parts.value.find((one) => one.node === node)?.id
@@ -34,7 +36,12 @@ export function useHandPlacing(
         .map(([name, value]): [string, number] => [name, rounded(value as number)])
         .filter(([name, value]) => value !== (name.startsWith('scale') ? 1 : 0)),
     )
-    if (Object.keys(params).length) await place(params)
+    if (Object.keys(params).length === 0) return
+    const isDrawn =
+      placing.value === 'corners' && Object.keys(params).every((name) => name.startsWith('move'))
+    await place(
+      isDrawn && reach.value !== null ? { ...params, rest: 'givesWay', reach: reach.value } : params,
+    )
   }
-  return { placing, place, placed }
+  return { placing, reach, place, placed }
 }
