@@ -132,6 +132,8 @@ const SHORTCUTS = [
   ['v', 'view all, or the selected part'],
   ['g', 'edges on and off'],
   ['m', 'maps on and off'],
+  ['c', 'a checker on the model and under its UVs'],
+  ['b', 'held: the model as it was before the steps'],
   ['k', 'stripe back faces'],
   ['o', 'only the selected part'],
   ['Esc', 'select nothing'],

@@ -111,6 +111,32 @@ test('seams by hand: a loop, a shortest way, and the island falls in two', async
   expect(complaints).toEqual([])
 })
 
+test('a corner is drawn while near ones give way', async ({ page }) => {
+  const complaints = watchConsole(page)
+  await bringInPatch(page, 'Patch to draw')
+  await ready(page)
+  await choose(page, 'corners of UVs')
+  await page.getByRole('button', { name: 'Larger' }).click()
+  await clickFlat(page, 0.51, 0.51)
+  const bar = page.getByRole('toolbar', { name: 'Place what is chosen' })
+  // four polygons meet there
+  await expect(bar).toContainText('4 corners')
+  await page.getByRole('combobox', { name: 'What gives way while corners are drawn' }).click({ force: true })
+  await page.getByRole('option', { name: 'all of the island' }).click()
+  const box = (await page.locator('canvas[data-view=flat]').boundingBox())!
+  const [from, to] = [await placeOf(page, 0.5, 0.5), await placeOf(page, 0.58, 0.55)]
+  await page.mouse.move(box.x + from.x, box.y + from.y)
+  await page.mouse.down()
+  await page.mouse.move(box.x + to.x, box.y + to.y, { steps: 12 })
+  await page.mouse.up()
+  await expect(steps(page, 1)).toBeVisible()
+  // more than the corner itself: what lies around moved as well
+  await steps(page, 1).click()
+  await expect(page.getByText(/Move the UVs/).first()).toBeVisible()
+  await expect(page.getByText(/^(2[0-9]|3[0-9]|[4-6][0-9]) corners/).first()).toBeVisible()
+  expect(complaints).toEqual([])
+})
+
 test('colours say how even the UVs are, the checker lies under them', async ({ page }) => {
   const complaints = watchConsole(page)
   await openBench(page, 'Storm lantern')

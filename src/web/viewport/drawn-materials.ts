@@ -1,6 +1,6 @@
 /** How a scene's materials are drawn: a few looks that many materials share, and their maps. */
 import * as THREE from 'three'
-import type { Material } from '../../core/scene/material.ts'
+import type { Material, MaterialMap } from '../../core/scene/material.ts'
 import type { Scene } from '../../core/scene/scene.ts'
 import { checkerTexture } from './checker.ts'
 import { drawImage } from './draw-image.ts'
@@ -13,8 +13,18 @@ const PLAIN_COLOR = [0xb9 / 255, 0xb4 / 255, 0xaa / 255] as const
 const numberOf = (material: Material, name: string, fallback: number): number =>
   material.properties.find((property) => property.name.toLowerCase() === name)?.values[0] ?? fallback
 
-const baseColorFile = (material: Material): string | null =>
-  material.maps.find((candidate) => candidate.slot === 'baseColor')?.file ?? null
+const baseColorMap = (material: Material): MaterialMap | null =>
+  material.maps.find((candidate) => candidate.slot === 'baseColor') ?? null
+
+/** UV sets that are drawn with at most, the first among them. */
+const MOST_SETS = 4
+
+/** The sets that colours lie on, the first before all others. */
+function setNamesOf({ materials }: Scene): string[] {
+  const names = new Set([''])
+  for (const material of materials) names.add(baseColorMap(material)?.placement?.uvSet ?? '')
+  return [...names].slice(0, MOST_SETS)
+}
 
 export interface DrawnMaterials {
   /** Number of the look that a material (-1: none) is drawn with. */
@@ -68,7 +78,8 @@ function drawLook(roughness: number, metalness: number, opacity: number): THREE.
 /** Materials that look alike are drawn as one: colours go with the vertices. */
 export function createDrawnMaterials(outline: Scene): DrawnMaterials {
   const looks: THREE.MeshStandardMaterial[] = []
-  const files: (string | null)[] = []
+  const colorMaps: (MaterialMap | null)[] = []
+  const setNames = setNamesOf(outline)
   const byKey = new Map<string, number>()
   const textures = new Map<number, THREE.Texture>()
   const shown = { maps: true, checker: false, backFaces: false }
@@ -80,14 +91,14 @@ export function createDrawnMaterials(outline: Scene): DrawnMaterials {
     const roughness = material ? Math.max(0.25, numberOf(material, 'pr', 0.7)) : 0.8
     // without surroundings to mirror, a full metal would be black
     const metalness = material ? numberOf(material, 'pm', 0) * 0.35 : 0
-    const file = material && baseColorFile(material)
-    const key = JSON.stringify([opacity, roughness, metalness, file])
+    const map = material && baseColorMap(material)
+    const key = JSON.stringify([opacity, roughness, metalness, map?.file, map?.placement?.uvSet])
     let look = byKey.get(key)
     if (look === undefined) {
       look = looks.length
       byKey.set(key, look)
       looks.push(drawLook(roughness, metalness, opacity))
-      files.push(file)
+      colorMaps.push(map)
     }
     return look
   }
@@ -116,18 +127,21 @@ export function createDrawnMaterials(outline: Scene): DrawnMaterials {
 
   return {
     looks,
-    setNames: [''],
+    setNames,
     textures,
     normalsOf: () => null,
     lookOf: (material) => numbers[material] ?? plain,
     colorOf: (material) => colors[material] ?? plainColor,
     async loadMaps(scene) {
-      for (const [look, file] of files.entries()) {
-        const image = file === null ? null : scene.images.find((candidate) => candidate.file === file)
+      for (const [look, map] of colorMaps.entries()) {
+        const image = map && scene.images.find((candidate) => candidate.file === map.file)
         if (!image?.bytes) continue
         const texture = await drawImage(image, true)
         // a format this browser can't show; the material keeps its colour
         if (!texture) continue
+        const uvSet = map?.placement?.uvSet ?? ''
+        texture.channel = Math.max(0, setNames.indexOf(uvSet))
+        texture.userData.uvSet = uvSet
         looks[look]!.userData.texture = texture
         numbers.forEach((own, material) => {
           if (own === look) textures.set(material, texture)

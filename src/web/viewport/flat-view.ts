@@ -139,6 +139,9 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     const [material] = [...counts].sort((a, b) => b[1] - a[1])[0] ?? [-1]
     const texture = model.materials.textures.get(material)
     if (!texture) return
+    // a map of another set says nothing of these UVs
+    const { uvSet } = texture.userData as { uvSet?: string }
+    if (uvSet && uvSet !== parts[0]!.mesh.uvSets[0]?.name) return
     // a map of several tiles covers as many squares
     const [columns, rows] = [Math.round(1 / texture.repeat.x), Math.round(1 / texture.repeat.y)]
     addPlane(texture, columns, rows)
