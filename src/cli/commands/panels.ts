@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs'
 import { defaultsOf, hasValue, type OptionDescriptor } from '../../core/base/options/option.ts'
-import { panelSheet } from '../../core/uv/panels/panel-sheet.ts'
-import { sheetPdf, type SheetPages } from '../../core/uv/panels/sheet-pdf.ts'
+import { panelSheet, type PanelSheet } from '../../core/uv/panels/panel-sheet.ts'
+import { sheetPdf, SheetTooLarge, type SheetPages } from '../../core/uv/panels/sheet-pdf.ts'
 import { sheetSvg } from '../../core/uv/panels/sheet-svg.ts'
 import { wanted, type Command } from '../command.ts'
 import { loadModel, parseOptions, parseReadOptions } from '../load.ts'
@@ -22,6 +22,16 @@ const OPTIONS: readonly OptionDescriptor[] = [
   },
 ]
 
+function written(sheet: PanelSheet, pages: SheetPages | null): Uint8Array {
+  if (pages === null) return new TextEncoder().encode(sheetSvg(sheet))
+  try {
+    return sheetPdf(sheet, pages)
+  } catch (error) {
+    if (error instanceof SheetTooLarge) throw new UsageError(error.message)
+    throw error
+  }
+}
+
 /** The islands of a model as panels at true size, to be printed and cut. */
 export const panelsCommand: Command = (paths, values) => {
   const [path, to] = wanted(paths, 'FILE', 'OUT.svg or OUT.pdf')
@@ -29,11 +39,7 @@ export const panelsCommand: Command = (paths, values) => {
   const options = { ...defaultsOf(OPTIONS.filter(hasValue)), ...parseOptions(values.option ?? [], OPTIONS) }
   const { scene, findings } = loadModel(path!, parseReadOptions(values.read))
   const sheet = panelSheet(scene, { set: String(options['set'] ?? '') })
-  const bytes =
-    sheet &&
-    (/\.pdf$/i.test(to!)
-      ? sheetPdf(sheet, options['pages'] as SheetPages)
-      : new TextEncoder().encode(sheetSvg(sheet)))
+  const bytes = sheet && written(sheet, /\.pdf$/i.test(to!) ? (options['pages'] as SheetPages) : null)
   if (bytes) writeFileSync(to!, bytes)
   const size = sheet ? `${(sheet.width / 1000).toFixed(2)} x ${(sheet.height / 1000).toFixed(2)} m` : ''
   return {

@@ -1,10 +1,10 @@
 /** Panels: face groups that are to be cut out of cloth, and what a sewing tool would refuse of them. */
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
-import type { UvSet } from '../../scene/mesh.ts'
-import { bordersCross } from '../flatten/borders-cross.ts'
+import type { Mesh, UvSet } from '../../scene/mesh.ts'
 import { islandNet, piecesBetween } from '../flatten/island-net.ts'
 import { between } from '../seams/given-seams.ts'
-import { findSeams, isMapped } from '../uv-measures.ts'
+import { findOverlaps } from '../find-overlaps.ts'
+import { findSeams } from '../uv-measures.ts'
 import { statedLength } from './uv-length.ts'
 
 export interface Panel {
@@ -50,6 +50,7 @@ export function forecastPanels(facts: MeshFacts, set: UvSet | null, least: numbe
   const { edgeSides, cornerEdges, edgeCorners } = facts.edges()
   const cornerFaces = facts.cornerFaces()
   const areas = facts.faceAreas()
+  const isOver = set && overlappingFaces(mesh, set)
   return panels.map((panel) => {
     const problems: PanelProblem[] = []
     const isOwn = new Set(panel.faces)
@@ -72,7 +73,7 @@ export function forecastPanels(facts: MeshFacts, set: UvSet | null, least: numbe
     })
     if (isBad) problems.push('nonManifold')
     if (panel.faces.reduce((sum, face) => sum + areas[face]!, 0) < least) problems.push('small')
-    if (set && pieces.size === 1 && liesOverItself(facts, set, panel.faces, seams)) problems.push('overlap')
+    if (set && isOver && liesOverItself(mesh, set, panel.faces, isOver)) problems.push('overlap')
     return { panel, problems }
   })
 }
@@ -92,36 +93,19 @@ function piecesOf(facts: MeshFacts, { name, faces }: Panel, seams: Uint8Array): 
   }))
 }
 
-/** Of panels whose UVs are one island: whether its border crosses itself, or a part of it is turned over. */
-function liesOverItself(facts: MeshFacts, set: UvSet, faces: readonly number[], seams: Uint8Array): boolean {
-  const { mesh } = facts
-  if (!faces.every((face) => isMapped(mesh, set, face))) return false
-  const net = islandNet(facts, faces, seams, false)
-  const flat = new Float64Array(2 * net.vertexCount).fill(NaN)
-  for (let at = 0; at < faces.length; at++) {
-    const start = mesh.faceOffsets[faces[at]!]! - net.faceStarts[at]!
-    for (let k = net.faceStarts[at]!; k < net.faceStarts[at + 1]!; k++) {
-      const uv = set.indices[start + k]!
-      const [u, v] = [set.values[2 * uv]!, set.values[2 * uv + 1]!]
-      const vertex = net.vertices[k]!
-      // cut inside: islands that the panel falls into are told by other checks
-      if (
-        !Number.isNaN(flat[2 * vertex]!) &&
-        Math.hypot(flat[2 * vertex]! - u, flat[2 * vertex + 1]! - v) > 1e-6
-      )
-        return false
-      flat[2 * vertex] = u
-      flat[2 * vertex + 1] = v
-    }
-  }
-  let [up, down] = [0, 0]
-  for (let at = 0; at < net.triangles.length; at += 3) {
-    const [i, j, k] = [net.triangles[at]!, net.triangles[at + 1]!, net.triangles[at + 2]!]
-    const area =
-      (flat[2 * j]! - flat[2 * i]!) * (flat[2 * k + 1]! - flat[2 * i + 1]!) -
-      (flat[2 * k]! - flat[2 * i]!) * (flat[2 * j + 1]! - flat[2 * i + 1]!)
-    if (area > 0) up++
-    else if (area < 0) down++
-  }
-  return (up > 0 && down > 0) || bordersCross(net, flat)
+/** Flags of the faces that lie over others anywhere in a set; null where none does. */
+function overlappingFaces(mesh: Mesh, set: UvSet): Uint8Array | null {
+  const { faces, pairCount } = findOverlaps([{ mesh, set, chosen: null }])
+  if (pairCount === 0) return null
+  const flags = new Uint8Array(mesh.faceOffsets.length - 1)
+  for (const face of faces[0] ?? []) flags[face] = 1
+  return flags
+}
+
+/** Whether a panel lies over itself, and not only over others. */
+function liesOverItself(mesh: Mesh, set: UvSet, faces: readonly number[], isOver: Uint8Array): boolean {
+  if (!faces.some((face) => isOver[face])) return false
+  const chosen = new Uint8Array(mesh.faceOffsets.length - 1)
+  for (const face of faces) chosen[face] = 1
+  return findOverlaps([{ mesh, set, chosen }]).pairCount > 0
 }

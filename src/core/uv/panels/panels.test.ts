@@ -16,7 +16,7 @@ import { StepRefusal } from '../../steps/step.ts'
 import { measureStretch } from '../uv-measures.ts'
 import { panelSheet } from './panel-sheet.ts'
 import { forecastPanels } from './panels-of.ts'
-import { sheetPdf } from './sheet-pdf.ts'
+import { sheetPdf, SheetTooLarge } from './sheet-pdf.ts'
 import { sheetSvg } from './sheet-svg.ts'
 import { baseName, statedLength, withLength } from './uv-length.ts'
 
@@ -424,6 +424,11 @@ describe('the sheet', () => {
     for (let x = 1; x < wide; x++)
       if (pixels[row * wide + x]! < 128 && pixels[row * wide + x - 1]! >= 128) dark.push(x)
     expect(Math.abs(dark[1]! - dark[0]! - 500)).toBeLessThanOrEqual(3)
+  })
+  test('a sheet that nobody could print is refused in words', () => {
+    const huge = { ...sheet, width: 2e6, height: 3e6 }
+    expect(() => sheetPdf(huge, 'a4')).toThrow(/2000\.0 by 3000\.0 m: [\d,]+ pages, and 600 is the limit/)
+    expect(() => sheetPdf(huge, 'one')).toThrow(SheetTooLarge)
   })
   test('letters that a standard font hasn’t, and nothing to draw', () => {
     const odd = {

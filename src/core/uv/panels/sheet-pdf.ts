@@ -21,6 +21,21 @@ const LETTER = 0.52
 /** Larger pages than this a reader need not show (14 400 points, Annex C). */
 const LARGEST = 14400 / POINT
 
+/** Pages that somebody might print. */
+const MOST_PAGES = 600
+
+/** Why a sheet can't be a PDF; its words are for the artist. */
+export class SheetTooLarge extends Error {}
+
+/** @throws SheetTooLarge. */
+function refuseBeyond(count: number, { width, height }: PanelSheet): void {
+  if (count <= MOST_PAGES) return
+  const [wide, tall] = [width, height].map((value) => (value / 1000).toFixed(1))
+  throw new SheetTooLarge(
+    `The sheet is ${wide} by ${tall} m: ${count.toLocaleString('en-US')} pages, and ${MOST_PAGES} is the limit. Is the model as large as that? Its unit may be another one; the SVG has no limit.`,
+  )
+}
+
 const number = (value: number): string => String(Number(value.toFixed(3)))
 
 /** A string of the standard encoding; letters that it hasn't are question marks. */
@@ -54,7 +69,7 @@ function operators(items: readonly SheetItem[]): string {
   return lines.join('\n')
 }
 
-/** @returns the file; ASCII throughout. */
+/** @returns the file; ASCII throughout. @throws SheetTooLarge where it would have too many pages. */
 export function sheetPdf(sheet: PanelSheet, pages: SheetPages): Uint8Array {
   const { width, height, items } = sheet
   const objects: string[] = []
@@ -85,6 +100,7 @@ export function sheetPdf(sheet: PanelSheet, pages: SheetPages): Uint8Array {
     // beyond what a page may measure its own unit is larger (UserUnit is not read everywhere): it is cut into strips
     const columns = Math.ceil(width / LARGEST)
     const rows = Math.ceil(height / LARGEST)
+    refuseBeyond(columns * rows, sheet)
     for (let row = 0; row < rows; row++)
       for (let column = 0; column < columns; column++) {
         const [x, y] = [column * LARGEST, Math.max(0, height - (row + 1) * LARGEST)]
@@ -95,6 +111,7 @@ export function sheetPdf(sheet: PanelSheet, pages: SheetPages): Uint8Array {
     const [wide, tall] = SIZES[pages]
     const [across, down] = [wide - 2 * RIM, tall - 2 * RIM]
     const [columns, rows] = [Math.ceil(width / across), Math.ceil(height / down)]
+    refuseBeyond(columns * rows, sheet)
     for (let row = 0; row < rows; row++)
       for (let column = 0; column < columns; column++) {
         // the topmost row comes first
