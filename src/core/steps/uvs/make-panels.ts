@@ -4,14 +4,14 @@ import type { Scene } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import type { FlattenMethod } from '../../uv/flatten/distortion.ts'
 import type { LaidIsland } from '../../uv/islands/laid-island.ts'
-import { outlineOf } from '../../uv/islands/laid-island.ts'
+import { islandsInSet, outlineOf } from '../../uv/islands/laid-island.ts'
 import { layFaces } from '../../uv/islands/lay-faces.ts'
 import { turnTo, upOf } from '../../uv/islands/turn-upright.ts'
-import { outlineArea, turnedBox } from '../../uv/pack/outline.ts'
+import { outlineArea, turnedBox, type Outline } from '../../uv/pack/outline.ts'
 import { panelsOf } from '../../uv/panels/panels-of.ts'
 import { baseName, statedLength, withLength } from '../../uv/panels/uv-length.ts'
 import { between } from '../../uv/seams/given-seams.ts'
-import { chosenFaces, outcome, type StepDescriptor } from '../step.ts'
+import { chosenFaces, outcome, type StepContext, type StepDescriptor } from '../step.ts'
 import {
   chosenMeshes,
   evenScale,
@@ -22,6 +22,8 @@ import {
   type MeshIslands,
 } from '../shared/place-on-tiles.ts'
 
+/** What is said of the room that islands use: panels are to have their size, whatever they use. */
+const USE = 'packed by their boxes'
 /** Rounds of relaxation; panels are done long before. */
 const ROUNDS = 60
 /** Lengths of a UV unit that are tried: 1, 2 and 5 times a power of ten. */
@@ -83,6 +85,8 @@ export const makePanels: StepDescriptor = {
     const given: MeshIslands[] = []
     const notes = new Map<number, string[]>()
     const without: string[] = []
+    /** Faces that are laid out, by mesh. */
+    const anew = new Map<number, Uint8Array>()
     let [panelCount, islandCount] = [0, 0]
     for (const { mesh: index, node } of chosenMeshes(context)) {
       const mesh = scene.meshes[index]!
@@ -98,6 +102,7 @@ export const makePanels: StepDescriptor = {
         set >= 0 && (!chosen || chosen[face]) ? 1 : 0,
       )
       if (!isOwn.includes(1)) continue
+      anew.set(index, isOwn)
       const laid = layFaces(facts, isOwn, between(facts, mesh.groups!.faceSets), null, {
         method: context.text('method') as FlattenMethod,
         distortion: 0.06,
@@ -132,13 +137,15 @@ export const makePanels: StepDescriptor = {
         ]
       : []
     if (given.length === 0) return outcome(scene, 0, 'polygons', { notes: left })
-    // what stays of an earlier layout keeps its size
-    const length = context.numberOrNull('length') ?? (context.only ? lengthThere(scene, given, name) : null)
+    // what stays of an earlier layout keeps its size and its place
+    const stays = panelsThatStay(context, name, anew)
+    const length = stays.isBound ? stays.length : (context.numberOrNull('length') ?? stays.length)
     const pack = (metresPerUnit: number) =>
       packTogether(given, {
         padding: Math.min(0.5, context.number('gap') / 1000 / metresPerUnit),
         turn: 'none',
         scale: metres / metresPerUnit,
+        locked: stays.outlines,
       })
     let unit = length ?? leastLength(given, metres)
     let packed = pack(unit)
@@ -162,7 +169,7 @@ export const makePanels: StepDescriptor = {
       scene: inPlace(done.scene, scene, withLength(name, unit), context.flag('first')),
       notes: [
         `${panelCount === 1 ? 'One panel' : `${panelCount} panels`}${islandCount > panelCount ? ` in ${islandCount} pieces` : ''}; one UV unit is ${unit} m.`,
-        ...packed.notes.slice(1),
+        ...packed.notes.filter((note) => !note.includes(USE)),
         ...left,
         ...done.notes,
       ],
@@ -174,12 +181,39 @@ export const makePanels: StepDescriptor = {
 const panelSet = (mesh: Mesh, name: string): UvSet | null =>
   mesh.uvSets.find((set) => baseName(set.name) === name && statedLength(set.name) !== null) ?? null
 
-function lengthThere(scene: Scene, given: readonly MeshIslands[], name: string): number | null {
-  for (const { mesh } of given) {
-    const set = panelSet(scene.meshes[mesh]!, name)
-    if (set) return statedLength(set.name)
-  }
-  return null
+interface StayingPanels {
+  readonly outlines: readonly Outline[]
+  /** Metres to one UV unit; null where none stay. */
+  readonly length: number | null
+  /** Some lie on a mesh of which other polygons are laid anew: one set has one length. */
+  readonly isBound: boolean
+}
+
+/** Panels of the name that are not laid out anew. @param anew faceCount flags of what is, by mesh. */
+function panelsThatStay(
+  context: StepContext,
+  name: string,
+  anew: ReadonlyMap<number, Uint8Array>,
+): StayingPanels {
+  const outlines: Outline[] = []
+  let length: number | null = null
+  let isBound = false
+  context.scene.meshes.forEach((mesh, index) => {
+    const set = panelSet(mesh, name)
+    if (!set) return
+    const isOwn = anew.get(index)
+    const left = islandsInSet(context.factsOf(mesh), set).filter(
+      ({ net }) => !isOwn || !Array.from(net.faces).some((face) => isOwn[face]),
+    )
+    if (left.length === 0) return
+    if (isOwn && !isBound) {
+      isBound = true
+      length = statedLength(set.name)
+    }
+    length ??= statedLength(set.name)
+    outlines.push(...left.map(outlineOf))
+  })
+  return { outlines, length, isBound }
 }
 
 /** Earlier panels of the name go; the new ones stand where they stood, or in front of all, and maps stay on their set. */

@@ -13,6 +13,7 @@ import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { runStep } from '../../steps/run-steps.ts'
 import { StepRefusal } from '../../steps/step.ts'
+import { findOverlaps } from '../find-overlaps.ts'
 import { measureStretch } from '../uv-measures.ts'
 import { panelSheet } from './panel-sheet.ts'
 import { forecastPanels } from './panels-of.ts'
@@ -278,6 +279,31 @@ describe('panels laid out', () => {
       expect.stringMatching(/^panels \(1 = /),
       'uv',
     ])
+  })
+  test('one part after another: the same length, and none over the panels that lie there', () => {
+    let scene = kite
+    for (const name of ['sail', 'ribbon 1', 'ring top'])
+      scene = apply(scene, 'make-panels', {}, { parts: [name] }).scene
+    const laid = scene.meshes.flatMap((mesh) => {
+      const set = mesh.uvSets[0]!
+      return statedLength(set.name) === null ? [] : [{ mesh, set, chosen: null }]
+    })
+    expect(laid.map(({ mesh }) => mesh.name)).toEqual(['sail', 'ribbon 1', 'ring top'])
+    expect(new Set(laid.map(({ set }) => set.name)).size).toBe(1)
+    expect(findOverlaps(laid).pairCount).toBe(0)
+    // some polygons of one part: the rest keeps its length and its place
+    const sailAt = scene.nodes.findIndex(({ name }) => name === 'sail')
+    const some = apply(
+      scene,
+      'make-panels',
+      { length: 7 },
+      { only: [{ node: scene.nodes[sailAt]!.id, element: 'faces', elements: [0, 1, 2] }] },
+    )
+    expect(some.scene.meshes[0]!.uvSets[0]!.name).toBe(laid[0]!.set.name)
+    expect(
+      findOverlaps([{ mesh: some.scene.meshes[0]!, set: some.scene.meshes[0]!.uvSets[0]!, chosen: null }])
+        .pairCount,
+    ).toBe(0)
   })
   test('rings are cut open, and then nothing but what is too small is refused', () => {
     const sleeve = sceneOf([grouped(tube(12, 3), () => 0, ['sleeve'])])
