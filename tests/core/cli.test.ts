@@ -431,6 +431,29 @@ test('a layout is drawn as SVG; nothing is written where nothing lies', () => {
   expect(kelbo('layout', model, at('laid.dxf')).status).toBe(2)
 })
 
+test('panels at true size: SVG, PDF on one page or many, and refusals in words', () => {
+  const model = at('panel.obj')
+  // a square of 30 units; OBJ is read as centimetres
+  writeFileSync(
+    model,
+    'v 0 0 0\nv 30 0 0\nv 30 30 0\nv 0 30 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n',
+  )
+  const svg = kelbo('panels', model, at('panel.svg'), '--json')
+  expect(svg.status).toBe(0)
+  expect(readFileSync(at('panel.svg'), 'utf8')).toMatch(/width="[\d.]+mm"/)
+  expect(kelbo('panels', model, at('panel.pdf'), '--option', 'pages=a4').status).toBe(0)
+  expect(readFileSync(at('panel.pdf'), 'latin1').match(/\/Type \/Page /g)!.length).toBeGreaterThan(1)
+  const huge = at('huge.obj')
+  writeFileSync(huge, readFileSync(model, 'utf8').replaceAll('30', '300000'))
+  const refused = kelbo('panels', huge, at('huge.pdf'), '--option', 'pages=a4')
+  expect([refused.status, existsSync(at('huge.pdf'))]).toEqual([2, false])
+  expect(refused.err).toContain('600 is the limit')
+  expect(kelbo('panels', model, at('panel.dxf')).status).toBe(2)
+  const bare = at('bare.obj')
+  writeFileSync(bare, 'v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 3\n')
+  expect([kelbo('panels', bare, at('bare.svg')).status, existsSync(at('bare.svg'))]).toEqual([1, false])
+})
+
 describe('two files, each read in its own way', () => {
   /** The lantern ten times as large and lying, as a tool with another unit and Z up would send it. */
   const changed = (): string => {
