@@ -14,6 +14,14 @@ function edgesOfPoints({ pointCount, edges }: MeshFacts): { offsets: Uint32Array
   return { offsets, list }
 }
 
+/** Length of an edge in the mesh's own space. */
+export function edgeLength(facts: MeshFacts, edge: number): number {
+  const { edgePoints } = facts.edges()
+  const points = facts.points()
+  const [p, q] = [3 * edgePoints[2 * edge]!, 3 * edgePoints[2 * edge + 1]!]
+  return Math.hypot(points[p]! - points[q]!, points[p + 1]! - points[q + 1]!, points[p + 2]! - points[q + 2]!)
+}
+
 /** The number of the edge between two points; -1 where there is none. */
 export function edgeBetween(facts: MeshFacts, a: number, b: number): number {
   const { edgeCount, edgePoints } = facts.edges()
@@ -68,7 +76,6 @@ export function shortestEdgePath(facts: MeshFacts, from: number, to: number): nu
   if (from === to) return []
   const { edgePoints } = facts.edges()
   const { offsets, list } = edgesOfPoints(facts)
-  const points = facts.points()
   const reached = new Float64Array(facts.pointCount).fill(Infinity)
   const by = new Int32Array(facts.pointCount).fill(-1)
   const done = new Uint8Array(facts.pointCount)
@@ -85,12 +92,7 @@ export function shortestEdgePath(facts: MeshFacts, from: number, to: number): nu
       const edge = list[at]!
       const [a, b] = [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!]
       const other = a === point ? b : a
-      const length = Math.hypot(
-        points[3 * a]! - points[3 * b]!,
-        points[3 * a + 1]! - points[3 * b + 1]!,
-        points[3 * a + 2]! - points[3 * b + 2]!,
-      )
-      const way = reached[point]! + length
+      const way = reached[point]! + edgeLength(facts, edge)
       if (!(way < reached[other]!)) continue
       reached[other] = way
       by[other] = edge

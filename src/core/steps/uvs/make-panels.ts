@@ -6,7 +6,7 @@ import type { FlattenMethod } from '../../uv/flatten/distortion.ts'
 import type { LaidIsland } from '../../uv/islands/laid-island.ts'
 import { islandsInSet, outlineOf } from '../../uv/islands/laid-island.ts'
 import { layFaces } from '../../uv/islands/lay-faces.ts'
-import { turnTo, upOf } from '../../uv/islands/turn-upright.ts'
+import { turnedBy, turnTo, upOf } from '../../uv/islands/turn-upright.ts'
 import { outlineArea, turnedBox, type Outline } from '../../uv/pack/outline.ts'
 import { panelsOf } from '../../uv/panels/panels-of.ts'
 import { baseName, statedLength, withLength } from '../../uv/panels/uv-length.ts'
@@ -114,7 +114,7 @@ export const makePanels: StepDescriptor = {
       const islands = laid.islands.map((island) => {
         const by =
           context.text('upright') === 'up' && risesAtAll(island, up, facts.points()) ? 'up' : 'longestBorder'
-        return turned(island, turnTo(by, island, facts, up))
+        return turnedBy(island, turnTo(by, island, facts, up))
       })
       panelCount += panels.filter(({ faces }) => faces.some((face) => isOwn[face])).length
       islandCount += islands.length
@@ -305,14 +305,4 @@ function risesAtAll(
     size = Math.max(size, Math.hypot(x, y, z))
   }
   return most - least > LEVEL * size
-}
-
-function turned(island: LaidIsland, angle: number): LaidIsland {
-  const [c, s] = [Math.cos(angle), Math.sin(angle)]
-  const flat = new Float64Array(island.flat.length)
-  for (let at = 0; at < flat.length; at += 2) {
-    flat[at] = c * island.flat[at]! - s * island.flat[at + 1]!
-    flat[at + 1] = s * island.flat[at]! + c * island.flat[at + 1]!
-  }
-  return { ...island, flat }
 }

@@ -3,7 +3,7 @@ import { worldMatrices } from '../../scene/world.ts'
 import { applySimilarity } from '../../uv/islands/fit-flat.ts'
 import { findTwinIslands } from '../../uv/islands/find-twin-islands.ts'
 import { islandsInSet, outlineOf, type LaidIsland } from '../../uv/islands/laid-island.ts'
-import { turnTo, upOf } from '../../uv/islands/turn-upright.ts'
+import { turnedBy, turnTo, upOf } from '../../uv/islands/turn-upright.ts'
 import { outlineArea } from '../../uv/pack/outline.ts'
 import { chosenFaces, outcome, type StepContext, type StepDescriptor } from '../step.ts'
 import {
@@ -99,7 +99,7 @@ export const packIslands: StepDescriptor = {
       const turned =
         context.text('turn') === 'upright'
           ? islands.map((island) =>
-              turnBy(
+              turnedBy(
                 island,
                 turnTo(
                   'up',
@@ -184,16 +184,6 @@ export const packIslands: StepDescriptor = {
     })
     return { ...done, notes: [...packed.notes, ...notes, ...done.notes] }
   },
-}
-
-function turnBy(island: LaidIsland, angle: number): LaidIsland {
-  const [c, s] = [Math.cos(angle), Math.sin(angle)]
-  const flat = new Float64Array(island.flat.length)
-  for (let at = 0; at < flat.length; at += 2) {
-    flat[at] = c * island.flat[at]! - s * island.flat[at + 1]!
-    flat[at + 1] = s * island.flat[at]! + c * island.flat[at + 1]!
-  }
-  return { ...island, flat }
 }
 
 /** What lay as the first did before goes with it. */

@@ -104,3 +104,14 @@ export function upOf(axis: Axis, m: Matrix): [number, number, number] {
     m[8]! * x + m[9]! * y + m[10]! * z,
   ]
 }
+
+/** The island turned about the origin. @param angle radians, counter-clockwise. */
+export function turnedBy(island: LaidIsland, angle: number): LaidIsland {
+  const [c, s] = [Math.cos(angle), Math.sin(angle)]
+  const flat = new Float64Array(island.flat.length)
+  for (let at = 0; at < flat.length; at += 2) {
+    flat[at] = c * island.flat[at]! - s * island.flat[at + 1]!
+    flat[at + 1] = s * island.flat[at]! + c * island.flat[at + 1]!
+  }
+  return { ...island, flat }
+}

@@ -1,5 +1,6 @@
 /** Panels at their true size on one sheet: outlines, names, grain lines, and notches that match where panels are sewn. */
 import { meanScale } from '../../base/math/matrix.ts'
+import { edgeLength } from '../../mesh/relations/edge-paths.ts'
 import { createMeshFacts, nextCorner, type MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { Mesh, UvSet } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
@@ -203,15 +204,7 @@ function addNotches(facts: MeshFacts, set: UvSet, made: readonly MadePanel[], be
     if (held) held.push(edge)
     else chains.set(key, [edge])
   }
-  const points = facts.points()
-  const lengthOf = (edge: number): number => {
-    const [p, q] = [3 * edgePoints[2 * edge]!, 3 * edgePoints[2 * edge + 1]!]
-    return Math.hypot(
-      points[p]! - points[q]!,
-      points[p + 1]! - points[q + 1]!,
-      points[p + 2]! - points[q + 2]!,
-    )
-  }
+  const lengthOf = (edge: number): number => edgeLength(facts, edge)
   let count = 0
   for (const edges of chains.values())
     for (const chain of inARow(edges, edgePoints)) {

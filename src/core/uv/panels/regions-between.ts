@@ -1,5 +1,6 @@
 /** Regions of a surface between lines: every polygon belongs to one, lines have no room of their own. */
 import { createHeap } from '../../base/math/heap.ts'
+import { edgeLength } from '../../mesh/relations/edge-paths.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { DrawnLines } from './drawn-lines.ts'
 
@@ -18,7 +19,7 @@ export function regionsBetween(
   least: number,
 ): Regions {
   const { faceCount } = facts
-  const { edgeCount, edgeSides, edgeCorners, edgePoints } = facts.edges()
+  const { edgeCount, edgeSides, edgeCorners } = facts.edges()
   const cornerFaces = facts.cornerFaces()
   const neighbours: { face: number; edge: number }[][] = Array.from({ length: faceCount }, () => [])
   for (let edge = 0; edge < edgeCount; edge++) {
@@ -49,15 +50,7 @@ export function regionsBetween(
   for (let face = 0; face < faceCount; face++) if (regionOf[face]! < 0) spread(face, () => true)
 
   // slips go where most of their border is
-  const points = facts.points()
-  const lengthOf = (edge: number): number => {
-    const [p, q] = [3 * edgePoints[2 * edge]!, 3 * edgePoints[2 * edge + 1]!]
-    return Math.hypot(
-      points[p]! - points[q]!,
-      points[p + 1]! - points[q + 1]!,
-      points[p + 2]! - points[q + 2]!,
-    )
-  }
+  const lengthOf = (edge: number): number => edgeLength(facts, edge)
   const facesOf: number[][] = Array.from({ length: count }, () => [])
   regionOf.forEach((region, face) => facesOf[region]!.push(face))
   let joined = 0
