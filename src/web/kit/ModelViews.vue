@@ -234,6 +234,9 @@ defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
   grid-template: 34px minmax(0, 3fr) minmax(0, 2fr) / minmax(0, 1fr);
   gap: 1px 0;
 }
+.views.stacked.flat-large {
+  grid-template-rows: 34px minmax(0, 2fr) minmax(0, 3fr);
+}
 .bar {
   grid-column: 1 / -1;
   display: flex;
@@ -304,7 +307,7 @@ canvas:focus-visible {
 }
 .size {
   position: absolute;
-  left: 46px;
+  left: 50px;
   top: 10px;
 }
 .label.before {
