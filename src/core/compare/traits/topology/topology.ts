@@ -30,6 +30,7 @@ export const topology: PartTraitDescriptor = {
     'panels-anew': {
       ledger:
         'It came back as panels in polygons of the tool’s own; its {total} polygons were laid over them by their UVs.',
+      forecast: 'It leaves as panels in other polygons.',
     },
     'polygons-cut': {
       ledger: 'All {total} polygons are there, {changed} of them cut into smaller ones{split}.',
