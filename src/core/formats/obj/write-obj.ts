@@ -1,3 +1,4 @@
+import { statedLength } from '../../uv/panels/uv-length.ts'
 import { createByteWriter, joinBytes, type ByteWriter } from '../../base/bytes/byte-writer.ts'
 import { groupsFromHardEdges } from '../../mesh/smoothing/smoothing-groups.ts'
 import { isIdentity, multiplyMatrices, transformNormals, transformPoints } from '../../base/math/matrix.ts'
@@ -67,6 +68,8 @@ export function writeObj(
   const mtlName = `${stemOf(fileName)}.mtl`
   const withMaterials = settings.materials !== 'none' && scene.materials.length > 0
   if (withMaterials) out.text(`mtllib ${mtlName}\n`)
+  // the format has no name for its UVs: what a layout of panels says of their size is a comment
+  if (settings.uvs) for (const length of statedLengths(scene)) out.text(`# One UV unit is ${length} m.\n`)
 
   const state: FileState = { point: 1, uv: 1, normal: 1, smoothing: -1, groups: 'g', material: -1 }
   const chosen = settings.selection ? new Set(settings.selection) : null
@@ -99,6 +102,10 @@ export function writeObj(
   }
   return { files, findings: messages.list(), space }
 }
+
+/** Lengths of a UV unit that first UV sets state, each once. */
+const statedLengths = ({ meshes }: Scene): Set<number> =>
+  new Set(meshes.flatMap(({ uvSets: [first] }) => (first && statedLength(first.name)) ?? []))
 
 /** Hard edges and masks as groups, which is the only form that the format has. */
 function groupedSmoothing(scene: Scene, settings: ObjWriteOptions, messages: MessageCollector): Scene {

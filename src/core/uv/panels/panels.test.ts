@@ -6,6 +6,7 @@ import { join } from 'node:path'
 import { afterAll, describe, expect, test } from 'vitest'
 import { gridOf, meshOf, sceneOf } from '../../../../tests/solids.ts'
 import { findingText, runChecks } from '../../checks/run-checks.ts'
+import { writeObj } from '../../formats/obj/write-obj.ts'
 import { writePng } from '../../image/codecs/write-png.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { buildSignalKite } from '../../practice/demo/signal-kite.ts'
@@ -320,6 +321,16 @@ describe('panels laid out', () => {
       notes: [expect.stringContaining('no face groups')],
     })
   })
+})
+
+test('a file without names of UV sets states the length as a comment, and is read as before', () => {
+  const textOf = (scene: Scene): string =>
+    new TextDecoder().decode(
+      writeObj(scene, 'kite.obj', {}).files.find(({ name }) => name.endsWith('.obj'))!.bytes,
+    )
+  const laid = apply(buildSignalKite(), 'make-panels').scene
+  expect(textOf(laid).match(/^# One UV unit is 1 m\.$/gm)).toHaveLength(1)
+  expect(textOf(buildSignalKite())).not.toContain('One UV unit')
 })
 
 test('a length is read out of a name, and put into one', () => {
