@@ -140,13 +140,13 @@ export const makePanels: StepDescriptor = {
     // what stays of an earlier layout keeps its size and its place
     const stays = panelsThatStay(context, name, anew)
     const length = stays.isBound ? stays.length : (context.numberOrNull('length') ?? stays.length)
-    const pack = (metresPerUnit: number) =>
-      packTogether(given, {
-        padding: Math.min(0.5, context.number('gap') / 1000 / metresPerUnit),
-        turn: 'none',
-        scale: metres / metresPerUnit,
-        locked: stays.outlines,
-      })
+    const pack = (metresPerUnit: number) => {
+      const scale = metres / metresPerUnit
+      const gap = context.number('gap') / 1000 / metresPerUnit
+      return isLargerThanTile(given, scale, gap)
+        ? inRows(given, scale, gap, stays.outlines)
+        : packTogether(given, { padding: Math.min(0.5, gap), turn: 'none', scale, locked: stays.outlines })
+    }
     let unit = length ?? leastLength(given, metres)
     let packed = pack(unit)
     for (
@@ -261,6 +261,49 @@ const PLAIN_PLACEMENT: MapPlacement = {
   scale: [1, 1],
   offset: [0, 0],
   kept: [],
+}
+
+function isLargerThanTile(given: readonly MeshIslands[], scale: number, gap: number): boolean {
+  return given.some(({ islands, scales }) =>
+    islands.some((island, at) => {
+      const { low, high } = turnedBox(outlineOf(island), 0)
+      return Math.max(high[0] - low[0], high[1] - low[1]) * scales[at]! * scale + gap > 1
+    }),
+  )
+}
+
+/** Panels that are larger than a tile lie in rows over the plane, above what stays: none may lie over another. */
+function inRows(
+  given: readonly MeshIslands[],
+  scale: number,
+  gap: number,
+  stays: readonly Outline[],
+): { islands: Map<number, LaidIsland[]>; notes: string[] } {
+  const all = given.flatMap(({ mesh, islands, scales }) =>
+    islands.map((island, at) => {
+      const own = { ...island, flat: island.flat.map((value) => value * scales[at]! * scale) }
+      const { low, high } = turnedBox(outlineOf(own), 0)
+      return { mesh, own, low, wide: high[0] - low[0], tall: high[1] - low[1] }
+    }),
+  )
+  const most = all.reduce((sum, { wide }) => Math.max(sum, wide + gap), 1)
+  const top = stays.reduce((sum, outline) => Math.max(sum, Math.ceil(turnedBox(outline, 0).high[1])), 0)
+  const placed = new Map<(typeof all)[number], LaidIsland>()
+  let [u, v, tall] = [gap / 2, top + gap / 2, 0]
+  for (const one of [...all].sort((a, b) => b.tall - a.tall)) {
+    if (u > gap / 2 && u + one.wide + gap / 2 > most) {
+      u = gap / 2
+      v += tall + gap
+      tall = 0
+    }
+    const shift = [u - one.low[0], v - one.low[1]] as const
+    placed.set(one, { ...one.own, flat: one.own.flat.map((value, at) => value + shift[at % 2]!) })
+    u += one.wide + gap
+    tall = Math.max(tall, one.tall)
+  }
+  const islands = new Map<number, LaidIsland[]>()
+  for (const one of all) islands.set(one.mesh, [...(islands.get(one.mesh) ?? []), placed.get(one)!])
+  return { islands, notes: ['Panels are longer than one UV unit: they lie in rows over the tiles’ borders.'] }
 }
 
 const fitsOneTile = ({ islands }: { islands: ReadonlyMap<number, readonly LaidIsland[]> }): boolean =>

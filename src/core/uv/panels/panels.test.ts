@@ -306,6 +306,25 @@ describe('panels laid out', () => {
         .pairCount,
     ).toBe(0)
   })
+  test('panels that are larger than a tile lie in rows, none over another or over what stays', () => {
+    const overlaps = (scene: Scene): number =>
+      findOverlaps(
+        scene.meshes.flatMap((mesh) => {
+          const set = mesh.uvSets[0]!
+          return statedLength(set.name) === null ? [] : [{ mesh, set, chosen: null }]
+        }),
+      ).pairCount
+    // the small ring gives the length, and the sail goes with it
+    const ring = apply(kite, 'make-panels', {}, { parts: ['ring top'] })
+    const both = apply(ring.scene, 'make-panels', {}, { parts: ['sail'] })
+    expect(sail(both.scene).uvSets[0]!.name).toBe(
+      ring.scene.meshes.find(({ name }) => name === 'ring top')!.uvSets[0]!.name,
+    )
+    expect(both.notes.join(' ')).toContain('longer than one UV unit')
+    expect(overlaps(both.scene)).toBe(0)
+    expect(overlaps(apply(kite, 'make-panels', { length: 0.1 }).scene)).toBe(0)
+    expect(panelSheet(both.scene, { set: '' })!.items.length).toBeGreaterThan(20)
+  })
   test('rings are cut open, and then nothing but what is too small is refused', () => {
     const sleeve = sceneOf([grouped(tube(12, 3), () => 0, ['sleeve'])])
     const made = apply(sleeve, 'make-panels')
