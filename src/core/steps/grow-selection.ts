@@ -90,14 +90,23 @@ function growEdges(mesh: Mesh, clicked: Clicked, kind: EdgeKind, facts: MeshFact
   return pairs(kind === 'loop' ? edgeLoop(facts, edge) : [edge])
 }
 
-/** Corners that share a UV of the first set with the clicked one: they move together. */
+/** Corners that have the clicked one's UV of the first set at its point, by number or by value: they move together. */
 function growCorners(mesh: Mesh, clicked: Clicked): Uint32Array {
   const corner = clicked.corner ?? mesh.faceOffsets[clicked.face]!
-  const uv = mesh.uvSets[0]?.indices[corner] ?? -1
-  if (uv < 0) return Uint32Array.of(corner)
+  const [set] = mesh.uvSets
+  const uv = set?.indices[corner] ?? -1
+  if (!set || uv < 0) return Uint32Array.of(corner)
+  const { values, indices } = set
+  const point = mesh.faceVertices[corner]!
   const found: number[] = []
-  mesh.uvSets[0]!.indices.forEach((other, at) => {
-    if (other === uv) found.push(at)
+  indices.forEach((other, at) => {
+    const isSame =
+      other === uv ||
+      (other >= 0 &&
+        mesh.faceVertices[at] === point &&
+        values[2 * other] === values[2 * uv] &&
+        values[2 * other + 1] === values[2 * uv + 1])
+    if (isSame) found.push(at)
   })
   return Uint32Array.from(found)
 }

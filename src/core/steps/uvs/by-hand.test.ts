@@ -102,6 +102,28 @@ describe('moving UVs by figures', () => {
     expect(after.filter((value, at) => value !== before[at])).toHaveLength(1)
     expect(islandsIn(done.scene)).toBe(1)
   })
+  test('corners with UVs of their own that lie together are one corner', () => {
+    const grid = gridOf(4, 4)
+    const set = grid.uvSets[0]!
+    // every corner has its own value, as some files write them
+    const values = Float64Array.from(set.indices, (uv) => uv).reduce(
+      (all, uv, at) => {
+        all.set([set.values[2 * uv]!, set.values[2 * uv + 1]!], 2 * at)
+        return all
+      },
+      new Float64Array(2 * set.indices.length),
+    )
+    const scene = sceneOf([
+      { ...grid, uvSets: [{ ...set, values, indices: set.indices.map((_, at) => at) }] },
+    ])
+    const shared = chosenBy(sheet(), 'corner', { corner: 2 })[0]!.elements
+    const corner = chosenBy(scene, 'corner', { corner: 2 })
+    expect(corner[0]!.elements).toEqual(shared)
+    expect(shared.length).toBeGreaterThan(1)
+    expect(islandsIn(apply(scene, 'move-uvs', { what: 'corners', moveU: 0.01 }, corner).scene)).toBe(
+      islandsIn(scene),
+    )
+  })
   test('a corner that turns polygons over is warned of; mirroring is told', () => {
     const scene = sheet()
     const corner = chosenBy(scene, 'corner', { corner: 2 })

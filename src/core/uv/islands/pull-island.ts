@@ -47,15 +47,10 @@ export function pullIsland(
   if (!laidNet) return null
   const isDragged = new Uint8Array(net.vertexCount)
   for (const vertex of dragged) isDragged[vertex] = 1
-  const stays = Uint8Array.from({ length: net.vertexCount }, (_, vertex) => {
-    if (isDragged[vertex]) return 1
-    return dragged.every(
-      (one) =>
-        Math.hypot(flat[2 * one]! - flat[2 * vertex]!, flat[2 * one + 1]! - flat[2 * vertex + 1]!) > reach,
-    )
-      ? 1
-      : 0
-  })
+  const isNear = nearTest(flat, dragged, reach)
+  const stays = Uint8Array.from({ length: net.vertexCount }, (_, vertex) =>
+    isDragged[vertex] || !isNear(flat[2 * vertex]!, flat[2 * vertex + 1]!) ? 1 : 0,
+  )
   return {
     to(targets, rounds) {
       const wanted = sideOf(targets).map((value) => value * scale)
@@ -79,5 +74,37 @@ export function pullIsland(
       }
       return { flat: sideOf(laidNet.flat()).map((value) => value / scale), left: left / scale }
     },
+  }
+}
+
+/** Whether a place is within reach of one of many; looked up in cells as wide as the reach. */
+function nearTest(
+  flat: Float64Array,
+  dragged: readonly number[],
+  reach: number,
+): (u: number, v: number) => boolean {
+  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity]
+  for (let at = 0; at < flat.length; at += 2) {
+    u0 = Math.min(u0, flat[at]!)
+    u1 = Math.max(u1, flat[at]!)
+    v0 = Math.min(v0, flat[at + 1]!)
+    v1 = Math.max(v1, flat[at + 1]!)
+  }
+  if (reach >= Math.hypot(u1 - u0, v1 - v0)) return () => true
+  if (!(reach > 0)) return () => false
+  const cells = new Map<string, number[]>()
+  for (const vertex of dragged) {
+    const key = `${Math.floor(flat[2 * vertex]! / reach)} ${Math.floor(flat[2 * vertex + 1]! / reach)}`
+    const held = cells.get(key)
+    if (held) held.push(vertex)
+    else cells.set(key, [vertex])
+  }
+  return (u, v) => {
+    const [column, row] = [Math.floor(u / reach), Math.floor(v / reach)]
+    for (let x = column - 1; x <= column + 1; x++)
+      for (let y = row - 1; y <= row + 1; y++)
+        for (const vertex of cells.get(`${x} ${y}`) ?? [])
+          if (Math.hypot(flat[2 * vertex]! - u, flat[2 * vertex + 1]! - v) <= reach) return true
+    return false
   }
 }

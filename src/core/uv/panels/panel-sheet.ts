@@ -79,7 +79,8 @@ export function panelSheet(
     const stated = statedLength(set.name)
     if (stated !== null) lengths.add(stated)
     const toMetres = (meanScale(worlds[index]!) || 1) * metres
-    const made = panelsOfPart(facts, set, node.name, (island) =>
+    const shown = scene.nodes.filter((own, at) => own.mesh === node.mesh && (!nodes || nodes.includes(at)))
+    const made = panelsOfPart(facts, set, node.name, shown.length, (island) =>
       stated !== null ? stated * 1000 : 1000 * toMetres * trueScale(island, facts),
     )
     seamCount += addNotches(facts, set, made, seamCount)
@@ -110,6 +111,7 @@ function panelsOfPart(
   facts: MeshFacts,
   set: UvSet,
   part: string,
+  times: number,
   scaleOf: (island: LaidIsland) => number,
 ): MadePanel[] {
   const names = new Map<string, number>()
@@ -124,7 +126,8 @@ function panelsOfPart(
       island,
       scale,
       panel: {
-        name: count > 1 ? `${own}, piece ${count}` : own,
+        // parts that show one mesh are the same panel
+        name: `${count > 1 ? `${own}, piece ${count}` : own}${times > 1 ? ` (${times} times)` : ''}`,
         part,
         outline,
         low,

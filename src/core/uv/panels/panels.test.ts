@@ -409,6 +409,14 @@ describe('the sheet', () => {
     }, 0)
     expect(Math.abs(length / border - 1)).toBeLessThan(0.01)
   })
+  test('parts that show one mesh are one panel, so many times', () => {
+    const one = sceneOf([grouped(gridOf(3, 3), () => 0, ['flag'])])
+    const twice = { ...one, nodes: [...one.nodes, { ...one.nodes[0]!, id: 'second' }] }
+    const texts = panelSheet(twice, { set: '' })!.items.flatMap((item) =>
+      item.kind === 'text' ? [item.text] : [],
+    )
+    expect(texts).toContain('flag (2 times)')
+  })
   test('as SVG: millimetres, names escaped', () => {
     const odd = {
       ...scene,

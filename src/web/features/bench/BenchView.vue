@@ -102,6 +102,8 @@ const { placing, reach, place, placed } = useHandPlacing(choosing, parts, (step)
   change((steps) => [...steps, step], true),
 )
 const wanted = shallowRef<{ readonly step: string } | null>(null)
+// a form that was asked for once is not asked for again
+watch(panel, (shown) => shown !== 'steps' && (wanted.value = null))
 function byFigures(): void {
   panel.value = 'steps'
   wanted.value = { step: 'move-uvs' }
