@@ -24,6 +24,16 @@ async function placeOf(page: Page, u: number, v: number): Promise<{ x: number; y
 async function clickFlat(page: Page, u: number, v: number, modifiers: 'Shift'[] = []): Promise<void> {
   await page.locator('canvas[data-view=flat]').click({ position: await placeOf(page, u, v), modifiers })
 }
+/** A drag from one UV to another, in several moves as a hand makes it. */
+async function drag(page: Page, from: [number, number], to: [number, number]): Promise<void> {
+  const box = (await page.locator('canvas[data-view=flat]').boundingBox())!
+  const [a, b] = [await placeOf(page, ...from), await placeOf(page, ...to)]
+  await page.mouse.move(box.x + a.x, box.y + a.y)
+  await page.mouse.down()
+  await page.mouse.move(box.x + (a.x + b.x) / 2, box.y + (a.y + b.y) / 2, { steps: 4 })
+  await page.mouse.move(box.x + b.x, box.y + b.y, { steps: 4 })
+  await page.mouse.up()
+}
 const steps = (page: Page, count: number) => page.getByRole('tab', { name: `Steps (${count})` })
 
 test('an island is moved by hand, by a press and by figures; each is a step that can be taken back', async ({
@@ -40,13 +50,7 @@ test('an island is moved by hand, by a press and by figures; each is a step that
   expect(await fits(page)).toBe(true)
 
   // by hand: an eighth of the tile to the right, and it snaps to nothing on the way
-  const box = (await page.locator('canvas[data-view=flat]').boundingBox())!
-  const [from, to] = [await placeOf(page, 0.3, 0.3), await placeOf(page, 0.42, 0.3)]
-  await page.mouse.move(box.x + from.x, box.y + from.y)
-  await page.mouse.down()
-  await page.mouse.move(box.x + (from.x + to.x) / 2, box.y + from.y, { steps: 4 })
-  await page.mouse.move(box.x + to.x, box.y + to.y, { steps: 4 })
-  await page.mouse.up()
+  await drag(page, [0.3, 0.3], [0.42, 0.3])
   await expect(steps(page, 1)).toBeVisible()
   await steps(page, 1).click()
   await expect(page.getByText('Move the UVs').first()).toBeVisible()
@@ -123,12 +127,7 @@ test('a corner is drawn while near ones give way', async ({ page }) => {
   await expect(bar).toContainText('4 corners')
   await page.getByRole('combobox', { name: 'What gives way while corners are drawn' }).click({ force: true })
   await page.getByRole('option', { name: 'all of the island' }).click()
-  const box = (await page.locator('canvas[data-view=flat]').boundingBox())!
-  const [from, to] = [await placeOf(page, 0.5, 0.5), await placeOf(page, 0.58, 0.55)]
-  await page.mouse.move(box.x + from.x, box.y + from.y)
-  await page.mouse.down()
-  await page.mouse.move(box.x + to.x, box.y + to.y, { steps: 12 })
-  await page.mouse.up()
+  await drag(page, [0.5, 0.5], [0.58, 0.55])
   await expect(steps(page, 1)).toBeVisible()
   // more than the corner itself: what lies around moved as well
   await steps(page, 1).click()
