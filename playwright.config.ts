@@ -5,6 +5,8 @@ export default defineConfig({
   timeout: 120000,
   expect: { timeout: 30000 },
   workers: 1,
+  // once more, so that one late answer of a busy machine is told (“flaky”) and does not stand for a fault
+  retries: 1,
   reporter: [
     ['list'],
     ['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ?? '.kelbo/test-results/browser.json' }],

@@ -92,6 +92,7 @@ async function browserTests(databaseUrl, counts, count) {
     const { stats } = JSON.parse(readFileSync(output, 'utf8'))
     counts.passed += stats.expected + stats.flaky
     counts.failed += stats.unexpected
+    if (stats.flaky > 0) console.log(`browser: ${stats.flaky} of them passed at the second try only`)
     if (status !== 0 && stats.unexpected === 0) count('browser tests ran to their end', false)
   } finally {
     await application.stop()

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
 import { runChecks } from '../../src/core/checks/run-checks.ts'
-import { drawnShare, fits, watchConsole } from './helpers.ts'
+import { drawnShare, fits, press, watchConsole } from './helpers.ts'
 
 async function openBench(page: Page, name: string): Promise<void> {
   await page.goto('/')
@@ -110,7 +110,7 @@ test('the bollard: from faults to ready, with fixes, and the steps saved as a re
 test('choosing by island, measuring, and marking a part', async ({ page }) => {
   const complaints = watchConsole(page)
   await openBench(page, 'Storm lantern')
-  await page.getByRole('combobox', { name: 'What a click chooses' }).click({ force: true })
+  await press(page.getByRole('combobox', { name: 'What a click chooses' }))
   await page.getByRole('option', { name: 'UV islands' }).click()
   const solid = page.locator('canvas[data-view=solid]')
   const box = (await solid.boundingBox())!
@@ -145,7 +145,7 @@ test('choosing by island, measuring, and marking a part', async ({ page }) => {
   await page.keyboard.press('Control+z')
   await expect(page.getByRole('tab', { name: 'Steps', exact: true })).toBeVisible()
 
-  await page.getByRole('combobox', { name: 'What a click chooses' }).click({ force: true })
+  await press(page.getByRole('combobox', { name: 'What a click chooses' }))
   await page.getByRole('option', { name: 'parts', exact: true }).click()
   await page.getByRole('row', { name: /wire_guard/ }).click()
   await page.getByText('stays home').click()

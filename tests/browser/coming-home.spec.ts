@@ -13,7 +13,7 @@ import { buildCourierHeron } from '../../src/core/practice/demo/courier-heron.ts
 import { runStandIn, standInOf } from '../../src/core/practice/standins/registry.ts'
 import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
-import { drawnShare, drop, fits, watchConsole } from './helpers.ts'
+import { drawnShare, drop, fits, press, watchConsole } from './helpers.ts'
 
 const heron = buildCourierHeron()
 
@@ -176,7 +176,7 @@ test('the same points moved on both sides: one of them is chosen, and nothing is
   await expect(page.getByRole('button', { name: 'Reconcile' })).toBeDisabled()
   expect(await fits(page)).toBe(true)
   await conflicts.getByRole('button', { name: 'All as in version 2' }).click()
-  await conflicts.getByRole('radio', { name: 'as it came back' }).first().check({ force: true })
+  await press(conflicts.getByRole('radio', { name: 'as it came back' }).first())
   await page.getByRole('button', { name: 'Reconcile' }).click()
   await expect(page.getByText('Version 3 is the new master.')).toBeVisible({ timeout: 60_000 })
   expect(changed(await versionOf(page, assetId, 2), await versionOf(page, assetId, 3))).toEqual(['points'])

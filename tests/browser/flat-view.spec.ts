@@ -1,6 +1,6 @@
 /** The flat view at work: islands placed by hand and by figures, seams chosen by hand, colours, before and after. */
 import { expect, test, type Page } from '@playwright/test'
-import { bringInPatch, drawnShare, fits, watchConsole } from './helpers.ts'
+import { bringInPatch, drawnShare, fits, press, watchConsole } from './helpers.ts'
 
 async function openBench(page: Page, name: string): Promise<void> {
   await page.goto('/')
@@ -12,7 +12,7 @@ async function ready(page: Page): Promise<void> {
   await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible({ timeout: 60000 })
 }
 async function choose(page: Page, kind: string): Promise<void> {
-  await page.getByRole('combobox', { name: 'What a click chooses' }).click({ force: true })
+  await press(page.getByRole('combobox', { name: 'What a click chooses' }))
   await page.getByRole('option', { name: kind, exact: true }).click()
 }
 /** Where a UV of the first tile lies on the canvas, while the tile is framed. */
@@ -125,7 +125,7 @@ test('a corner is drawn while near ones give way', async ({ page }) => {
   const bar = page.getByRole('toolbar', { name: 'Place what is chosen' })
   // four polygons meet there
   await expect(bar).toContainText('4 corners')
-  await page.getByRole('combobox', { name: 'What gives way while corners are drawn' }).click({ force: true })
+  await press(page.getByRole('combobox', { name: 'What gives way while corners are drawn' }))
   await page.getByRole('option', { name: 'all of the island' }).click()
   await drag(page, [0.5, 0.5], [0.58, 0.55])
   await expect(steps(page, 1)).toBeVisible()
@@ -141,7 +141,7 @@ test('colours say how even the UVs are, the checker lies under them', async ({ p
   await openBench(page, 'Storm lantern')
   // the tile is wholly under the checker, where lines alone cover little
   const before = await drawnShare(page, 'flat')
-  await page.getByRole('combobox', { name: 'What the colours show' }).click({ force: true })
+  await press(page.getByRole('combobox', { name: 'What the colours show' }))
   await page.getByRole('option', { name: 'texel density' }).click()
   await expect(
     page.getByText(/% of the surface within 1.5 times of even; even is .* pixels a centimetre/),
@@ -149,10 +149,10 @@ test('colours say how even the UVs are, the checker lies under them', async ({ p
   await page.getByRole('button', { name: 'Chart' }).click()
   await expect(page.getByRole('img', { name: /Distribution: texel density/ })).toBeVisible()
   await expect.poll(() => drawnShare(page, 'flat')).toBeGreaterThan(before)
-  await page.getByRole('combobox', { name: 'What the colours show' }).click({ force: true })
+  await press(page.getByRole('combobox', { name: 'What the colours show' }))
   await page.getByRole('option', { name: 'stretch' }).click()
   await expect(page.getByText(/^[\d.]+ % of the surface within 1.5 times of even$/)).toBeVisible()
-  await page.getByRole('combobox', { name: 'What the colours show' }).click({ force: true })
+  await press(page.getByRole('combobox', { name: 'What the colours show' }))
   await page.getByRole('option', { name: 'none' }).click()
   await page.getByText('Checker').click()
   await expect.poll(() => drawnShare(page, 'flat')).toBeGreaterThan(before)

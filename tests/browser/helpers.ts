@@ -102,3 +102,11 @@ export async function drop(
   await on.dispatchEvent('dragover', { dataTransfer: transfer })
   await on.dispatchEvent('drop', { dataTransfer: transfer })
 }
+
+/**
+ * Clicks a control whose own element is hidden behind what is drawn of it (a choice, a list that opens), once
+ * that stands still: a click forced onto the hidden element hits whatever has moved there meanwhile.
+ */
+export async function press(control: Locator): Promise<void> {
+  await control.locator('xpath=ancestor::*[self::label or contains(@class, "el-select__wrapper")][1]').click()
+}

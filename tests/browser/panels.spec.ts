@@ -4,7 +4,7 @@ import { expect, test } from '@playwright/test'
 import { buildSignalKite } from '../../src/core/practice/demo/signal-kite.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
-import { drop, fits, watchConsole } from './helpers.ts'
+import { drop, fits, press, watchConsole } from './helpers.ts'
 
 test('the kite as panels to the pattern maker, and back as one mesh of quads', async ({ page }) => {
   test.setTimeout(240000)
@@ -22,7 +22,7 @@ test('the kite as panels to the pattern maker, and back as one mesh of quads', a
   await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible({ timeout: 60000 })
 
   // held against the sewing tool: what it would refuse, with its place
-  await page.getByRole('combobox', { name: 'Held against' }).click({ force: true })
+  await press(page.getByRole('combobox', { name: 'Held against' }))
   await page.getByRole('option', { name: 'Sewing pattern tool' }).click()
   const forecast = page.locator('.findings .list > li', { hasText: 'Panels for sewing' })
   await expect(forecast).toContainText('3 parts', { timeout: 60000 })

@@ -8,7 +8,7 @@ import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { boundsOf, joinBoxes } from '../../src/core/base/math/box.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { carvePoints, sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
-import { drawnShare, drop, fits, watchConsole } from './helpers.ts'
+import { drawnShare, drop, fits, press, watchConsole } from './helpers.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'kelbo-browser-'))
 const save = (name: string, bytes: Uint8Array | string): string => {
@@ -121,7 +121,7 @@ test('the demo shows a trip on its way and one that has come back; practice take
   await page.goto('/')
   await expect(page.getByText('Back from the sculpting tool, waiting to be looked at')).toBeVisible()
   await page.getByRole('link', { name: 'Practice' }).click()
-  await page.getByRole('radio', { name: /^Storm lantern, trip 1/ }).check({ force: true })
+  await press(page.getByRole('radio', { name: /^Storm lantern, trip 1/ }))
   // the model of the trip is there before and after, with what was done to it and the way on
   await expect(page.getByText('Version 1 as it left for the sculpting tool.')).toBeVisible()
   await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60000 }).toBeGreaterThan(0.05)

@@ -7,7 +7,7 @@ import { receivedMaterials, rendererLog } from '../../src/core/practice/standins
 import { surfaceModelNamed } from '../../src/core/surfaces/registry.ts'
 import { readMaterialX } from '../../src/core/surfaces/documents/read-materialx.ts'
 import { readZip } from '../../src/core/formats/package/read-zip.ts'
-import { drop, fits, watchConsole } from './helpers.ts'
+import { drop, fits, press, watchConsole } from './helpers.ts'
 
 const textOf = (files: readonly { name: string; bytes: Uint8Array }[], name: string): string =>
   new TextDecoder().decode(files.find((file) => file.name === name)!.bytes)
@@ -131,7 +131,7 @@ test('five materials and 25 maps, eight of them in two tiles: one drop and one c
   await page.getByRole('button', { name: 'A model of your own …' }).click()
   await page.getByLabel('Name of the model').fill('Harbour paint')
   await page.getByLabel('Name of slot 2').fill('shine')
-  await page.getByLabel('Slot 2 turned round').check({ force: true })
+  await press(page.getByLabel('Slot 2 turned round'))
   await page.getByRole('button', { name: 'Wire for it' }).click()
   await expect(page.getByText('to Harbour paint')).toBeVisible({ timeout: 60000 })
   await expect(row('shine')).toContainText('brass')

@@ -4,7 +4,7 @@ import { expect, test } from '@playwright/test'
 import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { cubeOf, sceneOf } from '../solids.ts'
-import { fits, watchConsole } from './helpers.ts'
+import { fits, press, watchConsole } from './helpers.ts'
 
 test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   const complaints = watchConsole(page)
@@ -46,7 +46,7 @@ test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   // the stand-in with its fault
   await page.getByRole('link', { name: 'stand-in' }).click()
   await expect(page.getByText('It reads the file as a modelling tool would')).toBeVisible()
-  await page.getByLabel('Takes the unit for').click({ force: true })
+  await press(page.getByLabel('Takes the unit for'))
   await page.getByText('metres where it is centimetres: ×100').click()
   await page.getByRole('button', { name: 'Model and bring it back' }).click()
   await page.getByRole('link', { name: 'See what came back' }).click({ timeout: 60000 })
@@ -73,7 +73,7 @@ test('a destination of one’s own: copied, changed, exported, imported, removed
   await expect(page.getByRole('alert')).toContainText('A name of at least one letter is needed.')
   await expect(page.getByRole('button', { name: 'Save' })).toBeDisabled()
   await page.getByLabel('Name', { exact: true }).fill('The bench upstairs')
-  await page.getByLabel('Scale of creases').click({ force: true })
+  await press(page.getByLabel('Scale of creases'))
   await page.getByText('another scale', { exact: true }).click()
   await page.getByLabel('Weight of an edge that stays sharp').fill('10')
   await page.getByLabel('Power of a crease’s weight').fill('3')
@@ -139,9 +139,9 @@ test('an FBX that is brought in is as large and stands as it says, unless it is 
   await expect(page.locator('[data-test=seen]')).toContainText('2.00 m tall', { timeout: 60000 })
   await expect(page.getByText(/centimetres, Z up/)).toBeVisible()
   await bringIn()
-  await page.getByLabel('Unit of the file').click({ force: true })
+  await press(page.getByLabel('Unit of the file'))
   await page.getByText('a centimetre', { exact: true }).click()
-  await page.getByLabel('Up is').click({ force: true })
+  await press(page.getByLabel('Up is'))
   await page.getByRole('option', { name: 'Y', exact: true }).click()
   await sendToModeller()
   await expect(page.locator('[data-test=seen]')).toContainText('1.00 cm tall', { timeout: 60000 })
