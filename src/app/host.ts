@@ -1,5 +1,5 @@
 import type { ZlibCodec } from '../core/base/bytes/zlib.ts'
-import type { PieceReader } from '../core/formats/descriptor.ts'
+import type { GeometryDecoders, PieceReader } from '../core/formats/descriptor.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
 import type { SceneImage } from '../core/scene/scene.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
@@ -44,11 +44,13 @@ export interface MadeMaps {
 export interface Host {
   readonly codec: ZlibCodec | null
   readonly pieces: PieceReader | null
+  /** Of compressed geometry; null: files that hold such are told of. */
+  readonly decoders: GeometryDecoders | null
   /** Null where images can't be unpacked. */
   readonly images: ImageHost | null
 }
 
-export const BARE_HOST: Host = { codec: null, pieces: null, images: null }
+export const BARE_HOST: Host = { codec: null, pieces: null, decoders: null, images: null }
 
 /** Told the share done (0 to 1) and the words of what is being done. */
 export type Progress = (share: number, stage: string) => void

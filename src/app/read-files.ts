@@ -16,10 +16,10 @@ export interface ReadRequest {
 export function readFiles(
   { files, options, limits }: ReadRequest,
   progress: Progress = QUIET,
-  { codec, pieces }: Host = BARE_HOST,
+  { codec, pieces, decoders }: Host = BARE_HOST,
 ): { scene: Scene; findings: readonly Finding[] } {
   progress(0.02, 'Reading')
-  return readPackage(files, { ...options, codec, pieces }, limits, (share) =>
+  return readPackage(files, { ...options, codec, pieces, decoders }, limits, (share) =>
     progress(0.02 + share * 0.95, 'Reading'),
   )
 }

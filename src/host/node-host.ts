@@ -5,6 +5,7 @@ import type { pixelsOrWhy } from './images/read-pixels.ts'
 import type { makeMaps } from './images/make-maps.ts'
 import type { shrinkImage } from './images/shrink-image.ts'
 import type { workOnImages } from './images/work-on-images.ts'
+import { NODE_DECODERS } from './geometry-decoders.ts'
 import { NODE_CODEC } from './node-codec.ts'
 import { NODE_PIECES } from './node-pieces.ts'
 
@@ -27,4 +28,9 @@ const IMAGES = {
 }
 
 /** All that Node offers to the core. */
-export const NODE_HOST = { codec: NODE_CODEC, pieces: NODE_PIECES, images: IMAGES } as const
+export const NODE_HOST = {
+  codec: NODE_CODEC,
+  pieces: NODE_PIECES,
+  decoders: NODE_DECODERS,
+  images: IMAGES,
+} as const

@@ -22,8 +22,30 @@ export interface PieceReader {
   }
 }
 
+/** Decoders of compressed geometry, as their authors publish them; they throw on damaged bytes. */
+export interface GeometryDecoders {
+  /** EXT_meshopt_compression. @param target count x stride bytes. */
+  readonly meshopt?: (
+    target: Uint8Array,
+    count: number,
+    stride: number,
+    bytes: Uint8Array,
+    mode: string,
+    filter: string,
+  ) => void
+  /**
+   * KHR_draco_mesh_compression. @param widths numbers an element has, by the compressed attribute's own number.
+   * @returns three vertices a triangle, and the values of each attribute, closely packed.
+   */
+  readonly draco?: (
+    bytes: Uint8Array,
+    widths: ReadonlyMap<number, number>,
+  ) => { indices: Uint32Array; vertexCount: number; values: ReadonlyMap<number, Float64Array> }
+}
+
 /** What readers are given by the host. */
 export interface ReadingHost {
+  readonly decoders?: GeometryDecoders | null
   readonly codec?: ZlibCodec | null
   readonly pieces?: PieceReader | null
 }

@@ -3,9 +3,10 @@ import type { OptionDescriptor } from '../base/options/option.ts'
 import type { Space } from '../scene/scene.ts'
 import type { FormatDescriptor, FormatOptions, ReadOptions } from './descriptor.ts'
 import { fbx } from './fbx/fbx.ts'
+import { gltf } from './gltf/gltf.ts'
 import { obj } from './obj/obj.ts'
 
-export const FORMATS: readonly FormatDescriptor[] = [obj, fbx]
+export const FORMATS: readonly FormatDescriptor[] = [obj, fbx, gltf]
 
 /** The format of a file by its ending; null where none has it. */
 export const formatOf = (name: string): FormatDescriptor | null =>

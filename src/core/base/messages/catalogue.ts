@@ -49,7 +49,7 @@ export const BASE_MESSAGES = {
   'package.no-model': entry(
     'error',
     'There is no model among these files.',
-    'Drop an OBJ or FBX file, or a ZIP that holds one.',
+    'Drop a model file with what lies beside it, or a ZIP that holds them.',
   ),
   'package.respaced': entry(
     'info',

@@ -4,3 +4,6 @@ export const FARTHEST = Number.MAX_VALUE
 /** A deviation that can be held against others, whatever broken numbers it came from. @param same the very same broken ones. */
 export const soundDeviation = (deviation: number, same: () => boolean): number =>
   deviation <= FARTHEST ? deviation : same() ? 0 : FARTHEST
+
+/** Share of a number by which it is another after two roundings to 32-bit floats, as most tools and many formats keep them. */
+export const FLOAT_ROUNDING = 2 ** -22

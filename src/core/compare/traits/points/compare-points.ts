@@ -2,14 +2,21 @@ import type { Correspondence } from '../../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { unitSuffix } from '../length-text.ts'
-import { FARTHEST, soundDeviation } from '../sound-deviation.ts'
+import { FARTHEST, FLOAT_ROUNDING, soundDeviation } from '../sound-deviation.ts'
 import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
 /** Share of the part's diagonal below which a point has not moved: six digits of text survive it. */
 export const POINT_TOLERANCE = 1e-6
 
-/** Absolute tolerance for a part's positions, in its own unit. */
-export const pointToleranceOf = (mesh: Mesh): number => diagonalOf(boundsOf(mesh.points)) * POINT_TOLERANCE
+/**
+ * Absolute tolerance for a part's positions, in its own unit: a share of its diagonal, and of its distance from its own
+ * origin what a tool rounds that keeps 32-bit floats (an eye two metres up is a thousand times smaller than that).
+ */
+export function pointToleranceOf({ points }: Mesh): number {
+  const bounds = boundsOf(points)
+  const farthest = bounds ? Math.max(...[...bounds.min, ...bounds.max].map(Math.abs)) : 0
+  return Math.max(diagonalOf(bounds) * POINT_TOLERANCE, farthest * FLOAT_ROUNDING)
+}
 
 /**
  * Positions of paired points, in the master part's own space.

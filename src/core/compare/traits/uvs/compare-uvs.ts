@@ -1,4 +1,4 @@
-import { soundDeviation } from '../sound-deviation.ts'
+import { FLOAT_ROUNDING, soundDeviation } from '../sound-deviation.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { cornerCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { pairSets, setNames } from '../pair-sets.ts'
@@ -41,7 +41,8 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
         [0, 1].every((axis) => Object.is(from.values[2 * uv + axis], to.values[2 * otherUv + axis])),
       )
       if (deviation > largest) largest = deviation
-      if (deviation > UV_TOLERANCE) changed.add(corner)
+      const size = Math.max(Math.abs(from.values[2 * uv]!), Math.abs(from.values[2 * uv + 1]!))
+      if (deviation > Math.max(UV_TOLERANCE, FLOAT_ROUNDING * size)) changed.add(corner)
     }
     for (let corner = 0; corner < total; corner++)
       if (match.cornerToReturned[corner]! >= 0) look(corner, match.cornerToReturned[corner]!)

@@ -1,0 +1,113 @@
+/** What vertices carry, as values of corners: vertices of one point that say the same share a value. */
+import type { ColorSet, UvSet } from '../../scene/mesh.ts'
+import type { Gathered } from './gather-primitives.ts'
+
+export interface Corners {
+  /** cornerCount; the file's vertex of each corner. */
+  readonly vertices: Uint32Array
+  readonly vertexPoints: Uint32Array
+  readonly pointCount: number
+  /** cornerCount; the primitive that each corner is in. */
+  readonly isIn: Uint32Array
+}
+
+export interface CornerValues {
+  readonly values: Float64Array
+  /** cornerCount, -1 where a corner has none. */
+  readonly indices: Int32Array
+}
+
+/** Values of an attribute by corners; null where no polygon has it. */
+export function readCornerValues(
+  gathered: Gathered,
+  corners: Corners,
+  semantic: string,
+): CornerValues | null {
+  const attribute = gathered.attributes.get(semantic)
+  if (!attribute) return null
+  const { values, width } = attribute
+  const { vertices, vertexPoints, pointCount, isIn } = corners
+  const has = gathered.primitives.map((primitive) => primitive.has(semantic))
+  if (!has.some(Boolean)) return null
+  const cornerCount = vertices.length
+  const indices = new Int32Array(cornerCount).fill(-1)
+  const valueOf = new Int32Array(gathered.vertexCount).fill(-1)
+  const heads = new Int32Array(pointCount).fill(-1)
+  const next = new Int32Array(gathered.vertexCount)
+  const chosen = new Uint32Array(gathered.vertexCount)
+  let count = 0
+  const isSame = (a: number, b: number): boolean => {
+    for (let k = 0; k < width; k++) if (values[a * width + k] !== values[b * width + k]) return false
+    return true
+  }
+  for (let corner = 0; corner < cornerCount; corner++) {
+    if (!has[isIn[corner]!]) continue
+    const vertex = vertices[corner]!
+    if (valueOf[vertex]! < 0) {
+      const point = vertexPoints[vertex]!
+      let found = heads[point]!
+      while (found >= 0 && !isSame(chosen[found]!, vertex)) found = next[found]!
+      if (found < 0) {
+        found = count++
+        chosen[found] = vertex
+        next[found] = heads[point]!
+        heads[point] = found
+      }
+      valueOf[vertex] = found
+    }
+    indices[corner] = valueOf[vertex]!
+  }
+  if (count === 0) return null
+  const own = new Float64Array(width * count)
+  for (let value = 0; value < count; value++)
+    for (let k = 0; k < width; k++) own[value * width + k] = values[chosen[value]! * width + k]!
+  return { values: own, indices }
+}
+
+/** Attributes of a kind that are numbered, in the order of their numbers. */
+const numbered = ({ attributes }: Gathered, kind: string): { semantic: string; number: number }[] =>
+  [...attributes.keys()]
+    .flatMap((semantic) => {
+      const found = new RegExp(`^${kind}_(\\d{1,3})$`).exec(semantic)
+      return found ? [{ semantic, number: Number(found[1]) }] : []
+    })
+    .sort((a, b) => a.number - b.number)
+
+/** What a UV set is called where a file can't say it. */
+export const uvSetName = (number: number): string => (number === 0 ? 'uv' : `uv${number + 1}`)
+
+/** @param names by the numbers of sets; empty or absent: as a set of that number is called. */
+export function readUvSets(gathered: Gathered, corners: Corners, names: readonly string[]): UvSet[] {
+  return numbered(gathered, 'TEXCOORD').flatMap(({ semantic, number }) => {
+    const read = readCornerValues(gathered, corners, semantic)
+    if (!read) return []
+    // V runs down in the file
+    for (let at = 1; at < read.values.length; at += 2) read.values[at] = 1 - read.values[at]!
+    return [{ name: names[number] || uvSetName(number), ...read, depths: null }]
+  })
+}
+
+/** Colours by points where all corners of each say the same, else by corners. */
+export function readColors(gathered: Gathered, corners: Corners, names: readonly string[]): ColorSet[] {
+  return numbered(gathered, 'COLOR').flatMap(({ semantic, number }): ColorSet[] => {
+    const read = readCornerValues(gathered, corners, semantic)
+    if (!read) return []
+    const components = gathered.attributes.get(semantic)!.width === 4 ? 4 : 3
+    const name = names[number] || (number === 0 ? 'colour' : `colour${number + 1}`)
+    const { vertices, vertexPoints, pointCount } = corners
+    const ofPoint = new Int32Array(pointCount).fill(-1)
+    const isByPoint = read.indices.every((value, corner) => {
+      const point = vertexPoints[vertices[corner]!]!
+      if (value < 0 || (ofPoint[point]! >= 0 && ofPoint[point] !== value)) return false
+      ofPoint[point] = value
+      return true
+    })
+    if (!isByPoint || ofPoint.some((value) => value < 0))
+      return [{ name, components, values: read.values, per: 'corners', indices: read.indices }]
+    const values = new Float64Array(components * pointCount)
+    ofPoint.forEach((value, point) =>
+      values.set(read.values.subarray(components * value, components * (value + 1)), components * point),
+    )
+    return [{ name, components, values, per: 'points', indices: new Int32Array(0) }]
+  })
+}

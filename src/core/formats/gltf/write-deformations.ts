@@ -1,0 +1,85 @@
+/** Blend shapes and skin weights of vertices. Source: glTF 2.0, sections 3.7.2.2 and 3.7.3. */
+import type { BlendShape, Mesh } from '../../scene/mesh.ts'
+import { TARGETS, type BufferWriter } from './buffer-writer.ts'
+
+/** Sets of four joints that a point may have. */
+const MOST_SETS = 4
+
+/** One shape: moves of all vertices, or of those that move where they are few. */
+export function writeTarget(
+  shape: BlendShape,
+  vertexPoints: Uint32Array,
+  pointCount: number,
+  writer: BufferWriter,
+): Record<string, number> {
+  const placeOf = new Int32Array(pointCount).fill(-1)
+  shape.points.forEach((point, at) => (placeOf[point] = at))
+  const vertices: number[] = []
+  vertexPoints.forEach((point, vertex) => placeOf[point]! >= 0 && vertices.push(vertex))
+  const write = (moves: Float64Array): number => {
+    const values = new Float32Array(3 * vertices.length)
+    vertices.forEach((vertex, at) => {
+      const place = placeOf[vertexPoints[vertex]!]!
+      for (let axis = 0; axis < 3; axis++) values[3 * at + axis] = moves[3 * place + axis]! || 0
+    })
+    if (vertices.length > 0 && 3 * vertices.length < vertexPoints.length)
+      return writer.sparse(vertexPoints.length, Uint32Array.from(vertices), values)
+    const all = new Float32Array(3 * vertexPoints.length)
+    vertices.forEach((vertex, at) => all.set(values.subarray(3 * at, 3 * at + 3), 3 * vertex))
+    return writer.floats(all, 'VEC3', { bounds: true, target: TARGETS.vertices })
+  }
+  return {
+    POSITION: write(shape.offsets),
+    ...(shape.normals ? { NORMAL: write(shape.normals) } : {}),
+  }
+}
+
+/** Joints and weights, four a set, the heaviest first; weights of a vertex make one together. */
+export function writeInfluences(
+  mesh: Mesh,
+  vertexPoints: Uint32Array,
+  writer: BufferWriter,
+  lost: Set<string>,
+): Record<string, number> {
+  const { offsets, joints, weights, jointNodes } = mesh.skin!
+  let most = 1
+  for (let point = 0; point + 1 < offsets.length; point++)
+    most = Math.max(most, offsets[point + 1]! - offsets[point]!)
+  const setCount = Math.min(MOST_SETS, Math.ceil(most / 4))
+  if (most > 4 * setCount) lost.add(`more than ${4 * setCount} joints of a point`)
+  const perVertex = 4 * setCount
+  const pointCount = mesh.points.length / 3
+  const pointJoints = new Uint16Array(perVertex * pointCount)
+  const pointWeights = new Float32Array(perVertex * pointCount)
+  for (let point = 0; point < pointCount; point++) {
+    const own: { joint: number; weight: number }[] = []
+    for (let at = offsets[point]!; at < offsets[point + 1]!; at++)
+      if (weights[at]! > 0) own.push({ joint: joints[at]!, weight: weights[at]! })
+    own.sort((a, b) => b.weight - a.weight)
+    own.length = Math.min(own.length, perVertex)
+    const sum = own.reduce((total, { weight }) => total + weight, 0)
+    if (own.length === 0) {
+      lost.add('points that no joint moves; they go with the first')
+      own.push({ joint: 0, weight: 1 })
+    }
+    const by = sum > 0 && Math.abs(sum - 1) > 1e-6 ? sum : 1
+    own.forEach(({ joint, weight }, at) => {
+      pointJoints[perVertex * point + at] = joint
+      pointWeights[perVertex * point + at] = weight / by
+    })
+  }
+  const attributes: Record<string, number> = {}
+  for (let set = 0; set < setCount; set++) {
+    const ownJoints = new Uint16Array(4 * vertexPoints.length)
+    const ownWeights = new Float32Array(4 * vertexPoints.length)
+    vertexPoints.forEach((point, vertex) => {
+      for (let k = 0; k < 4; k++) {
+        ownJoints[4 * vertex + k] = pointJoints[perVertex * point + 4 * set + k]!
+        ownWeights[4 * vertex + k] = pointWeights[perVertex * point + 4 * set + k]!
+      }
+    })
+    attributes[`JOINTS_${set}`] = writer.joints(ownJoints, jointNodes.length)
+    attributes[`WEIGHTS_${set}`] = writer.floats(ownWeights, 'VEC4', { target: TARGETS.vertices })
+  }
+  return attributes
+}

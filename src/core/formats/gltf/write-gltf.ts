@@ -1,0 +1,205 @@
+/** A scene to glTF 2.0: one binary file, or text with its numbers and maps inside or beside it. */
+import { encodeBase64 } from '../../base/bytes/base64.ts'
+import { encodeUtf8 } from '../../base/bytes/text.ts'
+import type { Finding } from '../../base/messages/catalogue.ts'
+import { collectMessages } from '../../base/messages/collector.ts'
+import { invertAffine, multiplyMatrices } from '../../base/math/matrix.ts'
+import type { Mesh } from '../../scene/mesh.ts'
+import { IDENTITY_MATRIX, type Scene, type Space } from '../../scene/scene.ts'
+import { worldMatrices } from '../../scene/world.ts'
+import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-scene.ts'
+import { stemOf, type PackageFile } from '../package/package-file.ts'
+import { createBufferWriter, type BufferWriter } from './buffer-writer.ts'
+import { binaryContainer } from './container.ts'
+import { writeExtras } from './kept-extras.ts'
+import { GLTF_WRITE_DEFAULTS, type GltfWriteOptions } from './options.ts'
+import { placeNode } from './place-node.ts'
+import { animatedSources, writeAnimations } from './write-animations.ts'
+import { cameraWords, lightWords } from './write-cameras.ts'
+import { writeMaterials } from './write-materials.ts'
+import { writeMesh } from './write-mesh.ts'
+
+/** A node that shears more than this, of its largest entry, is told. */
+const SHEARS = 1e-6
+
+function formOf(settings: GltfWriteOptions, fileName: string): 'binary' | 'beside' | 'inside' {
+  if (settings.form) return settings.form
+  return fileName.toLowerCase().endsWith('.gltf') ? 'beside' : 'binary'
+}
+
+/** Matrices from the mesh's own space to each joint's, when it was bound. */
+function bindsOf(mesh: Mesh, worlds: readonly (readonly number[])[], node: number): Float32Array {
+  const skin = mesh.skin!
+  const binds = new Float32Array(16 * skin.jointNodes.length)
+  skin.jointNodes.forEach((jointNode, joint) => {
+    const stated = skin.meshBinds?.subarray(16 * joint, 16 * joint + 16)
+    const here =
+      skin.jointBinds && !stated
+        ? [...skin.jointBinds.subarray(16 * joint, 16 * joint + 16)]
+        : jointNode >= 0
+          ? worlds[jointNode]!
+          : IDENTITY_MATRIX
+    const bind = stated ?? multiplyMatrices(invertAffine(here) ?? IDENTITY_MATRIX, worlds[node]!)
+    binds.set(bind, 16 * joint)
+    // the last row of what places something is fixed
+    for (const at of [3, 7, 11]) binds[16 * joint + at] = 0
+    binds[16 * joint + 15] = 1
+  })
+  return binds
+}
+
+const listed = (name: string, list: readonly unknown[]): Record<string, unknown> =>
+  list.length ? { [name]: list } : {}
+
+/**
+ * Writes what the options ask for, in metres with Y up. The same scene and options give the same bytes.
+ *
+ * Findings: `write.not-carried` for what was asked for and glTF has no words for; `write.unit-assumed`;
+ * `write.part-skipped`; `gltf.image-kind`, `gltf.map-channels`.
+ */
+export function writeGltf(
+  whole: Scene,
+  fileName: string,
+  options: Partial<GltfWriteOptions> = {},
+): { files: PackageFile[]; findings: readonly Finding[]; space: Space } {
+  const settings: GltfWriteOptions = { ...GLTF_WRITE_DEFAULTS, ...options }
+  const form = formOf(settings, fileName)
+  const messages = collectMessages(fileName)
+  let chosen = chooseNodes(whole, settings)
+  if (settings.triangulate || !settings.polygons) chosen = triangulateScene(chosen)
+  if (chosen.space.unitMeters === null) messages.add('write.unit-assumed', { format: 'glTF' })
+  const scene = moveToSpace(chosen, {
+    unitMeters: settings.unitMeters ?? 1,
+    unitAs: settings.unitAs,
+    scale: settings.scale,
+    upAxis: 'y',
+    frontAxis: 'z',
+    mirrored: false,
+    axesAs: 'points',
+  })
+  const ratio =
+    settings.unitAs === 'points'
+      ? ((whole.space.unitMeters ?? settings.unitMeters ?? 1) / (settings.unitMeters ?? 1)) * settings.scale
+      : 1
+
+  const writer: BufferWriter = createBufferWriter()
+  const files: PackageFile[] = []
+  const lost = new Set<string>()
+  const used = new Set<string>()
+  const surfaces =
+    settings.materials === 'none' ? null : writeMaterials(scene, settings, form, writer, files, messages)
+  const written = scene.meshes.map((mesh) =>
+    writeMesh(mesh, scene, surfaces?.normalSets ?? new Map(), settings, writer, messages, lost),
+  )
+  for (const mesh of written) for (const extension of mesh?.extensions ?? []) used.add(extension)
+  const meshes = written.flatMap((mesh) => (mesh ? [mesh.json] : []))
+  let meshCount = 0
+  const meshNumbers = written.map((mesh) => (mesh ? meshCount++ : -1))
+  for (const extension of surfaces?.extensions ?? []) used.add(extension)
+
+  const worlds = worldMatrices(scene)
+  const skins: object[] = []
+  const skinNumbers = scene.meshes.map((mesh, index) => {
+    if (!settings.shapes || !mesh.skin || meshNumbers[index]! < 0) return -1
+    const { skin } = mesh
+    if (skin.jointNodes.length === 0 || skin.jointNodes.some((joint) => joint < 0)) {
+      lost.add('skins with joints that are not there')
+      return -1
+    }
+    const node = scene.nodes.findIndex((candidate) => candidate.mesh === index)
+    return (
+      skins.push({
+        inverseBindMatrices: writer.floats(bindsOf(mesh, worlds, node), 'MAT4'),
+        joints: [...skin.jointNodes],
+      }) - 1
+    )
+  })
+  // weights without a skin mean nothing
+  meshes.forEach((json, number) => {
+    const index = meshNumbers.indexOf(number)
+    if (skinNumbers[index]! >= 0) return
+    for (const primitive of json.primitives as { attributes: Record<string, number> }[])
+      for (const semantic of Object.keys(primitive.attributes))
+        if (/^(JOINTS|WEIGHTS)_/.test(semantic)) delete primitive.attributes[semantic]
+  })
+
+  const animated = animatedSources(scene)
+  const cameraOf = new Map(scene.cameras.map((camera, index) => [camera.node, index]))
+  const lightOf = new Map(scene.lights.map((light, index) => [light.node, index]))
+  const children = scene.nodes.map((): number[] => [])
+  const roots: number[] = []
+  const nodes = scene.nodes.map((node, index) => {
+    if (node.parent >= 0) children[node.parent]!.push(index)
+    else roots.push(index)
+    const { words, error } = placeNode(node.local, animated.has(node.source ?? ''))
+    if (error > SHEARS) lost.add(`the shear of “${node.name}”`)
+    const extensions: Record<string, object> = {}
+    if (lightOf.has(index)) extensions.KHR_lights_punctual = { light: lightOf.get(index) }
+    if (!node.visible) extensions.KHR_node_visibility = { visible: false }
+    for (const extension of Object.keys(extensions)) used.add(extension)
+    const mesh = node.mesh >= 0 ? meshNumbers[node.mesh]! : -1
+    const skin = node.mesh >= 0 ? skinNumbers[node.mesh]! : -1
+    return {
+      name: node.name,
+      ...words,
+      ...(mesh >= 0 ? { mesh } : {}),
+      ...(skin >= 0 ? { skin } : {}),
+      ...(cameraOf.has(index) ? { camera: cameraOf.get(index) } : {}),
+      ...(Object.keys(extensions).length ? { extensions } : {}),
+      ...writeExtras(node.properties, node.kept),
+    }
+  })
+  const withChildren = nodes.map((node, index) =>
+    children[index]!.length ? { ...node, children: children[index] } : node,
+  )
+  const sources = new Map(
+    scene.nodes.flatMap(({ source }, index) => (source === undefined ? [] : [[source, index] as const])),
+  )
+  const animations = writeAnimations(scene, sources, writer, messages)
+  if (scene.kept && scene.kept.format !== 'gltf') lost.add('what its file holds beside the model')
+  for (const what of lost) messages.add('write.not-carried', { format: 'glTF', what })
+
+  const bytes = writer.bytes()
+  const binName = `${stemOf(fileName)}.bin`
+  const buffer = {
+    ...(form === 'beside' ? { uri: encodeURIComponent(binName) } : {}),
+    ...(form === 'inside' ? { uri: `data:application/octet-stream;base64,${encodeBase64(bytes)}` } : {}),
+    byteLength: bytes.length,
+  }
+  const lights = scene.lights.map((light) => lightWords(light, ratio))
+  const required = [...(surfaces?.required ?? [])].sort()
+  const document = {
+    asset: { version: '2.0', generator: 'Kelbo' },
+    ...listed('extensionsUsed', [...used].sort()),
+    ...listed('extensionsRequired', required),
+    scene: 0,
+    scenes: [{ ...listed('nodes', roots), ...writeExtras(scene.properties, undefined) }],
+    ...listed('nodes', withChildren),
+    ...listed('meshes', meshes),
+    ...listed('materials', surfaces?.materials ?? []),
+    ...listed('textures', surfaces?.textures ?? []),
+    ...listed('images', surfaces?.images ?? []),
+    ...listed('samplers', surfaces?.samplers ?? []),
+    ...listed('skins', skins),
+    ...listed('animations', animations),
+    ...listed(
+      'cameras',
+      scene.cameras.map((camera) => cameraWords(camera, ratio)),
+    ),
+    ...listed('accessors', writer.accessors),
+    ...listed('bufferViews', writer.views),
+    ...(bytes.length ? { buffers: [buffer] } : {}),
+    ...(lights.length ? { extensions: { KHR_lights_punctual: { lights } } } : {}),
+  }
+  const text = encodeUtf8(JSON.stringify(document, null, form === 'binary' ? undefined : 1))
+  const model = form === 'binary' ? binaryContainer(text, bytes.length ? bytes : null) : text
+  return {
+    files: [
+      { name: fileName, bytes: model },
+      ...(form === 'beside' && bytes.length ? [{ name: binName, bytes }] : []),
+      ...files,
+    ],
+    findings: messages.list(),
+    space: scene.space,
+  }
+}
