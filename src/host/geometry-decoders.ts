@@ -73,7 +73,20 @@ function decodeDraco(
   bytes: Uint8Array,
   widths: ReadonlyMap<number, number>,
 ): { indices: Uint32Array; vertexCount: number; values: ReadonlyMap<number, Float64Array> } {
-  const draco = dracoModule()
+  try {
+    return decodeWith(dracoModule(), bytes, widths)
+  } catch (error) {
+    // a module that has stopped in the middle is of no more use
+    loaded = null
+    throw error
+  }
+}
+
+function decodeWith(
+  draco: DracoModule,
+  bytes: Uint8Array,
+  widths: ReadonlyMap<number, number>,
+): { indices: Uint32Array; vertexCount: number; values: ReadonlyMap<number, Float64Array> } {
   const decoder = new draco.Decoder()
   const mesh = new draco.Mesh()
   try {

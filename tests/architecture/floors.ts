@@ -48,7 +48,7 @@ export const FOLDERS: readonly Folder[] = [
   core('practice', 15),
   core('view', 15),
   { folder: 'app', floor: 20, packages: [] },
-  { folder: 'host', floor: 20, packages: ['node:', 'sharp', 'three'], uses: ['core'] },
+  { folder: 'host', floor: 20, packages: ['node:', 'sharp', 'three', 'meshoptimizer'], uses: ['core'] },
   { folder: 'contract', floor: 21, packages: ['zod'], uses: ['core', 'app'] },
   { folder: 'cli', floor: 30, packages: ['node:'], uses: ['core', 'app', 'host', 'contract'] },
   {

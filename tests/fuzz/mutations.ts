@@ -3,18 +3,20 @@
  * moved, numbers replaced by others that lengths and counts are made of, or lines of texts mixed.
  */
 import { readdirSync, readFileSync, statSync } from 'node:fs'
-import { join } from 'node:path'
+import { dirname, join, relative } from 'node:path'
 import { joinBytes } from '../../src/core/base/bytes/byte-writer.ts'
 import { encodeUtf8 } from '../../src/core/base/bytes/text.ts'
 import { PURE_CODEC, type ZlibCodec } from '../../src/core/base/bytes/zlib.ts'
 import { KelboError } from '../../src/core/base/messages/collector.ts'
 import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
+import { writeGltf } from '../../src/core/formats/gltf/write-gltf.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import type { PackageFile } from '../../src/core/formats/package/package-file.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { writeZip } from '../../src/core/formats/package/write-zip.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { chanceOf } from '../../src/core/base/math/chance.ts'
+import { NODE_DECODERS } from '../../src/host/geometry-decoders.ts'
 import { CUBE, CUBE_MTL } from '../meshes.ts'
 import { unsound } from './unsound.ts'
 
@@ -27,6 +29,13 @@ export interface Source {
   /** The model file first; it or what lies beside it is damaged. */
   readonly files: readonly PackageFile[]
 }
+
+const filesBelow = (folder: string): string[] =>
+  readdirSync(folder, { withFileTypes: true })
+    .flatMap((entry) =>
+      entry.isDirectory() ? filesBelow(join(folder, entry.name)) : [join(folder, entry.name)],
+    )
+    .sort()
 
 /** What there is to be damaged, always in the same order. */
 export function fuzzSources(): Source[] {
@@ -43,6 +52,17 @@ export function fuzzSources(): Source[] {
   )
   const mtls = found.filter(({ name }) => /\.mtl$/i.test(name))
   const lantern = buildStormLantern()
+  const gltf = filesBelow(join(MODELS, 'glTF2'))
+    .filter((path) => /\.(gltf|glb)$/.test(path) && statSync(path).size < MOST_BYTES)
+    .map((path) => ({
+      name: relative(MODELS, path),
+      files: [
+        path,
+        ...filesBelow(dirname(path)).filter(
+          (other) => /\.bin$/.test(other) && statSync(other).size < MOST_BYTES,
+        ),
+      ].map((one) => ({ name: relative(dirname(path), one), bytes: new Uint8Array(readFileSync(one)) })),
+    }))
   const cube = [
     { name: 'cube.obj', bytes: encodeUtf8(CUBE) },
     { name: 'cube.mtl', bytes: encodeUtf8(CUBE_MTL) },
@@ -66,6 +86,12 @@ export function fuzzSources(): Source[] {
       files: writeFbx(lantern, 'lantern.fbx', options).files.slice(0, 1),
     })),
     { name: 'lantern.obj', files: writeObj(lantern, 'lantern.obj').files.slice(0, 2) },
+    ...gltf,
+    ...(['binary', 'inside'] as const).map((form) => ({
+      name: `lantern ${form}`,
+      files: writeGltf(lantern, form === 'binary' ? 'lantern.glb' : 'lantern.gltf', { form, maps: false })
+        .files,
+    })),
     { name: 'cube', files: cube },
     { name: 'cube.zip', files: [{ name: 'cube.zip', bytes: writeZip(cube) }] },
   ]
@@ -163,7 +189,7 @@ export function attempt(files: readonly PackageFile[]): string {
     },
   }
   try {
-    const { scene } = readPackage(files, { codec })
+    const { scene } = readPackage(files, { codec, decoders: NODE_DECODERS })
     const wrong = unsound(scene)
     if (wrong) return `fault: ${wrong}`
     // entries of a collection are packed ten times and more

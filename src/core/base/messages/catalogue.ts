@@ -100,7 +100,7 @@ export const BASE_MESSAGES = {
   'write.part-skipped': entry('info', 'The part “{name}” has nothing to write.', 'Nothing to do.'),
   'write.unit-assumed': entry(
     'warning',
-    'The model states no unit, and {format} has to: the file says that one is a centimetre.',
+    'The model states no unit, and {format} has to: the file says that one is {unit}.',
     'Say the unit on reading, as unitMeters=0.01, or scale the file to its known size.',
   ),
   'write.stays': entry(

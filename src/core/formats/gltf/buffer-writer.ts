@@ -13,6 +13,8 @@ export interface BufferWriter {
   ) => number
   /** Floats of which only some elements are not 0. @param places rising numbers of those. */
   readonly sparse: (count: number, places: Uint32Array, values: Float32Array) => number
+  /** Elements that are all 0 and take no bytes. */
+  readonly zeros: (count: number, type: 'VEC2') => number
   /** Whole numbers, in as few bytes as hold them. */
   readonly indices: (values: Uint32Array, largest: number) => number
   readonly joints: (values: Uint16Array, largest: number) => number
@@ -94,6 +96,7 @@ export function createBufferWriter(): BufferWriter {
         },
       })
     },
+    zeros: (count, type) => add({ componentType: FLOAT, count, type }),
     indices: (values, largest) => {
       const { bytes, componentType } = packed(values, largest)
       return add({

@@ -11,7 +11,8 @@ export function floatsOf(values: ArrayLike<number>, broken: { count: number }): 
   const floats = new Float32Array(values.length)
   for (let at = 0; at < values.length; at++) {
     const value = Math.fround(values[at]!)
-    if (Number.isFinite(value)) floats[at] = value
+    // a zero with a sign says nothing more than one without
+    if (Number.isFinite(value)) floats[at] = value + 0
     else broken.count++
   }
   return floats
@@ -156,7 +157,12 @@ export function channelsOf(
       }
       const indices = set.per === 'points' ? mesh.faceVertices : set.indices
       const semantic = `COLOR_${number}`
-      list.push({ semantic, width: set.components, values: floatsOf(set.values, broken), indices })
+      const values = floatsOf(set.values, broken)
+      if (values.some((value) => value < 0 || value > 1)) {
+        lost.add('vertex colours beyond 0 and 1; they are the nearest of these in it')
+        for (let at = 0; at < values.length; at++) values[at] = Math.max(0, Math.min(1, values[at]!))
+      }
+      list.push({ semantic, width: set.components, values, indices })
       mask(semantic, indices)
     })
     if (mesh.colorSets.length) notes.colorSetNames = mesh.colorSets.map(({ name }) => name)

@@ -52,6 +52,8 @@ interface Base {
   readonly stated: Map<string, unknown>
   readonly attributes: Map<string, Accessor>
   readonly targets: readonly { offsets: Float64Array; normals: Float64Array | null }[]
+  /** What the file says of them, to tell whether another primitive has the same. */
+  readonly targetText: string
 }
 
 /** How polygons were cut that are no fans, by the number of their first triangle. */
@@ -94,7 +96,7 @@ export function gatherPrimitives(
         messages.add('gltf.value', { place: `“${semantic.slice(0, 60)}” of ${place}` })
         continue
       }
-      const read = accessors.read(accessor, types)
+      const read = accessors.read(accessor, types, count)
       if (read && read.count !== count)
         messages.add('gltf.part', {
           place: `${semantic} of ${place}`,
@@ -109,7 +111,7 @@ export function gatherPrimitives(
       const moves = (semantic: string): Float64Array | null => {
         const stated = objectOf(target)?.[semantic]
         if (stated === undefined) return null
-        const read = accessors.read(stated, ['VEC3'])
+        const read = accessors.read(stated, ['VEC3'], count)
         if (read && read.count !== count)
           messages.add('gltf.part', {
             place: `Shape ${at + 1} of ${place}`,
@@ -123,7 +125,12 @@ export function gatherPrimitives(
   listOf(source.primitives).forEach((entry, number) => {
     const place = `mesh ${index}, primitive ${number}`
     const primitive = objectOf(entry)
-    const stated = partOf(primitive, 'attributes')
+    const all = partOf(primitive, 'attributes')
+    const madeUp = listOf(partOf(primitive, 'extras')?.madeUp)
+    const stated =
+      all && madeUp.length
+        ? Object.fromEntries(Object.entries(all).filter(([semantic]) => !madeUp.includes(semantic)))
+        : all
     if (!primitive || !stated) {
       messages.add('gltf.part', { place: `In mesh ${index} primitive ${number}`, why: 'it has no vertices' })
       return
@@ -153,6 +160,7 @@ export function gatherPrimitives(
         })
       return
     }
+    const targetText = JSON.stringify(primitive.targets ?? null)
     let base = unpacked
       ? undefined
       : bases.find(
@@ -161,8 +169,7 @@ export function gatherPrimitives(
             Object.entries(stated).every(
               ([semantic, accessor]) => (known.stated.get(semantic) ?? accessor) === accessor,
             ) &&
-            known.targets.length === 0 &&
-            primitive.targets === undefined,
+            known.targetText === targetText,
         )
     if (!base) {
       base = {
@@ -171,6 +178,7 @@ export function gatherPrimitives(
         stated: new Map(),
         attributes: new Map(),
         targets: targetsOf(primitive, positions.count, place),
+        targetText,
       }
       bases.push(base)
       vertexCount += positions.count

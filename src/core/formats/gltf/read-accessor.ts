@@ -32,8 +32,8 @@ const COMPONENTS: Readonly<Record<number, Component>> = {
   5126: { bytes: 4, most: 0, array: Float32Array, read: (view, at) => view.getFloat32(at, true) },
 }
 
-/** Numbers without bytes behind them (all are 0) up to which a file is believed. */
-const MOST_EMPTY = 1 << 25
+/** Elements without bytes behind them (all are 0) up to which a file is believed where nothing else has as many. */
+const MOST_EMPTY = 1 << 16
 
 export interface Accessor {
   /** width x count. */
@@ -45,8 +45,11 @@ export interface Accessor {
 }
 
 export interface Accessors {
-  /** Numbers of an accessor of one of some types; null where it can't be read, which is told once. */
-  readonly read: (index: unknown, types: readonly string[]) => Accessor | null
+  /**
+   * Numbers of an accessor of one of some types; null where it can't be read, which is told once.
+   * @param wanted how many elements it has to have, where that is known from numbers that are there.
+   */
+  readonly read: (index: unknown, types: readonly string[], wanted?: number) => Accessor | null
   /** Bytes of a buffer view. */
   readonly view: GltfBuffers['view']
   /** The accessor's own words, for what is carried as it came. */
@@ -57,7 +60,6 @@ export interface Accessors {
 export function createAccessors(document: Json, buffers: GltfBuffers, messages: MessageCollector): Accessors {
   const accessors = listOf(document.accessors)
   const known = new Map<number, Accessor | null>()
-  let empty = 0
 
   const left = (index: number, why: string): null => {
     messages.add('gltf.part', { place: `Accessor ${index}`, why })
@@ -172,7 +174,7 @@ export function createAccessors(document: Json, buffers: GltfBuffers, messages: 
     return true
   }
 
-  const readAccessor = (index: number): Accessor | null => {
+  const readAccessor = (index: number, wanted: number): Accessor | null => {
     const accessor = objectOf(accessors[index])
     if (!accessor) return left(index, 'the file doesn’t have it')
     const width = WIDTHS[textOf(accessor.type)]
@@ -183,9 +185,9 @@ export function createAccessors(document: Json, buffers: GltfBuffers, messages: 
     const viewIndex = wholeOf(accessor.bufferView)
     let values: Float64Array | null
     if (viewIndex === null) {
-      empty += width * count
       if (accessor.bufferView !== undefined) return left(index, 'it doesn’t say where its numbers lie')
-      if (empty > MOST_EMPTY) return left(index, `it says that it has ${count} elements, and none lie there`)
+      if (count > MOST_EMPTY && count !== wanted)
+        return left(index, `it says that it has ${count} elements, and none lie there`)
       values = new Float64Array(width * count)
     } else {
       const start = wholeOf(accessor.byteOffset ?? 0)
@@ -206,7 +208,7 @@ export function createAccessors(document: Json, buffers: GltfBuffers, messages: 
   return {
     view: buffers.view,
     stated: (index) => objectOf(accessors[index]),
-    read: (index, types) => {
+    read: (index, types, wanted = 0) => {
       const number = wholeOf(index)
       if (number === null) return null
       const type = textOf(objectOf(accessors[number])?.type)
@@ -217,7 +219,7 @@ export function createAccessors(document: Json, buffers: GltfBuffers, messages: 
         })
         return null
       }
-      if (!known.has(number)) known.set(number, readAccessor(number))
+      if (!known.has(number)) known.set(number, readAccessor(number, wanted))
       return known.get(number)!
     },
   }

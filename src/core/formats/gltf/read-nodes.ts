@@ -99,7 +99,18 @@ export function orderNodes({ document, messages }: GltfReading): OrderedNode[] {
   })
   if (before > 0 && ordered.length > before)
     messages.add('gltf.other-scenes', { nodes: ordered.length - before })
-  return ordered
+  return inFileOrder(ordered)
+}
+
+/** The file's own order, where it has every parent before its children. */
+function inFileOrder(ordered: OrderedNode[]): OrderedNode[] {
+  if (ordered.some(({ source, parent }) => parent >= 0 && ordered[parent]!.source > source)) return ordered
+  const sorted = [...ordered].sort((a, b) => a.source - b.source)
+  const placeOf = new Map(sorted.map(({ source }, place) => [source, place]))
+  return sorted.map((node) => ({
+    ...node,
+    parent: node.parent < 0 ? -1 : placeOf.get(ordered[node.parent]!.source)!,
+  }))
 }
 
 export const nodeName = ({ node, source }: OrderedNode, meshName: string): string =>

@@ -20,7 +20,7 @@ export function writeTarget(
     const values = new Float32Array(3 * vertices.length)
     vertices.forEach((vertex, at) => {
       const place = placeOf[vertexPoints[vertex]!]!
-      for (let axis = 0; axis < 3; axis++) values[3 * at + axis] = moves[3 * place + axis]! || 0
+      for (let axis = 0; axis < 3; axis++) values[3 * at + axis] = Math.fround(moves[3 * place + axis]!) || 0
     })
     if (vertices.length > 0 && 3 * vertices.length < vertexPoints.length)
       return writer.sparse(vertexPoints.length, Uint32Array.from(vertices), values)

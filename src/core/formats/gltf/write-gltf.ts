@@ -67,7 +67,8 @@ export function writeGltf(
   const messages = collectMessages(fileName)
   let chosen = chooseNodes(whole, settings)
   if (settings.triangulate || !settings.polygons) chosen = triangulateScene(chosen)
-  if (chosen.space.unitMeters === null) messages.add('write.unit-assumed', { format: 'glTF' })
+  if (chosen.space.unitMeters === null)
+    messages.add('write.unit-assumed', { format: 'glTF', unit: 'a metre' })
   const scene = moveToSpace(chosen, {
     unitMeters: settings.unitMeters ?? 1,
     unitAs: settings.unitAs,
@@ -89,7 +90,15 @@ export function writeGltf(
   const surfaces =
     settings.materials === 'none' ? null : writeMaterials(scene, settings, form, writer, files, messages)
   const written = scene.meshes.map((mesh) =>
-    writeMesh(mesh, scene, surfaces?.normalSets ?? new Map(), settings, writer, messages, lost),
+    writeMesh(
+      mesh,
+      scene,
+      surfaces ?? { normalSets: new Map(), setCounts: new Map() },
+      settings,
+      writer,
+      messages,
+      lost,
+    ),
   )
   for (const mesh of written) for (const extension of mesh?.extensions ?? []) used.add(extension)
   const meshes = written.flatMap((mesh) => (mesh ? [mesh.json] : []))

@@ -49,6 +49,8 @@ export interface WrittenMaterials {
   readonly images: readonly object[]
   /** Materials with maps of normals, and the names of the UV sets that those lie on. */
   readonly normalSets: ReadonlyMap<number, string>
+  /** How many UV sets each material with maps asks of what it is on. */
+  readonly setCounts: ReadonlyMap<number, number>
   readonly extensions: ReadonlySet<string>
   /** Of those, what a reader has to know to show the model rightly. */
   readonly required: ReadonlySet<string>
@@ -77,6 +79,7 @@ export function writeMaterials(
     return known >= 0 ? known : list.push(one) - 1
   }
   const normalSets = new Map<number, string>()
+  const setCounts = new Map<number, number>()
   const known = new Map<string, { image: number; extension: string | null } | null>()
   const imageFor = (file: string): { image: number; extension: string | null } | null => {
     if (known.has(file)) return known.get(file)!
@@ -130,7 +133,14 @@ export function writeMaterials(
   }
 
   const textureInfo = (map: MaterialMap, material: number): Writable | null => {
-    const found = imageFor(map.file)
+    // without UVs a map has no place on the surface
+    const isOfNormals = /normalTexture$/i.test(map.property)
+    if (isOfNormals && settings.uvs && !settings.normals)
+      messages.add('write.not-carried', {
+        format: 'glTF',
+        what: 'maps of normals where normals are left out',
+      })
+    const found = settings.uvs && (settings.normals || !isOfNormals) ? imageFor(map.file) : null
     if (!found) return null
     const { placement } = map
     const keptOf = (name: string): Writable | null =>
@@ -171,6 +181,7 @@ export function writeMaterials(
     })
     const set = uvNumber(material, placement?.uvSet ?? '')
     const info: Writable = { index: texture, ...(set > 0 ? { texCoord: set } : {}) }
+    setCounts.set(material, Math.max(setCounts.get(material) ?? 0, set + 1))
     const turned = keptOf('transform')
     const { scale = [1, 1], offset = [0, 0] } = placement ?? {}
     if (turned || scale.some((one) => one !== 1) || offset.some((one) => one !== 0)) {
@@ -207,7 +218,7 @@ export function writeMaterials(
       extensions.add(extension)
     return target
   })
-  return { materials, textures, samplers, images, normalSets, extensions, required }
+  return { materials, textures, samplers, images, normalSets, setCounts, extensions, required }
 }
 
 /** @returns files of maps whose images the format doesn't take. */

@@ -9,6 +9,7 @@ import { writeExtras } from './kept-extras.ts'
 import { MOST_NUMBERED, notesOf, POINT_ATTRIBUTE, stretchesOf } from './notes.ts'
 import type { GltfWriteOptions } from './options.ts'
 import { splitVertices } from './split-vertices.ts'
+import type { WrittenMaterials } from './write-materials.ts'
 import { writeInfluences, writeTarget } from './write-deformations.ts'
 
 const TYPES = ['SCALAR', 'VEC2', 'VEC3', 'VEC4'] as const
@@ -22,7 +23,7 @@ export interface WrittenMesh {
 export function writeMesh(
   mesh: Mesh,
   { materials }: Scene,
-  normalSets: ReadonlyMap<number, string>,
+  { normalSets, setCounts }: Pick<WrittenMaterials, 'normalSets' | 'setCounts'>,
   settings: GltfWriteOptions,
   writer: BufferWriter,
   messages: MessageCollector,
@@ -77,22 +78,52 @@ export function writeMesh(
   const order: number[] = []
   const extensions = new Set<string>()
   const primitives: Record<string, unknown>[] = []
+  let zeros: number | undefined
+  let white: number | undefined
   for (const { faces, material, mask, hasPolygons } of groups) {
     const { indices, cuts } = encodePolygons(mesh, faces, split.cornerVertices, hasPolygons)
     for (const face of faces) order.push(face)
     if (hasPolygons) extensions.add('FB_ngon_encoding')
+    const own = Object.fromEntries(
+      Object.entries(attributes).filter(([semantic]) => {
+        const bit = masked.indexOf(semantic)
+        return bit < 0 || (mask >> bit) & 1
+      }),
+    )
+    // a material's maps need UVs: polygons that have none get those that a viewer would make up. Sets are counted
+    // through, so that one that only others of the mesh have is there too, of no effect
+    const highest = (kind: string): number =>
+      Object.keys(own).filter((semantic) => semantic.startsWith(kind)).length &&
+      Math.max(
+        ...Object.keys(own).flatMap((semantic) =>
+          semantic.startsWith(kind) ? [1 + Number(semantic.slice(kind.length))] : [],
+        ),
+      )
+    const lacking = (kind: string, count: number): string[] =>
+      Array.from({ length: count }, (_none, set) => `${kind}${set}`).filter(
+        (semantic) => own[semantic] === undefined,
+      )
+    const uvs = lacking('TEXCOORD_', Math.max(setCounts.get(material) ?? 0, highest('TEXCOORD_')))
+    const colors = lacking('COLOR_', highest('COLOR_'))
+    if (uvs.length) zeros ??= writer.zeros(split.vertexCount, 'VEC2')
+    if (colors.length) white ??= writer.floats(new Float32Array(3 * split.vertexCount).fill(1), 'VEC3')
+    for (const semantic of uvs) own[semantic] = zeros!
+    for (const semantic of colors) own[semantic] = white!
+    const madeUp = [...uvs, ...colors]
     primitives.push({
-      attributes: Object.fromEntries(
-        Object.entries(attributes).filter(([semantic]) => {
-          const bit = masked.indexOf(semantic)
-          return bit < 0 || (mask >> bit) & 1
-        }),
-      ),
+      attributes: own,
       indices: writer.indices(indices, split.vertexCount),
       ...(material >= 0 && material < materials.length && settings.materials !== 'none' ? { material } : {}),
       ...(targets.length ? { targets } : {}),
       ...(hasPolygons ? { extensions: { FB_ngon_encoding: {} } } : {}),
-      ...(cuts.length ? { extras: { polygonCuts: cuts } } : {}),
+      ...(cuts.length || madeUp.length
+        ? {
+            extras: {
+              ...(cuts.length ? { polygonCuts: cuts } : {}),
+              ...(madeUp.length ? { madeUp } : {}),
+            },
+          }
+        : {}),
     })
   }
   const bare = Object.fromEntries(
