@@ -34,13 +34,16 @@ export function writeTarget(
   }
 }
 
-/** Joints and weights, four a set, the heaviest first; weights of a vertex make one together. */
-export function writeInfluences(
-  mesh: Mesh,
-  vertexPoints: Uint32Array,
-  writer: BufferWriter,
-  lost: Set<string>,
-): Record<string, number> {
+/** Joints and weights of points, four a set, the heaviest first. */
+export interface PointInfluences {
+  readonly setCount: number
+  readonly joints: Uint16Array
+  readonly weights: Float32Array
+  readonly jointCount: number
+}
+
+/** Weights of a point make one together. */
+export function influencesOf(mesh: Mesh, lost: Set<string>): PointInfluences {
   const { offsets, joints, weights, jointNodes } = mesh.skin!
   let most = 1
   for (let point = 0; point + 1 < offsets.length; point++)
@@ -68,17 +71,27 @@ export function writeInfluences(
       pointWeights[perVertex * point + at] = weight / by
     })
   }
+  return { setCount, joints: pointJoints, weights: pointWeights, jointCount: jointNodes.length }
+}
+
+/** @param vertexPoints the point of each vertex. */
+export function writeInfluences(
+  { setCount, joints, weights, jointCount }: PointInfluences,
+  vertexPoints: Uint32Array,
+  writer: BufferWriter,
+): Record<string, number> {
+  const perVertex = 4 * setCount
   const attributes: Record<string, number> = {}
   for (let set = 0; set < setCount; set++) {
     const ownJoints = new Uint16Array(4 * vertexPoints.length)
     const ownWeights = new Float32Array(4 * vertexPoints.length)
     vertexPoints.forEach((point, vertex) => {
       for (let k = 0; k < 4; k++) {
-        ownJoints[4 * vertex + k] = pointJoints[perVertex * point + 4 * set + k]!
-        ownWeights[4 * vertex + k] = pointWeights[perVertex * point + 4 * set + k]!
+        ownJoints[4 * vertex + k] = joints[perVertex * point + 4 * set + k]!
+        ownWeights[4 * vertex + k] = weights[perVertex * point + 4 * set + k]!
       }
     })
-    attributes[`JOINTS_${set}`] = writer.joints(ownJoints, jointNodes.length)
+    attributes[`JOINTS_${set}`] = writer.joints(ownJoints, jointCount)
     attributes[`WEIGHTS_${set}`] = writer.floats(ownWeights, 'VEC4', { target: TARGETS.vertices })
   }
   return attributes

@@ -10,7 +10,7 @@ import { MOST_NUMBERED, notesOf, POINT_ATTRIBUTE, stretchesOf } from './notes.ts
 import type { GltfWriteOptions } from './options.ts'
 import { splitVertices } from './split-vertices.ts'
 import type { WrittenMaterials } from './write-materials.ts'
-import { writeInfluences, writeTarget } from './write-deformations.ts'
+import { influencesOf, writeInfluences, writeTarget } from './write-deformations.ts'
 
 const TYPES = ['SCALAR', 'VEC2', 'VEC3', 'VEC4'] as const
 
@@ -49,70 +49,73 @@ export function writeMesh(
   if (broken.count > 0) lost.add('numbers that are none; they are 0 in it')
   if (mesh.pointWeights) lost.add('rational weights of points')
 
-  const positions = new Float32Array(3 * split.vertexCount)
-  for (let vertex = 0; vertex < split.vertexCount; vertex++)
-    for (let axis = 0; axis < 3; axis++)
-      positions[3 * vertex + axis] = points[3 * split.vertexPoints[vertex]! + axis]!
-  const attributes: Record<string, number> = {
-    POSITION: writer.floats(positions, 'VEC3', { bounds: true, target: TARGETS.vertices }),
-  }
   mendUnused(split)
-  for (const { semantic, width } of list)
-    attributes[semantic] = writer.floats(split.values.get(semantic)!, TYPES[width - 1]!, {
-      target: TARGETS.vertices,
-    })
-  if (split.vertexCount > pointCount) {
-    if (pointCount <= MOST_NUMBERED)
-      attributes[POINT_ATTRIBUTE] = writer.floats(Float32Array.from(split.vertexPoints), 'SCALAR', {
-        target: TARGETS.vertices,
-      })
-    else lost.add('which points were split, of parts with more than 16.7 million')
-  }
-  if (settings.shapes && mesh.skin)
-    Object.assign(attributes, writeInfluences(mesh, split.vertexPoints, writer, lost))
-  const targets = settings.shapes
-    ? mesh.shapes.map((shape) => writeTarget(shape, split.vertexPoints, pointCount, writer))
-    : []
 
+  // each primitive has vertices of its own: readers that copy a list that several share carry all of it with each
   const groups = groupFaces(mesh, faceMasks)
+  const loose = looseElements(mesh, firstVertices(split.vertexPoints, pointCount))
+  const pieces = [
+    ...groups.map(({ faces }) => verticesOf(mesh, faces, split.cornerVertices, split.vertexCount)),
+    ...loose.map(({ vertices }) => Uint32Array.from(new Set(vertices)).sort()),
+  ]
+  const left = unused(pieces, split.vertexPoints, pointCount)
+  pieces[0] = Uint32Array.from([...pieces[0]!, ...left]).sort()
+  let met = 0
+  const isNumbered = pieces.every((piece) => piece.every((vertex) => split.vertexPoints[vertex] === met++))
+  if (!isNumbered && pointCount > MOST_NUMBERED)
+    lost.add('which points were split, of parts with more than 16.7 million')
+  const influences = settings.shapes && mesh.skin ? influencesOf(mesh, lost) : null
+
+  /** Attributes of a primitive, and how its shapes move it. */
+  const writeVertices = (
+    piece: Uint32Array,
+    isThere: (semantic: string) => boolean,
+  ): { attributes: Record<string, number>; targets: Record<string, number>[] } => {
+    const vertexPoints = piece.map((vertex) => split.vertexPoints[vertex]!)
+    const options = { target: TARGETS.vertices }
+    const attributes: Record<string, number> = {
+      POSITION: writer.floats(pick(points, 3, vertexPoints), 'VEC3', { bounds: true, ...options }),
+    }
+    for (const { semantic, width } of list)
+      if (isThere(semantic))
+        attributes[semantic] = writer.floats(
+          pick(split.values.get(semantic)!, width, piece),
+          TYPES[width - 1]!,
+          options,
+        )
+    if (!isNumbered && pointCount <= MOST_NUMBERED)
+      attributes[POINT_ATTRIBUTE] = writer.floats(Float32Array.from(vertexPoints), 'SCALAR', options)
+    if (influences) Object.assign(attributes, writeInfluences(influences, vertexPoints, writer))
+    return {
+      attributes,
+      targets: settings.shapes
+        ? mesh.shapes.map((shape) => writeTarget(shape, vertexPoints, pointCount, writer))
+        : [],
+    }
+  }
+
   const order: number[] = []
   const extensions = new Set<string>()
   const primitives: Record<string, unknown>[] = []
-  let zeros: number | undefined
-  let white: number | undefined
-  for (const { faces, material, mask, hasPolygons } of groups) {
+  const localOf = new Uint32Array(split.vertexCount)
+  const number = (piece: Uint32Array): void => piece.forEach((vertex, at) => (localOf[vertex] = at))
+  groups.forEach(({ faces, material, mask, hasPolygons }, at) => {
+    const piece = pieces[at]!
+    number(piece)
     const { indices, cuts } = encodePolygons(mesh, faces, split.cornerVertices, hasPolygons)
     for (const face of faces) order.push(face)
     if (hasPolygons) extensions.add('FB_ngon_encoding')
-    const own = Object.fromEntries(
-      Object.entries(attributes).filter(([semantic]) => {
-        const bit = masked.indexOf(semantic)
-        return bit < 0 || (mask >> bit) & 1
-      }),
-    )
-    // a material's maps need UVs: polygons that have none get those that a viewer would make up. Sets are counted
-    // through, so that one that only others of the mesh have is there too, of no effect
-    const highest = (kind: string): number =>
-      Object.keys(own).filter((semantic) => semantic.startsWith(kind)).length &&
-      Math.max(
-        ...Object.keys(own).flatMap((semantic) =>
-          semantic.startsWith(kind) ? [1 + Number(semantic.slice(kind.length))] : [],
-        ),
-      )
-    const lacking = (kind: string, count: number): string[] =>
-      Array.from({ length: count }, (_none, set) => `${kind}${set}`).filter(
-        (semantic) => own[semantic] === undefined,
-      )
-    const uvs = lacking('TEXCOORD_', Math.max(setCounts.get(material) ?? 0, highest('TEXCOORD_')))
-    const colors = lacking('COLOR_', highest('COLOR_'))
-    if (uvs.length) zeros ??= writer.zeros(split.vertexCount, 'VEC2')
-    if (colors.length) white ??= writer.floats(new Float32Array(3 * split.vertexCount).fill(1), 'VEC3')
-    for (const semantic of uvs) own[semantic] = zeros!
-    for (const semantic of colors) own[semantic] = white!
-    const madeUp = [...uvs, ...colors]
+    const { attributes, targets } = writeVertices(piece, (semantic) => {
+      const bit = masked.indexOf(semantic)
+      return bit < 0 || ((mask >> bit) & 1) === 1
+    })
+    const madeUp = makeUp(attributes, setCounts.get(material) ?? 0, piece.length, writer)
     primitives.push({
-      attributes: own,
-      indices: writer.indices(indices, split.vertexCount),
+      attributes,
+      indices: writer.indices(
+        indices.map((vertex) => localOf[vertex]!),
+        piece.length,
+      ),
       ...(material >= 0 && material < materials.length && settings.materials !== 'none' ? { material } : {}),
       ...(targets.length ? { targets } : {}),
       ...(hasPolygons ? { extensions: { FB_ngon_encoding: {} } } : {}),
@@ -125,17 +128,21 @@ export function writeMesh(
           }
         : {}),
     })
-  }
-  const bare = Object.fromEntries(
-    Object.entries(attributes).filter(([semantic]) => ['POSITION', POINT_ATTRIBUTE].includes(semantic)),
-  )
-  for (const { mode, vertices } of looseElements(mesh, firstVertices(split.vertexPoints, pointCount)))
+  })
+  loose.forEach(({ mode, vertices }, at) => {
+    const piece = pieces[groups.length + at]!
+    number(piece)
+    const { attributes, targets } = writeVertices(piece, () => false)
     primitives.push({
-      attributes: bare,
+      attributes,
       mode,
-      indices: writer.indices(vertices, split.vertexCount),
+      indices: writer.indices(
+        vertices.map((vertex) => localOf[vertex]!),
+        piece.length,
+      ),
       ...(targets.length ? { targets } : {}),
     })
+  })
   if (mesh.lines && mesh.lines.uvs.some((uv) => uv >= 0)) lost.add('UVs of lines')
 
   const isSorted = order.every((face, at) => face === at)
@@ -147,7 +154,7 @@ export function writeMesh(
     ...(isSorted ? {} : { polygonOrder: stretchesOf(order) }),
     ...kept,
     ...(computedTangents && !kept.normals ? { tangents: 'computed' } : {}),
-    ...(targets.length ? { targetNames: mesh.shapes.map(({ name }) => name) } : {}),
+    ...(settings.shapes && mesh.shapes.length ? { targetNames: mesh.shapes.map(({ name }) => name) } : {}),
   }
   const weights = mesh.shapes.map(({ weight = 0 }) => weight / 100)
   return {
@@ -155,10 +162,80 @@ export function writeMesh(
     json: {
       name: mesh.ownName ?? mesh.name,
       primitives,
-      ...(targets.length && weights.some((weight) => weight !== 0) ? { weights } : {}),
+      ...(settings.shapes && weights.some((weight) => weight !== 0) ? { weights } : {}),
       ...writeExtras(extras as never, mesh.kept),
     },
   }
+}
+
+/** Values of some elements, one after the other. */
+function pick(values: Float32Array, width: number, elements: Uint32Array): Float32Array {
+  const picked = new Float32Array(width * elements.length)
+  for (let at = 0; at < elements.length; at++)
+    for (let k = 0; k < width; k++) picked[width * at + k] = values[width * elements[at]! + k]!
+  return picked
+}
+
+/** Vertices of some faces, rising. */
+function verticesOf(
+  { faceOffsets }: Mesh,
+  faces: readonly number[],
+  cornerVertices: Uint32Array,
+  vertexCount: number,
+): Uint32Array {
+  const isThere = new Uint8Array(vertexCount)
+  let count = 0
+  for (const face of faces)
+    for (let corner = faceOffsets[face]!; corner < faceOffsets[face + 1]!; corner++) {
+      const vertex = cornerVertices[corner]!
+      if (!isThere[vertex]) count++
+      isThere[vertex] = 1
+    }
+  const vertices = new Uint32Array(count)
+  for (let vertex = 0, at = 0; vertex < vertexCount; vertex++) if (isThere[vertex]) vertices[at++] = vertex
+  return vertices
+}
+
+/** A vertex of each point that nothing draws: it goes along, so that it is there when the file comes back. */
+function unused(pieces: readonly Uint32Array[], vertexPoints: Uint32Array, pointCount: number): number[] {
+  const isThere = new Uint8Array(pointCount)
+  for (const piece of pieces) for (const vertex of piece) isThere[vertexPoints[vertex]!] = 1
+  const left: number[] = []
+  vertexPoints.forEach((point, vertex) => {
+    if (isThere[point]) return
+    isThere[point] = 1
+    left.push(vertex)
+  })
+  return left
+}
+
+/**
+ * Sets that a primitive has to have and that its polygons don't: a material's maps need UVs, and sets are counted
+ * through. UVs are those that a viewer would make up, colours change nothing.
+ *
+ * @returns what was added, by the names of attributes.
+ */
+function makeUp(
+  attributes: Record<string, number>,
+  setCount: number,
+  vertexCount: number,
+  writer: BufferWriter,
+): string[] {
+  const lacking = (kind: string, least: number): string[] => {
+    const highest = Object.keys(attributes).flatMap((semantic) =>
+      semantic.startsWith(kind) ? [1 + Number(semantic.slice(kind.length))] : [],
+    )
+    return Array.from({ length: Math.max(least, ...highest) }, (_none, set) => `${kind}${set}`).filter(
+      (semantic) => attributes[semantic] === undefined,
+    )
+  }
+  const uvs = lacking('TEXCOORD_', setCount)
+  const colors = lacking('COLOR_', 0)
+  const zeros = uvs.length ? writer.zeros(vertexCount, 'VEC2') : 0
+  const white = colors.length ? writer.floats(new Float32Array(3 * vertexCount).fill(1), 'VEC3') : 0
+  for (const semantic of uvs) attributes[semantic] = zeros
+  for (const semantic of colors) attributes[semantic] = white
+  return [...uvs, ...colors]
 }
 
 interface FaceGroup {
