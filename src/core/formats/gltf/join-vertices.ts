@@ -65,6 +65,24 @@ function placesOf(positions: Float64Array): {
   return { places, placeCount, isShared }
 }
 
+/** A number for each polygon, the same for those over the same places whichever way round. */
+function marksOf(sizes: ArrayLike<number>, vertices: Uint32Array, places: Uint32Array): Float64Array {
+  const marks = new Float64Array(sizes.length)
+  for (let face = 0, at = 0; face < sizes.length; face++) {
+    let sum = 0
+    for (let k = 0; k < sizes[face]!; k++, at++) {
+      const place = places[vertices[at]!]!
+      // sums of such are the same for other places only by a chance of one in millions of millions; they stay below
+      // 2^50, so that they don't go by the order they are added in
+      sum +=
+        (Math.imul(place + 1, 0x9e3779b1) >>> 0) * 65536 + (Math.imul(place ^ 0x5bd1e995, 0x85ebca6b) >>> 16)
+      sum %= 1125899906842624
+    }
+    marks[face] = sum
+  }
+  return marks
+}
+
 interface SideList {
   /** The vertices of each side from its first to its second corner, and the polygon that it is of. */
   readonly from: number[]
@@ -131,11 +149,13 @@ export function joinVertices(
     }
     start += size
   }
+  const marks = marksOf(sizes, vertices, places)
   const crowded: SideList[] = []
   for (const list of groups) {
     if (list.from.length < 2) continue
-    if (list.from.length === 2) joinSides(list, 0, 1)
-    else crowded.push(list)
+    if (list.from.length > 2) crowded.push(list)
+    // the two sides of a sheet that is drawn twice are two sheets
+    else if (marks[list.face[0]!] !== marks[list.face[1]!]) joinSides(list, 0, 1)
   }
   for (const list of crowded) pairSides(list)
 
@@ -154,6 +174,7 @@ export function joinVertices(
     const pairs: { one: number; other: number; rank: number }[] = []
     for (let one = 0; one < from.length; one++)
       for (let other = one + 1; other < from.length; other++) {
+        if (marks[face[one]!] === marks[face[other]!]) continue
         const isSameWay = places[from[one]!] === places[from[other]!]
         const [there, here] = isSameWay
           ? [list.from[other]!, list.to[other]!]
