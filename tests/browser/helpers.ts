@@ -108,5 +108,7 @@ export async function drop(
  * that stands still: a click forced onto the hidden element hits whatever has moved there meanwhile.
  */
 export async function press(control: Locator): Promise<void> {
-  await control.locator('xpath=ancestor-or-self::*[self::label or contains(@class, "el-select__wrapper")][1]').click()
+  await control
+    .locator('xpath=ancestor-or-self::*[self::label or contains(@class, "el-select__wrapper")][1]')
+    .click()
 }

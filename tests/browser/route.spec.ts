@@ -7,7 +7,8 @@ import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { boundsOf, joinBoxes } from '../../src/core/base/math/box.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
-import { carvePoints, sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
+import { carvePoints } from '../../src/core/practice/faults/carve-points.ts'
+import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
 import { drawnShare, drop, fits, press, watchConsole } from './helpers.ts'
 
 const folder = mkdtempSync(join(tmpdir(), 'kelbo-browser-'))

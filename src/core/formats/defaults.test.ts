@@ -2,6 +2,7 @@
 import { expect, test } from 'vitest'
 import { defaultsOf } from '../base/options/option.ts'
 import { FBX_READ_DEFAULTS, FBX_WRITE_DEFAULTS } from './fbx/options.ts'
+import { GLTF_READ_DEFAULTS, GLTF_WRITE_DEFAULTS } from './gltf/options.ts'
 import { OBJ_READ_DEFAULTS, OBJ_WRITE_DEFAULTS } from './obj/options.ts'
 import { formatById } from './registry.ts'
 
@@ -13,6 +14,8 @@ test.each([
   ['obj', 'writeOptions', OBJ_WRITE_DEFAULTS],
   ['fbx', 'readOptions', FBX_READ_DEFAULTS],
   ['fbx', 'writeOptions', FBX_WRITE_DEFAULTS],
+  ['gltf', 'readOptions', GLTF_READ_DEFAULTS],
+  ['gltf', 'writeOptions', GLTF_WRITE_DEFAULTS],
 ] as const)('%s, %s', (id, list, defaults) => {
   const known = Object.fromEntries(Object.entries(defaults).filter(([key]) => !BESIDE.includes(key)))
   expect(defaultsOf(formatById(id)![list])).toEqual(known)

@@ -217,7 +217,8 @@ function readTargets(
     const pick = (values: Float64Array): Float64Array =>
       Float64Array.from(
         { length: 3 * moved.length },
-        (_none, at) => values[3 * firsts[moved[Math.floor(at / 3)]!]! + (at % 3)]!,
+        // a zero with a sign says nothing more than one without
+        (_none, at) => values[3 * firsts[moved[Math.floor(at / 3)]!]! + (at % 3)]! + 0,
       )
     return {
       name: names[target] || `shape ${target + 1}`,

@@ -35,7 +35,7 @@ export function writeAnimations(
     return node.local.some((value, at) => Math.abs(value - wanted[at]!) > 1e-6 * size) ? [node.name] : []
   })
   if (moved.length)
-    messages.add('write.moved-animation', { count: moved.length, names: moved.slice(0, 4).join(', ') })
+    messages.add('write.moved-animation', { count: moved.length, parts: moved.slice(0, 4).join(', ') })
   const inputs = new Map<unknown, number>()
   return kept.sections.flatMap(({ values: [name], children }) => {
     const samplers: object[] = []

@@ -34,7 +34,7 @@ export function writeTarget(
   }
 }
 
-/** Joints and weights of points, four a set, the heaviest first. */
+/** Joints and weights of points, four a set; the heaviest where there are more than can be. */
 export interface PointInfluences {
   readonly setCount: number
   readonly joints: Uint16Array
@@ -58,8 +58,8 @@ export function influencesOf(mesh: Mesh, lost: Set<string>): PointInfluences {
     const own: { joint: number; weight: number }[] = []
     for (let at = offsets[point]!; at < offsets[point + 1]!; at++)
       if (weights[at]! > 0) own.push({ joint: joints[at]!, weight: weights[at]! })
-    own.sort((a, b) => b.weight - a.weight)
-    own.length = Math.min(own.length, perVertex)
+    // in their own order, unless some have to go
+    if (own.length > perVertex) own.sort((a, b) => b.weight - a.weight).splice(perVertex)
     const sum = own.reduce((total, { weight }) => total + weight, 0)
     if (own.length === 0) {
       lost.add('points that no joint moves; they go with the first')

@@ -13,6 +13,7 @@ import { renderer } from './renderer.ts'
 import { patternMaker } from './pattern-maker.ts'
 import { roughHand } from './rough-hand.ts'
 import { sculptor } from './sculptor.ts'
+import { tablet } from './tablet.ts'
 import type { StandInDescriptor, StandInResult } from './standin.ts'
 
 export const STAND_INS: readonly StandInDescriptor[] = [
@@ -23,6 +24,7 @@ export const STAND_INS: readonly StandInDescriptor[] = [
   engine,
   renderer,
   roughHand,
+  tablet,
 ]
 
 /** The stand-in of an id; null for none. */

@@ -4,7 +4,8 @@ import { writeObj } from '../../formats/obj/write-obj.ts'
 import { readPackage } from '../../formats/package/read-package.ts'
 import { writeZip } from '../../formats/package/write-zip.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
-import { carvePoints, renumberMesh, sculptFiles } from './sculptor.ts'
+import { carvePoints } from '../faults/carve-points.ts'
+import { renumberMesh, sculptFiles } from './sculptor.ts'
 
 const scene = buildStormLantern()
 const sent = writeObj(scene, 'lantern.obj').files

@@ -8,11 +8,10 @@ import { isZip, readZip } from '../../formats/package/read-zip.ts'
 import { fileNameOf, type PackageFile } from '../../formats/package/package-file.ts'
 import { KelboError } from '../../base/messages/collector.ts'
 import { chanceOf } from '../../base/math/chance.ts'
-import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { faceCountOf, pointCountOf, type FaceGroups, type Mesh } from '../../scene/mesh.ts'
 import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
-import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
 import type { Scene } from '../../scene/scene.ts'
+import { carvePoints } from '../faults/carve-points.ts'
 import type { StandInDescriptor } from './standin.ts'
 
 export interface SculptorOptions {
@@ -51,45 +50,6 @@ function shuffled(length: number, random: () => number): Uint32Array {
     order[other] = kept
   }
   return order
-}
-
-/** Unit normals of points: the mean of the faces round them by area. */
-function pointNormals(mesh: Mesh): Float64Array {
-  const faceNormals = computeFaceNormals(mesh)
-  const normals = new Float64Array(mesh.points.length)
-  for (let face = 0; face < faceCountOf(mesh); face++)
-    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
-      for (let axis = 0; axis < 3; axis++)
-        normals[3 * mesh.faceVertices[corner]! + axis]! += faceNormals[3 * face + axis]!
-  for (let at = 0; at < normals.length; at += 3) {
-    const length = Math.hypot(normals[at]!, normals[at + 1]!, normals[at + 2]!) || 1
-    for (let axis = 0; axis < 3; axis++) normals[at + axis]! /= length
-  }
-  return normals
-}
-
-/**
- * The carve: each point moves along its normal by a wave over its place in the part's box, at most
- * `strength` times the box's diagonal. The same mesh gives the same result, whatever its numbering.
- *
- * @returns 3 x pointCount.
- */
-export function carvePoints(mesh: Mesh, strength: number): Float64Array {
-  const box = boundsOf(mesh.points)
-  if (!box || strength === 0) return mesh.points.slice()
-  const amplitude = diagonalOf(box) * strength
-  const normals = pointNormals(mesh)
-  const carved = new Float64Array(mesh.points.length)
-  const share = (point: number, axis: number): number =>
-    (mesh.points[3 * point + axis]! - box.min[axis]!) / (box.max[axis]! - box.min[axis]! || 1)
-  for (let point = 0; point < pointCountOf(mesh); point++) {
-    const wave =
-      Math.sin(9 * share(point, 0)) * Math.cos(7 * share(point, 1)) * Math.sin(5 * share(point, 2) + 1)
-    for (let axis = 0; axis < 3; axis++)
-      carved[3 * point + axis] =
-        mesh.points[3 * point + axis]! + amplitude * wave * normals[3 * point + axis]!
-  }
-  return carved
 }
 
 /** The same polygons with points and faces in another order, and each face starting at another corner. */

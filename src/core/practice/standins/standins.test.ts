@@ -156,6 +156,7 @@ describe('any stand-in', () => {
       'engine',
       'renderer',
       'rough-hand',
+      'tablet',
     ])
   })
 })

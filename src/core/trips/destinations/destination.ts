@@ -13,6 +13,7 @@ export const DESTINATION_KINDS = [
   'sewing-pattern',
   'freehand',
   'posing',
+  'tablet',
 ] as const
 export type DestinationKind = (typeof DESTINATION_KINDS)[number]
 
@@ -25,6 +26,7 @@ export const KIND_NAMES: Readonly<Record<DestinationKind, string>> = {
   'sewing-pattern': 'sewing pattern',
   freehand: 'freehand in VR',
   posing: 'posing',
+  tablet: 'sculpting on a tablet',
 }
 
 /** What a tool makes of the size that a file states. */

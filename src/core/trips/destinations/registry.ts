@@ -6,6 +6,7 @@ import { posing } from './posing.ts'
 import { renderer } from './renderer.ts'
 import { sculpting } from './sculpting.ts'
 import { sewingPattern } from './sewing-pattern.ts'
+import { tablet } from './tablet.ts'
 import { texturePainting } from './texture-painting.ts'
 
 export const DESTINATIONS: readonly Destination[] = [
@@ -16,6 +17,7 @@ export const DESTINATIONS: readonly Destination[] = [
   renderer,
   sewingPattern,
   posing,
+  tablet,
 ]
 
 /** The destination that ships under an id; null for none. */
