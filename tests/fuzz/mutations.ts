@@ -11,6 +11,8 @@ import { KelboError } from '../../src/core/base/messages/collector.ts'
 import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import { writeGltf } from '../../src/core/formats/gltf/write-gltf.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
+import { writePly } from '../../src/core/formats/ply/write-ply.ts'
+import { writeStl } from '../../src/core/formats/stl/write-stl.ts'
 import type { PackageFile } from '../../src/core/formats/package/package-file.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { writeZip } from '../../src/core/formats/package/write-zip.ts'
@@ -39,10 +41,11 @@ const filesBelow = (folder: string): string[] =>
 
 /** What there is to be damaged, always in the same order. */
 export function fuzzSources(): Source[] {
-  const found = ['FBX', 'OBJ'].flatMap((folder) =>
+  const found = ['FBX', 'OBJ', 'PLY', 'STL'].flatMap((folder) =>
     readdirSync(join(MODELS, folder))
       .filter(
-        (name) => /\.(fbx|obj|mtl)$/i.test(name) && statSync(join(MODELS, folder, name)).size < MOST_BYTES,
+        (name) =>
+          /\.(fbx|obj|mtl|ply|stl)$/i.test(name) && statSync(join(MODELS, folder, name)).size < MOST_BYTES,
       )
       .sort()
       .map((name) => ({
@@ -92,6 +95,11 @@ export function fuzzSources(): Source[] {
       files: writeGltf(lantern, form === 'binary' ? 'lantern.glb' : 'lantern.gltf', { form, maps: false })
         .files,
     })),
+    ...(['binary', 'binary-big', 'text'] as const).map((form) => ({
+      name: `lantern ply ${form}`,
+      files: writePly(lantern, 'lantern.ply', { form }).files,
+    })),
+    { name: 'lantern stl', files: writeStl(lantern, 'lantern.stl').files },
     { name: 'cube', files: cube },
     { name: 'cube.zip', files: [{ name: 'cube.zip', bytes: writeZip(cube) }] },
   ]

@@ -4,7 +4,9 @@ import { defaultsOf } from '../base/options/option.ts'
 import { FBX_READ_DEFAULTS, FBX_WRITE_DEFAULTS } from './fbx/options.ts'
 import { GLTF_READ_DEFAULTS, GLTF_WRITE_DEFAULTS } from './gltf/options.ts'
 import { OBJ_READ_DEFAULTS, OBJ_WRITE_DEFAULTS } from './obj/options.ts'
+import { PLY_READ_DEFAULTS, PLY_WRITE_DEFAULTS } from './ply/options.ts'
 import { formatById } from './registry.ts'
+import { STL_READ_DEFAULTS, STL_WRITE_DEFAULTS } from './stl/options.ts'
 
 /** Options that are handed over beside those of the forms. */
 const BESIDE = ['selection', 'codec']
@@ -16,6 +18,10 @@ test.each([
   ['fbx', 'writeOptions', FBX_WRITE_DEFAULTS],
   ['gltf', 'readOptions', GLTF_READ_DEFAULTS],
   ['gltf', 'writeOptions', GLTF_WRITE_DEFAULTS],
+  ['ply', 'readOptions', PLY_READ_DEFAULTS],
+  ['ply', 'writeOptions', PLY_WRITE_DEFAULTS],
+  ['stl', 'readOptions', STL_READ_DEFAULTS],
+  ['stl', 'writeOptions', STL_WRITE_DEFAULTS],
 ] as const)('%s, %s', (id, list, defaults) => {
   const known = Object.fromEntries(Object.entries(defaults).filter(([key]) => !BESIDE.includes(key)))
   expect(defaultsOf(formatById(id)![list])).toEqual(known)

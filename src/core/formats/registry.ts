@@ -5,8 +5,10 @@ import type { FormatDescriptor, FormatOptions, ReadOptions } from './descriptor.
 import { fbx } from './fbx/fbx.ts'
 import { gltf } from './gltf/gltf.ts'
 import { obj } from './obj/obj.ts'
+import { ply } from './ply/ply.ts'
+import { stl } from './stl/stl.ts'
 
-export const FORMATS: readonly FormatDescriptor[] = [obj, fbx, gltf]
+export const FORMATS: readonly FormatDescriptor[] = [obj, fbx, gltf, ply, stl]
 
 /** The format of a file by its ending; null where none has it. */
 export const formatOf = (name: string): FormatDescriptor | null =>

@@ -69,7 +69,11 @@ export const mapContents: CheckDescriptor = {
             parameters: { file, material: material.name, slot: SLOT_WORDS[map.slot] },
             nodes,
           })
-        const isData = colorSpaceOf(map.slot) === 'linear' && map.slot !== 'other'
+        // an image whose other channels are a colour says what it is
+        const hasColor = material.maps.some(
+          ({ file, slot }) => file === map.file && colorSpaceOf(slot) === 'sRGB',
+        )
+        const isData = colorSpaceOf(map.slot) === 'linear' && map.slot !== 'other' && !hasColor
         for (const { path, bytes } of files) {
           // a JPEG has no word for it: it is a colour by what cameras write
           if (isData && readColorSpace(bytes) === 'sRGB' && readImageSize(bytes)?.kind === 'png')

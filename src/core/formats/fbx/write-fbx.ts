@@ -216,7 +216,8 @@ export function writeFbx(
   const messages = collectMessages(fileName)
   const arranged = arrange(whole, settings)
   for (const what of staysAsStated(whole.space, settings)) messages.add('write.stays', { what })
-  if (arranged.space.unitMeters === null) messages.add('write.unit-assumed', { format: 'FBX', unit: 'a centimetre' })
+  if (arranged.space.unitMeters === null)
+    messages.add('write.unit-assumed', { format: 'FBX', unit: 'a centimetre' })
   const rescaled = arranged.kept?.format === 'fbx' ? rescaleKept(arranged.kept) : null
   const scene = rescaled ? { ...arranged, kept: rescaled.kept } : arranged
   if (rescaled?.left.length) messages.add('write.not-converted', { what: rescaled.left.join(', ') })

@@ -1,0 +1,282 @@
+/** Entries of a PLY, element by element: each property a column of numbers. */
+import { decodeLatin1 } from '../../base/bytes/text.ts'
+import type { MessageCollector } from '../../base/messages/collector.ts'
+import { TYPE_BYTES, type PlyElement, type PlyHeader, type PlyProperty, type PlyType } from './header.ts'
+
+/** A property's values, one an entry, or a list an entry. */
+export interface PlyColumn {
+  readonly property: PlyProperty
+  /** Of a list: where the values of each entry begin, entry count + 1. */
+  readonly offsets: Uint32Array | null
+  readonly values: Float64Array
+}
+export interface PlyEntries {
+  readonly element: PlyElement
+  /** Entries that are there. */
+  readonly count: number
+  readonly columns: readonly PlyColumn[]
+}
+
+/** Numbers one after the other, from text or bytes. */
+interface NumberSource {
+  /** NaN at the end. */
+  readonly next: (type: PlyType) => number
+  readonly ended: () => boolean
+  /** How many more there can be. */
+  readonly left: (type: PlyType) => number
+}
+
+function binarySource(bytes: Uint8Array, start: number, isLittle: boolean): NumberSource {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  let at = start
+  let ended = false
+  return {
+    next: (type) => {
+      const size = TYPE_BYTES[type]
+      if (at + size > bytes.length) {
+        ended = true
+        return NaN
+      }
+      const from = at
+      at += size
+      switch (type) {
+        case 'int8':
+          return view.getInt8(from)
+        case 'uint8':
+          return view.getUint8(from)
+        case 'int16':
+          return view.getInt16(from, isLittle)
+        case 'uint16':
+          return view.getUint16(from, isLittle)
+        case 'int32':
+          return view.getInt32(from, isLittle)
+        case 'uint32':
+          return view.getUint32(from, isLittle)
+        case 'float32':
+          return view.getFloat32(from, isLittle)
+        case 'float64':
+          return view.getFloat64(from, isLittle)
+      }
+    },
+    ended: () => ended,
+    left: (type) => Math.floor((bytes.length - at) / TYPE_BYTES[type]),
+  }
+}
+
+const isBlank = (byte: number): boolean => byte === 32 || (byte > 8 && byte < 14)
+
+/** Numbers of a text, an entry a line, as all programs write it: what a line lacks is not taken from the next. */
+interface LineSource extends NumberSource {
+  /** Goes to the next line that holds anything; false at the end. */
+  readonly nextLine: () => boolean
+}
+
+function textSource(bytes: Uint8Array, { end, line }: PlyHeader, messages: MessageCollector): LineSource {
+  let at = end
+  let lineEnd = end
+  let lines = line - 1
+  return {
+    nextLine: () => {
+      for (at = lineEnd; at < bytes.length; at = lineEnd) {
+        lines++
+        lineEnd = at
+        while (lineEnd < bytes.length && bytes[lineEnd] !== 10 && bytes[lineEnd] !== 13) lineEnd++
+        const stop = lineEnd
+        lineEnd += bytes[lineEnd] === 13 && bytes[lineEnd + 1] === 10 ? 2 : 1
+        while (at < stop && isBlank(bytes[at]!)) at++
+        if (at < stop) return true
+      }
+      return false
+    },
+    next: () => {
+      while (at < lineEnd && isBlank(bytes[at] ?? 10)) at++
+      if (at >= lineEnd || at >= bytes.length) return NaN
+      const from = at
+      while (at < bytes.length && !isBlank(bytes[at]!)) at++
+      const text = decodeLatin1(bytes, from, Math.min(at, from + 60))
+      const value = Number(text)
+      if (value === value) return value
+      // what other programs write for numbers that are none
+      if (/^[-+]?(nan|inf(inity)?)(\(.*\))?$/i.test(text))
+        return /nan/i.test(text) ? NaN : text.startsWith('-') ? -Infinity : Infinity
+      messages.add('ply.number', { text: text.slice(0, 30) }, lines)
+      return 0
+    },
+    ended: () => false,
+    left: () => Math.ceil((bytes.length - at) / 2),
+  }
+}
+
+const growing = (expected: number): { push: (value: number) => void; done: () => Float64Array } => {
+  let values = new Float64Array(Math.max(16, expected))
+  let used = 0
+  return {
+    push: (value) => {
+      if (used === values.length) {
+        const larger = new Float64Array(2 * used)
+        larger.set(values)
+        values = larger
+      }
+      values[used++] = value
+    },
+    done: () => values.subarray(0, used),
+  }
+}
+
+/**
+ * Columns of binary elements without lists are read in one go: with a call a number a million points take ten times as
+ * long.
+ */
+function readFixed(
+  element: PlyElement,
+  bytes: Uint8Array,
+  start: number,
+  isLittle: boolean,
+): { entries: PlyEntries; end: number } {
+  const stride = element.properties.reduce((sum, { type }) => sum + TYPE_BYTES[type], 0)
+  const there = stride === 0 ? 0 : Math.floor((bytes.length - start) / stride)
+  const count = Math.min(element.count, there)
+  const view = new DataView(bytes.buffer, bytes.byteOffset + start, count * stride)
+  let offset = 0
+  const columns = element.properties.map((property): PlyColumn => {
+    const values = new Float64Array(count)
+    const from = offset
+    const { type } = property
+    if (type === 'float32')
+      for (let at = 0, place = from; at < count; at++, place += stride)
+        values[at] = view.getFloat32(place, isLittle)
+    else if (type === 'float64')
+      for (let at = 0, place = from; at < count; at++, place += stride)
+        values[at] = view.getFloat64(place, isLittle)
+    else if (type === 'uint8')
+      for (let at = 0, place = from; at < count; at++, place += stride) values[at] = view.getUint8(place)
+    else {
+      const read = {
+        int8: (place: number) => view.getInt8(place),
+        int16: (place: number) => view.getInt16(place, isLittle),
+        uint16: (place: number) => view.getUint16(place, isLittle),
+        int32: (place: number) => view.getInt32(place, isLittle),
+        uint32: (place: number) => view.getUint32(place, isLittle),
+      }[type]
+      for (let at = 0, place = from; at < count; at++, place += stride) values[at] = read(place)
+    }
+    offset += TYPE_BYTES[type]
+    return { property, offsets: null, values }
+  })
+  return { entries: { element, count, columns }, end: start + count * stride }
+}
+
+/** One list of few bytes a number, as polygons are written in nearly every binary file. */
+function readPlainList(
+  element: PlyElement,
+  bytes: Uint8Array,
+  start: number,
+  isLittle: boolean,
+): { entries: PlyEntries; end: number } | null {
+  const [property] = element.properties
+  if (element.properties.length !== 1 || property!.listType !== 'uint8') return null
+  const { type } = property!
+  if (type !== 'int32' && type !== 'uint32') return null
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  const most = Math.min(element.count, bytes.length - start)
+  const offsets = new Uint32Array(most + 1)
+  let values = new Float64Array(Math.min(4 * most, Math.floor((bytes.length - start) / 4)))
+  let used = 0
+  let at = start
+  let count = 0
+  for (; count < most; count++) {
+    const size = bytes[at]!
+    if (at + 1 + 4 * size > bytes.length || at >= bytes.length) break
+    if (used + size > values.length) {
+      const larger = new Float64Array(2 * values.length + size)
+      larger.set(values)
+      values = larger
+    }
+    at++
+    for (let k = 0; k < size; k++, at += 4)
+      values[used++] = type === 'int32' ? view.getInt32(at, isLittle) : view.getUint32(at, isLittle)
+    offsets[count + 1] = used
+  }
+  return {
+    entries: {
+      element,
+      count,
+      columns: [
+        { property: property!, offsets: offsets.slice(0, count + 1), values: values.subarray(0, used) },
+      ],
+    },
+    end: at,
+  }
+}
+
+/** @param messages told of elements that break off (`ply.cut`) and of what is no number (`ply.number`). */
+export function readElements(bytes: Uint8Array, header: PlyHeader, messages: MessageCollector): PlyEntries[] {
+  const isLittle = header.form === 'little'
+  const found: PlyEntries[] = []
+  const told = (element: PlyElement, count: number): void => {
+    if (count < element.count)
+      messages.add('ply.cut', { element: element.name, found: count, stated: element.count })
+  }
+  const text = header.form === 'ascii' ? textSource(bytes, header, messages) : null
+  let at = header.end
+  for (const element of header.elements) {
+    if (!text) {
+      const quick = element.properties.every(({ listType }) => listType === null)
+        ? readFixed(element, bytes, at, isLittle)
+        : readPlainList(element, bytes, at, isLittle)
+      if (quick) {
+        found.push(quick.entries)
+        at = quick.end
+        told(element, quick.entries.count)
+        if (quick.entries.count < element.count) break
+        continue
+      }
+    }
+    const source = text ?? binarySource(bytes, at, isLittle)
+    const lists = element.properties.map(({ listType, type }) => ({
+      offsets: listType ? growing(Math.min(element.count, source.left(listType)) + 1) : null,
+      values: growing(Math.min(element.count, source.left(type))),
+    }))
+    for (const { offsets } of lists) offsets?.push(0)
+    let count = 0
+    let bytesUsed = 0
+    const totals = lists.map(() => 0)
+    entries: for (; count < element.count; count++) {
+      if (text && !text.nextLine()) break
+      const row: number[][] = []
+      let rowBytes = 0
+      for (const { type, listType } of element.properties) {
+        // a line may lack the lists that the head promises
+        const size = listType ? source.next(listType) || 0 : 1
+        if (source.ended()) break entries
+        // a list of more than there is left is one that breaks off
+        if (!(size >= 0) || size > source.left(type) || !Number.isInteger(size)) break entries
+        const values: number[] = []
+        for (let k = 0; k < size; k++) values.push(source.next(type))
+        if (source.ended()) break entries
+        row.push(values)
+        rowBytes += (listType ? TYPE_BYTES[listType] : 0) + size * TYPE_BYTES[type]
+      }
+      if (element.properties.length === 0) break
+      row.forEach((values, column) => {
+        for (const value of values) lists[column]!.values.push(value)
+        totals[column]! += values.length
+        lists[column]!.offsets?.push(totals[column]!)
+      })
+      bytesUsed += rowBytes
+    }
+    at += bytesUsed
+    found.push({
+      element,
+      count,
+      columns: element.properties.map((property, column) => ({
+        property,
+        offsets: lists[column]!.offsets ? Uint32Array.from(lists[column]!.offsets!.done()) : null,
+        values: lists[column]!.values.done(),
+      })),
+    })
+    told(element, element.properties.length ? count : element.count)
+    if (count < element.count && element.properties.length) break
+  }
+  return found
+}

@@ -1,0 +1,30 @@
+/** What is said of STL files. */
+import { entry, type CatalogueEntry } from '../../base/messages/catalogue.ts'
+
+export const STL_MESSAGES = {
+  'stl.cut': entry(
+    'error',
+    'The file breaks off after {found} of {stated} triangles. What is there was read.',
+    'Export it again, and check that it was copied whole.',
+  ),
+  'stl.word': entry(
+    'warning',
+    '“{text}” means nothing in an STL and was passed over.',
+    'The program that wrote the file has a fault there; look whether something is missing.',
+  ),
+  'stl.short-face': entry(
+    'error',
+    'A triangle with {corners} corner(s) was left out.',
+    'A triangle has three corners. Export it again.',
+  ),
+  'stl.turned': entry(
+    'warning',
+    '{count} of {total} triangles have a normal that points to their back. The order of their corners counts.',
+    'Look at the back faces; “Turn polygons” turns what lies inside out.',
+  ),
+  'stl.joined': entry(
+    'info',
+    'An STL has three points a triangle: {joined} were joined with others, and {points} points are there now.',
+    'Nothing to do. Reading without joining leaves them apart.',
+  ),
+} as const satisfies Record<string, CatalogueEntry>
