@@ -19,6 +19,7 @@ import { writeZip } from '../../src/core/formats/package/write-zip.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { NODE_DECODERS } from '../../src/host/geometry-decoders.ts'
+import { cubeOf, gridOf, sceneOf } from '../solids.ts'
 import { CUBE, CUBE_MTL } from '../meshes.ts'
 import { unsound } from './unsound.ts'
 
@@ -55,6 +56,7 @@ export function fuzzSources(): Source[] {
   )
   const mtls = found.filter(({ name }) => /\.mtl$/i.test(name))
   const lantern = buildStormLantern()
+  const sheet = sceneOf([gridOf(8, 8), cubeOf()])
   const gltf = filesBelow(join(MODELS, 'glTF2'))
     .filter((path) => /\.(gltf|glb)$/.test(path) && statSync(path).size < MOST_BYTES)
     .map((path) => ({
@@ -96,10 +98,10 @@ export function fuzzSources(): Source[] {
         .files,
     })),
     ...(['binary', 'binary-big', 'text'] as const).map((form) => ({
-      name: `lantern ply ${form}`,
-      files: writePly(lantern, 'lantern.ply', { form }).files,
+      name: `sheet ply ${form}`,
+      files: writePly(sheet, 'sheet.ply', { form }).files,
     })),
-    { name: 'lantern stl', files: writeStl(lantern, 'lantern.stl').files },
+    { name: 'sheet stl', files: writeStl(sheet, 'sheet.stl').files },
     { name: 'cube', files: cube },
     { name: 'cube.zip', files: [{ name: 'cube.zip', bytes: writeZip(cube) }] },
   ]

@@ -1,4 +1,5 @@
 /** Entries of a PLY, element by element: each property a column of numbers. */
+import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
 import { decodeLatin1 } from '../../base/bytes/text.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import { TYPE_BYTES, type PlyElement, type PlyHeader, type PlyProperty, type PlyType } from './header.ts'
@@ -75,6 +76,11 @@ function textSource(bytes: Uint8Array, { end, line }: PlyHeader, messages: Messa
   let at = end
   let lineEnd = end
   let lines = line - 1
+  // a line at a time where all of it is numbers; one by one where something else stands among them
+  let row = new Float64Array(64)
+  let rowLength = -1
+  let rowAt = 0
+  const scan = createNumberScan()
   return {
     nextLine: () => {
       for (at = lineEnd; at < bytes.length; at = lineEnd) {
@@ -84,11 +90,20 @@ function textSource(bytes: Uint8Array, { end, line }: PlyHeader, messages: Messa
         const stop = lineEnd
         lineEnd += bytes[lineEnd] === 13 && bytes[lineEnd + 1] === 10 ? 2 : 1
         while (at < stop && isBlank(bytes[at]!)) at++
-        if (at < stop) return true
+        if (at >= stop) continue
+        let found = parseNumbers(bytes, at, stop, row, scan)
+        if (found > row.length) {
+          row = new Float64Array(2 * found)
+          found = parseNumbers(bytes, at, stop, row, scan)
+        }
+        rowLength = scan.badStart < 0 ? found : -1
+        rowAt = 0
+        return true
       }
       return false
     },
     next: () => {
+      if (rowLength >= 0) return rowAt < rowLength ? row[rowAt++]! : NaN
       while (at < lineEnd && isBlank(bytes[at] ?? 10)) at++
       if (at >= lineEnd || at >= bytes.length) return NaN
       const from = at
