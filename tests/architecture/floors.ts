@@ -38,7 +38,7 @@ export const FOLDERS: readonly Folder[] = [
   core('image', 8, ['fast-png']),
   core('uv', 8),
   core('surfaces', 9, ['saxes']),
-  core('formats', 10, ['fflate']),
+  core('formats', 10, ['fflate', 'saxes']),
   core('compare', 11, ['ml-matrix']),
   core('reconcile', 12),
   core('checks', 12),
@@ -93,7 +93,7 @@ export const KINDS: readonly {
   readonly by: 'folder' | 'file'
   readonly shared: RegExp
 }[] = [
-  { folder: 'core/formats', by: 'folder', shared: /^(package|arrange)$/ },
+  { folder: 'core/formats', by: 'folder', shared: /^(package|arrange|notes)$/ },
   { folder: 'core/checks', by: 'file', shared: /^(check|settings|registry|run-checks)$/ },
   {
     folder: 'core/steps',

@@ -8,6 +8,7 @@ import { joinBytes } from '../../src/core/base/bytes/byte-writer.ts'
 import { encodeUtf8 } from '../../src/core/base/bytes/text.ts'
 import { PURE_CODEC, type ZlibCodec } from '../../src/core/base/bytes/zlib.ts'
 import { KelboError } from '../../src/core/base/messages/collector.ts'
+import { writeCollada } from '../../src/core/formats/collada/write-collada.ts'
 import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import { writeGltf } from '../../src/core/formats/gltf/write-gltf.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
@@ -42,11 +43,12 @@ const filesBelow = (folder: string): string[] =>
 
 /** What there is to be damaged, always in the same order. */
 export function fuzzSources(): Source[] {
-  const found = ['FBX', 'OBJ', 'PLY', 'STL'].flatMap((folder) =>
+  const found = ['FBX', 'OBJ', 'PLY', 'STL', 'Collada'].flatMap((folder) =>
     readdirSync(join(MODELS, folder))
       .filter(
         (name) =>
-          /\.(fbx|obj|mtl|ply|stl)$/i.test(name) && statSync(join(MODELS, folder, name)).size < MOST_BYTES,
+          /\.(fbx|obj|mtl|ply|stl|dae)$/i.test(name) &&
+          statSync(join(MODELS, folder, name)).size < MOST_BYTES,
       )
       .sort()
       .map((name) => ({
@@ -101,6 +103,7 @@ export function fuzzSources(): Source[] {
       name: `sheet ply ${form}`,
       files: writePly(sheet, 'sheet.ply', { form }).files,
     })),
+    { name: 'sheet collada', files: writeCollada(sheet, 'sheet.dae').files },
     { name: 'sheet stl', files: writeStl(sheet, 'sheet.stl').files },
     { name: 'cube', files: cube },
     { name: 'cube.zip', files: [{ name: 'cube.zip', bytes: writeZip(cube) }] },

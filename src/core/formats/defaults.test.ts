@@ -1,6 +1,7 @@
 /** What forms start with is what reading and writing do without a word, and every option is one that they know. */
 import { expect, test } from 'vitest'
 import { defaultsOf } from '../base/options/option.ts'
+import { COLLADA_READ_DEFAULTS, COLLADA_WRITE_DEFAULTS } from './collada/options.ts'
 import { FBX_READ_DEFAULTS, FBX_WRITE_DEFAULTS } from './fbx/options.ts'
 import { GLTF_READ_DEFAULTS, GLTF_WRITE_DEFAULTS } from './gltf/options.ts'
 import { OBJ_READ_DEFAULTS, OBJ_WRITE_DEFAULTS } from './obj/options.ts'
@@ -18,6 +19,8 @@ test.each([
   ['fbx', 'writeOptions', FBX_WRITE_DEFAULTS],
   ['gltf', 'readOptions', GLTF_READ_DEFAULTS],
   ['gltf', 'writeOptions', GLTF_WRITE_DEFAULTS],
+  ['collada', 'readOptions', COLLADA_READ_DEFAULTS],
+  ['collada', 'writeOptions', COLLADA_WRITE_DEFAULTS],
   ['ply', 'readOptions', PLY_READ_DEFAULTS],
   ['ply', 'writeOptions', PLY_WRITE_DEFAULTS],
   ['stl', 'readOptions', STL_READ_DEFAULTS],

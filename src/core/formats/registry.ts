@@ -2,13 +2,14 @@
 import type { OptionDescriptor } from '../base/options/option.ts'
 import type { Space } from '../scene/scene.ts'
 import type { FormatDescriptor, FormatOptions, ReadOptions } from './descriptor.ts'
+import { collada } from './collada/collada.ts'
 import { fbx } from './fbx/fbx.ts'
 import { gltf } from './gltf/gltf.ts'
 import { obj } from './obj/obj.ts'
 import { ply } from './ply/ply.ts'
 import { stl } from './stl/stl.ts'
 
-export const FORMATS: readonly FormatDescriptor[] = [obj, fbx, gltf, ply, stl]
+export const FORMATS: readonly FormatDescriptor[] = [obj, fbx, gltf, collada, ply, stl]
 
 /** The format of a file by its ending; null where none has it. */
 export const formatOf = (name: string): FormatDescriptor | null =>

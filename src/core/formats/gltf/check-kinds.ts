@@ -1,6 +1,6 @@
 /** What stands in a document as another kind of value than the format has there: told, and read as if it were not there. */
 import type { MessageCollector } from '../../base/messages/collector.ts'
-import { objectOf, type Json } from './json.ts'
+import { objectOf, type Json } from '../notes/json.ts'
 
 type Kind = 'list' | 'object' | 'text' | 'number' | 'whole' | 'switch'
 

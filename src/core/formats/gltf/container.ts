@@ -1,7 +1,7 @@
 /** A file as its JSON document and the bytes that lie in the same file. Source: glTF 2.0, sections 3.2 and 4. */
 import { decodeUtf8 } from '../../base/bytes/text.ts'
 import { KelboError } from '../../base/messages/collector.ts'
-import { objectOf, partOf, textOf, type Json } from './json.ts'
+import { objectOf, partOf, textOf, type Json } from '../notes/json.ts'
 
 export interface GltfContainer {
   readonly document: Json

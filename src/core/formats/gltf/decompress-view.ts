@@ -1,6 +1,6 @@
 /** Compressed buffer views, by the decoder that its authors publish. Source: EXT_meshopt_compression. */
 import type { GeometryDecoders } from '../descriptor.ts'
-import { textOf, wholeOf, type Json } from './json.ts'
+import { textOf, wholeOf, type Json } from '../notes/json.ts'
 
 /** No view that anyone wrote unpacks to more. */
 const MOST_BYTES = 1 << 30

@@ -2,7 +2,7 @@
 import type { Accessor, Accessors } from './read-accessor.ts'
 import { readDraco } from './read-draco.ts'
 import type { GltfReading } from './read-buffers.ts'
-import { anyNumbersOf, extensionOf, listOf, objectOf, partOf, wholeOf, type Json } from './json.ts'
+import { anyNumbersOf, extensionOf, listOf, objectOf, partOf, wholeOf, type Json } from '../notes/json.ts'
 import { MODES, readFaces, readLines, type PolygonCut } from './read-primitive.ts'
 
 export interface Attribute {

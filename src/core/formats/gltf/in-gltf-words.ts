@@ -10,7 +10,7 @@ import { packedRows } from '../../surfaces/remap/packed-rows.ts'
 import { remapMaterial } from '../../surfaces/remap/remap-material.ts'
 import type { RemappedParameter } from '../../surfaces/remap/remapped-material.ts'
 import { equalData } from '../../base/math/equal-data.ts'
-import { listOf, objectOf, textOf, anyNumbersOf, type Json } from './json.ts'
+import { listOf, objectOf, textOf, anyNumbersOf, type Json } from '../notes/json.ts'
 import { readValues, tidy, writeValues, type Writable } from './material-values.ts'
 
 const MODEL = surfaceModelNamed('gltf')

@@ -1,7 +1,7 @@
 /** Animation: carried as it came, and written back into the same format. Source: glTF 2.0, section 3.11. */
 import type { KeptContent, KeptRecord } from '../../scene/kept.ts'
 import type { SceneNode } from '../../scene/scene.ts'
-import { listOf, objectOf, partOf, textOf, wholeOf } from './json.ts'
+import { listOf, objectOf, partOf, textOf, wholeOf } from '../notes/json.ts'
 import type { Accessors } from './read-accessor.ts'
 import type { GltfReading } from './read-buffers.ts'
 

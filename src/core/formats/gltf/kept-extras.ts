@@ -1,7 +1,7 @@
 /** What programs put beside the format's own words: carried as it came, under `extras` and `extensions`. */
 import type { KeptProperty } from '../../scene/kept.ts'
 import type { CustomProperties } from '../../scene/scene.ts'
-import { anyNumbersOf, objectOf, partOf, type Json } from './json.ts'
+import { anyNumbersOf, objectOf, partOf, type Json } from '../notes/json.ts'
 
 const kept = (name: string, value: unknown): KeptProperty => ({
   name,

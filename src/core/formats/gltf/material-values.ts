@@ -1,7 +1,7 @@
 /** Values of a material in the places where a file has them. Source: glTF 2.0, section 3.9. */
 import type { Material, MaterialProperty } from '../../scene/material.ts'
 import { surfaceModelNamed } from '../../surfaces/registry.ts'
-import { numbersOf, partOf, textOf, type Json } from './json.ts'
+import { numbersOf, partOf, textOf, type Json } from '../notes/json.ts'
 import { GLOSSY_EXTENSION, GLOSSY_VALUES, VALUES, type ValueWord } from './material-words.ts'
 
 export type Writable = Record<string, unknown>

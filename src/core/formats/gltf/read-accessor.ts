@@ -1,6 +1,6 @@
 /** Numbers of accessors, as doubles. Source: glTF 2.0, section 3.6.2. */
 import type { MessageCollector } from '../../base/messages/collector.ts'
-import { listOf, objectOf, partOf, textOf, wholeOf, type Json } from './json.ts'
+import { listOf, objectOf, partOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import type { GltfBuffers } from './read-buffers.ts'
 
 const WIDTHS: Readonly<Record<string, number>> = {

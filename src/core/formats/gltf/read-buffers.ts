@@ -4,7 +4,7 @@ import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { GeometryDecoders } from '../descriptor.ts'
 import { findInPackage, type PackageFile } from '../package/package-file.ts'
 import { decompressView } from './decompress-view.ts'
-import { extensionOf, listOf, objectOf, textOf, wholeOf, type Json } from './json.ts'
+import { extensionOf, listOf, objectOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 
 /** What reading of one file shares. */
 export interface GltfReading {

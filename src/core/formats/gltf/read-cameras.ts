@@ -1,6 +1,15 @@
 /** Cameras and lights, in the format's own words. Source: glTF 2.0, section 3.10; KHR_lights_punctual. */
 import type { CustomProperties, SceneCamera } from '../../scene/scene.ts'
-import { extensionOf, listOf, numbersOf, objectOf, partOf, textOf, wholeOf, type Json } from './json.ts'
+import {
+  extensionOf,
+  listOf,
+  numbersOf,
+  objectOf,
+  partOf,
+  textOf,
+  wholeOf,
+  type Json,
+} from '../notes/json.ts'
 import type { OrderedNode } from './read-nodes.ts'
 import type { GltfReading } from './read-buffers.ts'
 

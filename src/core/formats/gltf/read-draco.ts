@@ -1,7 +1,7 @@
 /** Compressed primitives, by the decoder that its authors publish. Source: KHR_draco_mesh_compression. */
 import type { Accessor, Accessors } from './read-accessor.ts'
 import type { GltfReading } from './read-buffers.ts'
-import { partOf, textOf, wholeOf, type Json } from './json.ts'
+import { partOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 
 const WIDTHS: Readonly<Record<string, number>> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4 }
 /** What whole numbers are divided by where they stand for shares, by the component type of glTF. */

@@ -19,7 +19,7 @@ import {
   textOf,
   wholeOf,
   type Json,
-} from './json.ts'
+} from '../notes/json.ts'
 import { objectAt, readValues } from './material-values.ts'
 import { GLOSSY_EXTENSION, GLOSSY_MAPS, MAPS, MATERIAL_EXTENSIONS, type MapWord } from './material-words.ts'
 

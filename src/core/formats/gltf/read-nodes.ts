@@ -1,7 +1,7 @@
 /** The hierarchy: nodes with parents before their children, hidden where the shown scene doesn't have them. */
 import type { SceneNode } from '../../scene/scene.ts'
 import { IDENTITY_MATRIX } from '../../scene/scene.ts'
-import { extensionOf, listOf, numbersOf, objectOf, textOf, wholeOf, type Json } from './json.ts'
+import { extensionOf, listOf, numbersOf, objectOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import { readExtras } from './kept-extras.ts'
 import type { GltfReading } from './read-buffers.ts'
 import type { Accessors } from './read-accessor.ts'

@@ -2,7 +2,7 @@
 import { invertAffine } from '../../base/math/matrix.ts'
 import type { Skin } from '../../scene/mesh.ts'
 import { IDENTITY_MATRIX } from '../../scene/scene.ts'
-import { listOf, objectOf, wholeOf } from './json.ts'
+import { listOf, objectOf, wholeOf } from '../notes/json.ts'
 import type { Accessors } from './read-accessor.ts'
 import type { GltfReading } from './read-buffers.ts'
 import type { ReadMesh } from './read-mesh.ts'

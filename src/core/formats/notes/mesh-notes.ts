@@ -1,5 +1,5 @@
 /**
- * What glTF has no words for, as notes in `extras` of a mesh, under plain names: a file that still has the mesh as it was
+ * What a format has no words for, as notes beside a mesh, under plain names: a file that still has the mesh as it was
  * written gives it back whole. Numbers are those of points, polygons and sides in the scene.
  */
 import type { BlendShape, Creases, FaceGroups, Mesh, Smoothing, Subdivision } from '../../scene/mesh.ts'

@@ -1,0 +1,57 @@
+import type { Axis } from '../../scene/scene.ts'
+
+export interface ColladaReadOptions {
+  /** Metres in one unit, where it is known better than the file says; null: as the file says. */
+  readonly unitMeters: number | null
+  readonly upAxis: Axis | null
+}
+
+export interface ColladaWriteOptions {
+  readonly uvs: boolean
+  readonly normals: boolean
+  readonly colors: boolean
+  /** What the format has no words for, as notes beside each mesh. */
+  readonly smoothing: boolean
+  readonly creases: boolean
+  readonly groups: boolean
+  readonly materials: 'full' | 'names' | 'none'
+  readonly maps: boolean
+  /** Blend shapes and skin weights. */
+  readonly shapes: boolean
+  readonly cameras: boolean
+  readonly lights: boolean
+  /** Node indices to write, with what they hang under; null: all. */
+  readonly selection: readonly number[] | null
+  readonly visibleOnly: boolean
+  readonly triangulate: boolean
+  /** Metres in one unit of the file; null: the scene's own. */
+  readonly unitMeters: number | null
+  /** Where a change of unit goes: the numbers stay and the file states the scene's own; a scale on the roots; the points. */
+  readonly unitAs: 'metadata' | 'roots' | 'points'
+  /** Null: the scene's own where the format has it, else Y. */
+  readonly upAxis: 'x' | 'y' | 'z' | null
+  readonly scale: number
+}
+
+export const COLLADA_READ_DEFAULTS: ColladaReadOptions = { unitMeters: null, upAxis: null }
+
+export const COLLADA_WRITE_DEFAULTS: ColladaWriteOptions = {
+  uvs: true,
+  normals: true,
+  colors: true,
+  smoothing: true,
+  creases: true,
+  groups: true,
+  materials: 'full',
+  maps: true,
+  shapes: true,
+  cameras: true,
+  lights: true,
+  selection: null,
+  visibleOnly: false,
+  triangulate: false,
+  unitMeters: null,
+  unitAs: 'points',
+  upAxis: null,
+  scale: 1,
+}

@@ -1,0 +1,224 @@
+/**
+ * XML of a COLLADA as elements. Lists of numbers, which are nearly all of a file, are not taken through the parser: their
+ * bytes are cut out first and read as numbers when they are asked for. Entities are not resolved, nothing is fetched.
+ */
+import { SaxesParser } from 'saxes'
+import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
+import { decodeLatin1, decodeUtf8, encodeUtf8, normalizeTextBytes } from '../../base/bytes/text.ts'
+import { KelboError, type MessageCollector } from '../../base/messages/collector.ts'
+
+export interface XmlElement {
+  readonly name: string
+  readonly attributes: Readonly<Record<string, string>>
+  readonly children: XmlElement[]
+  /** Text directly inside. */
+  text: string
+  /** Bytes of a list of numbers: where it begins and ends. */
+  readonly range: readonly [number, number] | null
+  readonly line: number
+}
+
+export interface XmlDocument {
+  readonly root: XmlElement
+  /** Numbers of a list; what is none is 0 and told. */
+  readonly numbers: (element: XmlElement | null) => Float64Array
+  /** An element of the file as it stands there; null where it can't be found. */
+  readonly source: (name: string) => string[]
+}
+
+/** Elements of a document at most, and how deep they lie. */
+const MOST_ELEMENTS = 2_000_000
+const DEEPEST = 300
+
+const LISTS = ['float_array', 'int_array', 'vcount', 'p', 'h', 'v']
+const [LESS, GREATER, SLASH, BANG, QUOTE, APOSTROPHE] = [60, 62, 47, 33, 34, 39]
+
+/** Where lists of numbers lie, in the order of their elements. Comments and blocks of characters are passed over. */
+function listRanges(bytes: Uint8Array): [number, number][] {
+  const ranges: [number, number][] = []
+  const starts = (at: number, word: string): boolean => {
+    for (let k = 0; k < word.length; k++) if (bytes[at + k] !== word.charCodeAt(k)) return false
+    return true
+  }
+  const after = (at: number, word: string): number => {
+    for (let place = at; place < bytes.length; place++) if (starts(place, word)) return place + word.length
+    return bytes.length
+  }
+  for (let at = 0; at < bytes.length;) {
+    at = bytes.indexOf(LESS, at)
+    if (at < 0) break
+    if (bytes[at + 1] === BANG) {
+      at = starts(at, '<!--') ? after(at, '-->') : starts(at, '<![CDATA[') ? after(at, ']]>') : at + 2
+      continue
+    }
+    let name = at + 1
+    while (name < bytes.length && bytes[name]! > 32 && bytes[name] !== GREATER && bytes[name] !== SLASH)
+      name++
+    const word = decodeLatin1(bytes, at + 1, Math.min(name, at + 40)).replace(/^.*:/, '')
+    // a sign may stand in a value
+    let quote = 0
+    let end = name
+    for (; end < bytes.length; end++) {
+      const byte = bytes[end]!
+      if (quote) {
+        if (byte === quote) quote = 0
+      } else if (byte === QUOTE || byte === APOSTROPHE) quote = byte
+      else if (byte === GREATER) break
+    }
+    if (LISTS.includes(word) && bytes[end - 1] !== SLASH) {
+      let stop = bytes.indexOf(LESS, end)
+      if (stop < 0) stop = bytes.length
+      // polygons with holes have their lists inside
+      if (end + 1 < stop || word !== 'p') ranges.push([end + 1, stop])
+      else ranges.push([end + 1, end + 1])
+    }
+    at = end + 1
+  }
+  return ranges
+}
+
+/** @throws KelboError `file.empty`, `collada.xml`. */
+export function readXml(given: Uint8Array, fileName: string, messages: MessageCollector): XmlDocument {
+  if (given.length === 0) throw new KelboError('file.empty', {}, fileName)
+  const bytes = normalizeTextBytes(given)
+  const ranges = listRanges(bytes)
+  const root: XmlElement = { name: '', attributes: {}, children: [], text: '', range: null, line: 0 }
+  const path = [root]
+  let count = 0
+  let nextRange = 0
+  const refused = (what: string): KelboError => new KelboError('collada.xml', { what }, fileName)
+  const parser = new SaxesParser({ xmlns: false, position: true })
+  parser.on('error', (error) => {
+    throw refused(`its XML is broken (${error.message.replace(/^\d+:\d+: /, '')}) in line ${parser.line}`)
+  })
+  parser.on('opentag', ({ name, attributes, isSelfClosing }) => {
+    if (++count > MOST_ELEMENTS) throw refused(`it has more than ${MOST_ELEMENTS} elements`)
+    if (path.length > DEEPEST) throw refused(`its elements lie more than ${DEEPEST} deep in each other`)
+    const bare = name.replace(/^.*:/, '')
+    const isList = LISTS.includes(bare) && !isSelfClosing
+    const element: XmlElement = {
+      name: bare,
+      attributes,
+      children: [],
+      text: '',
+      range: isList ? (ranges[nextRange++] ?? null) : null,
+      line: parser.line,
+    }
+    path.at(-1)!.children.push(element)
+    path.push(element)
+  })
+  parser.on('text', (text) => {
+    path.at(-1)!.text += text
+  })
+  parser.on('cdata', (text) => {
+    path.at(-1)!.text += text
+  })
+  parser.on('closetag', () => void path.pop())
+  const feed = (from: number, to: number): void => {
+    const text = decodeUtf8(bytes, from, to)
+    parser.write(text ?? decodeLatin1(bytes, from, to))
+  }
+  let at = 0
+  for (const [start, end] of ranges) {
+    feed(at, start)
+    at = end
+  }
+  feed(at, bytes.length)
+  parser.close()
+  if (root.children.length === 0) throw new KelboError('file.not-a-model', {}, fileName)
+
+  return {
+    root: root.children[0]!,
+    numbers: (element) =>
+      element?.range ? parseList(bytes, element.range, element.line, messages) : new Float64Array(0),
+    source: (name) => {
+      const found: string[] = []
+      const text = (from: number, to: number): string =>
+        decodeUtf8(bytes, from, to) ?? decodeLatin1(bytes, from, to)
+      const close = encodeUtf8(`</${name}>`)
+      const open = encodeUtf8(`<${name}`)
+      const indexOf = (bytesOf: Uint8Array, from: number): number => {
+        for (let place = bytes.indexOf(LESS, from); place >= 0; place = bytes.indexOf(LESS, place + 1))
+          if (bytesOf.every((byte, k) => bytes[place + k] === byte)) return place
+        return -1
+      }
+      for (let from = indexOf(open, 0); from >= 0;) {
+        const next = bytes[from + open.length]!
+        const isWhole = next === GREATER || next === SLASH || next <= 32
+        const end = isWhole ? indexOf(close, from) : -1
+        if (end < 0) break
+        found.push(text(from, end + close.length))
+        from = indexOf(open, end + close.length)
+      }
+      return found
+    },
+  }
+}
+
+const COMMA = 44
+const POINT = 46
+
+/** The same numbers with points in place of decimal commas; null where there are none. */
+function withoutCommas(bytes: Uint8Array, start: number, end: number): Uint8Array | null {
+  const isDigit = (byte: number | undefined): boolean => byte !== undefined && byte >= 48 && byte <= 57
+  const own = bytes.slice(start, end)
+  let found = false
+  for (let at = 1; at + 1 < own.length; at++)
+    if (own[at] === COMMA && isDigit(own[at - 1]) && isDigit(own[at + 1])) {
+      own[at] = POINT
+      found = true
+    }
+  return found ? own : null
+}
+
+function parseList(
+  bytes: Uint8Array,
+  [start, end]: readonly [number, number],
+  line: number,
+  messages: MessageCollector,
+): Float64Array {
+  const values = new Float64Array(Math.ceil((end - start) / 2) + 1)
+  const scan = createNumberScan()
+  let used = 0
+  for (let at = start; at < end;) {
+    // each number but the last is parted from the next by at least a blank: there is room for all of a line
+    const found = parseNumbers(bytes, at, end, values.subarray(used), scan)
+    if (scan.badStart >= 0) {
+      const text = decodeLatin1(bytes, scan.badStart, Math.min(scan.badEnd, scan.badStart + 40))
+      const own = text.includes(',') ? withoutCommas(bytes, start, end) : null
+      if (own) {
+        messages.add('collada.commas', {}, line)
+        return parseList(own, [0, own.length], line, messages)
+      }
+      // NaN and INF are numbers of XML schema
+      if (!/^-?(inf|nan)/i.test(text)) messages.add('collada.number', { text: text.slice(0, 30) }, line)
+    }
+    used += found
+    at = Math.max(scan.end + 1, at + 1)
+  }
+  return values.slice(0, used)
+}
+
+/** Children of a name. */
+export const childrenOf = (element: XmlElement | null, name: string): XmlElement[] =>
+  element?.children.filter((child) => child.name === name) ?? []
+export const childOf = (element: XmlElement | null, name: string): XmlElement | null =>
+  element?.children.find((child) => child.name === name) ?? null
+/** The child at a path of names. */
+export const descend = (element: XmlElement | null, ...names: readonly string[]): XmlElement | null =>
+  names.reduce<XmlElement | null>((held, name) => childOf(held, name), element)
+/** Numbers of a short text; empty where it has none. */
+export const shortNumbers = (element: XmlElement | null): number[] =>
+  // some programs write numbers as their system does, with a decimal comma
+  (element?.text ?? '')
+    .trim()
+    .replace(/(\d),(\d)/g, '$1.$2')
+    .split(/\s+/)
+    .filter(Boolean)
+    .map(Number)
+    .filter(Number.isFinite)
+/** Every element below one, itself first. */
+export function* walk(element: XmlElement): Generator<XmlElement> {
+  yield element
+  for (const child of element.children) yield* walk(child)
+}
