@@ -43,6 +43,8 @@ export const useDescriptors = defineStore('descriptors', () => {
     all().formats.filter(({ endings }) =>
       names.some((name) => [...endings, '.zip'].some((ending) => name.toLowerCase().endsWith(ending))),
     )
+  /** A format's name by its id; the id where nobody knows it. */
+  const formatName = (id: string): string => format(id)?.name ?? id
   /** Names of all formats, as a sentence lists them. */
   const formatNames = (): string =>
     all()
@@ -62,6 +64,7 @@ export const useDescriptors = defineStore('descriptors', () => {
     noteText,
     kinds,
     formatsOf,
+    formatName,
     formatNames,
     isModelName,
   }

@@ -54,7 +54,7 @@ function lookAt([ex, ey, ez, tx, ty, tz, ux, uy, uz]: readonly number[]): number
   return [...right, 0, ...up, 0, ...back, 0, ex!, ey!, ez!, 1]
 }
 
-/** A shear: an angle in degrees, the axis that is turned, the axis along which it moves (RenderMan's). */
+/** A shear: an angle in degrees, the axis that is turned, the axis along which it moves. */
 function skew([angle, ax, ay, az, bx, by, bz]: readonly number[]): number[] {
   const along = [bx!, by!, bz!]
   const turned = [ax!, ay!, az!]

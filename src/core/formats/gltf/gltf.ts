@@ -47,7 +47,7 @@ const WRITE_OPTIONS: readonly OptionDescriptor[] = [
   },
   tick('polygons', 'Polygons kept', true, 'how', { spoken: 'Keep polygons by the n-gon encoding' }),
   materialsOption('with maps'),
-  unitOption({ title: 'A unit is taken for', words: 'one', none: 'a metre', suggested: 1, spoken: 'What the tool takes a unit for', said: 'a unit as {value}' }),
+  { ...unitOption({ title: 'Unit taken for', words: 'one', none: 'a metre', suggested: 1, spoken: 'What the tool takes a unit for', said: 'a unit as {value}' }), id: 'takenFor' },
   choice('unitAs', 'goes into', 'points', [
     ['points', 'the points'],
     ['roots', 'a scale on the roots'],
@@ -62,6 +62,7 @@ export const gltf: FormatDescriptor = {
   name: 'glTF',
   endings: ['.glb', '.gltf'],
   besideEndings: ['.bin'],
+  roundsNumbers: true,
   hasTransforms: true,
   carries: [
     'topology',
@@ -96,5 +97,5 @@ export const gltf: FormatDescriptor = {
       selection: selection ?? null,
     }),
   // what a tool takes a unit for is not in the file
-  readBack: (_space, { unitMeters }) => ({ unitMeters: typeof unitMeters === 'number' ? unitMeters : null }),
+  readBack: (_space, { takenFor }) => ({ unitMeters: typeof takenFor === 'number' ? takenFor : null }),
 }

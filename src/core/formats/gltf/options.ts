@@ -31,7 +31,7 @@ export interface GltfWriteOptions {
   readonly visibleOnly: boolean
   readonly triangulate: boolean
   /** Metres in what the receiving tool takes for a unit; the format itself means metres. */
-  readonly unitMeters: number | null
+  readonly takenFor: number | null
   /** Where a change of unit goes: a scale on the roots, or the points. */
   readonly unitAs: 'roots' | 'points'
   /** Makes everything larger by this. */
@@ -58,7 +58,7 @@ export const GLTF_WRITE_DEFAULTS: GltfWriteOptions = {
   selection: null,
   visibleOnly: false,
   triangulate: false,
-  unitMeters: null,
+  takenFor: null,
   unitAs: 'points',
   scale: 1,
 }

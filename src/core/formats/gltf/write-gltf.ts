@@ -70,7 +70,7 @@ export function writeGltf(
   if (chosen.space.unitMeters === null)
     messages.add('write.unit-assumed', { format: 'glTF', unit: 'a metre' })
   const scene = moveToSpace(chosen, {
-    unitMeters: settings.unitMeters ?? 1,
+    unitMeters: settings.takenFor ?? 1,
     unitAs: settings.unitAs,
     scale: settings.scale,
     upAxis: 'y',
@@ -80,7 +80,7 @@ export function writeGltf(
   })
   const ratio =
     settings.unitAs === 'points'
-      ? ((whole.space.unitMeters ?? settings.unitMeters ?? 1) / (settings.unitMeters ?? 1)) * settings.scale
+      ? ((whole.space.unitMeters ?? settings.takenFor ?? 1) / (settings.takenFor ?? 1)) * settings.scale
       : 1
 
   const writer: BufferWriter = createBufferWriter()

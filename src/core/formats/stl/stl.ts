@@ -34,6 +34,7 @@ export const stl: FormatDescriptor = {
   name: 'STL',
   endings: ['.stl'],
   besideEndings: [],
+  roundsNumbers: true,
   hasTransforms: false,
   carries: ['points', 'names', 'colours'],
   line: 'Triangles alone, as printing takes them; no UVs, no materials, no unit.',

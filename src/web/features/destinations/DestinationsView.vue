@@ -11,10 +11,12 @@ import { KIND_NAMES, type Destination } from '../../../core/trips/destinations/d
 import { api, isConflict } from '../../api.ts'
 import DestinationForm from './DestinationForm.vue'
 import { useDestinations } from '../../stores/destinations.ts'
+import { useDescriptors } from '../../stores/descriptors.ts'
 import { useNotices } from '../../stores/notices.ts'
 
 /** The tools that files go to: those that ship, to copy from, and the artist's own, to edit. */
 const destinations = useDestinations()
+const { formatName } = useDescriptors()
 const notices = useNotices()
 onMounted(() => void destinations.refresh().catch(notices.failed))
 
@@ -103,7 +105,7 @@ async function importFile(event: Event): Promise<void> {
               :aria-current="entry.id === current.id || undefined"
               @click="chosen = entry.id"
             >
-              {{ entry.name }} <span class="soft">{{ entry.format.toUpperCase() }}</span>
+              {{ entry.name }} <span class="soft">{{ formatName(entry.format) }}</span>
             </button>
           </li>
         </ul>

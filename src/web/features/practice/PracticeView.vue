@@ -145,7 +145,7 @@ async function practise(): Promise<void> {
       </el-radio-group>
       <p v-else>
         No trip is out that {{ standIn.name.toLowerCase() }} could take: it reads
-        {{ standIn.reads.map((format) => format.toUpperCase()).join(' and ') }}. Open an asset under
+        {{ standIn.reads.map((format) => descriptors.formatName(format)).join(' and ') }}. Open an asset under
         <RouterLink to="/">Assets</RouterLink> and send it somewhere first.
       </p>
       <div class="act">

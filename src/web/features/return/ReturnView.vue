@@ -31,7 +31,7 @@ import { useNotices } from '../../stores/notices.ts'
 const props = defineProps<{ asset: AssetDocument; tripId: string }>()
 const router = useRouter()
 const assets = useAssets()
-const { traitLabel, storyOf, all: descriptors } = useDescriptors()
+const { traitLabel, storyOf, formatName, all: descriptors } = useDescriptors()
 const jobs = useJobs()
 const notices = useNotices()
 
@@ -282,7 +282,7 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
     </svg>
     <h2>Nothing has come back from the {{ trip.destination.name.toLowerCase() }} yet</h2>
     <p>
-      Save the model there as {{ trip.destination.format.toUpperCase() }}, then drop the file anywhere on this
+      Save the model there as {{ formatName(trip.destination.format) }}, then drop the file anywhere on this
       page. It is read the way it was sent.
     </p>
     <p>

@@ -9,28 +9,30 @@ import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../tr
 export const POINT_TOLERANCE = 1e-6
 
 /**
- * Absolute tolerance for a part's positions, in its own unit: a share of its diagonal, and of its distance from its own
- * origin what a tool rounds that keeps 32-bit floats (an eye two metres up is a thousand times smaller than that).
+ * Absolute tolerance for a part's positions, in its own unit: a share of its diagonal; where it came through 32-bit floats
+ * also what those round at its distance from its own origin (an eye two metres up is a thousand times smaller than that).
  */
-export function pointToleranceOf({ points }: Mesh): number {
+export function pointToleranceOf({ points }: Mesh, isRounded = false): number {
   const bounds = boundsOf(points)
-  const farthest = bounds ? Math.max(...[...bounds.min, ...bounds.max].map(Math.abs)) : 0
+  const farthest = isRounded && bounds ? Math.max(...[...bounds.min, ...bounds.max].map(Math.abs)) : 0
   return Math.max(diagonalOf(bounds) * POINT_TOLERANCE, farthest * FLOAT_ROUNDING)
 }
 
 /**
  * Positions of paired points, in the master part's own space.
  * @param unitMeters the master's unit, for the sentence.
+ * @param isRounded the returned file's numbers have 32 bits.
  */
 export function comparePoints(
   master: Mesh,
   returned: Mesh,
   match: Correspondence,
   unitMeters: number | null,
+  isRounded = false,
 ): TraitComparison {
   const total = pointCountOf(master)
   if (total === 0) return NOTHING
-  const tolerance = pointToleranceOf(master)
+  const tolerance = pointToleranceOf(master, isRounded)
   const moved: number[] = []
   const movedReturned: number[] = []
   let largest = 0

@@ -1,4 +1,5 @@
 import { type PartTraitDescriptor } from '../trait.ts'
+import { hasRoundedNumbers } from '../rounded-numbers.ts'
 import { carryPoints } from './carry-points.ts'
 import { comparePoints } from './compare-points.ts'
 
@@ -21,8 +22,14 @@ export const points: PartTraitDescriptor = {
     hash.numbers(mesh.points)
     if (mesh.pointWeights) hash.numbers(mesh.pointWeights)
   },
-  compare: ({ master, returned, correspondence, masterScene }) =>
-    comparePoints(master, returned, correspondence, masterScene.space.unitMeters),
+  compare: ({ master, returned, correspondence, masterScene, returnedScene }) =>
+    comparePoints(
+      master,
+      returned,
+      correspondence,
+      masterScene.space.unitMeters,
+      hasRoundedNumbers(returnedScene),
+    ),
   carry: {
     kind: 'elements',
     carry: (target, source, { map, pointTolerance }) => carryPoints(target, source, map, pointTolerance),

@@ -11,7 +11,12 @@ export const UV_TOLERANCE = 1e-6
  * UVs corner by corner. Which corners share a UV follows from their values: a seam is where the corners
  * round a point have different ones.
  */
-export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
+export function compareUvs(
+  master: Mesh,
+  returned: Mesh,
+  match: Correspondence,
+  isRounded = false,
+): TraitComparison {
   const total = cornerCountOf(master)
   if (master.uvSets.length === 0)
     return returned.uvSets.length === 0 ? NOTHING : compared('gained', 'gained', { totalCount: total })
@@ -41,7 +46,10 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
         [0, 1].every((axis) => Object.is(from.values[2 * uv + axis], to.values[2 * otherUv + axis])),
       )
       if (deviation > largest) largest = deviation
-      const size = Math.max(Math.abs(from.values[2 * uv]!), Math.abs(from.values[2 * uv + 1]!))
+      // 32 bits round the more the farther a UV lies from the first tile
+      const size = isRounded
+        ? Math.max(Math.abs(from.values[2 * uv]!), Math.abs(from.values[2 * uv + 1]!))
+        : 0
       if (deviation > Math.max(UV_TOLERANCE, FLOAT_ROUNDING * size)) changed.add(corner)
     }
     for (let corner = 0; corner < total; corner++)
