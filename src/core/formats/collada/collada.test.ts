@@ -279,7 +279,10 @@ describe('written and read', () => {
       Object.entries(cells).map(([trait, cell]) => `${name} ${trait} ${cell?.state}`),
     )
     expect(states.length).toBeGreaterThan(50)
-    expect(states.filter((state) => !/ same$/.test(state))).toEqual([])
+    // maps without a place are told, and are not in the file
+    const isTold = write(scene).findings.some(({ parameters }) => /^the map/.test(String(parameters.what)))
+    const isFine = isTold ? / same$| surfaces changed$/ : / same$/
+    expect(states.filter((state) => !isFine.test(state))).toEqual([])
     // and once more from what was read: the same bytes
     const once = write(back(scene)).files[0]!.bytes
     expect(Buffer.from(write(back(back(scene))).files[0]!.bytes).equals(Buffer.from(once))).toBe(true)

@@ -225,11 +225,13 @@ function asItWas(note: unknown, material: Material): Material {
     ) &&
     listOf(original.maps).every((one) => textOf(objectOf(one)?.file) && Array.isArray(objectOf(one)?.options))
   if (!isSound) return material
+  const left = listOf(held?.left)
   return {
     ...material,
     model: textOf(original.model),
     properties: listOf(original.properties) as Material['properties'],
-    maps: listOf(original.maps) as Material['maps'],
+    // a map that was left out is not in the file, and so not in what the file says
+    maps: (listOf(original.maps) as Material['maps']).filter(({ file }) => !left.includes(file)),
     kept: listOf(original.kept).filter((line): line is string => typeof line === 'string'),
   }
 }

@@ -38,6 +38,8 @@ const OPACITY_MAP = 'TransparentColor'
 interface Written {
   /** As reading gives it back. */
   readonly material: Material
+  /** Files of maps that have no place in it. */
+  readonly left: readonly string[]
   readonly lost: readonly string[]
 }
 
@@ -61,12 +63,18 @@ function writable(own: Material): Written {
   const [opacity] = numbersOf(material.properties, 'Opacity') ?? []
   const through = numbersOf(material.properties, 'TransparentColor')
   const [share = 1] = numbersOf(material.properties, 'TransparencyFactor') ?? []
-  const left = opacity ?? (through ? 1 - (share * (through[0]! + through[1]! + through[2]!)) / 3 : 1)
-  if (left !== 1) properties.push({ name: 'Opacity', values: [left], text: null })
+  const remains = opacity ?? (through ? 1 - (share * (through[0]! + through[1]! + through[2]!)) / 3 : 1)
+  if (remains !== 1) properties.push({ name: 'Opacity', values: [remains], text: null })
   const seen = material.maps.find(({ property }) => property === OPACITY_MAP)
   if (seen) maps.push(seen)
-  const missing = material.maps.filter((map) => !maps.includes(map)).map(({ file }) => `the map “${file}”`)
-  return { material: { ...material, properties, maps }, lost: [...lost, ...missing] }
+  const left = [...new Set([...own.maps, ...material.maps].map(({ file }) => file))].filter(
+    (file) => !maps.some((map) => map.file === file),
+  )
+  return {
+    material: { ...material, properties, maps },
+    left,
+    lost: [...lost, ...left.map((file) => `the map “${file}”`)],
+  }
 }
 
 const percent = (path: string): string =>
@@ -205,7 +213,8 @@ export function writeMaterials(
           properties: material.properties.filter(({ name }) => !mapped.has(name)),
         })
         const { model, properties, maps, kept } = own
-        writeNotes(xml, { said, as: { model, properties, maps, kept } })
+        const { left } = written[number]!
+        writeNotes(xml, { said, ...(left.length ? { left } : {}), as: { model, properties, maps, kept } })
       }),
     ),
   )

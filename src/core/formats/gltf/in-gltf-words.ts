@@ -74,7 +74,7 @@ export function inGltfWords(material: Material): Worded {
 
 /**
  * What is written beside a material in glTF's words: itself, as far as its words go.
- * @param left files of maps that have a place in glTF's words and are images that it doesn't take.
+ * @param left files of maps that were left out: they would have to be made anew, or are images that glTF doesn't take.
  */
 export const originalOf = ({ model, properties, maps, kept }: Material, left: readonly string[]): Json => ({
   ...(left.length ? { left } : {}),
@@ -147,5 +147,6 @@ export function asItWas(note: unknown, material: Material): Material {
   const left = listOf(objectOf(note)?.left)
   const maps = worded.maps.filter(({ file }) => !left.includes(file))
   const isSame = equalData(compared(asWritten(worded), maps), compared(material.properties, material.maps))
-  return isSame ? original : material
+  // a map that was left out is not in the file, and so not in what the file says
+  return isSame ? { ...original, maps: original.maps.filter(({ file }) => !left.includes(file)) } : material
 }

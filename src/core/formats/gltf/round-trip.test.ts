@@ -47,7 +47,10 @@ describe.each(DEMO)('the %s', (_name, build) => {
       Object.entries(cells).map(([trait, cell]) => `${name} ${trait} ${cell?.state}`),
     )
     expect(states.length).toBeGreaterThan(50)
-    expect(states.filter((text) => !/ (same|within)$/.test(text))).toEqual([])
+    // maps that would have to be made anew are told, and are not in the file
+    const isTold = written.findings.some(({ code }) => code === 'gltf.map-channels')
+    const isFine = isTold ? / (same|within)$| surfaces changed$/ : / (same|within)$/
+    expect(states.filter((text) => !isFine.test(text))).toEqual([])
   })
   test('once more from what was read: the same traits and the same bytes', () => {
     const once = back(write(scene))

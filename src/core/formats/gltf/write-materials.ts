@@ -211,7 +211,7 @@ export function writeMaterials(
     writeKept(target, material)
     if (!isOwnModel(own)) {
       const extras = (target.extras as Writable | undefined) ?? {}
-      target.extras = { ...extras, as: originalOf(own, left) }
+      target.extras = { ...extras, as: originalOf(own, [...left, ...leftMaps.map(({ file }) => file)]) }
     }
     tidy(target)
     for (const extension of Object.keys((target.extensions as Writable | undefined) ?? {}))
