@@ -33,6 +33,8 @@ const FACTORS: Readonly<Record<string, string>> = {
   EmissiveColor: 'EmissiveFactor',
   SpecularColor: 'SpecularFactor',
 }
+/** Words without a place that one sentence names. */
+const MOST_NAMED = 4
 const OPACITY_MAP = 'TransparentColor'
 
 interface Written {
@@ -40,6 +42,7 @@ interface Written {
   readonly material: Material
   /** Files of maps that have no place in it. */
   readonly left: readonly string[]
+  /** Parameters that have none, by the material's own words. */
   readonly lost: readonly string[]
 }
 
@@ -73,7 +76,7 @@ function writable(own: Material): Written {
   return {
     material: { ...material, properties, maps },
     left,
-    lost: [...lost, ...left.map((file) => `the map “${file}”`)],
+    lost: lost.filter((what) => !own.maps.some(({ property }) => property === what)),
   }
 }
 
@@ -124,8 +127,15 @@ export function writeMaterials(
       }
     })
   if (full) {
-    const lost = new Set(written.flatMap((own) => own.lost))
-    for (const what of lost) messages.add('write.not-carried', { format: 'COLLADA', what })
+    for (const file of new Set(written.flatMap(({ left }) => left)))
+      messages.add('write.not-carried', { format: 'COLLADA', what: `the map “${file}”` })
+    const lost = [...new Set(written.flatMap((own) => own.lost))]
+    const rest = lost.length - MOST_NAMED
+    if (lost.length)
+      messages.add('write.not-carried', {
+        format: 'COLLADA',
+        what: `what materials call ${lost.slice(0, MOST_NAMED).join(', ')}${rest > 0 ? ` and ${rest} more` : ''}`,
+      })
   }
   const texture = (map: MaterialMap, number: number): void => {
     const set = map.placement?.uvSet ?? ''

@@ -24,15 +24,17 @@ function unitVectors(values: Float64Array, fallback: (index: number) => readonly
   for (let at = 0; at < values.length; at += 3) {
     let [x, y, z] = [values[at]!, values[at + 1]!, values[at + 2]!]
     let length = Math.hypot(x, y, z)
-    if (!(length > 0) || !Number.isFinite(length)) {
+    // what is shorter than any float is too rough to say a direction
+    if (!(length > 1e-38) || !Number.isFinite(length)) {
       ;[x, y, z] = fallback(at / 3) as [number, number, number]
       length = Math.hypot(x, y, z) || 1
     }
     // a length of 1 is left to the last bit
     const by = Math.abs(length - 1) < 1e-6 ? 1 : length
-    units[at] = x / by
-    units[at + 1] = y / by
-    units[at + 2] = z / by
+    // a zero with a sign says nothing more than one without
+    units[at] = Math.fround(x / by) + 0
+    units[at + 1] = Math.fround(y / by) + 0
+    units[at + 2] = Math.fround(z / by) + 0
   }
   return units
 }
@@ -187,7 +189,8 @@ export function channelsOf(
   }
   for (const layer of mesh.layers ?? []) {
     if (!layer.kind.startsWith('_') || layer.width > 4 || layer.per === 'edges' || layer.per === 'all') {
-      if (!['tangents', 'binormals'].includes(layer.kind)) lost.add(layer.kind)
+      if (!['tangents', 'binormals'].includes(layer.kind))
+        lost.add(`the values “${layer.kind}” that its file has beside the mesh`)
       continue
     }
     const cornerFaces = layer.per === 'faces' ? cornerFacesOf(mesh) : null

@@ -5,7 +5,7 @@ import type { SceneImage } from '../../scene/scene.ts'
 import type { SurfaceModel } from '../../surfaces/model.ts'
 import { surfaceModelNamed } from '../../surfaces/registry.ts'
 import { findImage } from '../package/find-image.ts'
-import { stemOf } from '../package/package-file.ts'
+import { packagePath, stemOf } from '../package/package-file.ts'
 import type { GltfBuffers, GltfReading } from './read-buffers.ts'
 import { dataOf, pathOf } from './read-buffers.ts'
 import { asItWas } from './in-gltf-words.ts'
@@ -60,12 +60,15 @@ function readImages(reading: GltfReading, buffers: GltfBuffers): (SceneImage | n
       taken.add(file)
       return { file, entry: bytes ? file : null, bytes, embedded: true }
     }
-    const file = pathOf(uri)
-    const { image: found, outside } = findImage(beside, fileName, file)
+    const address = pathOf(uri)
+    const path = textOf(partOf(image, 'extras')?.file)
+    // a path that leads out of the package stands beside the address
+    const file = path && packagePath(path) === address ? path : address
+    const { image: found, outside } = findImage(beside, fileName, address)
     if (outside) messages.add('image.outside', { file })
     if (!found.bytes) messages.add('image.missing', { file })
     taken.add(file)
-    return found
+    return { ...found, file }
   })
 }
 

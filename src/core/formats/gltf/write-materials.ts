@@ -88,10 +88,15 @@ export function writeMaterials(
     const kind = bytes && mimeOf(bytes)
     let written: { image: number; extension: string | null } | null = null
     if (image?.tiles || (bytes && !kind)) messages.add('gltf.image-kind', { file })
-    else if (!bytes || !settings.maps)
+    else if (!bytes || !settings.maps) {
       // what isn't there is still named, for whoever has it
-      written = { image: images.push({ name: stemOf(file), uri: percent(file) }) - 1, extension: null }
-    else if (form === 'beside' && !image!.embedded) {
+      const name = packagePath(file) || fileNameOf(file)
+      const extras = name === file ? {} : { extras: { file } }
+      written = {
+        image: images.push({ name: stemOf(file), uri: percent(name), ...extras }) - 1,
+        extension: null,
+      }
+    } else if (form === 'beside' && !image!.embedded) {
       const name = packagePath(file) || fileNameOf(file)
       if (!files.some((other) => other.name === name)) files.push({ name, bytes })
       written = {
