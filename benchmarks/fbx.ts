@@ -9,20 +9,10 @@ import type { FbxWriteOptions } from '../src/core/formats/fbx/options.ts'
 import { readFbx } from '../src/core/formats/fbx/read-fbx.ts'
 import { writeFbx } from '../src/core/formats/fbx/write-fbx.ts'
 import { readObj } from '../src/core/formats/obj/read-obj.ts'
-import type { Scene } from '../src/core/scene/scene.ts'
 import { NODE_CODEC } from '../src/host/node-codec.ts'
+import { bareGrid } from './bare-grid.ts'
 
 const codec = NODE_CODEC
-
-/** The grid with its UVs and normals alone. */
-function bareGrid(path: string): Scene {
-  const { scene } = readObj({ name: 'grid.obj', bytes: readFileSync(path) }, [], { unitMeters: 0.01 })
-  return {
-    ...scene,
-    materials: [],
-    meshes: scene.meshes.map((mesh) => ({ ...mesh, smoothing: null, groups: null, faceMaterials: null })),
-  }
-}
 
 function timeReading(path: string): Record<string, number> {
   const bytes = readFileSync(path)

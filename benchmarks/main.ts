@@ -26,6 +26,7 @@ import { NODE_PIECES } from '../src/host/node-pieces.ts'
 import { writeObj } from '../src/core/formats/obj/write-obj.ts'
 import { compareScenes } from '../src/core/compare/compare-scenes.ts'
 import { FBX_MEASURES, printFbxFigures } from './fbx.ts'
+import { INTERCHANGE_MEASURES, printInterchangeFigures } from './interchange.ts'
 import { writeGridObj } from './make-grid.ts'
 import { printReturnFigures, RETURN_MEASURES } from './returns.ts'
 import { printSurfaceFigures, SURFACE_MEASURES } from './surfaces.ts'
@@ -48,6 +49,7 @@ const MEASURES: Record<string, (path: string) => Figures | Promise<Figures>> = {
   ...SURFACE_MEASURES,
   ...UV_MEASURES,
   ...FBX_MEASURES,
+  ...INTERCHANGE_MEASURES,
   ...RETURN_MEASURES,
   read: (path) => measureReading(path, null),
   readInPieces: (path) => measureReading(path, NODE_PIECES),
@@ -219,6 +221,8 @@ async function main(): Promise<void> {
       writeGridObj(small, 316)
       return printFbxFigures(folder, small, { medianOf, measure, timeProcess, seconds })
     }
+    if (process.argv.includes('--interchange'))
+      return printInterchangeFigures(path, { medianOf, measure, timeProcess, seconds })
     const quarter = join(folder, 'quarter.obj')
     writeGridObj(quarter, 500)
     if (process.argv.includes('--returns')) return printReturnFigures(path, quarter, { measure, seconds })
@@ -286,6 +290,7 @@ async function main(): Promise<void> {
     const small = join(folder, 'small.obj')
     writeGridObj(small, 316)
     printFbxFigures(folder, small, { medianOf, measure, timeProcess, seconds })
+    printInterchangeFigures(path, { medianOf, measure, timeProcess, seconds })
     if (process.argv.includes('--large')) {
       const large = join(folder, 'large.obj')
       writeGridObj(large, 2237)

@@ -172,7 +172,8 @@ async function benchmarkCommand(args) {
   if (!args.includes('--page')) {
     const status = run(process.execPath, [join(root, 'dist/server/benchmark.js'), ...args.slice(1)])
     // one kind of figure alone is asked for
-    if (status !== 0 || args.includes('--returns') || args.includes('--surfaces')) return status
+    if (status !== 0 || ['--interchange', '--returns', '--surfaces'].some((flag) => args.includes(flag)))
+      return status
   }
   await benchmarkPage()
   return 0
