@@ -86,7 +86,7 @@ export function readMesh(
     (options.join && !isUnsplit
       ? joinVertices(gathered.positions, gathered.sizes, gathered.vertices)
       : {
-          vertexPoints: Uint32Array.from(gathered.positions.subarray(0, gathered.vertexCount).keys()),
+          vertexPoints: new Uint32Array(gathered.vertexCount).map((_none, vertex) => vertex),
           pointCount: gathered.vertexCount,
         })
   let { vertexPoints, pointCount } = joined
@@ -129,7 +129,7 @@ export function readMesh(
     name,
     points,
     faceOffsets: faces.offsets,
-    faceVertices: Uint32Array.from(faces.vertices, (vertex) => vertexPoints[vertex]!),
+    faceVertices: faces.vertices.map((vertex) => vertexPoints[vertex]!),
     uvSets,
     normals,
     smoothing: notes.smoothing,

@@ -41,24 +41,30 @@ export function notesIn(comments: readonly string[]): PlyNotes {
 /** Points of a mesh from one to another, and the polygons over them. */
 function slice(mesh: Mesh, name: string, from: number, to: number, faces: readonly number[]): Mesh {
   const faceOffsets = new Uint32Array(faces.length + 1)
-  const corners: number[] = []
-  faces.forEach((face, at) => {
-    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
-      corners.push(corner)
-    faceOffsets[at + 1] = corners.length
-  })
+  for (let at = 0; at < faces.length; at++)
+    faceOffsets[at + 1] = faceOffsets[at]! + mesh.faceOffsets[faces[at]! + 1]! - mesh.faceOffsets[faces[at]!]!
+  const corners = new Uint32Array(faceOffsets[faces.length]!)
+  for (let at = 0, to = 0; at < faces.length; at++)
+    for (let corner = mesh.faceOffsets[faces[at]!]!; corner < mesh.faceOffsets[faces[at]! + 1]!; corner++)
+      corners[to++] = corner
   /** Values that are still used, in the order they are met in. */
   const indexed = (width: number, values: Float64Array, indices: Int32Array) => {
-    const numbers = new Map<number, number>()
-    const own = Int32Array.from(corners, (corner) => {
-      const index = indices[corner]!
-      if (index < 0) return -1
-      if (!numbers.has(index)) numbers.set(index, numbers.size)
-      return numbers.get(index)!
-    })
-    const kept = new Float64Array(width * numbers.size)
-    for (const [index, place] of numbers)
-      kept.set(values.subarray(width * index, width * (index + 1)), width * place)
+    const numbers = new Int32Array(values.length / width).fill(-1)
+    const used = new Uint32Array(numbers.length)
+    const own = new Int32Array(corners.length).fill(-1)
+    let count = 0
+    for (let at = 0; at < corners.length; at++) {
+      const index = indices[corners[at]!]!
+      if (index < 0) continue
+      if (numbers[index]! < 0) {
+        used[count] = index
+        numbers[index] = count++
+      }
+      own[at] = numbers[index]!
+    }
+    const kept = new Float64Array(width * count)
+    for (let place = 0; place < count; place++)
+      for (let k = 0; k < width; k++) kept[width * place + k] = values[width * used[place]! + k]!
     return { values: kept, indices: own }
   }
   const onPoints = (width: number, values: Float64Array): Float64Array =>
@@ -68,7 +74,7 @@ function slice(mesh: Mesh, name: string, from: number, to: number, faces: readon
     name,
     points: onPoints(3, mesh.points),
     faceOffsets,
-    faceVertices: Uint32Array.from(corners, (corner) => mesh.faceVertices[corner]! - from),
+    faceVertices: corners.map((corner) => mesh.faceVertices[corner]! - from),
     uvSets: mesh.uvSets
       .map((set) => ({ ...set, ...indexed(2, set.values, set.indices) }))
       .filter((set) => set.values.length),

@@ -129,16 +129,12 @@ function turnedCount({ points, normals }: Solid): number {
   let turned = 0
   for (let facet = 0; facet < normals.length / 3; facet++) {
     const at = 9 * facet
-    const [ux, uy, uz] = [0, 1, 2].map((k) => points[at + 3 + k]! - points[at + k]!) as [
-      number,
-      number,
-      number,
-    ]
-    const [vx, vy, vz] = [0, 1, 2].map((k) => points[at + 6 + k]! - points[at + k]!) as [
-      number,
-      number,
-      number,
-    ]
+    const ux = points[at + 3]! - points[at]!
+    const uy = points[at + 4]! - points[at + 1]!
+    const uz = points[at + 5]! - points[at + 2]!
+    const vx = points[at + 6]! - points[at]!
+    const vy = points[at + 7]! - points[at + 1]!
+    const vz = points[at + 8]! - points[at + 2]!
     const dot =
       (uy * vz - uz * vy) * normals[3 * facet]! +
       (uz * vx - ux * vz) * normals[3 * facet + 1]! +

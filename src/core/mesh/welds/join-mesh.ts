@@ -36,7 +36,8 @@ function shared(
     own[corner] = numberOf[index]!
   }
   const kept = new Float64Array(width * chosen.length)
-  chosen.forEach((index, at) => kept.set(values.subarray(width * index, width * (index + 1)), width * at))
+  for (let at = 0; at < chosen.length; at++)
+    for (let k = 0; k < width; k++) kept[width * at + k] = values[width * chosen[at]! + k]!
   return { values: kept, indices: own }
 }
 
@@ -63,9 +64,9 @@ function joinedColors(
       ...shared(components, values, Int32Array.from(oldVertices), faceVertices, firsts.length),
     }
   const own = new Float64Array(components * firsts.length)
-  firsts.forEach((vertex, point) =>
-    own.set(values.subarray(components * vertex, components * (vertex + 1)), components * point),
-  )
+  for (let point = 0; point < firsts.length; point++)
+    for (let k = 0; k < components; k++)
+      own[components * point + k] = values[components * firsts[point]! + k]!
   return { ...set, values: own }
 }
 
@@ -84,9 +85,8 @@ export function joinMesh(mesh: Mesh): { mesh: Mesh; joined: number } {
   for (let vertex = vertexPoints.length - 1; vertex >= 0; vertex--) firsts[vertexPoints[vertex]!] = vertex
   const pick = (width: number, values: Float64Array): Float64Array => {
     const own = new Float64Array(width * pointCount)
-    firsts.forEach((vertex, point) =>
-      own.set(values.subarray(width * vertex, width * (vertex + 1)), width * point),
-    )
+    for (let point = 0; point < pointCount; point++)
+      for (let k = 0; k < width; k++) own[width * point + k] = values[width * firsts[point]! + k]!
     return own
   }
   const corners = faceVertices.map((vertex) => vertexPoints[vertex]!)

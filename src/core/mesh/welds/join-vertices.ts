@@ -83,11 +83,68 @@ function marksOf(sizes: ArrayLike<number>, vertices: Uint32Array, places: Uint32
   return marks
 }
 
-interface SideList {
-  /** The vertices of each side from its first to its second corner, and the polygon that it is of. */
-  readonly from: number[]
-  readonly to: number[]
-  readonly face: number[]
+/**
+ * Sides by the two places that they run between, in flat arrays: a model of which nothing is joined has millions, and
+ * with a list for each pair reading it took eight times as long.
+ */
+interface Sides {
+  /** Side count: its vertices from its first to its second corner, and the polygon that it is of. */
+  readonly from: Uint32Array
+  readonly to: Uint32Array
+  readonly face: Uint32Array
+  /** Side count: the next side between the same places, -1 for none. */
+  readonly next: Int32Array
+  readonly groupCount: number
+  /** Of each group its first side and how many it has. */
+  readonly firsts: Int32Array
+  readonly counts: Uint32Array
+}
+
+/** Sides both of whose ends lie where others do; what can't be anywhere else's is left out: most of a mesh is. */
+function sidesOf(
+  sizes: ArrayLike<number>,
+  vertices: Uint32Array,
+  { places, placeCount, isShared }: ReturnType<typeof placesOf>,
+): Sides {
+  let sideCount = 0
+  const eachSide = (call: (a: number, b: number, face: number) => void): void => {
+    for (let face = 0, start = 0; face < sizes.length; face++) {
+      const size = sizes[face]!
+      for (let k = 0; k < size; k++) {
+        const a = vertices[start + k]!
+        const b = vertices[start + (k + 1 === size ? 0 : k + 1)]!
+        if (isShared[a] && isShared[b] && places[a] !== places[b]) call(a, b, face)
+      }
+      start += size
+    }
+  }
+  eachSide(() => sideCount++)
+  const from = new Uint32Array(sideCount)
+  const to = new Uint32Array(sideCount)
+  const sideFace = new Uint32Array(sideCount)
+  const next = new Int32Array(sideCount).fill(-1)
+  const firsts = new Int32Array(sideCount)
+  const lasts = new Int32Array(sideCount)
+  const counts = new Uint32Array(sideCount)
+  const table = createNumberTable(sideCount >> 1)
+  let groupCount = 0
+  let side = 0
+  eachSide((a, b, face) => {
+    const [low, high] = places[a]! < places[b]! ? [places[a]!, places[b]!] : [places[b]!, places[a]!]
+    const key = low * placeCount + high
+    const known = table.get(key)
+    const group = known ?? groupCount++
+    if (known === undefined) {
+      table.set(key, group)
+      firsts[group] = side
+    } else next[lasts[group]!] = side
+    lasts[group] = side
+    counts[group]!++
+    from[side] = a
+    to[side] = b
+    sideFace[side++] = face
+  })
+  return { from, to, face: sideFace, next, groupCount, firsts, counts }
 }
 
 /**
@@ -105,7 +162,8 @@ export function joinVertices(
   vertices: Uint32Array,
 ): JoinedVertices {
   const vertexCount = positions.length / 3
-  const { places, placeCount, isShared } = placesOf(positions)
+  const known = placesOf(positions)
+  const { places, placeCount } = known
   if (placeCount === vertexCount) return { vertexPoints: places, pointCount: placeCount }
   const parent = new Uint32Array(vertexCount)
   for (let vertex = 0; vertex < vertexCount; vertex++) parent[vertex] = vertex
@@ -124,64 +182,41 @@ export function joinVertices(
     if (x !== y) parent[Math.max(x, y)] = Math.min(x, y)
   }
 
-  // sides that can't be anywhere else's are left out: most of a mesh is
-  const table = createNumberTable()
-  const groups: SideList[] = []
-  let start = 0
-  for (let face = 0; face < sizes.length; face++) {
-    const size = sizes[face]!
-    for (let k = 0; k < size; k++) {
-      const a = vertices[start + k]!
-      const b = vertices[start + ((k + 1) % size)]!
-      if (!isShared[a] || !isShared[b]) continue
-      const [low, high] = places[a]! < places[b]! ? [places[a]!, places[b]!] : [places[b]!, places[a]!]
-      if (low === high) continue
-      const key = low * placeCount + high
-      let group = table.get(key)
-      if (group === undefined) {
-        group = groups.push({ from: [], to: [], face: [] }) - 1
-        table.set(key, group)
-      }
-      const list = groups[group]!
-      list.from.push(a)
-      list.to.push(b)
-      list.face.push(face)
-    }
-    start += size
-  }
+  const { from, to, face, next, groupCount, firsts, counts } = sidesOf(sizes, vertices, known)
   const marks = marksOf(sizes, vertices, places)
-  const crowded: SideList[] = []
-  for (const list of groups) {
-    if (list.from.length < 2) continue
-    if (list.from.length > 2) crowded.push(list)
+  const crowded: number[] = []
+  for (let group = 0; group < groupCount; group++) {
+    const one = firsts[group]!
+    const other = next[one]!
+    if (other < 0) continue
+    if (counts[group]! > 2) crowded.push(group)
     // the two sides of a sheet that is drawn twice are two sheets
-    else if (marks[list.face[0]!] !== marks[list.face[1]!]) joinSides(list, 0, 1)
+    else if (marks[face[one]!] !== marks[face[other]!]) joinSides(one, other)
   }
-  for (const list of crowded) pairSides(list)
+  for (const group of crowded) pairSides(group)
 
-  function joinSides({ from, to }: SideList, one: number, other: number): void {
+  function joinSides(one: number, other: number): void {
     const isSameWay = places[from[one]!] === places[from[other]!]
     join(from[one]!, isSameWay ? from[other]! : to[other]!)
     join(to[one]!, isSameWay ? to[other]! : from[other]!)
   }
-  function pairSides(list: SideList): void {
-    const { from, face } = list
-    if (from.length > MOST_COMPARED) {
-      for (let one = 0; one + 1 < from.length; one += 2) joinSides(list, one, one + 1)
+  function pairSides(group: number): void {
+    const sides: number[] = []
+    for (let side = firsts[group]!; side >= 0; side = next[side]!) sides.push(side)
+    if (sides.length > MOST_COMPARED) {
+      for (let at = 0; at + 1 < sides.length; at += 2) joinSides(sides[at]!, sides[at + 1]!)
       return
     }
-    const open = new Set(from.keys())
+    const open = new Set(sides)
     const pairs: { one: number; other: number; rank: number }[] = []
-    for (let one = 0; one < from.length; one++)
-      for (let other = one + 1; other < from.length; other++) {
+    sides.forEach((one, at) => {
+      for (const other of sides.slice(at + 1)) {
         if (marks[face[one]!] === marks[face[other]!]) continue
         const isSameWay = places[from[one]!] === places[from[other]!]
-        const [there, here] = isSameWay
-          ? [list.from[other]!, list.to[other]!]
-          : [list.to[other]!, list.from[other]!]
+        const [there, here] = isSameWay ? [from[other]!, to[other]!] : [to[other]!, from[other]!]
         // the file itself says that these are one
-        const isOne = list.from[one] === there && list.to[one] === here
-        const hangsTogether = find(list.from[one]!) === find(there) || find(list.to[one]!) === find(here)
+        const isOne = from[one] === there && to[one] === here
+        const hangsTogether = find(from[one]!) === find(there) || find(to[one]!) === find(here)
         pairs.push({
           one,
           other,
@@ -191,12 +226,13 @@ export function joinVertices(
             Math.abs(face[one]! - face[other]!),
         })
       }
+    })
     pairs.sort((a, b) => a.rank - b.rank)
     for (const { one, other } of pairs) {
       if (!open.has(one) || !open.has(other)) continue
       open.delete(one)
       open.delete(other)
-      joinSides(list, one, other)
+      joinSides(one, other)
     }
   }
 
