@@ -60,10 +60,10 @@ test('what is assumed of an OBJ is not assumed of an FBX, which says itself; wha
     unitMeters: 0.01,
   })
   expect((await spaceOf({ unitMeters: 0.0254 })).unitMeters).toBe(0.0254)
-  const refused = await harness.upload('/assets', [file!], { options: '{"assumed":{"stl":{}}}' })
+  const refused = await harness.upload('/assets', [file!], { options: '{"assumed":{"clay":{}}}' })
   expect([refused.status, (refused.body as { message: string }).message]).toEqual([
     400,
-    'The options can’t be read: there is no format “stl”.',
+    'The options can’t be read: there is no format “clay”.',
   ])
   const broken = await harness.upload('/assets', [file!], { options: '{' })
   expect([broken.status, (broken.body as { message: string }).message]).toEqual([
