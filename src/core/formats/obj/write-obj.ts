@@ -11,6 +11,7 @@ import { imageFiles } from '../../scene/image-tiles.ts'
 import type { Scene, Space } from '../../scene/scene.ts'
 import { lossesOfPart, lossesOfScene } from './losses.ts'
 import { triangulateScene, visibleNodes } from '../arrange/arrange-scene.ts'
+import { lossesOfPlace } from '../arrange/parts-in-world.ts'
 import { writeMtl } from './write-mtl.ts'
 import { fileNameOf, packagePath, stemOf, type PackageFile } from '../package/package-file.ts'
 import { OBJ_WRITE_DEFAULTS, type ObjWriteOptions } from './options.ts'
@@ -84,8 +85,8 @@ export function writeObj(
       return
     }
     const { matrix, mirrors } = matrices[index]!
-    for (const what of lossesOfPart(node, mesh, settings)) lost.add(what)
-    if (!shown[index]) lost.add('that parts are hidden')
+    for (const what of [...lossesOfPart(mesh, settings), ...lossesOfPlace(node, shown[index]!)])
+      lost.add(what)
     writePart(out, scene, node.name, mesh, isIdentity(matrix) ? null : matrix, mirrors, settings, state)
   })
   for (const what of lossesOfScene(scene, settings)) lost.add(what)

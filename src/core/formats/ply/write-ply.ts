@@ -2,22 +2,19 @@
 import { encodeUtf8 } from '../../base/bytes/text.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages } from '../../base/messages/collector.ts'
-import { isIdentity, multiplyMatrices } from '../../base/math/matrix.ts'
-import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { groupsFromHardEdges } from '../../mesh/smoothing/smoothing-groups.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene, Space } from '../../scene/scene.ts'
-import { nodeMatricesIn, targetSpace } from '../../scene/space.ts'
-import { triangulateScene, visibleNodes } from '../arrange/arrange-scene.ts'
+import { targetSpace } from '../../scene/space.ts'
+import { triangulateScene } from '../arrange/arrange-scene.ts'
+import { partsInWorld, type WorldPart } from '../arrange/parts-in-world.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import { lineName, UV_NAME } from './notes.ts'
 import { writeBinary, writeText, type Column, type Type } from './write-columns.ts'
 import { PLY_WRITE_DEFAULTS, type PlyWriteOptions } from './options.ts'
 
-interface Part {
-  readonly name: string
-  readonly mesh: Mesh
+interface Part extends WorldPart {
   readonly firstPoint: number
 }
 
@@ -75,37 +72,20 @@ export function writePly(
   const scene = settings.triangulate ? triangulateScene(whole) : whole
   const space = targetSpace(scene.space, settings)
   const lost = new Set<string>()
-  const { scale } = settings
-  const parts: Part[] = []
-  const chosen = settings.selection ? new Set(settings.selection) : null
-  const shown = visibleNodes(scene)
   let firstPoint = 0
-  const matrices = nodeMatricesIn(scene, space)
-  scene.nodes.forEach((node, index) => {
-    if (node.mesh < 0 || (chosen && !chosen.has(index)) || (settings.visibleOnly && !shown[index])) return
-    const own = scene.meshes[node.mesh]!
-    if (own.points.length === 0) {
-      messages.add('write.part-skipped', { name: node.name })
-      return
-    }
-    const { matrix } = matrices[index]!
-    const placed =
-      scale === 1
-        ? matrix
-        : multiplyMatrices([scale, 0, 0, 0, 0, scale, 0, 0, 0, 0, scale, 0, 0, 0, 0, 1], matrix)
-    const mesh = isIdentity(placed) ? own : transformMesh(own, placed)
-    for (const what of lossesOf(mesh, settings)) lost.add(what)
-    parts.push({ name: node.name, mesh, firstPoint })
-    firstPoint += mesh.points.length / 3
-  })
-  if (scene.cameras.length) lost.add('cameras')
-  if (scene.lights.length) lost.add('lights')
+  const parts = partsInWorld(scene, space, settings, ({ points }) => points.length === 0, messages, lost).map(
+    (part): Part => {
+      for (const what of lossesOf(part.mesh, settings)) lost.add(what)
+      const start = firstPoint
+      firstPoint += part.mesh.points.length / 3
+      return { ...part, firstPoint: start }
+    },
+  )
   if (
     scene.materials.some(({ properties, maps }) => properties.length + maps.length > 0) &&
     settings.materials === 'names'
   )
     lost.add('what materials look like; their names travel')
-  if (scene.kept) lost.add('what its file holds beside the model')
 
   const meshes = parts.map(({ mesh }) => mesh)
   const comments: string[] = []

@@ -2,14 +2,12 @@
 import { encodeUtf8 } from '../../base/bytes/text.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages } from '../../base/messages/collector.ts'
-import { isIdentity, multiplyMatrices } from '../../base/math/matrix.ts'
-import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { triangulateFace } from '../../mesh/triangles/triangulate-face.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene, Space } from '../../scene/scene.ts'
-import { nodeMatricesIn, targetSpace } from '../../scene/space.ts'
-import { visibleNodes } from '../arrange/arrange-scene.ts'
+import { targetSpace } from '../../scene/space.ts'
+import { partsInWorld } from '../arrange/parts-in-world.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import { STL_WRITE_DEFAULTS, type StlWriteOptions } from './options.ts'
 import { FACET_BYTES, HAS_COLOR, HEADER_BYTES } from './read-stl.ts'
@@ -142,32 +140,13 @@ export function writeStl(
   const settings: StlWriteOptions = { ...STL_WRITE_DEFAULTS, ...options }
   const messages = collectMessages(fileName)
   const space = targetSpace(scene.space, settings)
-  const { scale } = settings
-  const chosen = settings.selection ? new Set(settings.selection) : null
-  const shown = visibleNodes(scene)
   const lost = new Set<string>()
-  const parts: Facets[] = []
-  const matrices = nodeMatricesIn(scene, space)
-  scene.nodes.forEach((node, index) => {
-    if (node.mesh < 0 || (chosen && !chosen.has(index)) || (settings.visibleOnly && !shown[index])) return
-    const own = scene.meshes[node.mesh]!
-    if (own.faceOffsets.length < 2) {
-      messages.add('write.part-skipped', { name: node.name })
-      return
-    }
-    const { matrix } = matrices[index]!
-    const placed =
-      scale === 1
-        ? matrix
-        : multiplyMatrices([scale, 0, 0, 0, 0, scale, 0, 0, 0, 0, scale, 0, 0, 0, 0, 1], matrix)
-    const mesh = isIdentity(placed) ? own : transformMesh(own, placed)
+  const hasNoFaces = ({ faceOffsets }: Mesh): boolean => faceOffsets.length < 2
+  const parts = partsInWorld(scene, space, settings, hasNoFaces, messages, lost).map(({ name, mesh }) => {
     for (const what of lossesOf(mesh, settings)) lost.add(what)
-    parts.push(facetsOf(node.name, mesh, settings))
+    return facetsOf(name, mesh, settings)
   })
   if (parts.length > 1 && settings.form === 'binary') lost.add('parts; they are one in it')
-  if (scene.cameras.length) lost.add('cameras')
-  if (scene.lights.length) lost.add('lights')
-  if (scene.kept) lost.add('what its file holds beside the model')
   for (const what of lost) messages.add('write.not-carried', { format: 'STL', what })
   const bytes = settings.form === 'text' ? writeText(parts) : writeBinary(parts)
   return { files: [{ name: fileName, bytes }], findings: messages.list(), space }
