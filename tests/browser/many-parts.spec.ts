@@ -50,6 +50,14 @@ test('two thousand parts are drawn and listed; only what is seen is there', asyn
   await rows.last().focus()
   for (let step = 0; step < 40; step++) await page.keyboard.press('ArrowUp')
   await expect(selected).toContainText('tent_1959')
+  await expect(selected).toBeFocused()
+  // faster than rows are drawn: no press is lost
+  await rows.last().evaluate((_row) => {
+    for (let step = 0; step < 100; step++)
+      document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true }))
+  })
+  await expect(selected).toContainText('tent_1859')
+  await expect(selected).toBeFocused()
   // only this part, and all again
   await page.keyboard.press('o')
   await expect(page.getByLabel('Alone')).toBeChecked()

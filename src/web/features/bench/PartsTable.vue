@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { nextTick, ref, watch } from 'vue'
+import { ref, watch } from 'vue'
 import type { PartMark } from '../../../contract/recipes.ts'
 import type { MeshInspection } from '../../../core/inspect/inspect-scene.ts'
 import { formatCount } from '../../kit/format.ts'
+import { useListFocus } from '../../kit/use-list-focus.ts'
 import { useLongList } from '../../kit/use-long-list.ts'
 import { LABEL_COLORS, ROLE_WORDS } from '../../kit/part-marks.ts'
 
@@ -18,16 +19,6 @@ const emit = defineEmits<{ select: [node: number | null] }>()
 const polygonsOf = (mesh: MeshInspection): number => mesh.faces['3'] + mesh.faces['4'] + mesh.faces.n
 const total = (pick: (mesh: MeshInspection) => number): number =>
   props.parts.reduce((sum, part) => sum + pick(part.mesh), 0)
-function onRowKey(event: KeyboardEvent, index: number): void {
-  const next = event.key === 'ArrowDown' ? index + 1 : event.key === 'ArrowUp' ? index - 1 : -1
-  const target = props.parts[next]
-  if (!target) return
-  event.preventDefault()
-  emit('select', target.node)
-  bring(next)
-  const table = (event.currentTarget as HTMLElement).closest('table')
-  void nextTick(() => table?.querySelector<HTMLElement>(`[data-row="${next}"]`)?.focus())
-}
 const scroller = ref<HTMLElement>()
 const ROW_HEIGHT = 25
 const { shown, above, below, bring } = useLongList(
@@ -36,6 +27,21 @@ const { shown, above, below, bring } = useLongList(
   ROW_HEIGHT,
   2 * ROW_HEIGHT,
 )
+const { focusIn } = useListFocus(scroller, { shown, bring })
+/** The row that the keyboard was last moved to: presses that come in before it is drawn go on from there. */
+let reached = -1
+function onKey(event: KeyboardEvent): void {
+  const step = { ArrowDown: 1, ArrowUp: -1 }[event.key]
+  if (!step) return
+  const row = (event.target as HTMLElement).closest<HTMLElement>('[data-row]')
+  const next = (row ? Number(row.dataset.row) : reached) + step
+  const target = props.parts[next]
+  if (!target) return
+  event.preventDefault()
+  reached = next
+  emit('select', target.node)
+  focusIn(next, `[data-row="${next}"]`)
+}
 watch(
   () => props.selectedNode,
   (node) => {
@@ -46,7 +52,7 @@ watch(
 </script>
 
 <template>
-  <div ref="scroller" class="scroller">
+  <div ref="scroller" class="scroller" tabindex="-1" @keydown="onKey">
     <table :aria-rowcount="parts.length + 2">
       <thead>
         <tr>
@@ -66,7 +72,6 @@ watch(
           :aria-selected="row.node === selectedNode"
           :class="{ selected: row.node === selectedNode, home: marks[row.id]?.role === 'home' }"
           @click="emit('select', row.node === selectedNode ? null : row.node)"
-          @keydown="onRowKey($event, index)"
           @keydown.enter="emit('select', row.node)"
           @keydown.escape="emit('select', null)"
         >
@@ -101,6 +106,7 @@ watch(
 .scroller {
   height: 100%;
   overflow: auto;
+  outline: none;
 }
 .room {
   cursor: default;

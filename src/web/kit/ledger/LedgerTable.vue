@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import type { LedgerCellDocument, LedgerDocument, LedgerRowDocument } from '../../../contract/ledger.ts'
 import { FATES, FATE_WORDS, fateOf, type FateDestination } from '../../../core/trips/fate.ts'
 import { forecastText } from '../../../core/trips/forecast-text.ts'
@@ -7,6 +7,7 @@ import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { isTaken } from '../../../core/compare/ledger.ts'
 import { STATE_WORDS, STATES } from '../../../core/compare/traits/trait.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
+import { useListFocus } from '../use-list-focus.ts'
 import { useLongList } from '../use-long-list.ts'
 import CellMark from './CellMark.vue'
 import FateMark from './FateMark.vue'
@@ -95,21 +96,6 @@ const toggle = (trait: Trait, on: boolean): void =>
     on ? [...(props.take ?? []), trait] : (props.take ?? []).filter((known) => known !== trait),
   )
 
-function moveFocus(event: KeyboardEvent, row: number, column: number): void {
-  const step: Record<string, [number, number]> = {
-    ArrowRight: [0, 1],
-    ArrowLeft: [0, -1],
-    ArrowDown: [1, 0],
-    ArrowUp: [-1, 0],
-  }
-  const move = step[event.key]
-  if (!move) return
-  event.preventDefault()
-  const table = (event.currentTarget as HTMLElement).closest('table')
-  const next = row + move[0]
-  if (props.ledger.rows[next]) bring(next)
-  void nextTick(() => table?.querySelector<HTMLElement>(`[data-cell="${next}-${column + move[1]}"]`)?.focus())
-}
 const scroller = ref<HTMLElement>()
 const ROW_HEIGHT = 28
 const HEADING_AND_FOOT = 190
@@ -119,6 +105,31 @@ const { shown, above, below, bring } = useLongList(
   ROW_HEIGHT,
   HEADING_AND_FOOT,
 )
+const { focusIn } = useListFocus(scroller, { shown, bring })
+/** The cell that the keyboard was last moved to: presses that come in before it is drawn go on from there. */
+let reached: readonly [row: number, column: number] | null = null
+const STEPS: Record<string, readonly [rows: number, columns: number]> = {
+  ArrowRight: [0, 1],
+  ArrowLeft: [0, -1],
+  ArrowDown: [1, 0],
+  ArrowUp: [-1, 0],
+}
+function moveFocus(event: KeyboardEvent): void {
+  const step = STEPS[event.key]
+  const place = (event.target as HTMLElement).closest<HTMLElement>('[data-cell]')?.dataset.cell
+  const from = place ? place.split('-').map(Number) : event.target === scroller.value ? reached : null
+  if (!step || !from) return
+  event.preventDefault()
+  let [row, column] = [from[0]! + step[0], from[1]! + step[1]]
+  // a part has no cell where it and the other have nothing of a trait
+  while (props.ledger.rows[row] && COLUMNS[column] && !props.ledger.rows[row].cells[COLUMNS[column]]) {
+    row += step[0]
+    column += step[1]
+  }
+  if (!props.ledger.rows[row] || !COLUMNS[column]) return
+  reached = [row, column]
+  focusIn(row, `[data-cell="${row}-${column}"]`)
+}
 watch(
   () => props.selectedNode,
   (node) => {
@@ -130,7 +141,7 @@ watch(
 
 <template>
   <div class="ledger">
-    <div ref="scroller" class="scroll">
+    <div ref="scroller" class="scroll" tabindex="-1" @keydown="moveFocus">
       <table :aria-rowcount="ledger.rows.length + 2">
         <thead>
           <tr>
@@ -196,7 +207,6 @@ watch(
                 @mouseleave="hovered = null"
                 @focus="hovered = { row: index, trait }"
                 @blur="hovered = null"
-                @keydown="moveFocus($event, index, column)"
                 @click="emit('show', row, trait, row.cells[trait]!)"
               >
                 <CellMark :trait="trait" :cell="row.cells[trait]!" :destination="destination" />
@@ -251,6 +261,7 @@ watch(
 }
 .scroll {
   overflow: auto;
+  outline: none;
   flex: 1;
   min-height: 0;
 }
