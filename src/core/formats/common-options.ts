@@ -1,5 +1,6 @@
 /** Options that several formats share: units, axes, and what leaves of a scene. */
-import type { OptionDescriptor } from '../base/options/option.ts'
+import type { OptionDescriptor, OptionValues } from '../base/options/option.ts'
+import type { Space } from '../scene/scene.ts'
 
 /** Units of length that tools work in: metres in one, and what many of them are called. */
 export const UNITS = [
@@ -183,3 +184,11 @@ export const SELDOM_WRITTEN: readonly OptionDescriptor[] = [
     said: 'mirrored',
   },
 ]
+
+/** What is to be said on reading of a file of a format that says nothing of its unit and axes. */
+export const spaceOptions = (space: Space): OptionValues => ({
+  unitMeters: space.unitMeters,
+  upAxis: space.upAxis,
+  frontAxis: space.frontAxis,
+  mirrored: space.handedness === 'left',
+})

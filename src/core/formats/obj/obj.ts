@@ -7,6 +7,7 @@ import {
   choice,
   SELDOM_WRITTEN,
   materialsOption,
+  spaceOptions,
   tick,
   TRAIT_TICKS,
   unitOption,
@@ -116,10 +117,7 @@ export const obj: FormatDescriptor = {
     }),
   // the file says nothing of its unit and axes
   readBack: (space: Space, options: FormatOptions) => ({
-    unitMeters: space.unitMeters,
-    upAxis: space.upAxis,
-    frontAxis: space.frontAxis,
-    mirrored: space.handedness === 'left',
+    ...spaceOptions(space),
     flipV: options.flipV === true,
   }),
 }

@@ -4,6 +4,7 @@ import {
   ARRANGING,
   axisOption,
   choice,
+  spaceOptions,
   tick,
   unitOption,
   WRITE_SCALE,
@@ -66,11 +67,5 @@ export const ply: FormatDescriptor = {
       ...(pickOptions(WRITE_OPTIONS, options) as Partial<PlyWriteOptions>),
       selection: selection ?? null,
     }),
-  // the file says nothing of its unit and axes
-  readBack: (space) => ({
-    unitMeters: space.unitMeters,
-    upAxis: space.upAxis,
-    frontAxis: space.frontAxis,
-    mirrored: space.handedness === 'left',
-  }),
+  readBack: spaceOptions,
 }

@@ -1,6 +1,15 @@
 import { pickOptions } from '../../base/options/check-options.ts'
 import type { OptionDescriptor } from '../../base/options/option.ts'
-import { axisOption, choice, tick, unitOption, WRITE_SCALE, WRITE_UNIT, WRITE_UP } from '../common-options.ts'
+import {
+  axisOption,
+  choice,
+  spaceOptions,
+  tick,
+  unitOption,
+  WRITE_SCALE,
+  WRITE_UNIT,
+  WRITE_UP,
+} from '../common-options.ts'
 import type { FormatDescriptor } from '../descriptor.ts'
 import { STL_MESSAGES } from './messages.ts'
 import type { StlReadOptions, StlWriteOptions } from './options.ts'
@@ -48,11 +57,5 @@ export const stl: FormatDescriptor = {
       ...(pickOptions(WRITE_OPTIONS, options) as Partial<StlWriteOptions>),
       selection: selection ?? null,
     }),
-  // the file says nothing of its unit and axes
-  readBack: (space) => ({
-    unitMeters: space.unitMeters,
-    upAxis: space.upAxis,
-    frontAxis: space.frontAxis,
-    mirrored: space.handedness === 'left',
-  }),
+  readBack: spaceOptions,
 }
