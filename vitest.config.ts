@@ -16,6 +16,8 @@ export default defineConfig({
           include: ['tests/server/**/*.test.ts'],
           testTimeout: 120000,
           hookTimeout: 120000,
+          // against a real database and real processes; a second try is told in the list
+          retry: 1,
           // they share one database
           fileParallelism: false,
         },

@@ -133,20 +133,21 @@ test('what leaves lies in the folder of its destination, and what lands there is
 test('what is still being written waits', async () => {
   const trip = await send(await newAsset())
   await watch.close()
-  watch = watchFolders(harness.database, settings(400), createLog('hand-off'))
+  let now = Date.now()
+  watch = watchFolders(harness.database, settings(400), createLog('hand-off'), () => now)
   await watch.look()
   const bytes = sculpted(trip, 'storm_lantern')
   const place = join(root, 'back', 'storm_lantern.obj')
   writeFileSync(place, bytes.subarray(0, bytes.length >> 1))
   await watch.look()
-  await new Promise((resolve) => setTimeout(resolve, 250))
+  now += 250
   writeFileSync(place, bytes)
   await watch.look()
-  await new Promise((resolve) => setTimeout(resolve, 250))
+  now += 250
   await watch.look()
   const count = async () => Number((await harness.database.pool.query<{ count: string }>('select count(*) from landings')).rows[0]!.count) // prettier-ignore
   expect(await count()).toBe(0)
-  await new Promise((resolve) => setTimeout(resolve, 450))
+  now += 450
   await landed()
   expect(await count()).toBe(1)
   expect((await tripOf(trip.id)).state).toBe('back')

@@ -26,8 +26,15 @@ export interface HandOffWatch {
 /**
  * A look at all folders every few seconds, since disks on a network announce no changes. What has been taken once is
  * known again by path, size and time, also after a restart; nothing in the folders is moved or removed.
+ *
+ * @param clock milliseconds by which a file is told to have been quiet
  */
-export function watchFolders({ db }: Database, handOff: HandOff, log: Log): HandOffWatch {
+export function watchFolders(
+  { db }: Database,
+  handOff: HandOff,
+  log: Log,
+  clock: () => number = Date.now,
+): HandOffWatch {
   let taken: Set<string> | null = null
   const seen = new Map<string, SeenEntry[]>()
   let closed = false
@@ -38,7 +45,7 @@ export function watchFolders({ db }: Database, handOff: HandOff, log: Log): Hand
 
   async function lookInto(folder: string): Promise<void> {
     const place = backFolder(handOff, folder)
-    const now = Date.now()
+    const now = clock()
     const entries = lookAgain(seen.get(folder) ?? [], await filesIn(place), now)
     seen.set(folder, entries)
     for (const landing of settledFiles(entries, now, handOff.quietMilliseconds)) {

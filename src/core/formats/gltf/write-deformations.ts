@@ -66,6 +66,8 @@ export function influencesOf(mesh: Mesh, lost: Set<string>): PointInfluences {
       own.push({ joint: 0, weight: 1 })
     }
     const by = sum > 0 && Math.abs(sum - 1) > 1e-6 ? sum : 1
+    // what numbers of 32 bits leave of a sum is nothing that anyone set
+    if (Math.abs(by - 1) > 1e-4) lost.add('weights of joints that are not 1 together; they are in it')
     own.forEach(({ joint, weight }, at) => {
       pointJoints[perVertex * point + at] = joint
       pointWeights[perVertex * point + at] = weight / by
