@@ -8,6 +8,7 @@ import { OBJ_READ_DEFAULTS, OBJ_WRITE_DEFAULTS } from './obj/options.ts'
 import { PLY_READ_DEFAULTS, PLY_WRITE_DEFAULTS } from './ply/options.ts'
 import { formatById } from './registry.ts'
 import { STL_READ_DEFAULTS, STL_WRITE_DEFAULTS } from './stl/options.ts'
+import { USD_READ_DEFAULTS, USD_WRITE_DEFAULTS } from './usd/options.ts'
 
 /** Options that are handed over beside those of the forms. */
 const BESIDE = ['selection', 'codec']
@@ -25,6 +26,8 @@ test.each([
   ['ply', 'writeOptions', PLY_WRITE_DEFAULTS],
   ['stl', 'readOptions', STL_READ_DEFAULTS],
   ['stl', 'writeOptions', STL_WRITE_DEFAULTS],
+  ['usd', 'readOptions', USD_READ_DEFAULTS],
+  ['usd', 'writeOptions', USD_WRITE_DEFAULTS],
 ] as const)('%s, %s', (id, list, defaults) => {
   const known = Object.fromEntries(Object.entries(defaults).filter(([key]) => !BESIDE.includes(key)))
   expect(defaultsOf(formatById(id)![list])).toEqual(known)

@@ -91,7 +91,12 @@ export interface FormatDescriptor {
     file: PackageFile,
     beside: readonly PackageFile[],
     options: FormatOptions & ReadingHost,
-  ) => { scene: Scene; findings: readonly Finding[] }
+  ) => {
+    scene: Scene
+    findings: readonly Finding[]
+    /** Other model files of the package that it took in; they are no models of their own. */
+    taken?: readonly string[]
+  }
   /** Reads a part of a file apart from the others, in another thread: plain values and typed arrays. */
   readonly readPiece?: (bytes: Uint8Array) => unknown
   /** @param options of `writeOptions`; what is left out takes its default. */

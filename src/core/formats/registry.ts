@@ -8,8 +8,9 @@ import { gltf } from './gltf/gltf.ts'
 import { obj } from './obj/obj.ts'
 import { ply } from './ply/ply.ts'
 import { stl } from './stl/stl.ts'
+import { usd } from './usd/usd.ts'
 
-export const FORMATS: readonly FormatDescriptor[] = [obj, fbx, gltf, collada, ply, stl]
+export const FORMATS: readonly FormatDescriptor[] = [obj, fbx, gltf, collada, ply, stl, usd]
 
 /** The format of a file by its ending; null where none has it. */
 export const formatOf = (name: string): FormatDescriptor | null =>

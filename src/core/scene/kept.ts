@@ -9,6 +9,9 @@ export interface KeptProperty {
   readonly values: readonly (string | number | boolean)[]
 }
 
+/** Types of properties that are pieces of a text format as they stood there: they mean nothing in another one. */
+export const TEXT_PIECES: ReadonlySet<string> = new Set(['json', 'usda'])
+
 /** A record of a file that is carried without being understood. */
 export interface KeptRecord {
   readonly name: string

@@ -3,7 +3,7 @@ import { PURE_CODEC } from '../../base/bytes/zlib.ts'
 import { multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, type MessageCollector } from '../../base/messages/collector.ts'
-import type { KeptProperty } from '../../scene/kept.ts'
+import { TEXT_PIECES, type KeptProperty } from '../../scene/kept.ts'
 import type { Axis, CustomProperties, Scene, SceneNode, Space } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { chooseNodes, moveToSpace, staysAsStated, triangulateScene } from '../arrange/arrange-scene.ts'
@@ -155,6 +155,15 @@ function chainRows(chain: TransformChain): WriteRecord[] {
   ]
 }
 
+/** Pieces of a text format that came with nodes and meshes mean nothing here. */
+const withoutTextPieces = (scene: Scene): Scene => {
+  const bare = <Item extends { readonly kept?: readonly KeptProperty[] }>(item: Item): Item =>
+    item.kept?.some(({ type }) => TEXT_PIECES.has(type))
+      ? { ...item, kept: item.kept.filter(({ type }) => !TEXT_PIECES.has(type)) }
+      : item
+  return { ...scene, nodes: scene.nodes.map(bare), meshes: scene.meshes.map(bare) }
+}
+
 /** Cameras and lights hang on their node. */
 function writeAttributes(scene: Scene, graph: GraphWriter, nodeIds: readonly bigint[]): void {
   for (const [list, kind] of [
@@ -214,7 +223,7 @@ export function writeFbx(
 ): { files: PackageFile[]; findings: readonly Finding[]; space: Space } {
   const settings: FbxWriteOptions = { ...FBX_WRITE_DEFAULTS, ...options }
   const messages = collectMessages(fileName)
-  const arranged = arrange(whole, settings)
+  const arranged = withoutTextPieces(arrange(whole, settings))
   for (const what of staysAsStated(whole.space, settings)) messages.add('write.stays', { what })
   if (arranged.space.unitMeters === null)
     messages.add('write.unit-assumed', { format: 'FBX', unit: 'a centimetre' })

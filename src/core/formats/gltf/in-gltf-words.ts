@@ -1,16 +1,7 @@
-/**
- * Materials of other models in the words of glTF, with the material as it was beside them: a file that still says both as
- * they were written gives the very material back.
- */
-import type { Material, MaterialMap, MaterialProperty } from '../../scene/material.ts'
-import { EMPTY_SCENE } from '../../scene/scene.ts'
+/** Materials of other models in the words of glTF. */
+import type { Material } from '../../scene/material.ts'
 import { surfaceModelNamed } from '../../surfaces/registry.ts'
-import { applyRemap } from '../../surfaces/remap/apply-remap.ts'
-import { packedRows } from '../../surfaces/remap/packed-rows.ts'
-import { remapMaterial } from '../../surfaces/remap/remap-material.ts'
-import type { RemappedParameter } from '../../surfaces/remap/remapped-material.ts'
-import { equalData } from '../../base/math/equal-data.ts'
-import { listOf, objectOf, textOf, anyNumbersOf, type Json } from '../notes/json.ts'
+import * as worded from '../notes/worded-material.ts'
 import { readValues, tidy, writeValues, type Writable } from './material-values.ts'
 
 const MODEL = surfaceModelNamed('gltf')
@@ -20,110 +11,8 @@ const OWN_MODELS = [MODEL, surfaceModelNamed('gltf-specular-glossiness')].map(
 
 export const isOwnModel = ({ model }: Material): boolean => OWN_MODELS.includes(model)
 
-export interface Worded {
-  readonly material: Material
-  /** Maps that would have to be made anew to say the same. */
-  readonly leftMaps: readonly MaterialMap[]
-}
-
-/** A material in glTF's words: its values converted, and those of its maps that glTF reads as they lie. */
-export function inGltfWords(material: Material): Worded {
-  if (isOwnModel(material)) return { material, leftMaps: [] }
-  const remapped = remapMaterial(material, MODEL, [], [])
-  const packs = packedRows(remapped)
-  const lies = (row: RemappedParameter): boolean => {
-    const { map } = row
-    const pack = packs.get(row.parameter)
-    return (
-      map !== null &&
-      map.slot === row.slot &&
-      !map.inverted &&
-      !map.mix &&
-      !row.layers &&
-      (pack === undefined || pack === 'as it lies') &&
-      material.maps.some(({ file }) => file === map.file)
-    )
-  }
-  const rows = remapped.parameters.map((row): RemappedParameter => {
-    if (!row.map || lies(row)) return row
-    const { withoutMap, ...rest } = row
-    return { ...rest, value: withoutMap ?? row.value, map: null }
-  })
-  const scene = applyRemap({ ...EMPTY_SCENE, materials: [material] }, [{ ...remapped, parameters: rows }], [])
-  const worded = scene.materials[0]!
-  const standards = new Map(MODEL.parameters.map(({ name, standard }) => [name, standard]))
-  const isSeen = ({ name }: MaterialProperty): boolean =>
-    Object.entries(MODEL.shownBy ?? {}).every(([prefix, weight]) => {
-      const shown = worded.properties.find((property) => property.name === weight)
-      return !name.startsWith(prefix) || name === weight || shown?.values.some((value) => value !== 0)
-    })
-  const said = worded.properties.filter(({ name, values, text }) => {
-    // a thickness of a film that isn't there
-    if (!isSeen({ name, values, text })) return false
-    const standard = standards.get(name)
-    if (standard === undefined || standard === null) return true
-    if (typeof standard === 'string') return text !== standard
-    return !equalData([...values], [standard].flat().map(Number))
-  })
-  const used = new Set(worded.maps.map(({ file }) => file))
-  return {
-    material: { ...worded, name: material.name, properties: said },
-    leftMaps: material.maps.filter(({ file }) => !used.has(file)),
-  }
-}
-
-/**
- * What is written beside a material in glTF's words: itself, as far as its words go.
- * @param left files of maps that were left out: they would have to be made anew, or are images that glTF doesn't take.
- */
-export const originalOf = ({ model, properties, maps, kept }: Material, left: readonly string[]): Json => ({
-  ...(left.length ? { left } : {}),
-  model,
-  properties,
-  maps,
-  ...(kept.length ? { kept } : {}),
-})
-
-function readOriginal(note: unknown, material: Material): Material | null {
-  const original = objectOf(note)
-  if (!original || !textOf(original.model)) return null
-  const properties = listOf(original.properties).map(objectOf)
-  const maps = listOf(original.maps).map(objectOf)
-  const isSound =
-    properties.every(
-      (property) =>
-        property &&
-        textOf(property.name) &&
-        anyNumbersOf(property.values) &&
-        (property.text === null || typeof property.text === 'string'),
-    ) &&
-    maps.every(
-      (map) =>
-        map &&
-        typeof map.property === 'string' &&
-        typeof map.slot === 'string' &&
-        textOf(map.file) &&
-        listOf(map.options).every((option) => listOf(option).every((word) => typeof word === 'string')),
-    )
-  if (!isSound) return null
-  return {
-    ...material,
-    model: textOf(original.model),
-    properties: properties as unknown as Material['properties'],
-    maps: maps as unknown as Material['maps'],
-    kept: listOf(original.kept).filter((line): line is string => typeof line === 'string'),
-  }
-}
-
-/** What two wordings have to share to be of the same material. */
-const compared = (properties: Material['properties'], maps: Material['maps']): unknown => [
-  properties
-    .filter(({ name }) => name !== 'extras')
-    .map(({ name, values, text }) => JSON.stringify([name, [...values], text]))
-    .sort(),
-  // an image is named once, however many parameters it is read for
-  [...new Set(maps.map(({ property, file }) => `${property} ${file}`))].sort(),
-]
+export const inGltfWords = (material: Material): worded.Worded =>
+  isOwnModel(material) ? { material, leftMaps: [], channels: new Map() } : worded.inWordsOf(MODEL, material)
 
 /** A material's values as a file that says them gives them back. */
 function asWritten(material: Material): Material['properties'] {
@@ -134,19 +23,5 @@ function asWritten(material: Material): Material['properties'] {
 }
 
 /** The material that a note tells of, where what stands beside it is still what was made of it; else the one given. */
-export function asItWas(note: unknown, material: Material): Material {
-  const original = note === undefined ? null : readOriginal(note, material)
-  if (!original) return material
-  let worded: Material
-  try {
-    worded = inGltfWords(original).material
-  } catch {
-    // a note that was written over by hand
-    return material
-  }
-  const left = listOf(objectOf(note)?.left)
-  const maps = worded.maps.filter(({ file }) => !left.includes(file))
-  const isSame = equalData(compared(asWritten(worded), maps), compared(material.properties, material.maps))
-  // a map that was left out is not in the file, and so not in what the file says
-  return isSame ? { ...original, maps: original.maps.filter(({ file }) => !left.includes(file)) } : material
-}
+export const asItWas = (note: unknown, material: Material): Material =>
+  worded.asItWas(note, material, inGltfWords, asWritten)

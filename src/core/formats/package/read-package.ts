@@ -32,7 +32,8 @@ export function readPackage(
   const findings: Finding[] = []
   const files: PackageFile[] = []
   for (const file of dropped)
-    if (isZip(file)) {
+    // some formats are ZIPs themselves
+    if (isZip(file) && !formatOf(file.name)) {
       const unpacked = readZip(file, limits)
       files.push(...unpacked.files)
       findings.push(...unpacked.findings)
@@ -48,21 +49,17 @@ export function readPackage(
       only.name,
     )
   }
-  let scene: Scene | null = null
   let failure: KelboError | null = null
-  const read: string[] = []
+  const results: { model: PackageFile; scene: Scene; findings: readonly Finding[] }[] = []
+  const taken = new Set<string>()
   models.forEach((model, index) => {
+    // what another has taken in already is no model of its own
+    if (taken.has(model.name)) return
     try {
       const format = formatOf(model.name)!
       const result = format.read(model, files, optionsFor(format, options))
-      findings.push(...result.findings)
-      if (scene) {
-        const messages = collectMessages(model.name)
-        const names = { first: fileNameOf(read[0]!), file: fileNameOf(model.name) }
-        scene = appendScene(scene, result.scene, names, messages)
-        findings.push(...messages.list())
-      } else scene = result.scene
-      read.push(model.name)
+      results.push({ model, scene: result.scene, findings: result.findings })
+      for (const name of result.taken ?? []) taken.add(name)
     } catch (error) {
       if (!(error instanceof KelboError)) throw error
       failure = error
@@ -78,6 +75,20 @@ export function readPackage(
     }
     progress(0.1 + (0.9 * (index + 1)) / models.length)
   })
+  // two that take in each other are both there
+  const kept = results.filter(({ model }) => !taken.has(model.name))
+  const read: string[] = []
+  let scene: Scene | null = null
+  for (const { model, ...result } of kept.length ? kept : results) {
+    findings.push(...result.findings)
+    if (scene) {
+      const messages = collectMessages(model.name)
+      const names = { first: fileNameOf(read[0]!), file: fileNameOf(model.name) }
+      scene = appendScene(scene, result.scene, names, messages)
+      findings.push(...messages.list())
+    } else scene = result.scene
+    read.push(model.name)
+  }
   if (!scene) throw failure ?? new KelboError('package.no-model')
   return { scene: completeIds(scene), findings, models: read }
 }
