@@ -66,6 +66,8 @@ export function packIntegers(values: ArrayLike<number>): Uint8Array {
 
 const KINDS: Readonly<Record<string, readonly [number, 'int' | 'float' | 'double' | 'bool']>> = {
   bool: [1, 'bool'],
+  // of a kind that no reader knows
+  mystery: [99, 'float'],
   int: [3, 'int'],
   float: [8, 'float'],
   double: [9, 'double'],

@@ -1,6 +1,7 @@
 /** A version's materials for another surface model: told, made a new version of, or written as files. */
 import type { PackageFile } from '../core/formats/package/package-file.ts'
-import { isZip, readZip, type ZipLimits } from '../core/formats/package/read-zip.ts'
+import { wrapsFiles } from '../core/formats/package/read-package.ts'
+import { readZip, type ZipLimits } from '../core/formats/package/read-zip.ts'
 import { FORMATS, formatById } from '../core/formats/registry.ts'
 import { describeFindings, type SceneInspection } from '../core/inspect/inspect-scene.ts'
 import type { Scene } from '../core/scene/scene.ts'
@@ -22,7 +23,7 @@ export interface RemapDocument {
 
 /** Files with those of archives in their place. @throws KelboError as `readZip` does. */
 export const unzipped = (files: readonly PackageFile[], limits: ZipLimits): PackageFile[] =>
-  files.flatMap((file) => (isZip(file) ? readZip(file, limits).files : [file]))
+  files.flatMap((file) => (wrapsFiles(file) ? readZip(file, limits).files : [file]))
 
 export async function remapVersion(
   scene: Scene,

@@ -73,6 +73,8 @@ export interface FormatDescriptor {
   readonly name: string
   /** Endings of its files, in small letters with the dot; the first is the one that is written. */
   readonly endings: readonly string[]
+  /** The ending of a file that is written with given options, where it is not always the first. */
+  readonly endingFor?: (options: FormatOptions) => string
   /** Endings of files that lie beside a model of this format and belong to it, other than images. */
   readonly besideEndings: readonly string[]
   /** False: its points are in the world, so a part's own space is known through the master only. */

@@ -27,6 +27,10 @@ export function formatNamed(id: string): FormatDescriptor {
   return format
 }
 
+/** The ending of a file of a format that is written with given options. */
+export const endingOf = (format: FormatDescriptor, options: FormatOptions): string =>
+  format.endingFor?.(options) ?? format.endings[0]!
+
 /** Names of all formats, as a sentence lists them. */
 export const formatNames = (): string => FORMATS.map((format) => format.name).join(', ')
 

@@ -10,7 +10,7 @@ import { chooseNodes, visibleNodes } from '../formats/arrange/arrange-scene.ts'
 import type { PackageFile } from '../formats/package/package-file.ts'
 import { readPackage } from '../formats/package/read-package.ts'
 import type { FormatOptions } from '../formats/descriptor.ts'
-import { formatNamed, readBackOptions } from '../formats/registry.ts'
+import { endingOf, formatNamed, readBackOptions } from '../formats/registry.ts'
 import type { Finding, Severity } from '../base/messages/catalogue.ts'
 import { collectMessages } from '../base/messages/collector.ts'
 import { dropUnusedMeshes } from '../scene/edit-nodes.ts'
@@ -151,7 +151,7 @@ export function deliver(
   let modelCount = 0
   let space = scene.space
   for (const part of splitScene(named, destination.split, chosen)) {
-    const written = format.write(part.scene, `${stem}${part.suffix}${format.endings[0]!}`, {
+    const written = format.write(part.scene, `${stem}${part.suffix}${endingOf(format, options)}`, {
       ...options,
       codec,
       selection: part.selection.length === partCount(named) ? null : part.selection,

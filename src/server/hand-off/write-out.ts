@@ -3,7 +3,8 @@ import { randomUUID } from 'node:crypto'
 import { mkdir, rename, rm, stat, writeFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import { and, eq, isNull, sql } from 'drizzle-orm'
-import { isZip, readZip } from '../../core/formats/package/read-zip.ts'
+import { wrapsFiles } from '../../core/formats/package/read-package.ts'
+import { readZip } from '../../core/formats/package/read-zip.ts'
 import { fileWord } from '../../core/trips/split.ts'
 import type { Db } from '../db/connection.ts'
 import { assets, trips } from '../db/schema.ts'
@@ -60,7 +61,7 @@ async function writeTrip(db: Db, { root }: HandOff, tripId: string, name: string
   const half = join(out, `.${randomUUID()}`)
   try {
     const packed = await getFiles(db, [trip.sentFileId])
-    for (const file of packed.flatMap((one) => (isZip(one) ? readZip(one, zipLimits()).files : [one]))) {
+    for (const file of packed.flatMap((one) => (wrapsFiles(one) ? readZip(one, zipLimits()).files : [one]))) {
       // the folders that it is packed in say what this folder's name says
       const parts = file.name.split('/').filter((part) => part && part !== '.' && part !== '..')
       const inside = parts.length > 3 ? parts.slice(3) : parts.slice(-1)

@@ -61,6 +61,7 @@ export const gltf: FormatDescriptor = {
   id: 'gltf',
   name: 'glTF',
   endings: ['.glb', '.gltf'],
+  endingFor: ({ form }) => (form === 'beside' || form === 'inside' ? '.gltf' : '.glb'),
   besideEndings: ['.bin'],
   roundsNumbers: true,
   hasTransforms: true,

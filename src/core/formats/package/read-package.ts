@@ -15,6 +15,9 @@ export interface PackageResult {
   readonly models: readonly string[]
 }
 
+/** A ZIP that only holds files together; some formats are ZIPs themselves. */
+export const wrapsFiles = (file: PackageFile): boolean => isZip(file) && !formatOf(file.name)
+
 /**
  * Reads what an artist drops: model files, with material files and images beside them, or ZIPs of these.
  * Parts of several models are appended to one scene, in the space of the first; materials of the same name are one
@@ -32,8 +35,7 @@ export function readPackage(
   const findings: Finding[] = []
   const files: PackageFile[] = []
   for (const file of dropped)
-    // some formats are ZIPs themselves
-    if (isZip(file) && !formatOf(file.name)) {
+    if (wrapsFiles(file)) {
       const unpacked = readZip(file, limits)
       files.push(...unpacked.files)
       findings.push(...unpacked.findings)

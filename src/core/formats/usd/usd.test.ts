@@ -460,6 +460,29 @@ describe('binary files', () => {
     const { rows } = compareScenes(scene, read.scene)
     expect(new Set(rows.flatMap(({ cells }) => Object.values(cells).map((cell) => cell?.state)))).toEqual(new Set(['same'])) // prettier-ignore
   })
+  test('a value of a kind that is not known is left out and told', () => {
+    const body = '#usda 1.0\ndef Xform "a" { mystery m = 1 float f = 2 }'
+    const messages = collectMessages('x')
+    const layer = readCrate(writeCrate(readUsdText(encodeUtf8(body), 'x')), 'x', messages)
+    expect(layer.prims[0]!.properties.map(({ name, value }) => [name, value])).toEqual([
+      ['m', undefined],
+      ['f', 2],
+    ])
+    expect(messages.list().map(({ code }) => code)).toEqual(['usd.value-left'])
+  })
+  test('a map of a kind that packages do not take is told', () => {
+    const file = 'maps/tin.webp'
+    const scene = sceneOf([{ ...cubeOf(), faceMaterials: new Int32Array(6) }], {
+      materials: [
+        materialOf('tin', {
+          model: 'UsdPreviewSurface',
+          maps: [{ property: 'diffuseColor', slot: 'baseColor', file, options: [] }],
+        }),
+      ],
+      images: [{ file, entry: file, bytes: Uint8Array.of(1, 2, 3) }],
+    })
+    expect(codes(writeUsd(scene, 'x.usdz'))).toEqual(['usd.image-kind'])
+  })
   test('a package without a model, and one with a binary one', () => {
     const crate = writeCrate(readUsdText(encodeUtf8(layers[0]![1]), 'x'))
     const zipped = writeUsdPackage([{ name: 'a.usdc', bytes: crate }])

@@ -69,6 +69,7 @@ export const usd: FormatDescriptor = {
   id: 'usd',
   name: 'USD',
   endings: ['.usda', '.usdz', '.usdc', '.usd'],
+  endingFor: ({ form }) => (form === 'package' ? '.usdz' : '.usda'),
   besideEndings: [],
   roundsNumbers: true,
   hasTransforms: true,

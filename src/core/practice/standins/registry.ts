@@ -4,8 +4,10 @@ import type { ZlibCodec } from '../../base/bytes/zlib.ts'
 import { fileNameOf, type PackageFile } from '../../formats/package/package-file.ts'
 import type { ReadOptions } from '../../formats/descriptor.ts'
 import { FORMATS, formatOf } from '../../formats/registry.ts'
-import { isZip, readZip, ZIP_LIMITS_DEFAULTS, type ZipLimits } from '../../formats/package/read-zip.ts'
+import { wrapsFiles } from '../../formats/package/read-package.ts'
+import { readZip, ZIP_LIMITS_DEFAULTS, type ZipLimits } from '../../formats/package/read-zip.ts'
 import { KelboError } from '../../base/messages/collector.ts'
+import { assembler } from './assembler.ts'
 import { engine } from './engine.ts'
 import { modeller } from './modeller.ts'
 import { painter } from './painter.ts'
@@ -25,6 +27,7 @@ export const STAND_INS: readonly StandInDescriptor[] = [
   renderer,
   roughHand,
   tablet,
+  assembler,
 ]
 
 /** The stand-in of an id; null for none. */
@@ -56,7 +59,7 @@ export function runStandIn(
   limits: ZipLimits = ZIP_LIMITS_DEFAULTS,
   codec: ZlibCodec | null = null,
 ): StandInResult {
-  const unpacked = files.flatMap((file) => (isZip(file) ? readZip(file, limits).files : [file]))
+  const unpacked = files.flatMap((file) => (wrapsFiles(file) ? readZip(file, limits).files : [file]))
   const models = unpacked.filter((file) => formatOf(file.name))
   if (models.length === 0) throw new KelboError('package.no-model')
   const model = models.find((file) => standIn.reads.includes(formatOf(file.name)!.id))

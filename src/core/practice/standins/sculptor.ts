@@ -4,7 +4,8 @@
  */
 import type { ReadOptions } from '../../formats/descriptor.ts'
 import { formatOf, optionsFor } from '../../formats/registry.ts'
-import { isZip, readZip } from '../../formats/package/read-zip.ts'
+import { wrapsFiles } from '../../formats/package/read-package.ts'
+import { readZip } from '../../formats/package/read-zip.ts'
 import { fileNameOf, type PackageFile } from '../../formats/package/package-file.ts'
 import { KelboError } from '../../base/messages/collector.ts'
 import { chanceOf } from '../../base/math/chance.ts'
@@ -156,7 +157,7 @@ export const sculptFiles = (
 }
 
 function unpackedModel(files: readonly PackageFile[]): PackageFile {
-  const unpacked = files.flatMap((file) => (isZip(file) ? readZip(file).files : [file]))
+  const unpacked = files.flatMap((file) => (wrapsFiles(file) ? readZip(file).files : [file]))
   const model = unpacked.find((file) => formatOf(file.name)?.id === 'obj')
   if (!model) throw new KelboError('package.no-model')
   return model

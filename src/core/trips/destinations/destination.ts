@@ -14,6 +14,7 @@ export const DESTINATION_KINDS = [
   'freehand',
   'posing',
   'tablet',
+  'scene-assembly',
 ] as const
 export type DestinationKind = (typeof DESTINATION_KINDS)[number]
 
@@ -27,6 +28,7 @@ export const KIND_NAMES: Readonly<Record<DestinationKind, string>> = {
   freehand: 'freehand in VR',
   posing: 'posing',
   tablet: 'sculpting on a tablet',
+  'scene-assembly': 'scene assembly',
 }
 
 /** What a tool makes of the size that a file states. */

@@ -4,6 +4,7 @@ import { engine } from './engine.ts'
 import { modelling } from './modelling.ts'
 import { posing } from './posing.ts'
 import { renderer } from './renderer.ts'
+import { sceneAssembly } from './scene-assembly.ts'
 import { sculpting } from './sculpting.ts'
 import { sewingPattern } from './sewing-pattern.ts'
 import { tablet } from './tablet.ts'
@@ -18,6 +19,7 @@ export const DESTINATIONS: readonly Destination[] = [
   sewingPattern,
   posing,
   tablet,
+  sceneAssembly,
 ]
 
 /** The destination that ships under an id; null for none. */
