@@ -8,6 +8,9 @@ export default defineConfig({
           name: 'core',
           include: ['src/core/**/*.test.ts', 'tests/core/**/*.test.ts', 'tests/architecture/**/*.test.ts'],
           testTimeout: 120000,
+          // files of the core share nothing that they change: each module is loaded once
+          isolate: false,
+          execArgv: ['--max-old-space-size=6000'],
         },
       },
       {

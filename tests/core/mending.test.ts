@@ -1,6 +1,7 @@
 /**
  * Mending in the order in which findings are listed comes to an end: no finding offers a mend any more that has been
- * made. Held on the open models of Debian's assimp-testmodels and on made models with mixes of faults.
+ * made. Held on the open models of Debian's assimp-testmodels and on made models with mixes of faults; with SEEDS=400
+ * in the environment on larger models and on so many made ones.
  */
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
@@ -9,6 +10,10 @@ import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { faceCountOf } from '../../src/core/scene/mesh.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
 import { faulty, mendAll } from './made-faults.ts'
+
+/** How many made models; all open models that a computer mends in a minute where it is said. */
+const seeds = Number(process.env.SEEDS ?? 60)
+const mostPolygons = process.env.SEEDS ? 5000 : 1200
 
 describe('open models', () => {
   const root = '/usr/share/assimp/models'
@@ -29,20 +34,20 @@ describe('open models', () => {
         const own = { name: basename(path), bytes: new Uint8Array(readFileSync(path)) }
         const { scene } = readPackage([own, ...beside])
         const polygons = scene.meshes.reduce((sum, mesh) => sum + faceCountOf(mesh), 0)
-        return polygons < 5000 ? [[path.slice(root.length + 1), scene]] : []
+        return polygons < mostPolygons ? [[path.slice(root.length + 1), scene]] : []
       } catch {
         // files that are no models are tried elsewhere
         return []
       }
     })
-  test('there are some', () => expect(scenes.length).toBeGreaterThan(30))
+  test('there are some', () => expect(scenes.length).toBeGreaterThan(20))
   test.each(scenes)('%s', (_name, scene) => {
     expect(mendAll(scene).left).toEqual([])
   })
 })
 
 describe('made models with mixes of faults', () => {
-  test.each(Array.from({ length: 400 }, (_value, seed) => [seed + 1]))('seed %i', (seed) => {
+  test.each(Array.from({ length: seeds }, (_value, seed) => [seed + 1]))('seed %i', (seed) => {
     expect(mendAll(faulty(seed)).left).toEqual([])
   })
 })

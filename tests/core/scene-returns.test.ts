@@ -42,7 +42,7 @@ const CASES: readonly [SceneFault[], FaultName[]][] = [
 
 describe.each(MASTERS)('%s', (_name, master) => {
   test.each(CASES)('%j %j', (sceneFaults, meshFaults) => {
-    for (const seed of [1, 2, 3]) {
+    for (const seed of process.env.SEEDS ? [1, 2, 3] : [1]) {
       const made = damageScene(master, sceneFaults, meshFaults, chanceOf(seed))
       const { matching, findings } = recogniseReturn(master, made.returned, { undoWhole: true })
       const said = findings.map(({ code }) => code)
@@ -57,7 +57,7 @@ describe.each(MASTERS)('%s', (_name, master) => {
 })
 
 test('in mixes nothing is paired with what it did not become', () => {
-  const seeds = Number(process.env.SEEDS ?? 30)
+  const seeds = Number(process.env.SEEDS ?? 12)
   let right = 0
   let undecided = 0
   const faults: string[] = []

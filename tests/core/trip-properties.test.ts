@@ -107,7 +107,7 @@ describe('a hop with any faults', () => {
           if (loose === 0) expect(['same', 'within'], name).toContain(cells.points!.state)
         }
       }),
-      { numRuns: 40, seed: 11 },
+      { numRuns: 24, seed: 11 },
     )
   })
   test('with nothing taken the master is the master, to the last bit', () => {
@@ -117,7 +117,7 @@ describe('a hop with any faults', () => {
         const { scene } = reconcile(master, travel(master, hop), { take: [] })
         expect(fingerprintScene(scene)).toEqual(fingerprintScene(master))
       }),
-      { numRuns: 16, seed: 12 },
+      { numRuns: 10, seed: 12 },
     )
   })
   test('with new UVs taken, the UVs are the new ones and all else is the master’s', () => {
