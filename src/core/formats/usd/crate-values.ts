@@ -4,7 +4,7 @@
  */
 import { CrateFault, halfToNumber, unpackIntegers } from './crate-bytes.ts'
 import type { UsdArc, UsdDictionary, UsdSamples, UsdValue } from './layer.ts'
-import { editedList } from './read-text.ts'
+import { editedList } from './text-values.ts'
 
 /** A kind of value that lies as plain numbers: its name in text, how many, and how each is stored. */
 interface Plain {

@@ -6,7 +6,8 @@ import { findInPackage, type PackageFile } from '../package/package-file.ts'
 import { isZip, readZip } from '../package/read-zip.ts'
 import type { LayerFinder } from './compose.ts'
 import type { UsdLayer } from './layer.ts'
-import { isCrate, readCrate } from './read-crate.ts'
+import { isCrate } from './open-crate.ts'
+import { readCrate } from './read-crate.ts'
 import { readUsdText } from './read-text.ts'
 
 const LAYER_ENDING = /\.usd[ac]?$/i
