@@ -8,7 +8,8 @@ import { OptionRefusal, parseOption } from '../core/base/options/check-options.t
 import type { OptionDescriptor, OptionValues } from '../core/base/options/option.ts'
 import { CHECK_SETTINGS_DEFAULTS, type CheckSettings } from '../core/checks/settings.ts'
 import type { ReadOptions } from '../core/formats/descriptor.ts'
-import type { PackageFile } from '../core/formats/package/package-file.ts'
+import { isMaterialDocument } from '../core/formats/package/document-materials.ts'
+import { stemOf, type PackageFile } from '../core/formats/package/package-file.ts'
 import { anyReadOptions, FORMATS, formatOf } from '../core/formats/registry.ts'
 import { findParts } from '../core/scene/find-parts.ts'
 import type { Scene } from '../core/scene/scene.ts'
@@ -21,22 +22,24 @@ import { NODE_HOST } from '../host/node-host.ts'
 import { UsageError } from './usage-error.ts'
 
 const IMAGE = /\.(png|jpe?g|tga|tiff?|exr|hdr|bmp|webp)$/i
-const isBeside = (name: string): boolean =>
+/** @param stem of the model: a document of materials is its own where it is called like it. */
+const isBeside = (name: string, stem: string): boolean =>
   IMAGE.test(name) ||
+  (isMaterialDocument(name) && stemOf(name) === stem) ||
   FORMATS.some((format) => format.besideEndings.some((ending) => name.toLowerCase().endsWith(ending)))
 
 /** Files that are looked at beside a model. */
 const MOST_BESIDE = 2000
 
 /** Files in a model's folder (and one below) that it may name, in the manner of a dropped package. */
-function filesBeside(folder: string): string[] {
+function filesBeside(folder: string, stem: string): string[] {
   const names: string[] = []
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
-    if (entry.isFile() && isBeside(entry.name)) names.push(entry.name)
+    if (entry.isFile() && isBeside(entry.name, stem)) names.push(entry.name)
     if (entry.isDirectory() && !entry.name.startsWith('.') && entry.name !== 'node_modules')
       try {
         for (const inner of readdirSync(join(folder, entry.name)))
-          if (isBeside(inner)) names.push(`${entry.name}/${inner}`)
+          if (isBeside(inner, stem)) names.push(`${entry.name}/${inner}`)
       } catch {
         // a folder that may not be read holds nothing for us
       }
@@ -53,12 +56,15 @@ function packageOf(path: string): PackageFile[] {
   const folder = dirname(path)
   return [
     model,
-    ...filesBeside(folder).map((name) => ({
-      name,
-      get bytes() {
-        return readFileSync(join(folder, name))
-      },
-    })),
+    ...filesBeside(folder, stemOf(path))
+      .filter((name) => name !== model.name)
+      .map((name) => ({
+        name,
+        isBeside: true,
+        get bytes() {
+          return readFileSync(join(folder, name))
+        },
+      })),
   ]
 }
 

@@ -61,6 +61,21 @@ export const BASE_MESSAGES = {
     '“{file}” states no unit; its numbers were taken to be in the unit of “{other}”.',
     'Look at the sizes. If they are wrong, say the unit of the file when it is brought in.',
   ),
+  'package.document': entry(
+    'info',
+    '“{file}” lay beside the model and describes {count} of its [material|materials].',
+    'Nothing to do. What the model itself says of a material goes first.',
+  ),
+  'package.document-left': entry(
+    'info',
+    'The model describes the material “{name}” itself; what “{file}” says of it was left.',
+    'Leave the document out, or take the material out of the model, if the other is meant.',
+  ),
+  'package.document-unread': entry(
+    'warning',
+    'The materials of “{file}” can’t be read: {what}.',
+    'Export it again; the model was read without it.',
+  ),
   'package.material-renamed': entry(
     'warning',
     '“{name}” of “{file}” is another material than the one of that name before it, and is called “{to}”.',

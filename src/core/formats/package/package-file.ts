@@ -2,6 +2,8 @@
 export interface PackageFile {
   readonly name: string
   readonly bytes: Uint8Array
+  /** It lies there for a model that may name it, and is no model of its own whatever its ending. */
+  readonly isBeside?: boolean
 }
 
 /** What a path in a model or material file names inside a package. */

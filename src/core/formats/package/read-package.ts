@@ -7,6 +7,7 @@ import { formatNames, formatOf, optionsFor } from '../registry.ts'
 import { isZip, readZip, ZIP_LIMITS_DEFAULTS, type ZipLimits } from './read-zip.ts'
 import { completeIds } from '../../scene/ids.ts'
 import { appendScene } from './append-scene.ts'
+import { isMaterialDocument, withDocumentMaterials } from './document-materials.ts'
 
 export interface PackageResult {
   readonly scene: Scene
@@ -41,7 +42,7 @@ export function readPackage(
       findings.push(...unpacked.findings)
     } else files.push(file)
   progress(0.1)
-  const models = files.filter((file) => formatOf(file.name))
+  const models = files.filter((file) => formatOf(file.name) && !file.isBeside)
   if (models.length === 0) {
     const only = dropped.length === 1 && !isZip(dropped[0]!) ? dropped[0]! : null
     if (!only) throw new KelboError('package.no-model')
@@ -92,6 +93,11 @@ export function readPackage(
     read.push(model.name)
   }
   if (!scene) throw failure ?? new KelboError('package.no-model')
+  if (files.some(({ name }) => isMaterialDocument(name))) {
+    const messages = collectMessages(null)
+    scene = withDocumentMaterials(scene, files, messages)
+    findings.push(...messages.list())
+  }
   return { scene: completeIds(scene), findings, models: read }
 }
 

@@ -70,7 +70,8 @@ export const usd: FormatDescriptor = {
   name: 'USD',
   endings: ['.usda', '.usdz', '.usdc', '.usd'],
   endingFor: ({ form }) => (form === 'package' ? '.usdz' : '.usda'),
-  besideEndings: [],
+  // layers that a file takes in
+  besideEndings: ['.usda', '.usdc', '.usd'],
   roundsNumbers: true,
   hasTransforms: true,
   carries: [

@@ -1,6 +1,4 @@
 /** USD written and read again; the syntax of what is written is read by tinyusdz 0.9.0-rc10. */
-import { readFileSync } from 'node:fs'
-import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { anyScene } from '../../../../tests/any-scene.ts'

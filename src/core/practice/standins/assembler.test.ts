@@ -31,18 +31,18 @@ describe('into a scene and back', () => {
     expect(files.map(({ name }) => name)).toEqual(['bollard.usdz'])
     for (const { name, cells } of forecast.rows)
       for (const [trait, { state }] of Object.entries(cells))
-        expect([name, trait, /same|within|carried/.test(state) || trait === 'smoothing']).toEqual([
+        expect([
           name,
           trait,
-          true,
-        ])
+          /same|within|carried/.test(state) || ['smoothing', 'names'].includes(trait),
+        ]).toEqual([name, trait, true])
   })
-  test('put elsewhere: creases, polygons, UVs and points are the same', () => {
-    const { scene, names } = back({ colours: false })
+  test.each([true, false])('creases, polygons and UVs are the same, put elsewhere or not: %s', (moves) => {
+    const { scene, names } = back({ colours: false, moves })
     expect(names).toEqual(['bollard.usdz'])
     const { rows } = compareScenes(bollard, scene)
     expect(rows).toHaveLength(6)
-    for (const trait of ['topology', 'points', 'creases', 'uvs', 'groups'])
+    for (const trait of ['topology', 'creases', 'uvs', 'groups', ...(moves ? [] : ['points'])])
       expect([trait, statesOf(rows, trait).filter((state) => !/same|within/.test(state))]).toEqual([
         trait,
         [],
