@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os'
 import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
@@ -10,6 +11,8 @@ export default defineConfig({
           testTimeout: 120000,
           // files of the core share nothing that they change: each module is loaded once
           isolate: false,
+          // one a processor, not one less
+          maxWorkers: availableParallelism(),
           execArgv: ['--max-old-space-size=6000'],
         },
       },
