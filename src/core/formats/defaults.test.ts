@@ -1,6 +1,7 @@
 /** What forms start with is what reading and writing do without a word, and every option is one that they know. */
 import { expect, test } from 'vitest'
 import { defaultsOf } from '../base/options/option.ts'
+import { ALEMBIC_READ_DEFAULTS, ALEMBIC_WRITE_DEFAULTS } from './alembic/options.ts'
 import { COLLADA_READ_DEFAULTS, COLLADA_WRITE_DEFAULTS } from './collada/options.ts'
 import { FBX_READ_DEFAULTS, FBX_WRITE_DEFAULTS } from './fbx/options.ts'
 import { GLTF_READ_DEFAULTS, GLTF_WRITE_DEFAULTS } from './gltf/options.ts'
@@ -26,6 +27,8 @@ test.each([
   ['ply', 'writeOptions', PLY_WRITE_DEFAULTS],
   ['stl', 'readOptions', STL_READ_DEFAULTS],
   ['stl', 'writeOptions', STL_WRITE_DEFAULTS],
+  ['alembic', 'readOptions', ALEMBIC_READ_DEFAULTS],
+  ['alembic', 'writeOptions', ALEMBIC_WRITE_DEFAULTS],
   ['usd', 'readOptions', USD_READ_DEFAULTS],
   ['usd', 'writeOptions', USD_WRITE_DEFAULTS],
 ] as const)('%s, %s', (id, list, defaults) => {

@@ -2,6 +2,7 @@
 import type { OptionDescriptor } from '../base/options/option.ts'
 import type { Space } from '../scene/scene.ts'
 import type { FormatDescriptor, FormatOptions, ReadOptions } from './descriptor.ts'
+import { alembic } from './alembic/alembic.ts'
 import { collada } from './collada/collada.ts'
 import { fbx } from './fbx/fbx.ts'
 import { gltf } from './gltf/gltf.ts'
@@ -10,7 +11,7 @@ import { ply } from './ply/ply.ts'
 import { stl } from './stl/stl.ts'
 import { usd } from './usd/usd.ts'
 
-export const FORMATS: readonly FormatDescriptor[] = [obj, fbx, gltf, collada, ply, stl, usd]
+export const FORMATS: readonly FormatDescriptor[] = [obj, fbx, gltf, collada, ply, stl, usd, alembic]
 
 /** The format of a file by its ending; null where none has it. */
 export const formatOf = (name: string): FormatDescriptor | null =>
