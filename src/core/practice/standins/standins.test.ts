@@ -157,6 +157,7 @@ describe('any stand-in', () => {
       'renderer',
       'rough-hand',
       'tablet',
+      'assembler',
     ])
   })
 })

@@ -1,0 +1,90 @@
+/** The lantern out as COLLADA at a known height with its maps; the bollard out as USD and as Alembic, and back the same. */
+import { readFileSync } from 'node:fs'
+import { expect, test, type Page } from '@playwright/test'
+import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
+import { readPackage } from '../../src/core/formats/package/read-package.ts'
+import { readZip } from '../../src/core/formats/package/read-zip.ts'
+import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
+import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
+import { drop, fits, press, watchConsole } from './helpers.ts'
+
+/** A model brought in under a name of its own. */
+async function bringInDemo(page: Page, name: string, files: readonly { name: string; bytes: Uint8Array }[]) {
+  await page.goto('/')
+  await drop(page, files)
+  await page.getByLabel('Name of the asset').fill(name)
+  await page.getByRole('button', { name: 'Bring it in' }).click()
+  await expect(page.getByRole('heading', { name })).toBeVisible({ timeout: 60000 })
+}
+/** A destination of one’s own that takes another format. */
+async function copyWith(page: Page, destination: RegExp, name: string, format: string): Promise<void> {
+  await page.goto('/destinations')
+  await page.getByRole('button', { name: destination }).click()
+  await page.getByRole('button', { name: 'Copy and edit' }).click()
+  await page.getByLabel('Name', { exact: true }).fill(name)
+  await press(page.getByLabel('Format', { exact: true }))
+  await page.getByRole('option', { name: format, exact: true }).click()
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText(`“${name}” is saved.`)).toBeVisible()
+}
+async function send(page: Page, asset: string, destination: string): Promise<void> {
+  await page.getByRole('link', { name: 'Assets' }).click()
+  await page.getByRole('link', { name: asset }).first().click()
+  await page.getByRole('link', { name: /Send the master/ }).click()
+  await page.getByText(destination, { exact: true }).first().click()
+  await expect(page.locator('[data-test=seen]')).toBeVisible({ timeout: 60000 })
+}
+async function download(page: Page): Promise<{ name: string; bytes: Uint8Array }[]> {
+  const downloading = page.waitForEvent('download')
+  await page.getByRole('button', { name: /^Send/ }).click()
+  const path = (await (await downloading).path())!
+  return readZip({ name: 'sent.zip', bytes: new Uint8Array(readFileSync(path)) }).files
+}
+
+test('the lantern as COLLADA: its height is known before, and its maps lie beside it', async ({ page }) => {
+  test.setTimeout(240000)
+  const complaints = watchConsole(page)
+  const scene = buildStormLantern()
+  await bringInDemo(page, 'Pose lantern', writeObj(scene, 'pose_lantern.obj').files)
+  await copyWith(page, /^Posing tool/, 'The posing bench', 'COLLADA')
+  await send(page, 'Pose lantern', 'The posing bench')
+  await expect(page.locator('[data-test=seen]')).toContainText('tall')
+  const seen = await page.locator('[data-test=seen]').innerText()
+  expect(await fits(page)).toBe(true)
+  const files = await download(page)
+  expect(files.filter(({ name }) => name.endsWith('.dae'))).toHaveLength(1)
+  const back = readPackage(files).scene
+  // those that the format has a place for
+  expect(back.images.length).toBeGreaterThan(3)
+  for (const { file, bytes } of back.images) expect([file, bytes !== null]).toEqual([file, true])
+  const ys = back.meshes.flatMap(({ points }) => [...points].filter((_value, at) => at % 3 === 1))
+  const tall = (Math.max(...ys) - Math.min(...ys)) * (back.space.unitMeters ?? NaN) * 100
+  expect(seen).toContain(tall.toFixed(1).replace(/\.0$/, ''))
+  expect(complaints).toEqual([])
+})
+
+for (const [format, destination, ending] of [
+  ['USD', /^Scene assembly/, '.usdz'],
+  ['Alembic', /^Renderer/, '.abc'],
+] as const)
+  test(`the bollard as ${format}: with its creases out, and back the same`, async ({ page }) => {
+    test.setTimeout(240000)
+    const complaints = watchConsole(page)
+    const asset = `Quay bollard ${format}`
+    await bringInDemo(page, asset, writeObj(buildMooringBollard(), 'quay_bollard.obj').files)
+    const name = format === 'USD' ? 'Scene assembly' : 'The cache'
+    if (format === 'Alembic') await copyWith(page, destination, name, 'Alembic')
+    await send(page, asset, name)
+    await expect(page.getByLabel(/^column, creases: Carried/)).toBeVisible({ timeout: 60000 })
+    expect(await fits(page)).toBe(true)
+    const files = await download(page)
+    const model = files.find((file) => file.name.endsWith(ending))!
+    expect(model).toBeDefined()
+    await drop(page, [{ name: `from_there${ending}`, bytes: model.bytes }])
+    await page.getByRole('button', { name: 'Take it back' }).click()
+    await expect(page).toHaveURL(/\/return$/, { timeout: 60000 })
+    for (const trait of ['points', 'creases', 'uvs', 'groups'])
+      await expect(page.getByLabel(new RegExp(`^column, ${trait}: (Unchanged|The same)`))).toBeVisible({ timeout: 60000 }) // prettier-ignore
+    expect(await fits(page)).toBe(true)
+    expect(complaints).toEqual([])
+  })
