@@ -8,6 +8,9 @@ import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollar
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { drop, fits, press, watchConsole } from './helpers.ts'
 
+/** So that a second try finds its own. */
+const fresh = (name: string): string => `${name} ${Date.now().toString(36)}`
+
 /** A model brought in under a name of its own. */
 async function bringInDemo(page: Page, name: string, files: readonly { name: string; bytes: Uint8Array }[]) {
   await page.goto('/')
@@ -29,7 +32,7 @@ async function copyWith(page: Page, destination: RegExp, name: string, format: s
 }
 async function send(page: Page, asset: string, destination: string): Promise<void> {
   await page.getByRole('link', { name: 'Assets' }).click()
-  await page.getByRole('link', { name: asset }).first().click()
+  await page.getByRole('link', { name: asset }).click()
   await page.getByRole('link', { name: /Send the master/ }).click()
   await page.getByText(destination, { exact: true }).first().click()
   await expect(page.locator('[data-test=seen]')).toBeVisible({ timeout: 60000 })
@@ -45,9 +48,11 @@ test('the lantern as COLLADA: its height is known before, and its maps lie besid
   test.setTimeout(240000)
   const complaints = watchConsole(page)
   const scene = buildStormLantern()
-  await bringInDemo(page, 'Pose lantern', writeObj(scene, 'pose_lantern.obj').files)
-  await copyWith(page, /^Posing tool/, 'The posing bench', 'COLLADA')
-  await send(page, 'Pose lantern', 'The posing bench')
+  const asset = fresh('Pose lantern')
+  await bringInDemo(page, asset, writeObj(scene, 'pose_lantern.obj').files)
+  const bench = fresh('The posing bench')
+  await copyWith(page, /^Posing tool/, bench, 'COLLADA')
+  await send(page, asset, bench)
   await expect(page.locator('[data-test=seen]')).toContainText('tall')
   const seen = await page.locator('[data-test=seen]').innerText()
   expect(await fits(page)).toBe(true)
@@ -70,9 +75,9 @@ for (const [format, destination, ending] of [
   test(`the bollard as ${format}: with its creases out, and back the same`, async ({ page }) => {
     test.setTimeout(240000)
     const complaints = watchConsole(page)
-    const asset = `Quay bollard ${format}`
+    const asset = fresh(`Quay bollard ${format}`)
     await bringInDemo(page, asset, writeObj(buildMooringBollard(), 'quay_bollard.obj').files)
-    const name = format === 'USD' ? 'Scene assembly' : 'The cache'
+    const name = format === 'USD' ? 'Scene assembly' : fresh('The cache')
     if (format === 'Alembic') await copyWith(page, destination, name, 'Alembic')
     await send(page, asset, name)
     await expect(page.getByLabel(/^column, creases: Carried/)).toBeVisible({ timeout: 60000 })
