@@ -62,6 +62,12 @@ function losesNamed(before: readonly PartMatch[], after: readonly PartMatch[]): 
   )
 }
 
+/** Whether each part of the master has the same partner. */
+function samePartners(a: readonly PartMatch[], b: readonly PartMatch[]): boolean {
+  const partner = new Map(a.map(({ masterNode, returnedNode }) => [masterNode, returnedNode]))
+  return b.every(({ masterNode, returnedNode }) => masterNode < 0 || partner.get(masterNode) === returnedNode)
+}
+
 /** Points of all parts that have a counterpart. */
 const foundCount = ({ matched }: SceneMatching): number =>
   matched.reduce((sum, part) => sum + foundShare(part) * pointCountOf(part.master), 0)
@@ -275,8 +281,6 @@ export function recogniseReturn(
     findings: [...messages.list(), ...doubted],
   })
   if (!change) return done()
-  const again = (scene: Scene): SceneMatching =>
-    matchScenes(master, scene, (share) => progress(0.6 + share * 0.4), pairs)
   if (undoes) {
     read = undoWhole(read, change)
     // places say more once all of it stands where it stood
@@ -290,8 +294,17 @@ export function recogniseReturn(
     return { ...done(), undone: change }
   }
   // places say which is which only where all of it stands as it stood; a mirror would turn the corners
-  if (isWellFound(matching) || change.mirror) return done()
-  const there = restoreMatching(master, read, keepMatching(again(undoWhole(read, change))))
+  if (change.mirror) return done()
+  const standing = { read, pairs, byPieces }
+  read = undoWhole(read, change)
+  pair()
+  const [undone, partners] = [read, pairs]
+  read = standing.read
+  byPieces = standing.byPieces
+  // twins named alike go by their places too, however well they fit each other
+  if (isWellFound(matching) && samePartners(standing.pairs, partners)) return done()
+  const found = matchScenes(master, undone, (share) => progress(0.6 + share * 0.4), partners)
+  const there = restoreMatching(master, read, keepMatching(found))
   if (there) matching = there
   return done()
 }

@@ -38,10 +38,15 @@ describe('into a scene and back', () => {
           /same|within|carried/.test(state) || ['smoothing', 'names'].includes(trait),
         ]).toEqual([name, trait, true])
   })
-  test.each([true, false])('creases, polygons and UVs are the same, put elsewhere or not: %s', (moves) => {
+  test.each([
+    [true, true],
+    [true, false],
+    [false, true],
+  ])('put elsewhere: %s, undone: %s: the rest is the same, and each bolt is itself', (moves, undoWhole) => {
     const { scene, names } = back({ colours: false, moves })
     expect(names).toEqual(['bollard.usdz'])
-    const { returned, matching } = recogniseReturn(bollard, scene, { undoWhole: true })
+    // turned by a quarter its four bolts stand where others stood
+    const { returned, matching } = recogniseReturn(bollard, scene, { undoWhole })
     const { rows } = compareScenes(bollard, returned, () => {}, matching)
     expect(rows).toHaveLength(6)
     for (const trait of ['topology', 'creases', 'groups', 'points'])

@@ -301,7 +301,10 @@ function download(fileId: string): void {
         </template>
       </template>
       <h2>{{ contents.length > 1 ? 'The files' : 'The file' }}</h2>
-      <p v-if="forecast && !tripId" class="folder soft">{{ forecast.folder }}/</p>
+      <p v-if="forecast && !tripId" class="folder soft">
+        <!-- a long path breaks between its folders -->
+        <template v-for="part in forecast.folder.split('/')" :key="part">{{ part }}/<wbr /></template>
+      </p>
       <table class="contents">
         <tbody>
           <tr v-for="file in contents" :key="file.name">
