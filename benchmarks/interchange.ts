@@ -1,5 +1,5 @@
 /**
- * glTF, PLY, STL and COLLADA: each read and written beside what else reads it. Where nothing else in Node reads a
+ * glTF, PLY, STL, COLLADA, USD and Alembic: each read and written beside what else reads it. Where nothing else in Node reads a
  * format as polygons, the floor is a loop that does nothing but copy the file's numbers into arrays.
  */
 import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs'
@@ -7,6 +7,8 @@ import { join } from 'node:path'
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js'
 import { mergeVertices } from 'three/addons/utils/BufferGeometryUtils.js'
 import type { BufferGeometry, Object3D } from 'three'
+import { readAlembic } from '../src/core/formats/alembic/read-alembic.ts'
+import { writeAlembic } from '../src/core/formats/alembic/write-alembic.ts'
 import { readCollada } from '../src/core/formats/collada/read-collada.ts'
 import { writeCollada } from '../src/core/formats/collada/write-collada.ts'
 import { readGltf } from '../src/core/formats/gltf/read-gltf.ts'
@@ -15,6 +17,8 @@ import { readPly } from '../src/core/formats/ply/read-ply.ts'
 import { writePly } from '../src/core/formats/ply/write-ply.ts'
 import { FACET_BYTES, HEADER_BYTES, readStl } from '../src/core/formats/stl/read-stl.ts'
 import { writeStl } from '../src/core/formats/stl/write-stl.ts'
+import { readUsd } from '../src/core/formats/usd/read-usd.ts'
+import { writeUsd } from '../src/core/formats/usd/write-usd.ts'
 import type { Scene } from '../src/core/scene/scene.ts'
 import { bareGrid } from './bare-grid.ts'
 
@@ -143,6 +147,8 @@ export const INTERCHANGE_MEASURES: Record<
     save('grid.ply', writePly(scene, 'grid.ply'))
     save('grid.stl', writeStl(scene, 'grid.stl'))
     save('grid.dae', writeCollada(scene, 'grid.dae'))
+    save('grid.usda', writeUsd(scene, 'grid.usda'))
+    save('grid.abc', writeAlembic(scene, 'grid.abc'))
     return {}
   },
   gltfRead: (path) =>
@@ -163,6 +169,10 @@ export const INTERCHANGE_MEASURES: Record<
   daeRead: (path) =>
     timeReading(path, QUADS, (bytes) => readCollada({ name: 'grid.dae', bytes }, [], {}).scene),
   daeWrite: (path) => timeWriting(path, (scene) => writeCollada(scene, 'grid.dae')),
+  usdRead: (path) => timeReading(path, QUADS, (bytes) => readUsd({ name: 'grid.usda', bytes }, []).scene),
+  usdWrite: (path) => timeWriting(path, (scene) => writeUsd(scene, 'grid.usda')),
+  abcRead: (path) => timeReading(path, QUADS, (bytes) => readAlembic({ name: 'grid.abc', bytes }).scene),
+  abcWrite: (path) => timeWriting(path, (scene) => writeAlembic(scene, 'grid.abc')),
 }
 
 interface Tools {
@@ -177,9 +187,9 @@ export function printInterchangeFigures(path: string, tools: Tools): void {
   const { medianOf, measure, timeProcess, seconds } = tools
   const folder = join(path, '..')
   measure('interchangeMake', path)
-  const [glb, ply, stl, dae] = ['glb', 'ply', 'stl', 'dae'].map((ending) =>
+  const [glb, ply, stl, dae, usda, abc] = ['glb', 'ply', 'stl', 'dae', 'usda', 'abc'].map((ending) =>
     join(folder, `grid.${ending}`),
-  ) as [string, string, string, string]
+  ) as [string, string, string, string, string, string]
   const median = (name: string, file: string) => medianOf(3, () => measure(name, file))
   const times = (a: Record<string, number>, b: Record<string, number>): string =>
     (a['milliseconds']! / b['milliseconds']!).toFixed(2)
@@ -190,7 +200,7 @@ export function printInterchangeFigures(path: string, tools: Tools): void {
   const copied = (written: Record<string, number>): string =>
     `${(written['milliseconds']! / written['copyMilliseconds']!).toFixed(1)} times copying its bytes`
   console.log(
-    `\none million quads with UVs and normals: ${[glb, ply, stl, dae].map((file) => `${file.split('.').pop()} ${(statSync(file).size / 1e6).toFixed(0)} MB`).join(', ')}; medians of 3`,
+    `\none million quads with UVs and normals: ${[glb, ply, stl, dae, usda, abc].map((file) => `${file.split('.').pop()} ${(statSync(file).size / 1e6).toFixed(0)} MB`).join(', ')}; medians of 3`,
   )
   const [read, apart] = [median('gltfRead', glb), median('gltfReadApart', glb)]
   const [three, joined] = [median('gltfThree', glb), median('gltfThreeJoined', glb)]
@@ -224,4 +234,14 @@ export function printInterchangeFigures(path: string, tools: Tools): void {
   } else console.log('native assimp is not installed (Debian package assimp-utils): left out')
   const daeWritten = median('daeWrite', path)
   say('write COLLADA', daeWritten, copied(daeWritten))
+  const perSecond = (figures: Record<string, number>, file: string): string =>
+    `${(statSync(file).size / 1e3 / figures['milliseconds']!).toFixed(0)} MB/s`
+  const usdRead = median('usdRead', usda)
+  say('read USD text', usdRead, `${perSecond(usdRead, usda)}, ${memory(usdRead, usda)}`)
+  const usdWritten = median('usdWrite', path)
+  say('write USD text', usdWritten, copied(usdWritten))
+  const abcRead = median('abcRead', abc)
+  say('read Alembic', abcRead, `${perSecond(abcRead, abc)} (target 100), ${memory(abcRead, abc)}`)
+  const abcWritten = median('abcWrite', path)
+  say('write Alembic', abcWritten, copied(abcWritten))
 }

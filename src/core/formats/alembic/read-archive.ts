@@ -224,12 +224,22 @@ export function readArchive(bytes: Uint8Array): AbcArchive {
   }
 }
 
+/** Kinds that the language has arrays of (little-endian, as the layout is and all that Node runs on). */
+const WHOLE: Partial<Record<keyof typeof POD_BYTES, typeof Float32Array | typeof Int32Array | typeof Uint32Array | typeof Float64Array>> = { float32: Float32Array, float64: Float64Array, int32: Int32Array, uint32: Uint32Array } // prettier-ignore
+
 /** Numbers of a sample, flat. @throws ArchiveFault for texts. */
 export function numbersOf(pod: keyof typeof POD_BYTES, bytes: Uint8Array): Float64Array {
   const size = POD_BYTES[pod]
   if (size === 0) throw new ArchiveFault('numbers are asked for where there is text')
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const values = new Float64Array(Math.floor(bytes.length / size))
+  const whole = WHOLE[pod]
+  if (whole) {
+    // the layout aligns nothing: what lies between words is copied first
+    const aligned = bytes.byteOffset % size === 0 ? bytes : new Uint8Array(bytes)
+    values.set(new whole(aligned.buffer as ArrayBuffer, aligned.byteOffset, values.length))
+    return values
+  }
   for (let index = 0; index < values.length; index++) {
     const at = size * index
     switch (pod) {
@@ -246,23 +256,11 @@ export function numbersOf(pod: keyof typeof POD_BYTES, bytes: Uint8Array): Float
       case 'int16':
         values[index] = view.getInt16(at, true)
         break
-      case 'uint32':
-        values[index] = view.getUint32(at, true)
-        break
-      case 'int32':
-        values[index] = view.getInt32(at, true)
-        break
       case 'uint64':
         values[index] = Number(view.getBigUint64(at, true))
         break
       case 'int64':
         values[index] = Number(view.getBigInt64(at, true))
-        break
-      case 'float32':
-        values[index] = view.getFloat32(at, true)
-        break
-      case 'float64':
-        values[index] = view.getFloat64(at, true)
         break
       default: {
         const bits = view.getUint16(at, true)

@@ -24,6 +24,15 @@ const BACKSLASH = 92
 const OPEN = 91
 const CLOSE = 93
 
+/** What a byte is in a list of plain numbers. */
+const BLANK = 0
+const NUMBER = 1
+const OTHER = 2
+const KINDS = new Uint8Array(256).fill(NUMBER)
+for (let byte = 0; byte <= 32; byte++) KINDS[byte] = BLANK
+for (const byte of [40, 41, 44]) KINDS[byte] = BLANK
+for (const byte of [QUOTE, APOSTROPHE, AT, LESS, OPEN, HASH]) KINDS[byte] = OTHER
+
 const isSpace = (byte: number): boolean => byte <= 32 || byte === 59
 const isDigit = (byte: number): boolean => byte >= 48 && byte <= 57
 /** Letters, digits, what stands between names (`:` `.` `_` `|`), and whatever is beyond ASCII. */
@@ -188,34 +197,23 @@ export function scanText(bytes: Uint8Array, fileName: string): TextScanner {
   const numberList = (): Float64Array | null => {
     peek()
     if (held?.kind !== 'sign' || held.text !== '[') return null
-    let end = at
-    let isPlain = true
-    for (; end < bytes.length && bytes[end] !== CLOSE; end++) {
-      const byte = bytes[end]!
-      if (byte === HASH) while (end < bytes.length && bytes[end] !== NEWLINE) end++
-      else if (byte === QUOTE || byte === AT || byte === LESS || byte === OPEN || byte === APOSTROPHE) {
-        isPlain = false
-        break
-      }
-    }
-    if (!isPlain || end >= bytes.length) return null
+    const end = bytes.indexOf(CLOSE, at)
+    if (end < 0) return null
     // signs between numbers become blanks, so that all of them are one line
     const plain = new Uint8Array(end - at)
     let used = 0
-    let inNumber = false
+    let before = BLANK
     let most = 0
     for (let index = at; index < end; index++) {
       const byte = bytes[index]!
-      if (byte === HASH) {
-        while (index < end && bytes[index] !== NEWLINE) index++
-        plain[used++] = 32
-        inNumber = false
-        continue
-      }
-      const isPart = byte > 32 && byte !== 40 && byte !== 41 && byte !== 44
-      if (isPart && !inNumber) most++
-      inNumber = isPart
-      plain[used++] = isPart ? byte : 32
+      const kind = KINDS[byte]!
+      if (kind === NUMBER) {
+        if (before !== NUMBER) most++
+        plain[used++] = byte
+      } else if (kind === BLANK) plain[used++] = 32
+      // what stands in a comment may be anything, a bracket too
+      else return null
+      before = kind
     }
     const values = new Float64Array(most)
     const numbers = createNumberScan()

@@ -183,10 +183,16 @@ export function createUsdWriter(): UsdWriter {
       const count = values.length / width
       const perLine = Math.max(1, Math.floor(PER_LINE / width)) * 4
       for (let index = 0; index < count; index++) {
-        if (index > 0) out.text(index % perLine === 0 ? ',\n' : ', ')
+        if (index > 0) {
+          out.byte(44)
+          out.byte(index % perLine === 0 ? 10 : 32)
+        }
         if (width > 1) out.byte(40)
         for (let k = 0; k < width; k++) {
-          if (k > 0) out.text(', ')
+          if (k > 0) {
+            out.byte(44)
+            out.byte(32)
+          }
           real(values[width * index + k]!)
         }
         if (width > 1) out.byte(41)
