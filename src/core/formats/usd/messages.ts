@@ -112,6 +112,11 @@ export const USD_MESSAGES = {
     '“{name}” goes by the world and not by what it hangs under; its place was worked out so that it stands where it stood.',
     'Nothing to do.',
   ),
+  'usd.purpose': entry(
+    'info',
+    '“{name}” is there for {purpose}, and not to be drawn in the end; it was read as a part like any other.',
+    'Mark it as one that stays at home where it is not to travel.',
+  ),
   'usd.map-channels': entry(
     'warning',
     'The map “{file}” ({slot}) lies otherwise than a preview surface reads it and was left out.',

@@ -66,6 +66,11 @@ function readMetadata(reading: Reading): Metadata {
       scanner.expect('{')
       for (const [set, { value }] of readDictionary(reading, 0)) found.chosen.set(set, String(value))
     } else if (scanner.takes('{')) {
+      // pairs of paths, which are no dictionary
+      if (scanner.peek().kind === 'path') {
+        skipTo(scanner, '}')
+        continue
+      }
       // a dictionary, or what Kelbo has no use for
       found.values.set(name, readDictionary(reading, 0))
     } else {

@@ -145,6 +145,17 @@ describe('what a file may hold', () => {
     ])
     expect(scene.nodes[3]!.visible).toBe(false)
   })
+  test('what is there for looking or for guidance is told, and still is so when it is written', () => {
+    const result = text(
+      `def Xform "lamp" { token purpose = "proxy" ${SHEET('rough')} }`,
+      '( metersPerUnit = 1 relocates = { </a>: </b>, </c>: </d> } )',
+    )
+    expect(result.findings.map(({ code, parameters }) => [code, parameters])).toEqual([
+      ['usd.purpose', { name: 'lamp', purpose: 'looking alone' }],
+    ])
+    const written = new TextDecoder().decode(writeUsd(result.scene, 'x.usda').files[0]!.bytes)
+    expect(written).toContain('token purpose = "proxy"')
+  })
   test('variants: the one that is chosen, and that is told', () => {
     const { scene, findings } = text(
       `def Xform "lamp" ( variants = { string size = "small" } prepend variantSets = "size" )

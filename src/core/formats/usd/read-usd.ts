@@ -255,6 +255,9 @@ export function readUsd(
       for (const child of prim.children) visit(child, -1, [...above, prim], null)
       return
     }
+    const purpose = textIn(prim, 'purpose')
+    if (purpose === 'proxy' || purpose === 'guide')
+      messages.add('usd.purpose', { name, purpose: purpose === 'proxy' ? 'looking alone' : 'guidance' })
     const isMesh = prim.type === 'Mesh'
     if (isMesh && parent >= 0 && nodes[parent]!.mesh < 0 && isIdentity(local) && isOfParent(prim)) {
       nodes[parent] = { ...nodes[parent]!, mesh: meshFor(prim, above, nodes[parent]!.name) }
