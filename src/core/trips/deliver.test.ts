@@ -1,7 +1,9 @@
 import { describe, expect, test } from 'vitest'
 import { cubeOf, gridOf, materialOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
 import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
+import { buildStormLantern } from '../practice/demo/storm-lantern.ts'
 import { readPackage } from '../formats/package/read-package.ts'
+import { completeIds } from '../scene/ids.ts'
 import type { Scene } from '../scene/scene.ts'
 import { TRAIT_KINDS, TRAITS, type Trait } from '../compare/traits/registry.ts'
 import { deliver, packageFolder, packageName, type DeliveryRequest } from './deliver.ts'
@@ -39,6 +41,22 @@ const crate = metric(
     { materials: [materialOf('tin'), materialOf('zinc plate')] },
   ),
 )
+
+test('a format without parts holds them as one: none of them is called lost', () => {
+  const lantern = completeIds(buildStormLantern())
+  const { forecast } = send(lantern, {
+    ...destinationOf('sculpting')!,
+    format: 'stl',
+    writeOptions: {},
+    recipe: null,
+  })
+  expect(forecast.rows).toHaveLength(lantern.nodes.length)
+  for (const { name, cells } of forecast.rows) {
+    expect([name, cells.topology!.note]).not.toEqual([name, 'part-lost'])
+    expect([name, cells.points!.state]).toEqual([name, expect.stringMatching(/same|within|without/)])
+    expect([name, cells.uvs!.state]).toEqual([name, 'lost'])
+  }
+})
 
 describe('destinations that ship', () => {
   test('nine, each of another kind, named by it', () => {

@@ -15,10 +15,11 @@ import type { Finding, Severity } from '../base/messages/catalogue.ts'
 import { collectMessages } from '../base/messages/collector.ts'
 import { dropUnusedMeshes } from '../scene/edit-nodes.ts'
 import type { Scene, Space } from '../scene/scene.ts'
-import { nodePaths } from '../scene/world.ts'
+import { nodePaths, partNodes } from '../scene/world.ts'
 import { runRecipe, type StepRecord } from '../steps/run-steps.ts'
 import { compareSceneSettings } from '../compare/traits/scene/compare-scene-settings.ts'
 import { compareScenes } from '../compare/compare-scenes.ts'
+import { recogniseReturn } from '../compare/recognise/recognise-return.ts'
 import { rowsOf, type Ledger } from '../compare/ledger.ts'
 import { usedMaterials } from '../compare/traits/materials/used-materials.ts'
 import { compared } from '../compare/traits/trait.ts'
@@ -169,10 +170,10 @@ export function deliver(
   // materials that are called as the tool takes it are compared as what they are
   const back = undoNaming(joined, { nodes: new Map(), materials: renames.materials })
   progress(0.55, 'Comparing')
-  const forecast = compareUnscaled(version, back, scale, (share) =>
+  const leavingOfVersion = new Set(chosenParts(version, selection, visibleOnly))
+  const forecast = compareUnscaled(version, back, scale, leavingOfVersion.size, (share) =>
     progress(0.55 + 0.25 * share, 'Comparing'),
   )
-  const leavingOfVersion = new Set(chosenParts(version, selection, visibleOnly))
   progress(0.82, 'Checking')
   const leaving = dropUnusedMeshes(
     chooseNodes(scene, { selection: chosen, visibleOnly: false, cameras: true, lights: true }),
@@ -209,16 +210,24 @@ function compareUnscaled(
   version: Scene,
   written: Scene,
   scale: number,
+  partsLeaving: number,
   progress: (share: number) => void,
 ): Ledger {
-  if (scale === 1) return compareScenes(version, written, progress)
+  // a file that holds parts as one holds them all the same: they are looked for by their polygons
+  const areMerged = partNodes(written).length < partsLeaving
+  const compare = (own: Scene, other: Scene): Ledger => {
+    if (!areMerged) return compareScenes(own, other, progress)
+    const { returned, matching } = recogniseReturn(own, other, {}, (share) => progress(share / 2))
+    return compareScenes(own, returned, (share) => progress(0.5 + share / 2), matching)
+  }
+  if (scale === 1) return compare(version, written)
   const units = [version.space.unitMeters, written.space.unitMeters]
   const [own, its] = units.includes(null) ? [1, 1] : units
   const inUnit = (scene: Scene, unitMeters: number): Scene => ({
     ...scene,
     space: { ...scene.space, unitMeters },
   })
-  const ledger = compareScenes(inUnit(version, own!), inUnit(written, its! / scale), progress)
+  const ledger = compare(inUnit(version, own!), inUnit(written, its! / scale))
   const whole = { factor: scale, turn: null, mirror: null, move: null, by: 'points' } as const
   const pairs = ledger.rows.flatMap(({ match }) =>
     match.masterNode >= 0 && match.returnedNode >= 0 ? [[match.masterNode, match.returnedNode] as const] : [],
