@@ -6,7 +6,22 @@ const sources = fuzzSources()
 
 test('every format is among the files', () => {
   const names = sources.flatMap(({ files }) => files.map(({ name }) => name.split('.').pop()!.toLowerCase()))
-  for (const ending of ['obj', 'mtl', 'fbx', 'glb', 'gltf', 'bin', 'ply', 'stl', 'dae', 'zip'])
+  for (const ending of [
+    'obj',
+    'mtl',
+    'fbx',
+    'glb',
+    'gltf',
+    'bin',
+    'ply',
+    'stl',
+    'dae',
+    'usda',
+    'usdc',
+    'usdz',
+    'abc',
+    'zip',
+  ])
     expect(names).toContain(ending)
   expect(sources.length).toBeGreaterThan(40)
 })

@@ -8,12 +8,16 @@ import { joinBytes } from '../../src/core/base/bytes/byte-writer.ts'
 import { encodeUtf8 } from '../../src/core/base/bytes/text.ts'
 import { PURE_CODEC, type ZlibCodec } from '../../src/core/base/bytes/zlib.ts'
 import { KelboError } from '../../src/core/base/messages/collector.ts'
+import { writeAlembic } from '../../src/core/formats/alembic/write-alembic.ts'
 import { writeCollada } from '../../src/core/formats/collada/write-collada.ts'
 import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import { writeGltf } from '../../src/core/formats/gltf/write-gltf.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { writePly } from '../../src/core/formats/ply/write-ply.ts'
 import { writeStl } from '../../src/core/formats/stl/write-stl.ts'
+import { readUsdText } from '../../src/core/formats/usd/read-text.ts'
+import { writeUsd } from '../../src/core/formats/usd/write-usd.ts'
+import type { Scene } from '../../src/core/scene/scene.ts'
 import type { PackageFile } from '../../src/core/formats/package/package-file.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { writeZip } from '../../src/core/formats/package/write-zip.ts'
@@ -22,6 +26,7 @@ import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { NODE_DECODERS } from '../../src/host/geometry-decoders.ts'
 import { cubeOf, gridOf, sceneOf } from '../solids.ts'
 import { CUBE, CUBE_MTL } from '../meshes.ts'
+import { writeCrate } from '../usd-crate.ts'
 import { unsound } from './unsound.ts'
 
 const MODELS = '/usr/share/assimp/models'
@@ -40,6 +45,36 @@ const filesBelow = (folder: string): string[] =>
       entry.isDirectory() ? filesBelow(join(folder, entry.name)) : [join(folder, entry.name)],
     )
     .sort()
+
+/** Text, a package and a binary file, with all that a stage is put together from. */
+function usdSources(sheet: Scene): Source[] {
+  const folder = join(import.meta.dirname, '../reference/usd')
+  const texts = readdirSync(folder)
+    .filter((name) => name.endsWith('.usda'))
+    .map((name) => ({ name, bytes: new Uint8Array(readFileSync(join(folder, name))) }))
+  const rig = encodeUtf8(`#usda 1.0
+( metersPerUnit = 1 subLayers = [@./preview-surface.usda@] )
+def SkelRoot "rig" ( variants = { string look = "a" } prepend references = @./polygons-creases.usda@</root> )
+{
+    variantSet "look" = { "a" { token visibility = "inherited" } "b" { token visibility = "invisible" } }
+    def Skeleton "bones" { uniform token[] joints = ["hip", "hip/knee"] uniform matrix4d[] bindTransforms = [((1,0,0,0),(0,1,0,0),(0,0,1,0),(0,1,0,1)), ((1,0,0,0),(0,1,0,0),(0,0,1,0),(0,2,0,1))] }
+    def Mesh "skin" { int[] faceVertexCounts = [4] int[] faceVertexIndices = [0, 1, 2, 3] point3f[] points = [(0,0,0),(1,0,0),(1,1,0),(0,1,0)]
+        int[] primvars:skel:jointIndices = [0,1,0,1] ( elementSize = 1 interpolation = "vertex" ) float[] primvars:skel:jointWeights = [1,1,1,1] ( elementSize = 1 interpolation = "vertex" ) rel skel:skeleton = </rig/bones>
+        uniform token[] skel:blendShapes = ["open"] rel skel:blendShapeTargets = </rig/skin/open> def BlendShape "open" { uniform vector3f[] offsets = [(0,0,1)] uniform int[] pointIndices = [2] } }
+    def PointInstancer "rivets" { rel prototypes = [</rig/rivets/rivet>] int[] protoIndices = [0, 0] point3f[] positions = [(0,0,0),(2,0,0)] def Mesh "rivet" ( references = </rig/skin> ) {} }
+}
+`)
+  return [
+    ...texts.map((file) => ({ name: `usd/${file.name}`, files: [file] })),
+    { name: 'usd rig', files: [{ name: 'rig.usda', bytes: rig }, ...texts] },
+    ...texts.map(({ name, bytes }) => ({
+      name: `${name} binary`,
+      files: [{ name: name.replace('.usda', '.usdc'), bytes: writeCrate(readUsdText(bytes, name)) }],
+    })),
+    { name: 'sheet usd', files: writeUsd(sheet, 'sheet.usda').files },
+    { name: 'sheet usd package', files: writeUsd(sheet, 'sheet.usdz').files },
+  ]
+}
 
 /** What there is to be damaged, always in the same order. */
 export function fuzzSources(): Source[] {
@@ -105,6 +140,8 @@ export function fuzzSources(): Source[] {
     })),
     { name: 'sheet collada', files: writeCollada(sheet, 'sheet.dae').files },
     { name: 'sheet stl', files: writeStl(sheet, 'sheet.stl').files },
+    ...usdSources(sheet),
+    { name: 'sheet alembic', files: writeAlembic(sheet, 'sheet.abc').files },
     { name: 'cube', files: cube },
     { name: 'cube.zip', files: [{ name: 'cube.zip', bytes: writeZip(cube) }] },
   ]
