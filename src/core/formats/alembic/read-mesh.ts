@@ -41,7 +41,8 @@ function readCreases(geometry: AbcCompound, pointCount: number, sampling: Sampli
   const edgeSharpness: number[] = []
   let at = 0
   lengths.forEach((length, chain) => {
-    for (let k = 0; k + 1 < length; k++) {
+    // a chain ends with the list, however long it says that it is
+    for (let k = 0; k + 1 < length && at + k < indices.length; k++) {
       const [a, b] = [indices[at + k], indices[at + k + 1]]
       if (!isPoint(a) || !isPoint(b) || sharpness[chain] === undefined) continue
       edges.push(a!, b!)

@@ -20,7 +20,8 @@ export function readCreases(prim: StagePrim, pointCount: number, messages: Messa
   let at = 0
   let edge = 0
   lengths.forEach((length, chain) => {
-    for (let k = 0; k + 1 < length; k++, edge++) {
+    // a chain ends with the list, however long it says that it is
+    for (let k = 0; k + 1 < length && at + k < indices.length; k++, edge++) {
       const [a, b] = [indices[at + k], indices[at + k + 1]]
       const value = sharpness[byChain ? chain : edge]
       if (!isPoint(a) || !isPoint(b) || value === undefined) left++

@@ -196,7 +196,8 @@ export function readMesh(
   const normals: CornerNormals | null =
     spreadNormals && spreadNormals.per !== 'constant' ? ofCorners(spreadNormals, 3, faces) : null
   const holes = numbersIn(prim, 'holeIndices')
-  const marked = holes ? Int32Array.from(faces.faces, (face) => (holes.includes(face) ? 1 : 0)) : null
+  const listed = new Set(holes ?? [])
+  const marked = holes ? Int32Array.from(faces.faces, (face) => (listed.has(face) ? 1 : 0)) : null
   if (marked?.includes(1)) {
     messages.add('usd.holes', { name, count: marked.reduce((sum, one) => sum + one, 0) })
     layers.push({

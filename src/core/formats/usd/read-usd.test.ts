@@ -333,6 +333,14 @@ describe('what a file may hold', () => {
     expect(codes(result)).toEqual([code])
     expect(result.scene.meshes[0]!.faceOffsets.length - 1).toBe(1)
   })
+  test('a chain of creases without end ends with its list, and is told', () => {
+    const result = text(
+      SHEET('sheet', 'int[] creaseIndices = [0, 1] int[] creaseLengths = [1e999] float[] creaseSharpnesses = [2]'), // prettier-ignore
+      '( metersPerUnit = 1 )',
+    )
+    expect(codes(result)).toEqual(['usd.values'])
+    expect([...result.scene.meshes[0]!.creases!.edgePoints]).toEqual([0, 1])
+  })
   test.each([
     ['nothing', '', 'file.empty'],
     ['no USD', 'v 0 0 0\n', 'file.not-a-model'],
