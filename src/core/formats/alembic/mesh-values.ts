@@ -44,7 +44,11 @@ export function readFaces(
       messages.add('alembic.short-face', { name, corners: count })
       continue
     }
-    const bad = indices.subarray(from, at).find((point) => !(point >= 0 && point < pointCount))
+    let bad: number | undefined
+    for (let corner = from; corner < at; corner++) {
+      const point = indices[corner]!
+      if (!(point >= 0 && point < pointCount)) bad = point
+    }
     if (bad !== undefined) {
       messages.add('alembic.index-out-of-range', { name, value: bad, available: pointCount })
       continue
