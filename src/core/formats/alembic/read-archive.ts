@@ -1,4 +1,5 @@
 /** Bytes of an Ogawa file as a tree; samples are views of them. Source: as in archive-tree.ts. */
+import { halfToNumber } from '../../base/bytes/half.ts'
 import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
 import {
   ArchiveFault,
@@ -262,13 +263,8 @@ export function numbersOf(pod: keyof typeof POD_BYTES, bytes: Uint8Array): Float
       case 'int64':
         values[index] = Number(view.getBigInt64(at, true))
         break
-      default: {
-        const bits = view.getUint16(at, true)
-        const exponent = (bits >> 10) & 31
-        const sign = bits & 0x8000 ? -1 : 1
-        const fraction = bits & 1023
-        values[index] = exponent === 0 ? sign * fraction * 2 ** -24 : exponent === 31 ? (fraction ? NaN : sign * Infinity) : sign * (1 + fraction / 1024) * 2 ** (exponent - 15) // prettier-ignore
-      }
+      default:
+        values[index] = halfToNumber(view.getUint16(at, true))
     }
   }
   return values

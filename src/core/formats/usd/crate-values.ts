@@ -2,7 +2,8 @@
  * Values of a binary USD by what the file says of them: where they lie, and of which kind they are. Source: OpenUSD’s
  * open-source layout (kinds of values, their numbers, what is stored in place), written down from memory of it.
  */
-import { CrateFault, halfToNumber, unpackIntegers } from './crate-bytes.ts'
+import { halfToNumber } from '../../base/bytes/half.ts'
+import { CrateFault, unpackIntegers } from './crate-bytes.ts'
 import type { UsdArc, UsdDictionary, UsdSamples, UsdValue } from './layer.ts'
 import { editedList } from './text-values.ts'
 

@@ -79,7 +79,7 @@ export const USD_MESSAGES = {
   ),
   'usd.sampled': entry(
     'info',
-    'The file holds movement; the model was read as it is at {time}, and points, places and values that move are written as they are then.',
+    'Points of the model move in the file; it was read as it is at {time}, and is written so.',
     'Nothing to do. Keep the file for its movement.',
   ),
   'usd.unit-fallback': entry(

@@ -247,6 +247,23 @@ describe('what a file may hold', () => {
     ])
     expect(steel!.maps.map(({ file, slot }) => [file, slot])).toEqual([['maps/steel.png', 'baseColor']])
   })
+  test('a displacement and what stands in for a missing map are there again; a movement that is let go is told', () => {
+    const { scene } = text(
+      `${SHEET('sheet', 'rel material:binding = </m/tin> double3 xformOp:translate.timeSamples = { 0: (0,0,0), 5: (1,0,0) } uniform token[] xformOpOrder = ["xformOp:translate"]')}
+      def Scope "m" { def Material "tin" { token outputs:surface.connect = </m/tin/s.outputs:surface>
+        def Shader "s" { uniform token info:id = "UsdPreviewSurface" color3f inputs:diffuseColor.connect = </m/tin/t.outputs:rgb> float inputs:displacement = 0.5 }
+        def Shader "t" { uniform token info:id = "UsdUVTexture" asset inputs:file = @a.png@ float4 inputs:fallback = (0.5, 0.25, 0.125, 1) } } }`,
+      '( metersPerUnit = 1 )',
+    )
+    const { files, findings } = writeUsd(scene, 'x.usda')
+    expect(findings).toEqual([])
+    const body = new TextDecoder().decode(files[0]!.bytes)
+    expect(body).toMatch(/outputs:displacement\.connect = <[^>]*tin\/surface\.outputs:displacement>/)
+    expect(body).toContain('xformOp:translate.timeSamples')
+    expect(new Set(readUsd(files[0]!, []).scene.materials[0]!.properties)).toEqual(new Set(scene.materials[0]!.properties)) // prettier-ignore
+    const moved = { ...scene, nodes: scene.nodes.map((node) => ({ ...node, local: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 9, 0, 0, 1] })) } // prettier-ignore
+    expect(writeUsd(moved, 'x.usda').findings.map(({ parameters }) => parameters.what)).toEqual(['the movement of “sheet”, which stands elsewhere now']) // prettier-ignore
+  })
   test('a skeleton with a skin and shapes, read and read again', () => {
     const { scene, findings } = text(
       `def SkelRoot "rig" {

@@ -63,9 +63,18 @@ export function writeMaterials(
     writer.prim(`def Material ${quote(words[number]!)}`, head, () => {
       if (!isFull) return
       writer.line(`token outputs:surface.connect = <${path}/surface.outputs:surface>`)
+      const moves = ({ property }: MaterialMap): boolean => property === 'displacement'
+      if (maps.some(moves) || saidValues(material).some(({ name }) => name === 'displacement'))
+        writer.line(`token outputs:displacement.connect = <${path}/surface.outputs:displacement>`)
       writeSurface(writer, material, maps, channels, path)
       for (const map of maps) {
-        writeTexture(writer, map, path, channels.get(map.property) ?? 'rgb')
+        writeTexture(
+          writer,
+          map,
+          path,
+          channels.get(map.property) ?? 'rgb',
+          isPreview(own) ? fallbackOf(own, map) : null,
+        )
         const image = scene.images.find(({ file }) => file === map.file)
         if (settings.maps)
           for (const { path: from, bytes } of imageFiles(image)) {
@@ -140,7 +149,21 @@ function writeSurface(
   })
 }
 
-function writeTexture(writer: UsdWriter, map: MaterialMap, path: string, channel: string): void {
+/** What stands where the file is missing: the value that the surface has beside its map. */
+function fallbackOf({ properties }: Material, { property }: MaterialMap): readonly number[] | null {
+  const parameter = PREVIEW.parameters.find(({ mapName }) => mapName === property)
+  const values = properties.find(({ name }) => name === parameter?.name)?.values ?? []
+  if (values.length === 1) return [values[0]!, values[0]!, values[0]!, 1]
+  return values.length === 3 ? [...values, 1] : null
+}
+
+function writeTexture(
+  writer: UsdWriter,
+  map: MaterialMap,
+  path: string,
+  channel: string,
+  fallback: readonly number[] | null,
+): void {
   const { property, slot, file } = map
   const isNormal = property === 'normal'
   const { wrapU, wrapV } = placementOf(map) ?? PLAIN_PLACEMENT
@@ -150,6 +173,7 @@ function writeTexture(writer: UsdWriter, map: MaterialMap, path: string, channel
     writer.line(`token inputs:sourceColorSpace = "${!isNormal && colorSpaceOf(slot) === 'sRGB' ? 'sRGB' : 'raw'}"`) // prettier-ignore
     writer.line(`token inputs:wrapS = "${wrapU}"`)
     writer.line(`token inputs:wrapT = "${wrapV}"`)
+    if (fallback) writer.line(`float4 inputs:fallback = ${tupleOf(fallback)}`)
     const from = placedOf(map) ? 'place' : 'uv'
     writer.line(`float2 inputs:st.connect = <${path}/${property}_${from}.outputs:result>`)
     if (isNormal) {

@@ -257,6 +257,8 @@ export function writeUsd(
     writer.prim(`def ${type ? `${type} ` : ''}${quote(primWords[index]!)}`, head, () => {
       if (!node.visible) writer.line('token visibility = "invisible"')
       const operations = locals[index] === node.local ? operationsOf(node) : null
+      if (!operations && keptOf(node, 'place').some((kept) => textOfKept(kept).includes('.timeSamples')))
+        lost.add(`the movement of “${node.name}”, which stands elsewhere now`)
       if (operations) operations.forEach(indented)
       else if (isPlaced) {
         writer.line(
@@ -280,6 +282,7 @@ export function writeUsd(
       if (isSkeleton) writeSkeleton(writer, scene, skeleton, worlds, binds)
       if (camera && mesh < 0) writeCamera(writer, camera.properties)
       if (light && mesh < 0) writeLight(writer, light.properties)
+      if ((camera || light) && (mesh >= 0 || (camera && light))) lost.add(`what “${node.name}” is at once; it is several parts in it`) // prettier-ignore
       if (camera && mesh >= 0) writer.prim(`def Camera ${quote(usdNames.unique(camera.name, takenIn(path)))}`, [], () => writeCamera(writer, camera.properties)) // prettier-ignore
       if (light && (mesh >= 0 || camera)) writer.prim(`def ${lightType(light.properties)} ${quote(usdNames.unique(light.name, takenIn(path)))}`, [], () => writeLight(writer, light.properties)) // prettier-ignore
       writeBelow(index)
