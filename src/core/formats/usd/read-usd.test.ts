@@ -321,6 +321,11 @@ describe('what a file may hold', () => {
     for (const piece of ['kind = "component"', 'string author = "nobody"', 'def BasisCurves "rope"', 'timeCodesPerSecond = 24', 'string tool = "one"', 'float focalLength = 35']) expect(body).toContain(piece) // prettier-ignore
     // what it names lies elsewhere now, and is named there
     expect(body).toContain('rel material:binding = </set/Materials/tin>')
+    // what a camera says in units goes with them
+    const centimetres = new TextDecoder().decode(
+      writeUsd(scene, 'x.usda', { unitMeters: 0.01 }).files[0]!.bytes,
+    )
+    expect(centimetres).toContain('float2 clippingRange = (10, 9000)')
     const again = readUsd({ name: 'x.usda', bytes: encodeUtf8(body) }, []).scene
     expect(again.nodes[0]!.properties).toEqual(scene.nodes[0]!.properties)
     expect(again.lights[0]!.properties).toEqual(scene.lights[0]!.properties)

@@ -31,10 +31,16 @@ const TYPES: Readonly<Record<string, string>> = {
   clippingRange: 'float2',
 }
 
-export function writeCamera(writer: UsdWriter, properties: CustomProperties): void {
+/** Lengths in scene units; all others are of the film. */
+const LENGTHS: ReadonlySet<string> = new Set(['clippingRange', 'focusDistance'])
+
+/** @param ratio how much larger the scene has become on its way into the file. */
+export function writeCamera(writer: UsdWriter, properties: CustomProperties, ratio: number): void {
   if (numberIn(properties, 'focalLength') !== null && 'horizontalAperture' in properties) {
-    for (const [name, value] of Object.entries(properties)) {
+    for (const [name, stated] of Object.entries(properties)) {
       const type = TYPES[name]
+      const by = LENGTHS.has(name) ? ratio : 1
+      const value = Array.isArray(stated) ? stated.map((one: number) => one * by) : typeof stated === 'number' ? stated * by : stated // prettier-ignore
       if (type) writer.line(`${type} ${name} = ${valueText(Array.isArray(value) ? Float64Array.from(value) : (value as number), type)}`) // prettier-ignore
     }
     return
@@ -69,8 +75,8 @@ export function writeCamera(writer: UsdWriter, properties: CustomProperties): vo
       `float focalLength = ${numberText(high / (2 * Math.tan(Math.min(Math.max(up, 1e-3), 3.1) / 2)))}`,
     )
   }
-  const near = numberIn(properties, 'znear', 'NearPlane') ?? 0.1
-  const far = numberIn(properties, 'zfar', 'FarPlane') ?? 10000
+  const near = (numberIn(properties, 'znear', 'NearPlane') ?? 0.1) * ratio
+  const far = (numberIn(properties, 'zfar', 'FarPlane') ?? 10000) * ratio
   writer.line(`float2 clippingRange = (${numberText(near)}, ${numberText(far)})`)
 }
 

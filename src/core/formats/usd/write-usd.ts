@@ -58,6 +58,7 @@ export function writeUsd(
     mirrored: false,
     axesAs: 'points',
   })
+  const ratio = settings.unitAs === 'points' ? ((whole.space.unitMeters ?? 1) / (scene.space.unitMeters ?? whole.space.unitMeters ?? 1)) * settings.scale : 1 // prettier-ignore
   const files: PackageFile[] = []
   const lost = new Set<string>()
   const { nodes, meshes } = scene
@@ -280,10 +281,10 @@ export function writeUsd(
         })
       } else if (mesh >= 0 && !isShared) meshBody(mesh, path, takenIn(path))
       if (isSkeleton) writeSkeleton(writer, scene, skeleton, worlds, binds)
-      if (camera && mesh < 0) writeCamera(writer, camera.properties)
+      if (camera && mesh < 0) writeCamera(writer, camera.properties, ratio)
       if (light && mesh < 0) writeLight(writer, light.properties)
       if ((camera || light) && (mesh >= 0 || (camera && light))) lost.add(`what “${node.name}” is at once; it is several parts in it`) // prettier-ignore
-      if (camera && mesh >= 0) writer.prim(`def Camera ${quote(usdNames.unique(camera.name, takenIn(path)))}`, [], () => writeCamera(writer, camera.properties)) // prettier-ignore
+      if (camera && mesh >= 0) writer.prim(`def Camera ${quote(usdNames.unique(camera.name, takenIn(path)))}`, [], () => writeCamera(writer, camera.properties, ratio)) // prettier-ignore
       if (light && (mesh >= 0 || camera)) writer.prim(`def ${lightType(light.properties)} ${quote(usdNames.unique(light.name, takenIn(path)))}`, [], () => writeLight(writer, light.properties)) // prettier-ignore
       writeBelow(index)
       if (node.source !== undefined) keptUnder(node.source)
