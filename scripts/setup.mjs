@@ -17,6 +17,8 @@ const PACKAGES = {
   'poppler-utils': () => existsSync('/usr/bin/pdfinfo'),
   openssl: () => existsSync('/usr/bin/openssl'),
   'assimp-testmodels': () => existsSync('/usr/share/assimp/models/OBJ/box.obj'),
+  'opencollada-tools': () => existsSync('/usr/lib/opencollada/collada_schema_1_4_1.xsd'),
+  'libxml2-utils': () => existsSync('/usr/bin/xmllint'),
 }
 export const FOR_START = ['postgresql']
 export const FOR_TESTS = [
@@ -27,6 +29,8 @@ export const FOR_TESTS = [
   'fonts-dejavu-core',
   'assimp-utils',
   'assimp-testmodels',
+  'opencollada-tools',
+  'libxml2-utils',
   'openssl',
   'poppler-utils',
 ]

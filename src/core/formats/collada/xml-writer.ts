@@ -63,12 +63,21 @@ export function createXmlWriter(): XmlWriter {
   }
 }
 
+/**
+ * Letters that every edition of XML 1.0 takes in an id: many parsers go by the lists of the fourth (appendix B), which
+ * lack most scripts, and the fifth takes these as well.
+ */
+const LETTERS =
+  'A-Za-z_\u00c0-\u00d6\u00d8-\u00f6\u00f8-\u0131\u0134-\u013e\u0141-\u0148\u014a-\u017e\u0391-\u03a1\u03a3-\u03ce\u0410-\u044f\u3041-\u3094\u30a1-\u30fa\u4e00-\u9fa5\uac00-\ud7a3'
+const NOT_IN_ID = new RegExp(`[^${LETTERS}0-9.-]`, 'gu')
+const BEGINS_ID = new RegExp(`^[${LETTERS}]`, 'u')
+
 /** Ids that XML takes, each once. */
 export function createIds(): (wanted: string) => string {
   const taken = new Set<string>()
   return (wanted) => {
-    const plain = wanted.replace(/[^\p{L}\p{N}_.-]/gu, '_')
-    const base = /^[\p{L}_]/u.test(plain) ? plain : `_${plain}`
+    const plain = wanted.replace(NOT_IN_ID, '_')
+    const base = BEGINS_ID.test(plain) ? plain : `_${plain}`
     let id = base
     for (let number = 2; taken.has(id); number++) id = `${base}-${number}`
     taken.add(id)
