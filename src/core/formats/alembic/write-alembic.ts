@@ -7,6 +7,7 @@ import { isIdentity } from '../../base/math/matrix.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene, SceneNode, Space } from '../../scene/scene.ts'
 import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-scene.ts'
+import { lossesOfKept } from '../arrange/losses-of-kept.ts'
 import { notesOf } from '../notes/mesh-notes.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import type { AbcCompound, AbcObject, AbcProperty, AbcValues, Pod } from './archive-tree.ts'
@@ -332,7 +333,7 @@ export function writeAlembic(
     samplings: [{ maxSample: 1, perCycle: 1, times: [0] }],
     root: { name: '', metadata: '', properties: [], children: objectsOf(roots, keptUnder('')) },
   })
-  if (scene.kept && scene.kept.format !== 'alembic') lost.add('what its file holds beside the model')
+  for (const what of lossesOfKept(scene, 'alembic')) lost.add(what)
   if (kept.length && scene.kept?.since && (scene.kept.since.turned || scene.kept.since.scale !== 1))
     messages.add('write.not-converted', { what: 'what else the file has beside the model' })
   for (const what of lost) messages.add('write.not-carried', { format: 'Alembic', what })

@@ -6,6 +6,7 @@ import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene, SceneNode, Space } from '../../scene/scene.ts'
 import { nodeMatricesIn } from '../../scene/space.ts'
 import { visibleNodes } from './arrange-scene.ts'
+import { lossesOfKept } from './losses-of-kept.ts'
 
 export interface WorldPart {
   readonly name: string
@@ -73,6 +74,6 @@ export function partsInWorld(
     })
   })
   for (const what of lossesOfStage(scene, !chosen)) lost.add(what)
-  if (scene.kept) lost.add('what its file holds beside the model')
+  for (const what of lossesOfKept(scene, null)) lost.add(what)
   return parts
 }

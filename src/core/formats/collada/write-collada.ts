@@ -6,6 +6,7 @@ import type { BlendShape, Mesh } from '../../scene/mesh.ts'
 import { IDENTITY_MATRIX, type Scene, type Space } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-scene.ts'
+import { lossesOfKept } from '../arrange/losses-of-kept.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import { COLLADA_WRITE_DEFAULTS, type ColladaWriteOptions } from './options.ts'
 import { writeCamera, writeLight } from './write-cameras.ts'
@@ -207,7 +208,7 @@ export function writeCollada(
     )
     xml.element('scene', {}, () => xml.leaf('instance_visual_scene', { url: '#scene' }))
   })
-  if (scene.kept && scene.kept.format !== 'collada') lost.add('what its file holds beside the model')
+  for (const what of lossesOfKept(scene, 'collada')) lost.add(what)
   for (const what of lost) messages.add('write.not-carried', { format: 'COLLADA', what })
   return {
     files: [{ name: fileName, bytes: xml.bytes() }, ...files],

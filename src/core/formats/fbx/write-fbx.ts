@@ -7,6 +7,7 @@ import { TEXT_PIECES, type KeptProperty } from '../../scene/kept.ts'
 import type { Axis, CustomProperties, Scene, SceneNode, Space } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { chooseNodes, moveToSpace, staysAsStated, triangulateScene } from '../arrange/arrange-scene.ts'
+import { lossesOfKept } from '../arrange/losses-of-kept.ts'
 import { groupsToMaterials } from '../arrange/groups-to-materials.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import { decompose } from './decompose.ts'
@@ -291,7 +292,8 @@ export function writeFbx(
   }
   writeKept(scene, graph, messages)
   const lost = new Set(scene.meshes.flatMap((mesh) => lossesOf(mesh, settings)))
-  for (const what of lost) messages.add('write.not-carried', { format: 'FBX', what })
+  for (const what of [...lost, ...lossesOfKept(scene, 'fbx')])
+    messages.add('write.not-carried', { format: 'FBX', what })
 
   const records = [
     record(

@@ -72,6 +72,16 @@ export const GLTF_MESSAGES = {
     'The file also holds {what} ({objects}). Kelbo has no use for them and writes them back as they came.',
     'Nothing to do. They travel in glTF only.',
   ),
+  'gltf.looks': entry(
+    'info',
+    'The file has {count} [look|looks] of its materials beside the one that it shows ({names}). They are kept as they came.',
+    'Nothing to do. They travel in glTF only; the materials that they show stand in the list of materials.',
+  ),
+  'gltf.looks-apart': entry(
+    'warning',
+    'Mesh {mesh} shows one material in two pieces that its looks paint differently; primitive {primitive} goes by those of the first.',
+    'Give the two pieces a material each before the looks are made.',
+  ),
   'gltf.image-kind': entry(
     'warning',
     '“{file}” is an image of a kind that glTF doesn’t take; it was left out.',

@@ -1,6 +1,7 @@
 /** glTF 2.0 to a scene. */
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, KelboError } from '../../base/messages/collector.ts'
+import type { KeptContent } from '../../scene/kept.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import { EMPTY_SCENE, plainNode, type Scene, type SceneNode } from '../../scene/scene.ts'
 import type { GeometryDecoders } from '../descriptor.ts'
@@ -10,6 +11,7 @@ import { readContainer } from './container.ts'
 import { listOf, objectOf, partOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import { readExtras } from './kept-extras.ts'
 import { keepAnimations } from './keep-animations.ts'
+import { keepVariants, VARIANTS } from './keep-variants.ts'
 import { MATERIAL_EXTENSIONS } from './material-words.ts'
 import { GLTF_READ_DEFAULTS, type GltfReadOptions } from './options.ts'
 import { createAccessors } from './read-accessor.ts'
@@ -26,6 +28,7 @@ const KNOWN = new Set([
   ...MATERIAL_EXTENSIONS,
   'KHR_materials_pbrSpecularGlossiness',
   'KHR_materials_unlit',
+  VARIANTS,
   'KHR_texture_transform',
   'KHR_texture_basisu',
   'KHR_mesh_quantization',
@@ -41,6 +44,8 @@ const KNOWN = new Set([
 
 /** Places of one list of instances up to which each becomes a part. */
 const MOST_INSTANCES = 20000
+
+const NOTHING_KEPT: KeptContent = { format: 'gltf', objects: [], links: [], sections: [], settings: [] }
 
 /** Names of UV sets by materials: a material lies on sets by their numbers, and a mesh of it says what they are called. */
 function uvSetNames(document: Json): (material: number, number: number) => string {
@@ -154,6 +159,7 @@ export function readGltf(
       points: parts.reduce((sum, one) => sum + one!.mesh.points.length / 3, 0),
     })
   const kept = keepAnimations(reading, accessors, nodes)
+  const looks = keepVariants(reading)
   const scene = objectOf(listOf(document.scenes)[wholeOf(document.scene) ?? 0])
   return {
     scene: {
@@ -167,7 +173,15 @@ export function readGltf(
       images,
       ...readCameras(reading, ordered, names),
       properties: scene ? readExtras(scene).properties : {},
-      ...(kept ? { kept } : {}),
+      ...(kept || looks
+        ? {
+            kept: {
+              ...NOTHING_KEPT,
+              ...kept,
+              sections: [...(kept?.sections ?? []), ...(looks ? [looks] : [])],
+            },
+          }
+        : {}),
     },
     findings: messages.list(),
   }

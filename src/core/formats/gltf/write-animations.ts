@@ -20,7 +20,8 @@ export function writeAnimations(
   messages: MessageCollector,
 ): object[] {
   const { kept } = scene
-  if (kept?.format !== 'gltf' || kept.sections.length === 0) return []
+  const sections = kept?.format === 'gltf' ? kept.sections.filter(({ name }) => name === 'animation') : []
+  if (!kept || sections.length === 0) return []
   if (kept.since?.turned) {
     messages.add('write.not-converted', { what: 'animation, which was left out' })
     return []
@@ -37,7 +38,7 @@ export function writeAnimations(
   if (moved.length)
     messages.add('write.moved-animation', { count: moved.length, parts: moved.slice(0, 4).join(', ') })
   const inputs = new Map<unknown, number>()
-  return kept.sections.flatMap(({ values: [name], children }) => {
+  return sections.flatMap(({ values: [name], children }) => {
     const samplers: object[] = []
     const channels: object[] = []
     for (const { values } of children) {

@@ -8,6 +8,7 @@ import type { Mesh } from '../../scene/mesh.ts'
 import { IDENTITY_MATRIX, type Scene, type Space } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-scene.ts'
+import { lossesOfKept } from '../arrange/losses-of-kept.ts'
 import { stemOf, type PackageFile } from '../package/package-file.ts'
 import { createBufferWriter, type BufferWriter } from './buffer-writer.ts'
 import { binaryContainer } from './container.ts'
@@ -18,6 +19,7 @@ import { animatedSources, writeAnimations } from './write-animations.ts'
 import { cameraWords, lightWords } from './write-cameras.ts'
 import { writeMaterials } from './write-materials.ts'
 import { writeMesh } from './write-mesh.ts'
+import { writeVariants } from './write-variants.ts'
 
 /** A node that shears more than this, of its largest entry, is told. */
 const SHEARS = 1e-6
@@ -100,6 +102,14 @@ export function writeGltf(
       lost,
     ),
   )
+  const looks = surfaces
+    ? writeVariants(
+        scene,
+        written.map((mesh) => mesh && (mesh.json as { primitives: [] })),
+        lost,
+      )
+    : null
+  for (const extension of Object.keys(looks ?? {})) used.add(extension)
   for (const mesh of written) for (const extension of mesh?.extensions ?? []) used.add(extension)
   const meshes = written.flatMap((mesh) => (mesh ? [mesh.json] : []))
   let meshCount = 0
@@ -165,7 +175,9 @@ export function writeGltf(
     scene.nodes.flatMap(({ source }, index) => (source === undefined ? [] : [[source, index] as const])),
   )
   const animations = writeAnimations(scene, sources, writer, messages)
-  if (scene.kept && scene.kept.format !== 'gltf') lost.add('what its file holds beside the model')
+  if (!surfaces && scene.kept?.sections.some(({ name }) => name === 'looks'))
+    lost.add('looks of its materials')
+  for (const what of lossesOfKept(scene, 'gltf')) lost.add(what)
   for (const what of lost) messages.add('write.not-carried', { format: 'glTF', what })
 
   const bytes = writer.bytes()
@@ -198,7 +210,9 @@ export function writeGltf(
     ...listed('accessors', writer.accessors),
     ...listed('bufferViews', writer.views),
     ...(bytes.length ? { buffers: [buffer] } : {}),
-    ...(lights.length ? { extensions: { KHR_lights_punctual: { lights } } } : {}),
+    ...(lights.length || looks
+      ? { extensions: { ...looks, ...(lights.length ? { KHR_lights_punctual: { lights } } : {}) } }
+      : {}),
   }
   const text = encodeUtf8(JSON.stringify(document, null, form === 'binary' ? undefined : 1))
   const model = form === 'binary' ? binaryContainer(text, bytes.length ? bytes : null) : text

@@ -1,6 +1,7 @@
 /** What OBJ has no statements for: said on writing, whatever of it a scene holds. */
 import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
+import { lossesOfKept } from '../arrange/losses-of-kept.ts'
 import { lossesOfStage } from '../arrange/parts-in-world.ts'
 import { inMtlWords } from './mtl-words.ts'
 import type { ObjWriteOptions } from './options.ts'
@@ -28,6 +29,6 @@ export function lossesOfScene(scene: Scene, settings: ObjWriteOptions): string[]
   if (settings.materials === 'full' && scene.materials.some((material) => inMtlWords(material).lost.length))
     lost.push('parameters of materials that MTL has no words for')
   lost.push(...lossesOfStage(scene, !settings.selection))
-  if (scene.kept?.objects.length) lost.push('animation, poses and whatever else its file held for itself')
+  lost.push(...lossesOfKept(scene, null))
   return lost
 }

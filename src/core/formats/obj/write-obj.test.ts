@@ -253,7 +253,7 @@ test('whatever the format has no statements for is said, and nothing of a plain 
       { ...plain, nodes: [...plain.nodes, { ...plain.nodes[0]!, id: 'b', name: 'empty', mesh: -1 }] },
     ],
     [
-      'animation, poses and whatever else its file held for itself',
+      'what its file holds beside the model, such as animation',
       {
         ...plain,
         kept: {

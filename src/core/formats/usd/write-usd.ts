@@ -6,6 +6,7 @@ import { type Scene, type SceneNode, type Space } from '../../scene/scene.ts'
 // prettier-ignore
 import { worldMatrices } from '../../scene/world.ts'
 import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-scene.ts'
+import { lossesOfKept } from '../arrange/losses-of-kept.ts'
 import { stemOf, type PackageFile } from '../package/package-file.ts'
 import { usdNames } from './names.ts'
 import {
@@ -339,7 +340,7 @@ export function writeUsd(
     )
   else writeNode(only)
   keptUnder('')
-  if (scene.kept && scene.kept.format !== 'usd') lost.add('what its file holds beside the model')
+  for (const what of lossesOfKept(scene, 'usd')) lost.add(what)
   if (
     scene.kept?.format === 'usd' &&
     scene.kept.since &&
