@@ -3,7 +3,8 @@
  * workers. Each is one use case of this folder, with its scenes packed for the way.
  */
 import type { ReadOptions } from '../core/formats/descriptor.ts'
-import type { PackageFile } from '../core/formats/package/package-file.ts'
+import { entryOf, messageText } from '../core/formats/catalogue.ts'
+import { fileNameOf, type PackageFile } from '../core/formats/package/package-file.ts'
 import type { ZipLimits } from '../core/formats/package/read-zip.ts'
 import type { Ledger } from '../core/compare/ledger.ts'
 import { restoreMatching, type KeptMatching } from '../core/compare/match-scenes.ts'
@@ -30,7 +31,7 @@ import { describeScene, type DescribedScene } from './describe.ts'
 import { targetOf, type RemapRules } from '../core/surfaces/remap/rules.ts'
 import { BARE_HOST, type Host, type Progress } from './host.ts'
 import { newFindings, type NewFinding } from './new-findings.ts'
-import { readFiles, type ReadRequest } from './read-files.ts'
+import { readEach, readFiles, type ReadRequest } from './read-files.ts'
 import { receiveFiles, type ReturnRequest } from './receive-files.ts'
 import { remapVersion, unzipped, type RemapDocument } from './remap-version.ts'
 import { showSurfaces, type ShownSurfaces } from './show-surfaces.ts'
@@ -52,6 +53,25 @@ export const TASKS = {
     const { scene, findings } = readFiles(request, (share, stage) => progress(share * 0.75, stage), host)
     progress(0.76, 'Counting')
     return describeScene(scene, findings)
+  },
+
+  /** Each model of a drop by itself, and what could not be read, in words. */
+  readEach: (
+    request: ReadRequest,
+    progress: Progress,
+    host: Host = BARE_HOST,
+  ): { models: { name: string; described: DescribedScene }[]; left: string[] } => {
+    const { models, failed } = readEach(request, (share, stage) => progress(share * 0.6, stage), host)
+    return {
+      models: models.map(({ scene, findings, models: [name] }, index) => {
+        progress(0.6 + (0.4 * index) / models.length, 'Counting')
+        return { name: name!, described: describeScene(scene, findings) }
+      }),
+      left: failed.map(({ name, error }) => {
+        const why = messageText(error.code, error.parameters)
+        return `“${fileNameOf(name)}” was left out: ${why} ${entryOf(error.code).advice}`
+      }),
+    }
   },
 
   send: (

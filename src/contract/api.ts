@@ -151,6 +151,14 @@ export const startedJobSchema = z.object({ jobId: z.uuid() })
 export const importFieldsSchema = z.object({
   name: nameSchema.optional(),
   options: readOptionsSchema,
+  /** An asset for each model; else all are parts of one. */
+  each: z.enum(['yes', 'no']).default('no'),
+})
+/** What an import of an asset each has made, in the order of the files. */
+export const importedEachSchema = z.object({
+  assets: z.array(z.object({ assetId: z.uuid(), name: z.string() })),
+  /** Files that could not be read, a sentence or two each. */
+  left: z.array(z.string()),
 })
 export const sendBodySchema = z
   .object({

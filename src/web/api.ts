@@ -179,8 +179,19 @@ export const api = {
   jobs: () => ask(jobsSchema, '/jobs'),
   job: (id: string) => ask(jobSchema, `/jobs/${id}`),
   cancelJob: (id: string) => ask(null, `/jobs/${id}/cancel`, { method: 'POST' }),
-  importFiles: (files: readonly File[], name: string, options: ReadWish, progress: (share: number) => void) =>
-    upload('/assets', files, { name, options: JSON.stringify(options) }, progress),
+  /** @param name of the one asset; null: an asset for each model, called as its file is. */
+  importFiles: (
+    files: readonly File[],
+    name: string | null,
+    options: ReadWish,
+    progress: (share: number) => void,
+  ) =>
+    upload(
+      '/assets',
+      files,
+      { ...(name === null ? { each: 'yes' } : { name }), options: JSON.stringify(options) },
+      progress,
+    ),
   returnFiles: (
     tripId: string,
     files: readonly File[],

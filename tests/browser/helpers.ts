@@ -37,7 +37,7 @@ export async function drawnShare(page: Page, view: 'solid' | 'flat'): Promise<nu
   }, shot)
 }
 
-const CUBE = `o crate
+export const CUBE = `o crate
 v 0 0 0
 v 1 0 0
 v 1 1 0

@@ -1,12 +1,13 @@
 /** The lantern out as COLLADA at a known height with its maps; the bollard out as USD and as Alembic, and back the same. */
 import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
+import { writeGltf } from '../../src/core/formats/gltf/write-gltf.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { readZip } from '../../src/core/formats/package/read-zip.ts'
 import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
-import { drop, fits, press, watchConsole } from './helpers.ts'
+import { CUBE, drop, fits, press, watchConsole } from './helpers.ts'
 
 /** So that a second try finds its own. */
 const fresh = (name: string): string => `${name} ${Date.now().toString(36)}`
@@ -93,3 +94,29 @@ for (const [format, destination, ending] of [
     expect(await fits(page)).toBe(true)
     expect(complaints).toEqual([])
   })
+
+test('several files at once: an asset for each model, and in words what could not be read', async ({
+  page,
+}) => {
+  const complaints = watchConsole(page)
+  const word = Date.now().toString(36)
+  const crate = { name: `crate_${word}.obj`, bytes: new TextEncoder().encode(CUBE) }
+  const glb = {
+    name: `bollard-${word}.glb`,
+    bytes: writeGltf(buildMooringBollard(), 'x.glb').files[0]!.bytes,
+  }
+  const broken = { name: `rope-${word}.glb`, bytes: new TextEncoder().encode('no model') }
+  await page.goto('/')
+  await drop(page, [crate, glb, broken])
+  await page.getByText('An asset for each model').click()
+  await expect(page.getByLabel('Name of the asset')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Bring them in' }).click()
+  const told = page.getByRole('alert')
+  await expect(told).toContainText(`“crate ${word}”, “bollard ${word}” are here.`, { timeout: 60000 })
+  await expect(told).toContainText(`“rope-${word}.glb” was left out`)
+  expect(await fits(page)).toBe(true)
+  await page.getByRole('button', { name: 'Go on' }).click()
+  await expect(page.getByRole('link', { name: `crate ${word}` })).toBeVisible()
+  await expect(page.getByRole('link', { name: `bollard ${word}` })).toBeVisible()
+  expect(complaints).toEqual([])
+})

@@ -50,9 +50,10 @@ export const assetRoutes =
     app.post('/assets', { schema: { response: { 202: startedJobSchema } } }, async (request, reply) => {
       const jobId = await withUpload(request, async ({ files, fields }) => {
         if (files.length === 0) throw new KelboError('package.no-model')
-        const { name, options: given } = parseFields(importFieldsSchema, {
+        const { name, options: given, each } = parseFields(importFieldsSchema, {
           name: fields.name || undefined,
           options: parseField(fields.options),
+          each: fields.each || undefined,
         })
         const options = checkReadOptions(given as ReadOptions)
         const model = files.find((file) => isModelName(file.name)) ?? files[0]!
@@ -64,9 +65,9 @@ export const assetRoutes =
           const assetName = name ?? stemOf(model.name)
           return createJob(tx, {
             kind: 'import',
-            title: `Import ${assetName}`,
+            title: each === 'yes' ? `Import ${assetName} and more` : `Import ${assetName}`,
             askedBy: nameOf(request),
-            input: { fileIds, name: assetName, options } satisfies JobInputs['import'],
+            input: { fileIds, name: assetName, options, each: each === 'yes' } satisfies JobInputs['import'],
           })
         })
       })

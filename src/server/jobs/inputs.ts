@@ -17,7 +17,8 @@ export interface SendInput {
 }
 
 export interface JobInputs {
-  import: { fileIds: string[]; name: string; options: ReadOptions }
+  /** each: an asset for each model among the files, called as its file is. */
+  import: { fileIds: string[]; name: string; options: ReadOptions; each?: boolean }
   forecast: SendInput
   send: SendInput
   /** from: the scene that had come back when it was asked for, which this one takes the place of. */

@@ -65,11 +65,21 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
   const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
   const byPosition = matchPositions(master.points, returned.points, reach)
   const faces = matchFaces(master, returned, byPosition)
-  const sameCounts = faceCount === faceCountOf(returned) && pointCountOf(master) === pointCountOf(returned)
+  const samePoints = pointCountOf(master) === pointCountOf(returned)
+  const sameCounts = samePoints && faceCount === faceCountOf(returned)
   const isThere =
     sameCounts && faces.matchedFaceCount === faceCount && byPosition.every((point) => point >= 0)
   if (isThere && !contradictUvs(master, returned, faces.cornerToReturned))
     return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
+  // cut, and nothing has moved: where UVs say the same nothing else needs to be asked
+  if (!sameCounts && samePoints && byPosition.every((point) => point >= 0)) {
+    const cut = matchPieces(master, returned, byPosition, faces)
+    if (
+      cut.matchedFaceCount === faceCount &&
+      (agreeingUvs(master, returned, cut.cornerToReturned) ?? 0) >= SURE_UVS
+    )
+      return { kind: 'connectivity', pointToReturned: byPosition, joinedPoints: null, ...cut }
+  }
   const finite = [master, returned].every((mesh) => mesh.points.every(Number.isFinite))
   // UVs that nobody touched tell symmetrical answers apart
   let evident: Evident | null | undefined
@@ -95,9 +105,12 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
   if (finite) {
     const joined = correspondJoined(master, returned, reach)
     if (joined) return joined
-    const places = matchPlaces(master, returned, byPosition, reach)
-    const found = places.matchedFaceCount > faces.matchedFaceCount ? places : null
     if (evident === undefined) evident = correspondByEvidence(master, returned, byPosition, reach)
+    const places =
+      evident && outdoesPlaces(evident, master, returned, byPosition)
+        ? null
+        : matchPlaces(master, returned, byPosition, reach)
+    const found = places && places.matchedFaceCount > faces.matchedFaceCount ? places : null
     if (evident && isBetter(evident, found ?? faces, master, returned)) return evident.correspondence
     if (found) return { kind: 'partial', ...found }
   }
@@ -119,10 +132,11 @@ const LEAST_NUMBERED = 8
  */
 function correspondByNumbers(master: Mesh, returned: Mesh): Correspondence | null {
   if (pointCountOf(master) !== pointCountOf(returned) || pointCountOf(master) < LEAST_NUMBERED) return null
+  // most renumbered meshes are told by their first edges, before all are gathered
+  if (lacksFirstEdges(master, returned)) return null
   const { edgeCount, edgePoints } = edgesOf(master)
   if (edgeCount === 0) return null
   const { offsets, others } = neighboursOf(returned)
-  // most renumbered meshes are told by their first edge
   for (let edge = 0; edge < edgeCount; edge++) {
     const [a, b] = [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!]
     let joined = false
@@ -135,6 +149,37 @@ function correspondByNumbers(master: Mesh, returned: Mesh): Correspondence | nul
   return matched.matchedFaceCount === faceCountOf(master)
     ? { kind: matched.cutFaceCount ? 'partial' : 'connectivity', pointToReturned, joinedPoints: null, ...matched } // prettier-ignore
     : null
+}
+
+/** Edges of the first polygons that are looked for before all are. */
+const FIRST_EDGES = 24
+
+/** Whether one of the master's first edges joins no points of the same numbers. */
+function lacksFirstEdges(master: Mesh, returned: Mesh): boolean {
+  const wanted = new Map<number, Set<number>>()
+  eachSide(master, (from, to) => {
+    const low = Math.min(from, to)
+    const ends = wanted.get(low) ?? new Set<number>()
+    wanted.set(low, ends.add(Math.max(from, to)))
+    return wanted.size < FIRST_EDGES
+  })
+  eachSide(returned, (from, to) => {
+    const low = from < to ? from : to
+    const ends = wanted.get(low)
+    if (ends?.delete(from < to ? to : from) && ends.size === 0) wanted.delete(low)
+    return wanted.size > 0
+  })
+  return wanted.size > 0
+}
+
+/** Calls back with the two points of each polygon's sides until that says no more. */
+function eachSide({ faceOffsets, faceVertices }: Mesh, call: (from: number, to: number) => boolean): void {
+  for (let face = 0; face + 1 < faceOffsets.length; face++) {
+    const end = faceOffsets[face + 1]!
+    for (let corner = faceOffsets[face]!; corner < end; corner++)
+      if (!call(faceVertices[corner]!, faceVertices[corner + 1 < end ? corner + 1 : faceOffsets[face]!]!))
+        return
+  }
 }
 
 /** Moved, and with points that were split: over the polygons as they hang together when those are joined again. */
@@ -154,6 +199,8 @@ function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspo
 
 /** Corners that are looked at for whether UVs agree. */
 const MOST_LOOKED_AT = 2000
+/** Share of the UVs that have to agree where places are believed by themselves. */
+const SURE_UVS = 0.99
 /** Share of the polygons that another evidence has to find to say as much. */
 const AS_MUCH = 0.9
 
@@ -199,6 +246,23 @@ const isBetter = (
   (mostly === 'uv' &&
     correspondence.matchedFaceCount >= placed.matchedFaceCount * AS_MUCH &&
     contradictUvs(master, returned, placed.cornerToReturned))
+
+/** Share of the points below which too few lie where they lay for places to say anything beside what was found. */
+const FEW_IN_PLACE = 0.5
+
+/** Nearly all was found, most of which has moved; points were not welded, so that each would have its own place. */
+function outdoesPlaces(
+  { correspondence }: Evident,
+  master: Mesh,
+  returned: Mesh,
+  byPosition: Int32Array,
+): boolean {
+  if (correspondence.matchedFaceCount < faceCountOf(master) * AS_MUCH) return false
+  if (pointCountOf(returned) < pointCountOf(master)) return false
+  let inPlace = 0
+  for (let point = 0; point < byPosition.length; point++) if (byPosition[point]! >= 0) inPlace++
+  return inPlace < byPosition.length * FEW_IN_PLACE
+}
 
 const hasUvs = (mesh: Mesh): boolean => mesh.uvSets.length > 0
 

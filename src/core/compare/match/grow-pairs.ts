@@ -1,4 +1,5 @@
 import { createNumberTable, type NumberTable } from '../../base/math/number-table.ts'
+import { buildCornerFaces, buildPointCorners } from '../../mesh/relations/adjacency.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { pointsApart } from './points-apart.ts'
 
@@ -45,14 +46,9 @@ export interface Grower {
 /** What both sides have to be asked for, once for any number of starts. */
 export function createGrower(master: Mesh, returned: Mesh): Grower {
   const steps = cornersByStep(returned)
-  const cornerFaces = new Uint32Array(returned.faceVertices.length)
-  for (let face = 0; face < faceCountOf(returned); face++)
-    for (let corner = returned.faceOffsets[face]!; corner < returned.faceOffsets[face + 1]!; corner++)
-      cornerFaces[corner] = face
-  const facesAt: number[][] = Array.from({ length: pointCountOf(master) }, () => [])
-  for (let face = 0; face < faceCountOf(master); face++)
-    for (let corner = master.faceOffsets[face]!; corner < master.faceOffsets[face + 1]!; corner++)
-      facesAt[master.faceVertices[corner]!]!.push(face)
+  const cornerFaces = buildCornerFaces(returned)
+  const atPoints = buildPointCorners(master, pointCountOf(master))
+  const masterFaces = buildCornerFaces(master)
 
   const queued = new Uint8Array(faceCountOf(master))
   const apart = (mesh: Mesh, a: number, b: number): number => pointsApart(mesh, a, mesh, b)
@@ -132,14 +128,21 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
         queued[face] = 1
         queue.push(face)
       }
+      const enqueueAt = (point: number): void => {
+        for (let at = atPoints.offsets[point]!; at < atPoints.offsets[point + 1]!; at++)
+          enqueue(masterFaces[atPoints.corners[at]!]!)
+      }
       for (let point = 0; point < pointToReturned.length; point++)
-        if (pointToReturned[point]! >= 0) for (const face of facesAt[point]!) enqueue(face)
+        if (pointToReturned[point]! >= 0) enqueueAt(point)
 
       const grow = (face: number): void => {
         const start = master.faceOffsets[face]!
         const size = master.faceOffsets[face + 1]! - start
+        let isKnown = true
+        for (let corner = start; corner < start + size && isKnown; corner++)
+          isKnown = pointToReturned[master.faceVertices[corner]!]! >= 0
+        if (isKnown) return
         const points = Array.from({ length: size }, (_corner, at) => master.faceVertices[start + at]!)
-        if (points.every((point) => pointToReturned[point]! >= 0)) return
         for (let at = 0; at < size; at++) {
           const a = pointToReturned[points[at]!]!
           const b = pointToReturned[points[(at + 1) % size]!]!
@@ -164,7 +167,7 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
               if (pointToReturned[point]! >= 0) return
               pointToReturned[point] = other
               taken[other] = 1
-              for (const next of facesAt[point]!) enqueue(next)
+              enqueueAt(point)
             })
             return
           }

@@ -3,7 +3,6 @@
  * file still has. Each kind of evidence (the order of points, their UVs, their places, how they hang together nearby)
  * gives pairs; what the edges of both sides don't bear out is dropped; what is left is grown from polygon to polygon.
  */
-import { edgeKey } from '../../mesh/relations/adjacency.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { bestStart } from './best-start.ts'
 import { byNearness } from './evidence/by-nearness.ts'
@@ -11,8 +10,8 @@ import { byCornerOrder } from './evidence/by-corner-order.ts'
 import { byOrder } from './evidence/by-order.ts'
 import { byUvs } from './evidence/by-uvs.ts'
 import { settlePairs } from './evidence/settle-pairs.ts'
-import { createGrower } from './grow-pairs.ts'
-import { edgeSet, neighboursOf, type EdgeSet, type Neighbours } from './neighbours.ts'
+import { createGrower, type Grower } from './grow-pairs.ts'
+import { areJoined, neighboursOf, type Neighbours } from './neighbours.ts'
 
 /** Kinds of evidence, in the order in which they are believed where they are borne out alike. */
 export type Evidence = 'uv' | 'order' | 'position' | 'near' | 'start'
@@ -35,9 +34,13 @@ const LEAST_BELIEVED = 0.6
 function prune(
   pairs: Int32Array,
   { offsets, others }: Neighbours,
-  returnedEdges: EdgeSet,
+  far: Neighbours,
 ): { given: number; left: number } {
-  const count = (): number => pairs.reduce((sum, other) => sum + (other >= 0 ? 1 : 0), 0)
+  const count = (): number => {
+    let sum = 0
+    for (let point = 0; point < pairs.length; point++) if (pairs[point]! >= 0) sum++
+    return sum
+  }
   const given = count()
   for (let round = 0; round < PRUNING_ROUNDS; round++) {
     const dropped: number[] = []
@@ -49,7 +52,7 @@ function prune(
         const other = pairs[others[at]!]!
         if (other < 0) continue
         known++
-        if (returnedEdges.has(edgeKey(pairs[point]!, other))) borne++
+        if (areJoined(far, pairs[point]!, other)) borne++
       }
       // one that has no neighbour with a counterpart is held by nothing
       if (known === 0 || borne < known * LEAST_SUPPORT) dropped.push(point)
@@ -58,6 +61,14 @@ function prune(
     if (dropped.length === 0) break
   }
   return { given, left: count() }
+}
+
+interface KnownPairs {
+  readonly kind: Evidence
+  readonly pairs: Int32Array
+  readonly left: number
+  /** The lower, the earlier it speaks. */
+  readonly rank: number
 }
 
 /** Nearness is believed where it covers nearly all, and nearly all of that is borne out. */
@@ -83,49 +94,49 @@ export function matchByEvidence(
 ): EvidenceMatch | null {
   if (faceCountOf(master) === 0 || faceCountOf(returned) === 0) return null
   const neighbours = neighboursOf(master)
-  const returnedEdges = edgeSet(returned)
-  const grower = createGrower(master, returned)
+  const far = neighboursOf(returned)
+  const pointCount = pointCountOf(master)
+  let madeGrower: Grower | null = null
+  const grower = (): Grower => (madeGrower ??= createGrower(master, returned))
   const kinds: readonly (readonly [Evidence, () => Int32Array | null])[] = [
     ['uv', () => byUvs(master, returned)],
     ['position', () => byPosition.slice()],
     ['order', () => byCornerOrder(master, returned) ?? (numbersCount ? byOrder(master, returned) : null)],
     ['near', () => byNearness(master, returned, neighbours)],
   ]
-  const known = kinds
-    .flatMap(([kind, find], rank) => {
-      const pairs = find()
-      if (!pairs) return []
-      const { given, left } = prune(pairs, neighbours, returnedEdges)
-      if (left === 0 || left < given * LEAST_BELIEVED) return []
-      // what moved farther than its neighbours lie comes near to others, which bear each other out
-      if (kind === 'near' && (given < pairs.length * NEAR_COVERS || left < given * SURE_NEAR)) return []
-      // an order that holds by halves may be that of a symmetrical other: places speak before it
-      const sure = kind !== 'order' || (left >= given * SURE_ORDER && left >= SURE_POINTS)
-      return [{ kind, pairs, left, rank: sure ? rank : kinds.length }]
-    })
+  const known: KnownPairs[] = []
+  for (const [rank, [kind, find]] of kinds.entries()) {
+    const pairs = find()
+    if (!pairs) continue
+    const { given, left } = prune(pairs, neighbours, far)
+    if (left === 0 || left < given * LEAST_BELIEVED) continue
+    // what moved farther than its neighbours lie comes near to others, which bear each other out
+    if (kind === 'near' && (given < pairs.length * NEAR_COVERS || left < given * SURE_NEAR)) continue
     // where others speak, what moved is reached from them: there the nearest may be another
-    .filter(
-      ({ kind }, _at, all) =>
-        kind !== 'near' ||
-        all.every((other) => other.kind === 'near' || other.left < (master.points.length / 3) * SPEAKS),
-    )
-    .sort((a, b) => a.rank - b.rank)
-  const pointToReturned = new Int32Array(pointCountOf(master)).fill(-1)
+    if (kind === 'near' && known.some((other) => other.left >= pointCount * SPEAKS)) continue
+    // an order that holds by halves may be that of a symmetrical other: places speak before it
+    const sure = kind !== 'order' || (left >= given * SURE_ORDER && left >= SURE_POINTS)
+    known.push({ kind, pairs, left, rank: sure ? rank : kinds.length })
+    // nobody speaks before what is said of every point, and nothing is left to be said after it
+    if (sure && left === pointCount) break
+  }
+  known.sort((a, b) => a.rank - b.rank)
+  const pointToReturned = new Int32Array(pointCount).fill(-1)
   const taken = new Uint8Array(pointCountOf(returned))
   const by: { kind: Evidence; added: number }[] = []
   for (const { kind, pairs } of known) {
     let added = 0
-    const before = pointToReturned.slice()
+    const before = by.length ? pointToReturned.slice() : null
     pairs.forEach((other, point) => {
       if (other < 0 || pointToReturned[point]! >= 0 || taken[other]) return
       // it has to fit what other evidence says, where it touches that; its own pairs bear each other out already
       let touching = 0
       let fitting = 0
-      for (let at = neighbours.offsets[point]!; at < neighbours.offsets[point + 1]!; at++) {
+      for (let at = neighbours.offsets[point]!; before && at < neighbours.offsets[point + 1]!; at++) {
         const next = before[neighbours.others[at]!]!
         if (next < 0) continue
         touching++
-        if (returnedEdges.has(edgeKey(other, next))) fitting++
+        if (areJoined(far, other, next)) fitting++
       }
       if (touching > 0 && fitting < touching * LEAST_SUPPORT) return
       pointToReturned[point] = other
@@ -134,16 +145,18 @@ export function matchByEvidence(
     })
     if (added) by.push({ kind, added })
   }
-  if (by.length) grower.grow(pointToReturned, taken, 0)
-  else {
-    const start = bestStart(master, returned, neighbours, grower)
+  const isOpen = (): boolean => pointToReturned.includes(-1)
+  if (by.length) {
+    if (isOpen()) grower().grow(pointToReturned, taken, 0)
+  } else {
+    const start = bestStart(master, returned, neighbours, grower())
     if (!start) return null
     pointToReturned.set(start)
     for (const other of start) if (other >= 0) taken[other] = 1
     by.push({ kind: 'start', added: 1 })
   }
-  settlePairs(master, returned, pointToReturned, taken, neighbours, neighboursOf(returned), returnedEdges)
-  grower.grow(pointToReturned, taken, 0)
-  prune(pointToReturned, neighbours, returnedEdges)
+  settlePairs(master, returned, pointToReturned, taken, neighbours, far)
+  if (isOpen()) grower().grow(pointToReturned, taken, 0)
+  prune(pointToReturned, neighbours, far)
   return { pointToReturned, by: by.sort((a, b) => b.added - a.added).map(({ kind }) => kind) }
 }

@@ -18,6 +18,10 @@ export function matchFaces(
   const returnedFaces = faceCountOf(returned)
   const faceToReturned = new Int32Array(masterFaces).fill(-1)
   const cornerToReturned = new Int32Array(master.faceVertices.length).fill(-1)
+  const isShared = sharedSizes(master.faceOffsets, returned.faceOffsets)
+  if (!isShared) return { faceToReturned, cornerToReturned, matchedFaceCount: 0, turnedFaceCount: 0 }
+  if (!hasPairedFace(master, pointToReturned))
+    return { faceToReturned, cornerToReturned, matchedFaceCount: 0, turnedFaceCount: 0 }
   let tableSize = 16
   while (tableSize < returnedFaces * 2) tableSize *= 2
   const mask = tableSize - 1
@@ -25,6 +29,7 @@ export function matchFaces(
   const next = new Int32Array(returnedFaces)
   const mix = (point: number): number => Math.imul(point ^ (point >>> 13), 0x9e3779b1)
   for (let face = returnedFaces - 1; face >= 0; face--) {
+    if (!isShared(returned.faceOffsets[face + 1]! - returned.faceOffsets[face]!)) continue
     let sum = 0
     for (let corner = returned.faceOffsets[face]!; corner < returned.faceOffsets[face + 1]!; corner++)
       sum = (sum + mix(returned.faceVertices[corner]!)) | 0
@@ -38,6 +43,7 @@ export function matchFaces(
   for (let face = 0; face < masterFaces; face++) {
     const start = master.faceOffsets[face]!
     const size = master.faceOffsets[face + 1]! - start
+    if (!isShared(size)) continue
     let sum = 0
     let whole = true
     for (let corner = start; corner < start + size; corner++) {
@@ -67,26 +73,59 @@ export function matchFaces(
   return { faceToReturned, cornerToReturned, matchedFaceCount, turnedFaceCount }
 }
 
+/** Whether all points of any polygon have a counterpart. */
+function hasPairedFace({ faceOffsets, faceVertices }: Mesh, pointToReturned: Int32Array): boolean {
+  for (let face = 0; face + 1 < faceOffsets.length; face++) {
+    let corner = faceOffsets[face]!
+    while (corner < faceOffsets[face + 1]! && pointToReturned[faceVertices[corner]!]! >= 0) corner++
+    if (corner === faceOffsets[face + 1]! && corner > faceOffsets[face]!) return true
+  }
+  return false
+}
+
+/** Whether polygons of so many corners are there on both sides; null where none are. */
+function sharedSizes(a: Uint32Array, b: Uint32Array): ((size: number) => boolean) | null {
+  const sizesOf = (offsets: Uint32Array): Set<number> => {
+    const sizes = new Set<number>()
+    let last = -1
+    for (let face = 0; face + 1 < offsets.length; face++) {
+      const size = offsets[face + 1]! - offsets[face]!
+      if (size !== last) sizes.add(size)
+      last = size
+    }
+    return sizes
+  }
+  const others = sizesOf(b)
+  const shared = [...sizesOf(a)].filter((size) => others.has(size))
+  if (shared.length === 0) return null
+  const [only] = shared
+  if (shared.length === 1) return (size) => size === only
+  const all = new Set(shared)
+  return (size) => all.has(size)
+}
+
 /** Where the returned face starts and which way it runs; null where the points are not the same ones. */
 function alignFace(
-  master: Mesh,
-  returned: Mesh,
+  { faceVertices }: Mesh,
+  { faceVertices: others }: Mesh,
   pointToReturned: Int32Array,
   start: number,
   otherStart: number,
   size: number,
 ): { first: number; step: 1 | -1 } | null {
-  const wanted = (corner: number): number => pointToReturned[master.faceVertices[start + corner]!]!
-  const head = wanted(0)
+  const head = pointToReturned[faceVertices[start]!]!
   for (let first = 0; first < size; first++) {
-    if (returned.faceVertices[otherStart + first] !== head) continue
-    for (const step of [1, -1] as const) {
+    if (others[otherStart + first] !== head) continue
+    for (let step = 1; step >= -1; step -= 2) {
       let fits = true
-      for (let corner = 1; corner < size && fits; corner++)
-        fits =
-          returned.faceVertices[otherStart + ((((first + step * corner) % size) + size) % size)] ===
-          wanted(corner)
-      if (fits) return { first, step }
+      let there = first
+      for (let corner = 1; corner < size && fits; corner++) {
+        there += step
+        if (there === size) there = 0
+        else if (there < 0) there = size - 1
+        fits = others[otherStart + there] === pointToReturned[faceVertices[start + corner]!]
+      }
+      if (fits) return { first, step: step as 1 | -1 }
     }
   }
   return null

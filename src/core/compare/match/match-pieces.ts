@@ -45,30 +45,78 @@ export function createCornerFinder(mesh: Pick<Mesh, 'faceOffsets' | 'faceVertice
   }
 }
 
-interface HeldPieces {
-  readonly pieces: number[]
-  /** Corners, less two a piece, that are still to come. */
-  room: number
-  /** Steps from corner to corner: pieces that make up one polygon take none twice the same way. */
-  readonly steps: StepList
+/** Polygons of up to so many corners note their steps in the bits of one number. */
+const FEW_CORNERS = 5
+
+/**
+ * Steps from corner to corner that pieces of each polygon take: pieces that make up one polygon take none twice the same
+ * way.
+ */
+function createSteps(mesh: Pick<Mesh, 'faceOffsets' | 'faceVertices'>) {
+  const { faceOffsets, faceVertices } = mesh
+  const bits = new Int32Array(faceOffsets.length - 1)
+  const many = new Map<number, Set<number>>()
+  /** The place of a step among those of a small polygon whose corners stand at points of their own; -1 for others. */
+  const bitOf = (face: number, from: number, to: number): number => {
+    const start = faceOffsets[face]!
+    const size = faceOffsets[face + 1]! - start
+    if (size > FEW_CORNERS) return -1
+    let [first, second, met] = [0, 0, 0]
+    for (let at = 0; at < size; at++) {
+      const point = faceVertices[start + at]!
+      if (point === from) first = at
+      if (point === to) second = at
+      if (point === from || point === to) met++
+    }
+    return met === 2 ? first * FEW_CORNERS + second : -1
+  }
+  const keyOf = (from: number, to: number): number => from * 67108864 + to
+  return {
+    has: (face: number, from: number, to: number): boolean => {
+      const bit = bitOf(face, from, to)
+      return bit >= 0 ? ((bits[face]! >> bit) & 1) === 1 : (many.get(face)?.has(keyOf(from, to)) ?? false)
+    },
+    add: (face: number, from: number, to: number): void => {
+      const bit = bitOf(face, from, to)
+      if (bit >= 0) {
+        bits[face]! |= 1 << bit
+        return
+      }
+      const held = many.get(face)
+      if (held) held.add(keyOf(from, to))
+      else many.set(face, new Set([keyOf(from, to)]))
+    },
+  }
 }
 
-/** Few numbers in a row, and many in a set: most polygons are cut into two. */
-interface StepList {
-  few: number[]
-  many: Set<number> | null
+/**
+ * Faces that are not taken and lie over the master's points alone, those of one lowest point after each other: with them
+ * the master's polygons are come to one beside the other, however the file was shuffled. Of a million polygons in a
+ * random order nearly every look would go to memory that is not at hand.
+ */
+function besideEachOther(
+  { faceOffsets, faceVertices }: Mesh,
+  taken: Uint8Array,
+  pointToMaster: Int32Array,
+  pointCount: number,
+): Uint32Array {
+  const lowest = new Int32Array(faceOffsets.length - 1).fill(-1)
+  const offsets = new Uint32Array(pointCount + 1)
+  for (let face = 0; face < lowest.length; face++) {
+    if (taken[face]) continue
+    let low = pointCount
+    for (let corner = faceOffsets[face]!; corner < faceOffsets[face + 1]! && low >= 0; corner++)
+      low = Math.min(low, pointToMaster[faceVertices[corner]!]!)
+    if (low < 0 || low === pointCount) continue
+    lowest[face] = low
+    offsets[low + 1]!++
+  }
+  for (let point = 0; point < pointCount; point++) offsets[point + 1]! += offsets[point]!
+  const sorted = new Uint32Array(offsets[pointCount]!)
+  for (let face = 0; face < lowest.length; face++)
+    if (lowest[face]! >= 0) sorted[offsets[lowest[face]!]!++] = face
+  return sorted
 }
-const MOST_IN_A_ROW = 24
-const hasStep = ({ few, many }: StepList, step: number): boolean =>
-  many ? many.has(step) : few.includes(step)
-function addStep(list: StepList, step: number): void {
-  if (list.many) list.many.add(step)
-  else if (list.few.push(step) > MOST_IN_A_ROW) list.many = new Set(list.few)
-}
-
-/** A directed edge as one number, as `edgeKey` is of one without direction. */
-const stepsOf = (points: readonly number[]): number[] =>
-  points.map((point, at) => point * 67108864 + points[(at + 1) % points.length]!)
 
 /**
  * A master face that has no counterpart is cut where unmatched returned faces over its points alone make up all
@@ -106,66 +154,110 @@ export function matchPieces(
   const next = offsets.slice()
   eachOpen((face, point) => (open[next[point]!++] = face))
   const cornersAt = createCornerFinder(master)
+  const steps = createSteps(master)
   const sizeOf = (face: number): number => master.faceOffsets[face + 1]! - master.faceOffsets[face]!
+  /** Corners, less two a piece, that are still to come where a piece has come. */
+  const room = new Int32Array(masterFaces)
+  /** Pieces of each polygon in the order in which they come: the first, the last, and of each piece the next. */
+  const firstPiece = new Int32Array(masterFaces).fill(-1)
+  const lastPiece = new Int32Array(masterFaces).fill(-1)
+  const nextPiece = new Int32Array(returnedFaces).fill(-1)
+  /** Master points of the piece that is looked at. */
+  let points = new Int32Array(64)
+  let count = 0
+  const after = (at: number): number => points[at + 1 < count ? at + 1 : 0]!
   /** Of polygons that lie over the same points each gets what fits together, the way round that it is itself. */
-  const held = new Map<number, HeldPieces>()
-  const hasRoom = (whole: number, points: readonly number[]): boolean => {
-    const known = held.get(whole)
-    if (!known) return sizeOf(whole) >= points.length
-    return known.room >= points.length - 2 && !stepsOf(points).some((step) => hasStep(known.steps, step))
+  const hasRoom = (whole: number): boolean => {
+    if (firstPiece[whole]! < 0) return sizeOf(whole) >= count
+    if (room[whole]! < count - 2) return false
+    for (let at = 0; at < count; at++) if (steps.has(whole, points[at]!, after(at))) return false
+    return true
   }
-  /** A step of the piece is one of the polygon's own, the same way. */
-  const windsAlong = (whole: number, points: readonly number[]): boolean =>
-    points.some((point, at) =>
-      cornersAt(whole, point).some((corner) => {
-        const next = corner + 1 < master.faceOffsets[whole + 1]! ? corner + 1 : master.faceOffsets[whole]!
-        return master.faceVertices[next] === points[(at + 1) % points.length]
-      }),
-    )
-  const openCount = (point: number): number => offsets[point + 1]! - offsets[point]!
   const hasCorner = (whole: number, point: number): boolean => {
     const [start, end] = [master.faceOffsets[whole]!, master.faceOffsets[whole + 1]!]
     if (end - start > LOOKED_THROUGH) return cornersAt(whole, point).length > 0
     for (let corner = start; corner < end; corner++) if (master.faceVertices[corner] === point) return true
     return false
   }
-  for (let face = 0; face < returnedFaces; face++) {
-    if (taken[face]) continue
-    const points: number[] = []
-    for (let corner = returned.faceOffsets[face]!; corner < returned.faceOffsets[face + 1]!; corner++)
-      points.push(pointToMaster[returned.faceVertices[corner]!]!)
-    if (points.some((point) => point < 0)) continue
+  const hasCorners = (whole: number): boolean => {
+    for (let at = 0; at < count; at++) if (!hasCorner(whole, points[at]!)) return false
+    return true
+  }
+  /** A step of the piece is one of the polygon's own, the same way. */
+  const windsAlong = (whole: number): boolean => {
+    const [start, end] = [master.faceOffsets[whole]!, master.faceOffsets[whole + 1]!]
+    const runsTo = (corner: number, to: number): boolean =>
+      master.faceVertices[corner + 1 < end ? corner + 1 : start] === to
+    for (let at = 0; at < count; at++) {
+      const point = points[at]!
+      if (end - start > LOOKED_THROUGH) {
+        if (cornersAt(whole, point).some((corner) => runsTo(corner, after(at)))) return true
+        continue
+      }
+      for (let corner = start; corner < end; corner++)
+        if (master.faceVertices[corner] === point && runsTo(corner, after(at))) return true
+    }
+    return false
+  }
+  for (const face of besideEachOther(returned, taken, pointToMaster, offsets.length - 1)) {
+    const start = returned.faceOffsets[face]!
+    count = returned.faceOffsets[face + 1]! - start
+    if (count > points.length) points = new Int32Array(2 * count)
     // from the corner where the fewest meet: at a pole there are very many
-    const rarest = points.reduce((a, b) => (openCount(b) < openCount(a) ? b : a))
-    const fitting: number[] = []
-    for (let at = offsets[rarest]!; at < offsets[rarest + 1]!; at++)
-      if (points.every((point) => hasCorner(open[at]!, point)) && hasRoom(open[at]!, points))
-        fitting.push(open[at]!)
-    if (fitting.length === 0) continue
-    const whole = fitting.find((one) => windsAlong(one, points)) ?? fitting[0]!
-    const holder = held.get(whole) ?? { pieces: [], room: sizeOf(whole) - 2, steps: { few: [], many: null } }
-    held.set(whole, holder)
-    holder.pieces.push(face)
-    holder.room -= points.length - 2
-    for (const step of stepsOf(points)) addStep(holder.steps, step)
+    let rarest = -1
+    let fewest = Infinity
+    for (let at = 0; at < count; at++) {
+      const point = pointToMaster[returned.faceVertices[start + at]!]!
+      points[at] = point
+      const met = offsets[point + 1]! - offsets[point]!
+      if (met >= fewest) continue
+      fewest = met
+      rarest = point
+    }
+    let whole = -1
+    for (let at = offsets[rarest]!; at < offsets[rarest + 1]!; at++) {
+      const candidate = open[at]!
+      if (candidate === whole || !hasCorners(candidate) || !hasRoom(candidate)) continue
+      const along = windsAlong(candidate)
+      if (whole < 0 || along) whole = candidate
+      if (along) break
+    }
+    if (whole < 0) continue
+    if (firstPiece[whole]! < 0) {
+      room[whole] = sizeOf(whole) - 2
+      firstPiece[whole] = face
+    } else nextPiece[lastPiece[whole]!] = face
+    lastPiece[whole] = face
+    room[whole]! -= count - 2
+    for (let at = 0; at < count; at++) steps.add(whole, points[at]!, after(at))
   }
   const faceToReturned = faces.faceToReturned.slice()
   const cornerToReturned = faces.cornerToReturned.slice()
   const pieceToMaster = new Int32Array(returnedFaces).fill(-1)
   const pieceCorners = new Int32Array(returned.faceVertices.length).fill(-1)
   let cutFaceCount = 0
-  for (const [whole, { pieces: parts, room }] of held) {
-    if (room > 0) continue
+  for (let whole = 0; whole < masterFaces; whole++) {
+    if (firstPiece[whole]! < 0 || room[whole]! > 0) continue
     cutFaceCount++
-    faceToReturned[whole] = parts[0]!
-    for (const face of parts) {
+    const pieces: number[] = []
+    for (let face = firstPiece[whole]!; face >= 0; face = nextPiece[face]!) pieces.push(face)
+    // in the order in which they stand in their file
+    pieces.sort((a, b) => a - b)
+    faceToReturned[whole] = pieces[0]!
+    for (const face of pieces) {
       pieceToMaster[face] = whole
       for (let corner = returned.faceOffsets[face]!; corner < returned.faceOffsets[face + 1]!; corner++) {
         const point = pointToMaster[returned.faceVertices[corner]!]!
-        const owns = cornersAt(whole, point)
         // where a polygon touches a point twice it can't be told which corner a piece has
-        if (owns.length === 1) pieceCorners[corner] = owns[0]!
-        for (const own of owns) if (cornerToReturned[own]! < 0) cornerToReturned[own] = corner
+        let owns = 0
+        const own = (at: number): void => {
+          owns++
+          pieceCorners[corner] = owns === 1 ? at : -1
+          if (cornerToReturned[at]! < 0) cornerToReturned[at] = corner
+        }
+        const [start, end] = [master.faceOffsets[whole]!, master.faceOffsets[whole + 1]!]
+        if (end - start > LOOKED_THROUGH) cornersAt(whole, point).forEach(own)
+        else for (let at = start; at < end; at++) if (master.faceVertices[at] === point) own(at)
       }
     }
   }

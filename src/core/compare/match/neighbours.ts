@@ -1,5 +1,4 @@
-import { edgeKey, edgesOf } from '../../mesh/relations/adjacency.ts'
-import { createNumberTable } from '../../base/math/number-table.ts'
+import { edgesOf } from '../../mesh/relations/adjacency.ts'
 import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
 
 /** Which points are joined to which by an edge. */
@@ -17,22 +16,22 @@ export function neighboursOf(mesh: Mesh): Neighbours {
   const next = offsets.slice()
   const others = new Uint32Array(2 * edgeCount)
   for (let edge = 0; edge < edgeCount; edge++) {
-    const [a, b] = [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!]
+    const a = edgePoints[2 * edge]!
+    const b = edgePoints[2 * edge + 1]!
     others[next[a]!++] = b
     others[next[b]!++] = a
   }
   return { offsets, others }
 }
 
-/** Edges as pairs of points, for asking whether two points are joined by one. */
-export interface EdgeSet {
-  readonly has: (key: number) => boolean
-}
-
-export function edgeSet(mesh: Mesh): EdgeSet {
-  const { edgeCount, edgePoints } = edgesOf(mesh)
-  const known = createNumberTable(edgeCount)
-  for (let edge = 0; edge < edgeCount; edge++)
-    known.set(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!), 1)
-  return known
+/** Whether two points are joined by an edge: looked for at the one that has fewer. */
+export function areJoined({ offsets, others }: Neighbours, a: number, b: number): boolean {
+  const atA = offsets[a]!
+  const atB = offsets[b]!
+  const endA = offsets[a + 1]!
+  const endB = offsets[b + 1]!
+  if (endA - atA <= endB - atB) {
+    for (let at = atA; at < endA; at++) if (others[at] === b) return true
+  } else for (let at = atB; at < endB; at++) if (others[at] === a) return true
+  return false
 }

@@ -58,18 +58,22 @@ function nearestIn(points: Float64Array, box: Box): Nearest {
     next[point] = heads[cell]!
     heads[cell] = point
   }
+  const farthest = FAR * diagonalOf(box)
   return {
     of(x, y, z) {
-      let [point, away] = [-1, FAR * diagonalOf(box)]
+      let point = -1
+      // squared
+      let nearest = farthest * farthest
       const [cx, cy, cz] = [cellOf(x, 0), cellOf(y, 1), cellOf(z, 2)]
       const look = (i: number, j: number, k: number): void => {
         for (let other = heads[indexOf(i, j, k)]!; other >= 0; other = next[other]!) {
-          const off = Math.hypot(
-            points[3 * other]! - x,
-            points[3 * other + 1]! - y,
-            points[3 * other + 2]! - z,
-          )
-          if (off < away) [point, away] = [other, off]
+          const dx = points[3 * other]! - x
+          const dy = points[3 * other + 1]! - y
+          const dz = points[3 * other + 2]! - z
+          const off = dx * dx + dy * dy + dz * dz
+          if (off >= nearest) continue
+          point = other
+          nearest = off
         }
       }
       look(cx, cy, cz)
@@ -78,12 +82,12 @@ function nearestIn(points: Float64Array, box: Box): Nearest {
         const share = (value - box.min[axis]!) / size - [cx, cy, cz][axis]!
         return Math.min(least, share * size, (1 - share) * size)
       }, Infinity)
-      if (point >= 0 && away <= inside) return { point, away }
+      if (point >= 0 && nearest <= inside * inside) return { point, away: Math.sqrt(nearest) }
       for (let i = Math.max(0, cx - 1); i <= Math.min(CELLS - 1, cx + 1); i++)
         for (let j = Math.max(0, cy - 1); j <= Math.min(CELLS - 1, cy + 1); j++)
           for (let k = Math.max(0, cz - 1); k <= Math.min(CELLS - 1, cz + 1); k++)
             if (i !== cx || j !== cy || k !== cz) look(i, j, k)
-      return { point, away }
+      return { point, away: Math.sqrt(nearest) }
     },
   }
 }

@@ -7,7 +7,7 @@ import type { Scene } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { fbx } from '../fbx/fbx.ts'
 import { findInPackage, packagePath } from './package-file.ts'
-import { readPackage } from './read-package.ts'
+import { readPackage, readPackageEach } from './read-package.ts'
 import { readZip } from './read-zip.ts'
 import { writeZip } from './write-zip.ts'
 
@@ -246,5 +246,45 @@ describe('what a ZIP says of its entries is held against them', () => {
       }
       expect(read.files.length + read.findings.length).toBeGreaterThanOrEqual(sound.length)
     }
+  })
+})
+
+describe('several models, a scene each', () => {
+  const square = (left: number): string =>
+    `mtllib use.mtl\no square\nv ${left} 0 0\nv ${left + 1} 0 0\nv ${left + 1} 1 0\nv ${left} 1 0\nusemtl tin\nf 1 2 3 4\n`
+  test('each with what lies beside it, in its own space', () => {
+    const files = [
+      file('a.obj', square(0)),
+      file('b.obj', square(3)),
+      file('use.mtl', 'newmtl tin\nKd 1 0 0\n'),
+    ]
+    const { models, failed } = readPackageEach(files)
+    expect(failed).toEqual([])
+    expect(
+      models.map(({ models: [name], scene }) => [name, scene.nodes.length, scene.materials.length]),
+    ).toEqual([
+      ['a.obj', 1, 1],
+      ['b.obj', 1, 1],
+    ])
+  })
+  test('a layer that another takes in is no model of its own', () => {
+    const usd = (name: string, head: string, body: string) => file(name, `#usda 1.0\n(${head})\n${body}\n`)
+    const mesh =
+      'def Mesh "sheet" { int[] faceVertexCounts = [3] int[] faceVertexIndices = [0, 1, 2] point3f[] points = [(0,0,0),(1,0,0),(0,1,0)] }'
+    const files = [
+      usd('base.usda', '', mesh),
+      usd('shot.usda', 'subLayers = [@./base.usda@]', ''),
+      file('c.obj', square(0)),
+    ]
+    expect(readPackageEach(files).models.map(({ models }) => models)).toEqual([['shot.usda'], ['c.obj']])
+  })
+  test('what can’t be read stands apart; where nothing can, the last one’s reason is thrown', () => {
+    const broken = file('x.glb', 'nothing')
+    const { models, failed } = readPackageEach([broken, file('a.obj', square(0))])
+    expect([models.length, failed.map(({ name, error }) => [name, error.code])]).toEqual([
+      1,
+      [['x.glb', 'gltf.unreadable']],
+    ])
+    expect(() => readPackageEach([broken])).toThrow()
   })
 })

@@ -13,56 +13,97 @@ export interface Edges {
   readonly edgeCorners: Int32Array
 }
 
+/** Sides at one point from which on they are told apart by a table instead of one by one. */
+const MANY_SIDES = 48
+
+/**
+ * For each corner the first one whose side lies on the same edge, itself where it is that one: sides gathered by their
+ * lower point, and among those few told apart by the other. Linear in the number of corners.
+ */
+function firstCornersOfEdges({ faceOffsets, faceVertices }: Polygons): Uint32Array {
+  const cornerCount = faceVertices.length
+  let pointCount = 0
+  for (let corner = 0; corner < cornerCount; corner++)
+    if (faceVertices[corner]! >= pointCount) pointCount = faceVertices[corner]! + 1
+  const offsets = new Uint32Array(pointCount + 1)
+  const eachSide = (call: (corner: number, low: number, high: number) => void): void => {
+    for (let face = 0; face + 1 < faceOffsets.length; face++) {
+      const start = faceOffsets[face]!
+      const end = faceOffsets[face + 1]!
+      for (let corner = start; corner < end; corner++) {
+        const from = faceVertices[corner]!
+        const to = faceVertices[corner + 1 < end ? corner + 1 : start]!
+        if (from < to) call(corner, from, to)
+        else call(corner, to, from)
+      }
+    }
+  }
+  eachSide((_corner, low) => offsets[low + 1]!++)
+  for (let point = 0; point < pointCount; point++) offsets[point + 1]! += offsets[point]!
+  const next = offsets.slice()
+  const corners = new Uint32Array(cornerCount)
+  const highs = new Uint32Array(cornerCount)
+  eachSide((corner, low, high) => {
+    const place = next[low]!++
+    corners[place] = corner
+    highs[place] = high
+  })
+  const firsts = new Uint32Array(cornerCount)
+  for (let point = 0; point < pointCount; point++) {
+    const start = offsets[point]!
+    const end = offsets[point + 1]!
+    if (end - start > MANY_SIDES) {
+      const known = new Map<number, number>()
+      for (let at = start; at < end; at++) {
+        const first = known.get(highs[at]!) ?? corners[at]!
+        known.set(highs[at]!, first)
+        firsts[corners[at]!] = first
+      }
+      continue
+    }
+    for (let at = start; at < end; at++) {
+      const high = highs[at]!
+      let before = start
+      while (highs[before] !== high) before++
+      firsts[corners[at]!] = corners[before]!
+    }
+  }
+  return firsts
+}
+
 /**
  * The distinct edges of a mesh's faces, numbered as they are first met walking faces in order.
- * Hashed, linear in the number of corners.
+ * Linear in the number of corners.
  */
-export function buildEdges(mesh: Pick<Mesh, 'faceOffsets' | 'faceVertices'>): Edges {
+export function buildEdges(mesh: Polygons): Edges {
   const { faceOffsets, faceVertices } = mesh
   const cornerCount = faceVertices.length
-  let tableSize = 16
-  while (tableSize < cornerCount * 2) tableSize *= 2
-  const mask = tableSize - 1
-  const table = new Int32Array(tableSize).fill(-1)
-  const edgePoints = new Uint32Array(cornerCount * 2)
-  const cornerEdges = new Uint32Array(cornerCount)
-  const edgeSides = new Uint32Array(cornerCount)
-  const edgeCorners = new Int32Array(cornerCount * 2).fill(-1)
+  // holds first corners until a corner is come to, and its edge from then on
+  const cornerEdges = firstCornersOfEdges(mesh)
   let edgeCount = 0
+  for (let corner = 0; corner < cornerCount; corner++) if (cornerEdges[corner] === corner) edgeCount++
+  const edgePoints = new Uint32Array(2 * edgeCount)
+  const edgeSides = new Uint32Array(edgeCount)
+  const edgeCorners = new Int32Array(2 * edgeCount).fill(-1)
+  let met = 0
   for (let face = 0; face + 1 < faceOffsets.length; face++) {
     const start = faceOffsets[face]!
     const end = faceOffsets[face + 1]!
     for (let corner = start; corner < end; corner++) {
-      const from = faceVertices[corner]!
-      const to = faceVertices[corner + 1 < end ? corner + 1 : start]!
-      const low = from < to ? from : to
-      const high = from < to ? to : from
-      let slot = (Math.imul(low, 0x9e3779b1) ^ Math.imul(high, 0x85ebca6b)) & mask
-      let edge = -1
-      for (;;) {
-        edge = table[slot]!
-        if (edge < 0) {
-          edge = edgeCount++
-          table[slot] = edge
-          edgePoints[2 * edge] = low
-          edgePoints[2 * edge + 1] = high
-          break
-        }
-        if (edgePoints[2 * edge] === low && edgePoints[2 * edge + 1] === high) break
-        slot = (slot + 1) & mask
-      }
+      let edge: number
+      if (cornerEdges[corner] === corner) {
+        edge = met++
+        const from = faceVertices[corner]!
+        const to = faceVertices[corner + 1 < end ? corner + 1 : start]!
+        edgePoints[2 * edge] = from < to ? from : to
+        edgePoints[2 * edge + 1] = from < to ? to : from
+      } else edge = cornerEdges[cornerEdges[corner]!]!
       cornerEdges[corner] = edge
       const side = edgeSides[edge]!++
       if (side < 2) edgeCorners[2 * edge + side] = corner
     }
   }
-  return {
-    edgeCount,
-    edgePoints: edgePoints.slice(0, 2 * edgeCount),
-    cornerEdges,
-    edgeSides: edgeSides.slice(0, edgeCount),
-    edgeCorners: edgeCorners.slice(0, 2 * edgeCount),
-  }
+  return { edgeCount, edgePoints, cornerEdges, edgeSides, edgeCorners }
 }
 
 type Polygons = Pick<Mesh, 'faceOffsets' | 'faceVertices'>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import type { TripDocument } from '../../../contract/api.ts'
+import { importedEachSchema, type TripDocument } from '../../../contract/api.ts'
 import { suggestedOf, type OptionValues } from '../../../core/base/options/option.ts'
 import { api, isConflict } from '../../api.ts'
 import { formatBytes } from '../../kit/format.ts'
@@ -46,6 +46,16 @@ const assumed = computed(() =>
 )
 const uploading = ref<number | null>(null)
 const jobId = ref<string | null>(null)
+/** Several models are the parts of one asset, or an asset each. */
+const models = computed(() => props.files.filter((file) => descriptors.isModelName(file.name)))
+/** What a ZIP holds is known when it is read. */
+const mayBeSeveral = computed(
+  () => models.value.length > 1 || props.files.some((file) => /\.zip$/i.test(file.name)),
+)
+const each = ref(false)
+const isEach = computed(() => each.value && mayBeSeveral.value)
+/** What could not be read of several files, the rest of which is there. */
+const left = ref<{ readonly made: string; readonly files: readonly string[] } | null>(null)
 const problem = ref<{ message: string; advice: string } | null>(null)
 const total = computed(() => props.files.reduce((sum, file) => sum + file.size, 0))
 const busy = computed(() => uploading.value !== null || jobId.value !== null)
@@ -65,7 +75,7 @@ watch(
 )
 
 function onEnter(): void {
-  if (!busy.value && name.value.trim()) void bringIn()
+  if (!busy.value && (isEach.value || name.value.trim())) void bringIn()
 }
 
 async function bringIn(): Promise<void> {
@@ -76,13 +86,28 @@ async function bringIn(): Promise<void> {
     const started =
       asReturn.value && props.trip
         ? await api.returnFiles(props.trip.id, props.files, {}, props.trip.returnedSceneId, progress)
-        : await api.importFiles(props.files, name.value, { assumed: assumed.value }, progress)
+        : await api.importFiles(
+            props.files,
+            isEach.value ? null : name.value,
+            { assumed: assumed.value },
+            progress,
+          )
     uploading.value = null
     jobId.value = started.jobId
     const job = await jobs.finished(started.jobId)
     if (asReturn.value && props.trip) {
       await assets.open(props.trip.assetId)
       await router.push({ name: 'return', params: { assetId: props.trip.assetId, tripId: props.trip.id } })
+    } else if (isEach.value) {
+      const made = importedEachSchema.parse(job.result)
+      const said = `${made.assets.map((asset) => `“${asset.name}”`).join(', ')} ${made.assets.length === 1 ? 'is' : 'are'} here.`
+      await router.push({ name: 'assets' })
+      await assets.refresh()
+      if (made.left.length) {
+        left.value = { made: said, files: made.left }
+        return
+      }
+      notices.done(said)
     } else {
       const assetId = String(job.result!.assetId)
       await assets.open(assetId)
@@ -130,7 +155,11 @@ async function bringIn(): Promise<void> {
       <el-radio :value="false">It is a new asset</el-radio>
     </el-radio-group>
     <template v-if="!asReturn">
-      <label class="name"
+      <el-radio-group v-if="mayBeSeveral" v-model="each" class="what" aria-label="What the files become">
+        <el-radio :value="false">One asset, with the parts of all models</el-radio>
+        <el-radio :value="true">An asset for each model, called as its file is</el-radio>
+      </el-radio-group>
+      <label v-if="!isEach" class="name"
         >Name
         <el-input
           ref="nameInput"
@@ -154,6 +183,10 @@ async function bringIn(): Promise<void> {
       </template>
     </template>
     <p v-else class="soft">It is read the way it was sent: same unit, same axes.</p>
+    <div v-if="left" class="problem" role="alert">
+      <b>{{ left.made }}</b>
+      <p v-for="file in left.files" :key="file">{{ file }}</p>
+    </div>
     <div v-if="problem" class="problem" role="alert">
       <b>{{ problem.message }}</b>
       <p>{{ problem.advice }} Nothing was saved, and nothing else was touched.</p>
@@ -161,10 +194,11 @@ async function bringIn(): Promise<void> {
     <template #footer>
       <JobProgress v-if="jobId" :job-id="jobId" />
       <el-progress v-else-if="uploading !== null" :percentage="Math.round(uploading * 100)" />
+      <el-button v-else-if="left" type="primary" @click="emit('done')">Go on</el-button>
       <template v-else>
         <el-button @click="emit('done')">Leave it</el-button>
-        <el-button type="primary" :disabled="!asReturn && !name.trim()" @click="bringIn">
-          {{ asReturn ? 'Take it back' : 'Bring it in' }}
+        <el-button type="primary" :disabled="!asReturn && !isEach && !name.trim()" @click="bringIn">
+          {{ asReturn ? 'Take it back' : isEach ? 'Bring them in' : 'Bring it in' }}
         </el-button>
       </template>
     </template>

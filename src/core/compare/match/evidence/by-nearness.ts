@@ -31,19 +31,22 @@ export function byNearness(master: Mesh, returned: Mesh, { offsets, others }: Ne
       returned.points[3 * point + 1]!,
       returned.points[3 * point + 2]!,
     )
-  const nearestTo = new Map<number, number>()
+  /** Returned points: the master point that is the nearest to each so far, and how far it is. */
+  const nearestTo = new Int32Array(pointCountOf(returned)).fill(-1)
+  const nearestAway = new Float64Array(nearestTo.length)
   for (let point = 0; point < pairs.length; point++) {
     if (reach[point] === 0) continue
     let best = -1
     let least = reach[point]!
-    const ends = [0, 1, 2].map((axis) => {
-      const at = master.points[3 * point + axis]!
-      return [cellOf(at - least), cellOf(at + least)] as const
-    })
+    const x = master.points[3 * point]!
+    const y = master.points[3 * point + 1]!
+    const z = master.points[3 * point + 2]!
+    const [x1, y1, z1] = [cellOf(x + least), cellOf(y + least), cellOf(z + least)]
+    const [x0, y0, z0] = [cellOf(x - least), cellOf(y - least), cellOf(z - least)]
     let looked = 0
-    for (let cx = ends[0]![0]; cx <= ends[0]![1]; cx++)
-      for (let cy = ends[1]![0]; cy <= ends[1]![1]; cy++)
-        for (let cz = ends[2]![0]; cz <= ends[2]![1]; cz++)
+    for (let cx = x0; cx <= x1; cx++)
+      for (let cy = y0; cy <= y1; cy++)
+        for (let cz = z0; cz <= z1; cz++)
           for (let other = heads[slotOf(cx, cy, cz)]!; other >= 0; other = next[other]!) {
             if (++looked > MOST_NEAR) break
             const away = pointsApart(master, point, returned, other)
@@ -53,8 +56,9 @@ export function byNearness(master: Mesh, returned: Mesh, { offsets, others }: Ne
           }
     if (best < 0) continue
     pairs[point] = best
-    const rival = nearestTo.get(best)
-    if (rival === undefined || pointsApart(master, rival, returned, best) > least) nearestTo.set(best, point)
+    if (nearestTo[best]! >= 0 && nearestAway[best]! <= least) continue
+    nearestTo[best] = point
+    nearestAway[best] = least
   }
-  return pairs.map((other, point) => (other >= 0 && nearestTo.get(other) === point ? other : -1))
+  return pairs.map((other, point) => (other >= 0 && nearestTo[other] === point ? other : -1))
 }

@@ -48,16 +48,28 @@ export function uvKey({ values }: UvSet, uv: number): number | null {
   return Number.isSafeInteger(key) && Math.abs(v) <= FARTHEST_V ? key : null
 }
 
+/** No corner has the UV. */
+const NO_POINT = -2
+
 /** UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. */
 function uvPoints(mesh: Mesh, at: number): NumberTable {
   const set = mesh.uvSets[at]!
-  const points = createNumberTable(set.values.length / 2)
+  const uvCount = set.values.length / 2
+  /** One a UV: its point; none, or several. */
+  const pointOf = new Int32Array(uvCount).fill(NO_POINT)
   for (let corner = 0; corner < mesh.faceVertices.length; corner++) {
     const uv = set.indices[corner]!
     if (uv < 0) continue
+    const point = mesh.faceVertices[corner]!
+    if (pointOf[uv] === NO_POINT) pointOf[uv] = point
+    else if (pointOf[uv] !== point) pointOf[uv] = -1
+  }
+  const points = createNumberTable(uvCount)
+  for (let uv = 0; uv < uvCount; uv++) {
+    const point = pointOf[uv]!
+    if (point === NO_POINT) continue
     const key = uvKey(set, uv)
     if (key === null) continue
-    const point = mesh.faceVertices[corner]!
     const known = points.get(key)
     points.set(key, known === undefined || known === point ? point : -1)
   }

@@ -1,6 +1,5 @@
-import { edgeKey } from '../../../mesh/relations/adjacency.ts'
 import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
-import type { EdgeSet, Neighbours } from '../neighbours.ts'
+import { areJoined, type Neighbours } from '../neighbours.ts'
 import { pointsApart } from '../points-apart.ts'
 
 /** Mean corners of a polygon beside the master's from which on the returned ones were not cut. */
@@ -21,7 +20,6 @@ export function settlePairs(
   taken: Uint8Array,
   near: Neighbours,
   far: Neighbours,
-  returnedEdges: EdgeSet,
 ): void {
   // over polygons that were cut, diagonals are edges more and prove nothing
   if (faceSizeOf(returned) <= faceSizeOf(master) * STILL_WHOLE) return
@@ -29,7 +27,7 @@ export function settlePairs(
     let borne = 0
     for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++) {
       const other = pairs[near.others[at]!]!
-      if (other >= 0 && other !== candidate && returnedEdges.has(edgeKey(candidate, other))) borne++
+      if (other >= 0 && other !== candidate && areJoined(far, candidate, other)) borne++
     }
     return borne
   }
