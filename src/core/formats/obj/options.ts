@@ -2,7 +2,7 @@ import type { Axis } from '../../scene/scene.ts'
 
 export type PartsBy = 'object' | 'group' | 'material' | 'one'
 
-/** How an OBJ is to be understood where the file itself doesn't say. */
+/** How OBJ is to be understood where the file itself doesn't say. */
 export interface ObjReadOptions {
   /** Metres in one unit of the file; null: unknown. */
   readonly unitMeters: number | null

@@ -154,7 +154,7 @@ async function bringIn(): Promise<void> {
       >
       <el-radio :value="false">It is a new asset</el-radio>
     </el-radio-group>
-    <template v-if="!asReturn">
+    <template v-if="!asReturn && !left">
       <el-radio-group v-if="mayBeSeveral" v-model="each" class="what" aria-label="What the files become">
         <el-radio :value="false">One asset, with the parts of all models</el-radio>
         <el-radio :value="true">An asset for each model, called as its file is</el-radio>
@@ -170,11 +170,11 @@ async function bringIn(): Promise<void> {
           @keydown.enter="onEnter"
       /></label>
       <template v-for="format in formats" :key="format.id">
-        <h3>How an {{ format.name }} is meant, where it doesn’t say or says it wrong</h3>
+        <h3>How {{ format.name }} is meant, where the file doesn’t say or says it wrong</h3>
         <OptionsForm
           class="reading"
           role="group"
-          :aria-label="`How an ${format.name} is meant`"
+          :aria-label="`How ${format.name} is meant`"
           :options="format.readOptions"
           :values="valuesOf(format)"
           two
@@ -182,7 +182,7 @@ async function bringIn(): Promise<void> {
         />
       </template>
     </template>
-    <p v-else class="soft">It is read the way it was sent: same unit, same axes.</p>
+    <p v-else-if="asReturn" class="soft">It is read the way it was sent: same unit, same axes.</p>
     <div v-if="left" class="problem" role="alert">
       <b>{{ left.made }}</b>
       <p v-for="file in left.files" :key="file">{{ file }}</p>
@@ -221,6 +221,7 @@ async function bringIn(): Promise<void> {
 .what {
   display: grid;
   justify-items: start;
+  margin-bottom: 12px;
 }
 .name {
   display: grid;
