@@ -4,9 +4,10 @@ import { inflateRaw, inflateRawSync } from 'node:zlib'
 import { and, asc, eq, inArray, sql } from 'drizzle-orm'
 import type { Db, Tx } from '../db/connection.ts'
 import { blobChunks, blobs } from '../db/schema.ts'
-import { CHUNK_BYTES, hashOf, packContent, type PackedContent } from './pack-content.ts'
+import { CHUNK_BYTES, hashOf, PACKED_AT_ONCE, packContent, type PackedContent } from './pack-content.ts'
 
 const inflate = promisify(inflateRaw)
+const unpack = (bytes: Buffer): Promise<Buffer> => inflate(bytes, { chunkSize: PACKED_AT_ONCE })
 
 /** Rows and bytes of one statement. */
 const ROWS_AT_ONCE = 5000
@@ -131,7 +132,7 @@ export async function* readBlobChunks(db: Tx | Db, hash: string): AsyncGenerator
       .from(blobChunks)
       .where(and(eq(blobChunks.hash, hash), eq(blobChunks.place, place)))
     if (!chunk) throw new Error(`content ${hash} lacks chunk ${place}`)
-    yield chunk.deflated ? await inflate(chunk.bytes) : chunk.bytes
+    yield chunk.deflated ? await unpack(chunk.bytes) : chunk.bytes
   }
 }
 
@@ -150,7 +151,7 @@ export async function getBlob(db: Tx | Db, hash: string): Promise<Uint8Array> {
       .from(blobChunks)
       .where(and(eq(blobChunks.hash, hash), eq(blobChunks.place, place)))
     if (!chunk) throw new Error(`content ${hash} lacks chunk ${place}`)
-    const plain = chunk.deflated ? await inflate(chunk.bytes) : chunk.bytes
+    const plain = chunk.deflated ? await unpack(chunk.bytes) : chunk.bytes
     // all but the last are of one size
     bytes.set(plain, place * CHUNK_BYTES)
     filled += plain.length
@@ -207,7 +208,7 @@ export async function* streamBlobs(
       .orderBy(asc(blobChunks.hash), asc(blobChunks.place))
     const plain = await Promise.all(
       rows.map(({ deflated, bytes: own }) =>
-        !deflated ? own : own.length <= UNPACKED_HERE ? inflateRawSync(own) : inflate(own),
+        !deflated ? own : own.length <= UNPACKED_HERE ? inflateRawSync(own) : unpack(own),
       ),
     )
     const pieces = new Map<string, Buffer[]>()

@@ -74,12 +74,15 @@ const uploads = createSpool('uploads')
 /** Lets a worker on this machine have an uploaded file without asking the database for it. */
 export const keepUpload = ({ content, path }: SpooledFile): Promise<void> => uploads.link(content.hash, path)
 
-/** The bytes of a file: those that were just uploaded, where they are still here and are what they should be. */
+/**
+ * The bytes of a file: those that were just uploaded, where they are still here. They were hashed as they came in, and
+ * lie where nobody else writes under that hash.
+ */
 async function bytesOfFile(db: Db, { hash, byteLength }: StoredFile): Promise<Uint8Array> {
   const path = await uploads.find(hash)
   if (path) {
     const bytes = await readFile(path).catch(() => null)
-    if (bytes?.length === byteLength && hashOf(bytes) === hash) return bytes
+    if (bytes?.length === byteLength) return bytes
   }
   return getBlob(db, hash)
 }

@@ -10,6 +10,8 @@ export const CHUNK_BYTES = 4 * 2 ** 20
 const CHUNKS_AT_ONCE = 4
 /** Below this a call to another thread takes longer than compressing. */
 const AT_ONCE_BYTES = 2 ** 14
+/** Bytes that come back from the other thread at a time: each of them costs a turn here. */
+export const PACKED_AT_ONCE = 2 ** 20
 /** Nothing to be saved below this. */
 const LEAST_BYTES = 64
 
@@ -39,7 +41,7 @@ const smaller = (plain: Uint8Array, packed: Buffer): PackedChunk =>
 async function packChunk(plain: Uint8Array): Promise<PackedChunk> {
   if (plain.length < LEAST_BYTES) return { deflated: false, bytes: Buffer.from(plain) }
   if (plain.length <= AT_ONCE_BYTES) return smaller(plain, deflateRawSync(plain, { level: 1 }))
-  return smaller(plain, await deflate(plain, { level: 1 }))
+  return smaller(plain, await deflate(plain, { level: 1, chunkSize: PACKED_AT_ONCE }))
 }
 
 /** Packs content whose hash is known. */

@@ -3,7 +3,7 @@
  * uploaded, deliveries that were measured. Nothing depends on it: what is not here (any more) is had from the database.
  */
 import { link, mkdir, readdir, rename, rm, stat, writeFile } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
+import { tmpdir, uptime } from 'node:os'
 import { join } from 'node:path'
 
 /** Milliseconds after which something goes. */
@@ -15,7 +15,7 @@ export interface Spool {
   /** Keeps a file that lies on the same disk without copying it; it may then be removed where it is. */
   readonly link: (name: string, path: string) => Promise<void>
   readonly keep: (name: string, bytes: Uint8Array) => Promise<void>
-  /** Where it lies; null where it doesn't. */
+  /** Where it lies; null where it doesn't, or where it lay there when the machine was started: its end may not be written. */
   readonly find: (name: string) => Promise<string | null>
 }
 
@@ -70,7 +70,8 @@ export function createSpool(name: string): Spool {
       try {
         if (!(await own())) return null
         const path = join(folder, entry)
-        return Date.now() - (await stat(path)).mtimeMs > KEPT_FOR ? null : path
+        const age = Date.now() - (await stat(path)).mtimeMs
+        return age > Math.min(KEPT_FOR, uptime() * 1000) ? null : path
       } catch {
         return null
       }
