@@ -89,7 +89,8 @@ const own = ([{ version: 7400 }, { version: 7500 }, { form: 'text' }] as const).
     [`a crate ${JSON.stringify(options)}`, writeFbx(rich, 'x.fbx', options).files[0]!.bytes] as const,
 )
 const sources = [...small, ...own]
-const ROUNDS = Math.ceil(20000 / sources.length)
+/** With the twelve thousand of all formats (fuzz.test.ts) there are twenty thousand. */
+const ROUNDS = Math.ceil(8000 / sources.length)
 
 test('there are enough files to begin with', () => expect(sources.length).toBeGreaterThan(8))
 

@@ -1001,7 +1001,7 @@ describe('bad input', () => {
   })
 })
 
-describe('a hundred folders whose truth is known', () => {
+describe('folders whose truth is known', () => {
   const WORDS = {
     baseColor: ['BaseColor', 'albedo', 'Diffuse', 'color', 'Grundfarbe', 'couleur'],
     roughness: ['Roughness', 'rough', 'rugosidad'],
@@ -1034,7 +1034,7 @@ describe('a hundred folders whose truth is known', () => {
     const bytes = readFileSync(at('many/one.png'))
     let right = 0
     let asked = 0
-    for (let seed = 1; seed <= 24; seed++) {
+    for (let seed = 1; seed <= 12; seed++) {
       const chance = chanceOf(seed)
       const pick = <T>(list: readonly T[]): T => list[Math.floor(chance() * list.length)]!
       rmSync(at('many/maps'), { recursive: true })

@@ -57,7 +57,7 @@ describe.each(MASTERS)('%s', (_name, master) => {
 })
 
 test('in mixes nothing is paired with what it did not become', () => {
-  const seeds = Number(process.env.SEEDS ?? 12)
+  const seeds = Number(process.env.SEEDS ?? 8)
   let right = 0
   let undecided = 0
   const faults: string[] = []

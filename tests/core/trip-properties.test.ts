@@ -107,7 +107,7 @@ describe('a hop with any faults', () => {
           if (loose === 0) expect(['same', 'within'], name).toContain(cells.points!.state)
         }
       }),
-      { numRuns: 24, seed: 11 },
+      { numRuns: 14, seed: 11 },
     )
   })
   test('with nothing taken the master is the master, to the last bit', () => {
@@ -117,7 +117,7 @@ describe('a hop with any faults', () => {
         const { scene } = reconcile(master, travel(master, hop), { take: [] })
         expect(fingerprintScene(scene)).toEqual(fingerprintScene(master))
       }),
-      { numRuns: 10, seed: 12 },
+      { numRuns: 7, seed: 12 },
     )
   })
   test('with new UVs taken, the UVs are the new ones and all else is the master’s', () => {
@@ -146,7 +146,7 @@ describe('a hop with any faults', () => {
           })
         })
       }),
-      { numRuns: 8, seed: 13 },
+      { numRuns: 5, seed: 13 },
     )
   })
 })

@@ -18,6 +18,7 @@ import {
 import { runChecks } from '../checks/run-checks.ts'
 import { sceneHeight } from '../scene/scene-size.ts'
 import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
+import { buildMooringBollard } from '../practice/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../practice/demo/storm-lantern.ts'
 import { findWelds, countWelds } from '../mesh/welds/find-welds.ts'
 import { growthDistances, weldGrowth } from '../mesh/welds/weld-growth.ts'
@@ -591,11 +592,11 @@ describe('steps and recipes', () => {
     const needChoice = new Set(['remove-parts', 'remove-polygons', 'replace-material'])
     for (const step of STEPS) {
       if (needChoice.has(step.id)) {
-        expect(() => apply(buildStormLantern(), step.id)).toThrow(StepRefusal)
+        expect(() => apply(buildMooringBollard(), step.id)).toThrow(StepRefusal)
         continue
       }
       const params: RecipeStep['params'] = step.id === 'scale-to-size' ? { height: 1 } : {}
-      const done = apply(buildStormLantern(), step.id, params)
+      const done = apply(buildMooringBollard(), step.id, params)
       expect([step.id, done.of.length > 0]).toEqual([step.id, true])
       for (const mesh of done.scene.meshes)
         expect([step.id, mesh.points.every(Number.isFinite)]).toEqual([step.id, true])

@@ -44,16 +44,16 @@ interface Nearest {
 /** Points in cells, chained by counting; 3 x n. */
 function nearestIn(points: Float64Array, box: Box): Nearest {
   const size = Math.max(diagonalOf(box) / CELLS, Number.MIN_VALUE)
-  const cellOf = (value: number, axis: number): number =>
-    Math.min(CELLS - 1, Math.max(0, Math.floor((value - box.min[axis]!) / size)))
+  const [minX, minY, minZ] = box.min
+  const cellOf = (away: number): number => Math.min(CELLS - 1, Math.max(0, Math.floor(away / size)))
+  const indexOf = (x: number, y: number, z: number): number => (x * CELLS + y) * CELLS + z
   const heads = new Int32Array(CELLS ** 3).fill(-1)
   const next = new Int32Array(points.length / 3)
-  const indexOf = (x: number, y: number, z: number): number => (x * CELLS + y) * CELLS + z
   for (let point = 0; point < next.length; point++) {
     const cell = indexOf(
-      cellOf(points[3 * point]!, 0),
-      cellOf(points[3 * point + 1]!, 1),
-      cellOf(points[3 * point + 2]!, 2),
+      cellOf(points[3 * point]! - minX),
+      cellOf(points[3 * point + 1]! - minY),
+      cellOf(points[3 * point + 2]! - minZ),
     )
     next[point] = heads[cell]!
     heads[cell] = point
@@ -64,7 +64,9 @@ function nearestIn(points: Float64Array, box: Box): Nearest {
       let point = -1
       // squared
       let nearest = farthest * farthest
-      const [cx, cy, cz] = [cellOf(x, 0), cellOf(y, 1), cellOf(z, 2)]
+      const cx = cellOf(x - minX)
+      const cy = cellOf(y - minY)
+      const cz = cellOf(z - minZ)
       const look = (i: number, j: number, k: number): void => {
         for (let other = heads[indexOf(i, j, k)]!; other >= 0; other = next[other]!) {
           const dx = points[3 * other]! - x
@@ -77,16 +79,23 @@ function nearestIn(points: Float64Array, box: Box): Nearest {
         }
       }
       look(cx, cy, cz)
-      // nothing beyond its own cell is nearer than the cell's nearest side
-      const inside = [x, y, z].reduce((least, value, axis) => {
-        const share = (value - box.min[axis]!) / size - [cx, cy, cz][axis]!
-        return Math.min(least, share * size, (1 - share) * size)
-      }, Infinity)
-      if (point >= 0 && nearest <= inside * inside) return { point, away: Math.sqrt(nearest) }
-      for (let i = Math.max(0, cx - 1); i <= Math.min(CELLS - 1, cx + 1); i++)
-        for (let j = Math.max(0, cy - 1); j <= Math.min(CELLS - 1, cy + 1); j++)
-          for (let k = Math.max(0, cz - 1); k <= Math.min(CELLS - 1, cz + 1); k++)
-            if (i !== cx || j !== cy || k !== cz) look(i, j, k)
+      // how far a cell beside its own begins along an axis
+      const beside = (step: number, away: number, cell: number): number =>
+        step === 0 ? 0 : Math.max(0, step < 0 ? away - cell * size : (cell + 1) * size - away)
+      for (let i = -1; i <= 1; i++) {
+        if (cx + i < 0 || cx + i >= CELLS) continue
+        const offX = beside(i, x - minX, cx) ** 2
+        if (offX >= nearest) continue
+        for (let j = -1; j <= 1; j++) {
+          if (cy + j < 0 || cy + j >= CELLS) continue
+          const offXY = offX + beside(j, y - minY, cy) ** 2
+          if (offXY >= nearest) continue
+          for (let k = -1; k <= 1; k++) {
+            if ((i === 0 && j === 0 && k === 0) || cz + k < 0 || cz + k >= CELLS) continue
+            if (offXY + beside(k, z - minZ, cz) ** 2 < nearest) look(cx + i, cy + j, cz + k)
+          }
+        }
+      }
       return { point, away: Math.sqrt(nearest) }
     },
   }

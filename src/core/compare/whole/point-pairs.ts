@@ -35,8 +35,13 @@ export function samplePairs(
   const step = Math.max(1, Math.floor(pointCountOf(master.mesh) / most))
   for (let point = 0; point < pointToReturned.length; point += step)
     if (pointToReturned[point]! >= 0) known.push(point)
-  const pick = (points: Float64Array, numbers: readonly number[]): Float64Array =>
-    Float64Array.from(numbers.flatMap((number) => [...points.subarray(3 * number, 3 * number + 3)]))
+  const pick = (points: Float64Array, numbers: readonly number[]): Float64Array => {
+    const picked = new Float64Array(3 * numbers.length)
+    numbers.forEach((number, at) => {
+      for (let axis = 0; axis < 3; axis++) picked[3 * at + axis] = points[3 * number + axis]!
+    })
+    return picked
+  }
   return {
     master: transformPoints(pick(master.mesh.points, known), master.world),
     returned: transformPoints(

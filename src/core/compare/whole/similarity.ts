@@ -49,32 +49,45 @@ const turned = (m: readonly number[], x: number, y: number, z: number): [number,
 
 /** How far each point lies from where it is expected. */
 export function leftOver(before: Float64Array, after: Float64Array, fit: Similarity): Float64Array {
-  return Float64Array.from({ length: before.length / 3 }, (_point, at) => {
-    const p = turned(fit.turn, before[3 * at]!, before[3 * at + 1]!, before[3 * at + 2]!)
-    return Math.hypot(...p.map((value, axis) => fit.factor * value + fit.move[axis]! - after[3 * at + axis]!))
-  })
+  const { factor, turn: m, move } = fit
+  const left = new Float64Array(before.length / 3)
+  for (let point = 0, at = 0; point < left.length; point++, at += 3) {
+    const x = before[at]!
+    const y = before[at + 1]!
+    const z = before[at + 2]!
+    const dx = factor * (m[0]! * x + m[1]! * y + m[2]! * z) + move[0] - after[at]!
+    const dy = factor * (m[3]! * x + m[4]! * y + m[5]! * z) + move[1] - after[at + 1]!
+    const dz = factor * (m[6]! * x + m[7]! * y + m[8]! * z) + move[2] - after[at + 2]!
+    left[point] = Math.sqrt(dx * dx + dy * dy + dz * dz)
+  }
+  return left
 }
 
 export const rootMeanSquare = (values: Float64Array, kept: Uint8Array): number => {
   let sum = 0
   let count = 0
-  values.forEach((value, at) => {
-    if (!kept[at]) return
-    sum += value * value
+  for (let at = 0; at < values.length; at++) {
+    if (!kept[at]) continue
+    sum += values[at]! * values[at]!
     count++
-  })
+  }
   return Math.sqrt(sum / Math.max(1, count))
 }
 
 export function middleOf(points: Float64Array, kept: Uint8Array): [number, number, number] {
-  const sum: [number, number, number] = [0, 0, 0]
+  let x = 0
+  let y = 0
+  let z = 0
   let count = 0
   for (let at = 0; at < kept.length; at++) {
     if (!kept[at]) continue
     count++
-    for (let axis = 0; axis < 3; axis++) sum[axis] = sum[axis]! + points[3 * at + axis]!
+    x += points[3 * at]!
+    y += points[3 * at + 1]!
+    z += points[3 * at + 2]!
   }
-  return sum.map((value) => value / Math.max(1, count)) as [number, number, number]
+  const by = Math.max(1, count)
+  return [x / by, y / by, z / by]
 }
 
 /** The best factor and move for a turn that is known; for a factor that is known too, the best move. */
@@ -92,10 +105,14 @@ export function fitAround(
   if (known === undefined)
     for (let at = 0; at < kept.length; at++) {
       if (!kept[at]) continue
-      const [x, y, z] = [0, 1, 2].map((axis) => before[3 * at + axis]! - from[axis]!)
-      const p = turned(turn, x!, y!, z!)
-      for (let axis = 0; axis < 3; axis++) product += p[axis]! * (after[3 * at + axis]! - to[axis]!)
-      square += x! * x! + y! * y! + z! * z!
+      const x = before[3 * at]! - from[0]
+      const y = before[3 * at + 1]! - from[1]
+      const z = before[3 * at + 2]! - from[2]
+      product +=
+        (turn[0]! * x + turn[1]! * y + turn[2]! * z) * (after[3 * at]! - to[0]) +
+        (turn[3]! * x + turn[4]! * y + turn[5]! * z) * (after[3 * at + 1]! - to[1]) +
+        (turn[6]! * x + turn[7]! * y + turn[8]! * z) * (after[3 * at + 2]! - to[2])
+      square += x * x + y * y + z * z
     }
   const factor = known ?? product / square
   const middle = turned(turn, ...from)
@@ -110,18 +127,21 @@ export function fitAround(
 function bestTurn(before: Float64Array, after: Float64Array, kept: Uint8Array, mirrors: boolean): number[] {
   const from = middleOf(before, kept)
   const to = middleOf(after, kept)
-  const covariance = Matrix.zeros(3, 3)
+  // row by row
+  const sums = new Float64Array(9)
   for (let at = 0; at < kept.length; at++) {
     if (!kept[at]) continue
-    for (let row = 0; row < 3; row++)
-      for (let column = 0; column < 3; column++)
-        covariance.set(
-          row,
-          column,
-          covariance.get(row, column) +
-            (after[3 * at + row]! - to[row]!) * (before[3 * at + column]! - from[column]!),
-        )
+    const x = before[3 * at]! - from[0]
+    const y = before[3 * at + 1]! - from[1]
+    const z = before[3 * at + 2]! - from[2]
+    for (let row = 0; row < 3; row++) {
+      const there = after[3 * at + row]! - to[row]!
+      sums[3 * row]! += there * x
+      sums[3 * row + 1]! += there * y
+      sums[3 * row + 2]! += there * z
+    }
   }
+  const covariance = Matrix.from1DArray(3, 3, sums)
   const { leftSingularVectors: u, rightSingularVectors: v } = new SingularValueDecomposition(covariance)
   const proper = determinant(u.to1DArray()) * determinant(v.to1DArray()) > 0
   const last = proper === mirrors ? -1 : 1
@@ -203,11 +223,18 @@ function fitKind(before: Float64Array, after: Float64Array, mirrors: boolean): F
 }
 
 function spreadOf(points: Float64Array, kept: Uint8Array): number {
-  const middle = middleOf(points, kept)
-  const away = Float64Array.from({ length: kept.length }, (_point, at) =>
-    Math.hypot(...middle.map((value, axis) => points[3 * at + axis]! - value)),
-  )
-  return rootMeanSquare(away, kept)
+  const [mx, my, mz] = middleOf(points, kept)
+  let sum = 0
+  let count = 0
+  for (let at = 0; at < kept.length; at++) {
+    if (!kept[at]) continue
+    const x = points[3 * at]! - mx
+    const y = points[3 * at + 1]! - my
+    const z = points[3 * at + 2]! - mz
+    sum += x * x + y * y + z * z
+    count++
+  }
+  return Math.sqrt(sum / Math.max(1, count))
 }
 
 /** A mirror is assumed where it leaves less than this share of what a turn leaves. */

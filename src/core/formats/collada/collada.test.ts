@@ -293,7 +293,7 @@ describe('written and read', () => {
         const once = back(scene)
         expect(changed(once, back(once))).toEqual([])
       }),
-      { numRuns: 300, seed: 20261127 },
+      { numRuns: 200, seed: 20261127 },
     )
   })
   test('a skin and shapes', () => {

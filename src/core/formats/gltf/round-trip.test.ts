@@ -82,7 +82,7 @@ test('scenes of any kind: no complaint, and what was read once is read the same 
       const once = back(written)
       expect(changed(once, back(write(once)))).toEqual([])
     }),
-    { numRuns: 300, seed: 20261127 },
+    { numRuns: 200, seed: 20261127 },
   )
 }, 120000)
 
@@ -108,6 +108,6 @@ test('scenes of any kind: polygons, groups, smoothing, creases and who hangs und
         })
       },
     ),
-    { numRuns: 300, seed: 20261128 },
+    { numRuns: 200, seed: 20261128 },
   )
 }, 120000)

@@ -201,7 +201,7 @@ describe('written and read', () => {
         const [before, after] = [fingerprintScene(once), fingerprintScene(again)]
         expect(TRAITS.filter((trait) => before[trait] !== after[trait])).toEqual([])
       }),
-      { numRuns: 300, seed: 20261127 },
+      { numRuns: 200, seed: 20261127 },
     )
   })
   test('what the format has no words for is told', () => {

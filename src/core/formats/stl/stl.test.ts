@@ -14,7 +14,7 @@ import { encodeUtf8 } from '../../base/bytes/text.ts'
 import { boundsOf } from '../../base/math/box.ts'
 import { fingerprintScene } from '../../compare/fingerprint.ts'
 import { TRAITS } from '../../compare/traits/registry.ts'
-import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
+import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
 import { buildMooringBollard } from '../../practice/demo/mooring-bollard.ts'
 import { completeIds } from '../../scene/ids.ts'
 import type { Scene } from '../../scene/scene.ts'
@@ -173,7 +173,7 @@ describe('written and read', () => {
   test('three and assimp find the same triangles', async () => {
     const { STLLoader } = await import('three/addons/loaders/STLLoader.js')
     const assimp = await loadAssimp('x.stl')
-    for (const build of [buildCourierHeron, buildMooringBollard])
+    for (const build of [buildStormLantern, buildMooringBollard])
       for (const form of ['binary', 'text'] as const) {
         const { bytes } = writeStl(build(), 'x.stl', { form }).files[0]!
         const own = readStl({ name: 'x.stl', bytes }, { join: false }).scene.meshes

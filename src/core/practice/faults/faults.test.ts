@@ -99,9 +99,9 @@ test('a score that can be wrong: points paired with others are counted as such',
 
 test('random trips follow from their seeds, and none takes a point for another', () => {
   const told: number[] = []
-  const trips = runRandomTrips(scene, { count: 6, seed: 40 }, (share) => told.push(share))
-  expect(trips.map(({ seed }) => seed)).toEqual([40, 41, 42, 43, 44, 45])
-  expect(told).toEqual([0, 1, 2, 3, 4, 5].map((at) => at / 6))
+  const trips = runRandomTrips(scene, { count: 4, seed: 40 }, (share) => told.push(share))
+  expect(trips.map(({ seed }) => seed)).toEqual([40, 41, 42, 43])
+  expect(told).toEqual([0, 1, 2, 3].map((at) => at / 4))
   expect(runRandomTrip(flat, 42)).toEqual(trips[2])
   for (const trip of trips) {
     expect([trip.seed, trip.wrong]).toEqual([trip.seed, 0])
