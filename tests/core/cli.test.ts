@@ -545,7 +545,7 @@ test('destinations are listed, and written out to be given back', () => {
   for (const [place, { id }] of list.entries()) {
     const path = at(`${id}-own.json`)
     expect(kelbo('destinations', id, path).status).toBe(0)
-    expect(JSON.parse(readFileSync(path, 'utf8'))).toMatchObject({ destination: { id } })
+    expect(JSON.parse(readFileSync(path, 'utf8'))).toMatchObject({ type: 'kelbo-destination' })
     // a process each takes long: three of them are given back
     if (place % 3) continue
     expect(JSON.parse(readFileSync(path, 'utf8'))).toEqual(kelbo('destinations', id, '--json').json())

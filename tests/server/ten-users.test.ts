@@ -22,11 +22,14 @@ const users = Array.from({ length: 10 }, (_user, at) =>
   createUser(`T${at}`, chanceOf(100 + at), () => `http://${HOST}`),
 )
 const asked = () => users.flatMap((user) => user.asked)
+const kinds = () => new Set(asked().map((entry) => entry.kind)).size
+/** On a busy machine what was asked for first takes long, and what follows from it is asked for late. */
+const isEnough = (): boolean => asked().length >= 60 && kinds() >= 4
 
 test('ten users and fifty jobs and more: none is lost, none is done twice', async () => {
-  await Promise.all(users.map((user) => user.work(() => asked().length >= 60)))
+  await Promise.all(users.map((user) => user.work(isEnough)))
   expect(asked().filter((entry) => entry.jobId !== null).length).toBeGreaterThanOrEqual(50)
-  expect(new Set(asked().map((entry) => entry.kind)).size).toBeGreaterThanOrEqual(4)
+  expect(kinds()).toBeGreaterThanOrEqual(4)
   const { problems, summary } = await accountFor(harness.database, asked())
   expect([problems, (await checkContents(harness.database)).problems], summary).toEqual([[], []])
 })
