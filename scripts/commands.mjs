@@ -4,6 +4,7 @@ import { addressOf, keepRunning, startApplication } from './application.mjs'
 import { startDatabase } from './database.mjs'
 import { node, root, run } from './run.mjs'
 import { claimRunning, inTheWay } from './running.mjs'
+import { overview } from './usage.mjs'
 import {
   build,
   FOR_START,
@@ -172,7 +173,7 @@ async function benchmarkCommand(args) {
   if (!args.includes('--page')) {
     const status = run(process.execPath, [join(root, 'dist/server/benchmark.js'), ...args.slice(1)])
     // one kind of figure alone is asked for
-    if (status !== 0 || ['--interchange', '--returns', '--surfaces'].some((flag) => args.includes(flag)))
+    if (status !== 0 || ['--fbx', '--interchange', '--returns', '--surfaces', '--uvs'].some((flag) => args.includes(flag)))
       return status
   }
   await benchmarkPage()
@@ -184,10 +185,7 @@ function commandLine(args) {
     const prepared = prepare()
     if (prepared) return prepared
   } else if (!build()) return fail('The build failed.')
-  if (args.length === 0)
-    console.error(
-      '  ./kelbo start       run the application with its demo\n  ./kelbo test        run all tests\n  ./kelbo benchmark   figures beside other libraries\n  ./kelbo fuzz        damaged files by seeds\n  ./kelbo backup      all data to one file\n  ./kelbo accounts    who may sign in, where that is needed\n  ./kelbo restore     and back\n',
-    )
+  if (args.length === 0) console.error(`${overview()}\n`)
   // paths are those of who calls
   return node('dist/server/cli.js', args, { cwd: process.cwd() })
 }
