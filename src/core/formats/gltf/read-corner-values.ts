@@ -7,8 +7,12 @@ export interface Corners {
   readonly vertices: Uint32Array
   readonly vertexPoints: Uint32Array
   readonly pointCount: number
-  /** cornerCount; the primitive that each corner is in. */
-  readonly isIn: Uint32Array
+  /** cornerCount; the primitive that each corner is in. Null: there is one. */
+  readonly isIn: Uint32Array | null
+  /** Every vertex is a point of its own. */
+  readonly isUnsplit: boolean
+  /** What `metInOrder` gives, once it was asked for. */
+  met?: { readonly order: Uint32Array; readonly indices: Int32Array }
 }
 
 export interface CornerValues {
@@ -29,6 +33,12 @@ export function readCornerValues(
   const { vertices, vertexPoints, pointCount, isIn } = corners
   const has = gathered.primitives.map((primitive) => primitive.has(semantic))
   if (!has.some(Boolean)) return null
+  const isWhole = !isIn || has.every(Boolean)
+  if (corners.isUnsplit && isWhole) {
+    // no two vertices can share a value, and all attributes are numbered alike
+    const { order, indices } = (corners.met ??= metInOrder(vertices, gathered.vertexCount))
+    return order.length ? { values: pick(values, width, order), indices: indices.slice() } : null
+  }
   const cornerCount = vertices.length
   const indices = new Int32Array(cornerCount).fill(-1)
   const valueOf = new Int32Array(gathered.vertexCount).fill(-1)
@@ -41,7 +51,7 @@ export function readCornerValues(
     return true
   }
   for (let corner = 0; corner < cornerCount; corner++) {
-    if (!has[isIn[corner]!]) continue
+    if (!isWhole && !has[isIn[corner]!]) continue
     const vertex = vertices[corner]!
     if (valueOf[vertex]! < 0) {
       const point = vertexPoints[vertex]!
@@ -58,10 +68,33 @@ export function readCornerValues(
     indices[corner] = valueOf[vertex]!
   }
   if (count === 0) return null
-  const own = new Float64Array(width * count)
-  for (let value = 0; value < count; value++)
-    for (let k = 0; k < width; k++) own[value * width + k] = values[chosen[value]! * width + k]!
-  return { values: own, indices }
+  return { values: pick(values, width, chosen.subarray(0, count)), indices }
+}
+
+/** Vertices as corners come to them, and of each corner the place of its own among them. */
+function metInOrder(vertices: Uint32Array, vertexCount: number): { order: Uint32Array; indices: Int32Array } {
+  const placeOf = new Int32Array(vertexCount).fill(-1)
+  const order = new Uint32Array(vertexCount)
+  const indices = new Int32Array(vertices.length)
+  let count = 0
+  for (let corner = 0; corner < vertices.length; corner++) {
+    const vertex = vertices[corner]!
+    if (placeOf[vertex]! < 0) {
+      placeOf[vertex] = count
+      order[count++] = vertex
+    }
+    indices[corner] = placeOf[vertex]!
+  }
+  return { order: order.subarray(0, count), indices }
+}
+
+function pick(values: Float64Array, width: number, order: Uint32Array): Float64Array {
+  const own = new Float64Array(width * order.length)
+  for (let at = 0, to = 0; at < order.length; at++) {
+    const from = order[at]! * width
+    for (let k = 0; k < width; k++) own[to++] = values[from + k]!
+  }
+  return own
 }
 
 /** Attributes of a kind that are numbered, in the order of their numbers. */

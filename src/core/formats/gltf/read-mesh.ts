@@ -3,7 +3,7 @@ import type { BlendShape, KeptLayer, Mesh, PolyLines } from '../../scene/mesh.ts
 import { EMPTY_MESH } from '../../scene/mesh.ts'
 import type { Accessors } from './read-accessor.ts'
 import type { GltfReading } from './read-buffers.ts'
-import { readColors, readCornerValues, readUvSets } from './read-corner-values.ts'
+import { readColors, readCornerValues, readUvSets, type Corners } from './read-corner-values.ts'
 import { joinVertices } from '../../mesh/welds/join-vertices.ts'
 import { listOf, numbersOf, objectOf, partOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import { keptExtras } from './kept-extras.ts'
@@ -86,7 +86,7 @@ export function readMesh(
     (options.join && !isUnsplit
       ? joinVertices(gathered.positions, gathered.sizes, gathered.vertices)
       : {
-          vertexPoints: new Uint32Array(gathered.vertexCount).map((_none, vertex) => vertex),
+          vertexPoints: countUp(gathered.vertexCount),
           pointCount: gathered.vertexCount,
         })
   let { vertexPoints, pointCount } = joined
@@ -120,7 +120,14 @@ export function readMesh(
     stale.push('the cut of its polygons')
   if (stale.length) messages.add('gltf.stale', { name, what: stale.join(', ') })
 
-  const corners = { vertices: faces.vertices, vertexPoints, pointCount, isIn: faces.isIn }
+  const isPlain = isIdentity(vertexPoints)
+  const corners: Corners = {
+    vertices: faces.vertices,
+    vertexPoints,
+    pointCount,
+    isIn: faces.isIn,
+    isUnsplit: isPlain && pointCount === gathered.vertexCount,
+  }
   const uvSets = readUvSets(gathered, corners, listOf(extras?.uvSetNames).map(textOf))
   const isComputed = extras?.normals === 'computed' && stale.length === 0
   const normals = isComputed ? null : readCornerValues(gathered, corners, 'NORMAL')
@@ -129,7 +136,7 @@ export function readMesh(
     name,
     points,
     faceOffsets: faces.offsets,
-    faceVertices: faces.vertices.map((vertex) => vertexPoints[vertex]!),
+    faceVertices: isPlain ? faces.vertices : faces.vertices.map((vertex) => vertexPoints[vertex]!),
     uvSets,
     normals,
     smoothing: notes.smoothing,
@@ -155,12 +162,23 @@ export function readMesh(
   }
 }
 
+function countUp(count: number): Uint32Array {
+  const numbers = new Uint32Array(count)
+  for (let at = 0; at < count; at++) numbers[at] = at
+  return numbers
+}
+
+function isIdentity(numbers: Uint32Array): boolean {
+  for (let at = 0; at < numbers.length; at++) if (numbers[at] !== at) return false
+  return true
+}
+
 interface OrderedFaces {
   readonly offsets: Uint32Array
   readonly vertices: Uint32Array
   readonly materials: Int32Array
-  /** cornerCount; the primitive of each corner. */
-  readonly isIn: Uint32Array
+  /** cornerCount; the primitive of each corner. Null: there is one. */
+  readonly isIn: Uint32Array | null
 }
 
 /** @param order the scene's number of each polygon as they stand in the file; null: the same. */
@@ -174,14 +192,16 @@ function orderFaces(gathered: Gathered, order: Uint32Array | null): OrderedFaces
     materials[own] = gathered.materials[face]!
   }
   for (let face = 0; face < faceCount; face++) offsets[face + 1]! += offsets[face]!
+  const isOne = gathered.primitives.length < 2
+  if (isOne && !order) return { offsets, vertices: gathered.vertices, materials, isIn: null }
   const vertices = new Uint32Array(gathered.vertices.length)
-  const isIn = new Uint32Array(gathered.vertices.length)
+  const isIn = isOne ? null : new Uint32Array(gathered.vertices.length)
   let from = 0
   for (let face = 0; face < faceCount; face++) {
     const to = offsets[order ? order[face]! : face]!
     for (let k = 0; k < gathered.sizes[face]!; k++) {
       vertices[to + k] = gathered.vertices[from + k]!
-      isIn[to + k] = gathered.facePrimitives[face]!
+      if (isIn) isIn[to + k] = gathered.facePrimitives[face]!
     }
     from += gathered.sizes[face]!
   }
