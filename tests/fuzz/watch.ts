@@ -88,6 +88,20 @@ function finish(from: number, to: number): void {
   if (state.next % (SLICE * 10) === 0) console.log(`${state.next} tried, ${state.faults.length} faults`)
 }
 
+/** Milliseconds of work in the clock's ticks of Linux: a hundred a second. */
+const TICK = 10
+
+/** Milliseconds that a process has worked; where the system doesn't say, those that have passed. */
+function workedBy({ pid }: ChildProcess): number {
+  try {
+    // behind the name, which may hold anything, in brackets
+    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ').at(-1)!.split(' ')
+    return (Number(fields[11]) + Number(fields[12])) * TICK
+  } catch {
+    return Date.now()
+  }
+}
+
 /** One slice of seeds; after a hang or a crash it goes on behind the seed. */
 async function runSlice(from: number, to: number): Promise<void> {
   let start = from
@@ -115,8 +129,16 @@ async function runSlice(from: number, to: number): Promise<void> {
       if (outcome === 'fault') note(report.seed, report.outcome)
     })
     let hung = false
+    /** What it had worked when it was last heard. */
+    let worked = 0
+    let last = 0
     const timer = setInterval(() => {
-      if (Date.now() - heard < patience) return
+      if (heard !== last) {
+        last = heard
+        worked = workedBy(child)
+      }
+      // on a busy machine it waits for its turn, which is not its fault
+      if (Date.now() - heard < patience || workedBy(child) - worked < Math.min(patience, MOST_TIME)) return
       hung = true
       child.kill('SIGKILL')
     }, 200)
