@@ -326,6 +326,15 @@ describe('written and read', () => {
     expect(read.meshes[0]!.shapes[0]).toEqual(full.meshes[0]!.shapes[0])
     expect([...read.meshes[0]!.skin!.weights]).toEqual([...full.meshes[0]!.skin!.weights])
   })
+  test.each(['1e999', '-2147483649', 'nan', '1.5', '999999999'])('a count of weights of %s ends', (count) => {
+    const body = new TextDecoder().decode(
+      beside.find(({ name }) => name === 'box_nested_animation.dae')!.bytes,
+    )
+    const bytes = encodeUtf8(body.replace('<vcount>1 1 1', `<vcount>1 ${count} 1`))
+    const { scene, findings } = readCollada({ name: 'x.dae', bytes }, [])
+    expect(codes({ findings })).toContain('collada.part')
+    expect(scene.meshes[0]!.skin!.offsets.at(-1)).toBeLessThan(8)
+  })
   test('animation is kept as it stands, and said', () => {
     const { scene, findings } = load('library_animation_clips.dae')
     expect(findings.map(({ code }) => code)).toEqual(['collada.kept'])

@@ -88,9 +88,18 @@ export function readSkin(
   const own: number[] = []
   const amounts: number[] = []
   let at = 0
+  let isWhole = true
   for (let point = 0; point < pointCount; point++) {
-    const count = Math.max(0, counts[point] ?? 0)
-    for (let k = 0; k < count; k++, at += stride) {
+    const count = isWhole ? (counts[point] ?? 0) : 0
+    // a count may be any number, and more than there are
+    if (!Number.isInteger(count) || count < 0 || at + count * stride > list.length) {
+      document.messages.add('collada.part', {
+        place: `The rest of the weights of “${name}”`,
+        why: 'there are fewer than it says',
+      })
+      isWhole = false
+    }
+    for (let k = 0; isWhole && k < count; k++, at += stride) {
       const joint = list[at + jointAt]
       const weight = shares[list[at + weightAt] ?? -1]
       // joint -1 is the shape as it was bound

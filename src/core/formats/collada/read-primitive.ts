@@ -65,7 +65,7 @@ export function readPrimitive(
     const [list] = lists
     let corner = 0
     for (const count of list ? counts : []) {
-      if (!(count >= 0) || corner + count > cornersOf(list!)) {
+      if (!Number.isInteger(count) || count < 0 || corner + count > cornersOf(list!)) {
         document.messages.add('collada.part', {
           place: `The rest of a list of polygons of “${facts.name}”`,
           why: 'it has fewer corners than it says',

@@ -1,4 +1,7 @@
+import { invertAffine, transformPoints } from '../../base/math/matrix.ts'
 import type { Mesh } from '../../scene/mesh.ts'
+import { axisVector } from '../../scene/space.ts'
+import { worldMatrices } from '../../scene/world.ts'
 import { isMapped } from '../../uv/uv-measures.ts'
 import type { FlattenMethod } from '../../uv/flatten/distortion.ts'
 import { islandsInSet, outlineOf, type LaidIsland } from '../../uv/islands/laid-island.ts'
@@ -151,6 +154,7 @@ export const unwrap: StepDescriptor = {
           distortion: context.number('distortion') / 100,
           rounds: ROUNDS,
           worst: context.numberOrNull('worst'),
+          up: upIn(context, node),
         },
       )
       const world = worldScale(context, node)
@@ -202,6 +206,20 @@ export const unwrap: StepDescriptor = {
     )
     return { ...done, notes: [...more, ...done.notes] }
   },
+}
+
+/** Which way is up for a part, in its own space; null where it is flattened there. */
+function upIn({ scene }: StepContext, node: number): [number, number, number] | null {
+  const back = invertAffine(worldMatrices(scene)[node]!)
+  if (!back) return null
+  const [x, y, z] = transformPoints(Float64Array.from(axisVector(scene.space.upAxis)), [
+    ...back.slice(0, 12),
+    0,
+    0,
+    0,
+    1,
+  ])
+  return [x!, y!, z!]
 }
 
 /** Edges that were chosen of a part, as pairs of points; null: none. */

@@ -22,6 +22,8 @@ export interface LayOptions {
   readonly rounds: number
   /** How many times larger, smaller or longer than even a polygon may lie; an island with one beyond it is cut further. */
   readonly worst?: number | null
+  /** Which way is up in the mesh's own space: from below seams are seen least. */
+  readonly up?: readonly [number, number, number] | null
   /** false: pieces with holes are cut open even where they lie flat as they are. */
   readonly ringsWhole?: boolean
 }
@@ -60,7 +62,7 @@ export function layFaces(
   // cuts that a piece needs are noted in it for as long as it is laid
   const seams = (isSeam ?? isBarrier)?.slice() ?? new Uint8Array(edgeCount)
   let costs: Float64Array | null = null
-  const costsOf = (): Float64Array => (costs ??= seamCosts(facts, joints(facts)))
+  const costsOf = (): Float64Array => (costs ??= seamCosts(facts, joints(facts), options.up ?? null))
   let small = 0
   /** What has no shape is drawn smaller than what has one, and not too small to be seen. */
   const smallSize = (): number =>
@@ -79,7 +81,12 @@ export function layFaces(
     // of a piece some faces may be left out: what is left may be several
     if (isOwn) open = open.flatMap((faces) => connected(facts, faces, isSeam))
   } else {
-    const found = findCharts(facts, { distortion: options.distortion, isBarrier: seams, isOwn })
+    const found = findCharts(facts, {
+      distortion: options.distortion,
+      isBarrier: seams,
+      isOwn,
+      costs: costsOf(),
+    })
     kept = found.kept
     open = listsOf(found.faceCharts, found.chartCount)
   }
@@ -115,6 +122,7 @@ export function layFaces(
         distortion: options.distortion / (isSeam ? 1 : 2),
         isBarrier: seams,
         isOwn: bent,
+        costs: costsOf(),
       })
       open = listsOf(faceCharts, chartCount)
     } else open = Array.from(bent, (flag, face) => (flag ? [face] : [])).filter(({ length }) => length > 0)

@@ -1,8 +1,11 @@
 /** Seams found by themselves: charts that lie flat with bounded distortion, few of them, with short borders. */
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
+import { findMirror } from '../../mesh/relations/find-mirror.ts'
 import { joints } from './chart-graph.ts'
+import { edgeExposure } from './edge-exposure.ts'
 import { growCharts } from './grow-charts.ts'
 import { joinCharts, liesFlat, type FlatMemo } from './join-charts.ts'
+import { mirrorCharts } from './mirror-charts.ts'
 import { straightenSeams } from './straighten-seams.ts'
 import { shortenSeams } from './shorten-seams.ts'
 
@@ -21,6 +24,8 @@ export interface FindCharts {
   readonly isBarrier: Uint8Array
   /** faceCount flags; absent: all take part. */
   readonly isOwn?: Uint8Array | null
+  /** edgeCount, see `seamCosts`. */
+  readonly costs: Float64Array
 }
 
 /** Spread of directions in a chart before charts are joined by trial: a cap of a ball of about 40 degrees. */
@@ -28,10 +33,9 @@ const SPREAD = 0.12
 
 export function findCharts(
   facts: MeshFacts,
-  { distortion, isBarrier, isOwn = null }: FindCharts,
+  { distortion, isBarrier, isOwn = null, costs }: FindCharts,
 ): FoundCharts {
   const pairs = joints(facts)
-  const costs = seamCosts(facts, pairs)
   let { faceCharts, chartCount } = growCharts(
     facts,
     pairs,
@@ -54,7 +58,10 @@ export function findCharts(
   ))
   const kept: FlatMemo = new Map()
   straightenSeams(facts, pairs, faceCharts, costs, isBarrier, distortion, kept)
-  return { faceCharts, chartCount, kept }
+  const mirror = findMirror(facts)
+  const alike =
+    mirror && mirrorCharts(facts, pairs, faceCharts, mirror, { costs, isBarrier, distortion, kept })
+  return { ...(alike ?? { faceCharts, chartCount }), kept }
 }
 
 /** Every chart that doesn't lie flat is grown anew with half the spread, down to single faces. */
@@ -119,8 +126,21 @@ const withBorders = (pairs: Int32Array, faceCharts: Int32Array, isBarrier: Uint8
 /** Share of its length that a seam along a hard bend costs beside one over smooth ground; hollows hide it better than ridges. */
 const [RIDGE, HOLLOW] = [0.5, 0.25]
 
-/** edgeCount; what a seam along each edge costs: its length, less where it is hidden by a bend. */
-export function seamCosts(facts: MeshFacts, pairs: Int32Array): Float64Array {
+/** Share of its length that a seam costs where nobody sees it. */
+const UNSEEN = 0.35
+
+/**
+ * edgeCount; what a seam along each edge costs: its length, less where it is hidden by a bend, and where the part's own
+ * shape keeps it out of sight.
+ *
+ * @param up of the part in its own space; null where nothing is known of it.
+ */
+export function seamCosts(
+  facts: MeshFacts,
+  pairs: Int32Array,
+  up: readonly [number, number, number] | null,
+): Float64Array {
+  const exposure = edgeExposure(facts, up)
   const { edgeCount, edgePoints, edgeCorners } = facts.edges()
   const { faceOffsets, faceVertices } = facts.mesh
   const points = facts.points()
@@ -151,7 +171,8 @@ export function seamCosts(facts: MeshFacts, pairs: Int32Array): Float64Array {
       for (let axis = 0; axis < 3; axis++)
         ahead += (points[3 * faceVertices[at]! + axis]! - points[from + axis]!) * normals[3 * a + axis]!
     const least = ahead > 0 ? HOLLOW : RIDGE
-    costs[edge] = length * (1 - (1 - least) * Math.min(1, bend * 3))
+    costs[edge] =
+      length * (1 - (1 - least) * Math.min(1, bend * 3)) * (UNSEEN + (1 - UNSEEN) * exposure[edge]!)
   }
   return costs
 }
