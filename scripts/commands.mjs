@@ -141,12 +141,13 @@ async function testCommand(args) {
   return runTests(args.slice(1))
 }
 
-/** `./kelbo test --long [--kills N] [--seed N]`: kills while people work, then damaged files by seeds. */
+/** `./kelbo test --long [--kills N] [--seed N]`: kills while people work, models of others, then damaged files by seeds. */
 function longTests(args) {
   const kills = run(process.execPath, ['--import', 'tsx', join(root, 'tests/long/kills.ts'), ...args])
   if (kills === 2) return kills
+  const models = run(process.execPath, ['--import', 'tsx', join(root, 'tests/long/models.ts')])
   const fuzz = fuzzCommand(['fuzz'])
-  return kills || fuzz
+  return kills || models || fuzz
 }
 
 /** Damaged files by seeds, as many as one likes; goes on where the last run ended. */
@@ -173,7 +174,10 @@ async function benchmarkCommand(args) {
   if (!args.includes('--page')) {
     const status = run(process.execPath, [join(root, 'dist/server/benchmark.js'), ...args.slice(1)])
     // one kind of figure alone is asked for
-    if (status !== 0 || ['--fbx', '--interchange', '--returns', '--surfaces', '--uvs'].some((flag) => args.includes(flag)))
+    if (
+      status !== 0 ||
+      ['--fbx', '--interchange', '--returns', '--surfaces', '--uvs'].some((flag) => args.includes(flag))
+    )
       return status
   }
   await benchmarkPage()

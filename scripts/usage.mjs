@@ -10,7 +10,7 @@ export const USAGES = {
   start: { call: './kelbo start', does: 'runs the application, with its demo at first', words: [] },
   test: {
     call: `./kelbo test [${SUITES.join(' | ')} ...]\n  ./kelbo test --long [--kills N] [--seed N]`,
-    does: 'runs all tests, or some kinds of them; --long kills what runs while people work, then reads damaged files',
+    does: 'runs all tests, or some kinds of them; --long kills what runs while people work, then reads models of others and damaged files',
     flags: ['--long'],
     values: ['--kills', '--seed'],
     words: SUITES,

@@ -53,7 +53,8 @@ export function placeNode(matrix: Matrix, isAnimated: boolean): PlacedNode {
   if (!isSame && !isAnimated && error < 1e-6) return { words: { matrix: [...matrix] }, error: 0 }
   const words: Record<string, unknown> = {}
   if (translation.some((value) => value !== 0)) words.translation = translation
-  if (turn[3] !== 1) words.rotation = turn
+  // a turn of next to nothing has a last number of 1 as well
+  if (turn.some((value, at) => value !== (at === 3 ? 1 : 0))) words.rotation = turn
   if (scale.some((value) => value !== 1)) words.scale = scale
   return { words, error }
 }

@@ -6,6 +6,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { anyScene } from '../../../../tests/any-scene.ts'
 import { validatorComplaints } from '../../../../tests/gltf-validator.ts'
+import { cubeOf, sceneOf } from '../../../../tests/solids.ts'
 import { compareScenes } from '../../compare/compare-scenes.ts'
 import { fingerprintScene } from '../../compare/fingerprint.ts'
 import { TRAITS, type Trait } from '../../compare/traits/registry.ts'
@@ -111,3 +112,15 @@ test('scenes of any kind: polygons, groups, smoothing, creases and who hangs und
     { numRuns: 200, seed: 20261128 },
   )
 }, 120000)
+
+test('a turn of next to nothing comes back as it came', () => {
+  const tiny = [1, -6.9e-18, -2.8e-17, 0, 6.9e-18, 1, -1.7e-49, 0, 2.8e-17, -1.9e-34, 1, 0, 0, 0, 0, 1]
+  const scene = {
+    ...sceneOf([cubeOf()], { space: { unitMeters: 1, upAxis: 'y', frontAxis: 'z', handedness: 'right' } }),
+  }
+  const placed = { ...scene, nodes: scene.nodes.map((node) => ({ ...node, local: tiny })) }
+  const once = readGltf(writeGltf(placed, 'x.glb').files[0]!, []).scene
+  const again = readGltf(writeGltf(once, 'x.glb').files[0]!, []).scene
+  expect(again.nodes[0]!.local).toEqual(once.nodes[0]!.local)
+  once.nodes[0]!.local.forEach((value, at) => expect(value).toBeCloseTo(tiny[at]!, 30))
+})
