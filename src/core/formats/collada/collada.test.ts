@@ -326,6 +326,22 @@ describe('written and read', () => {
     expect(read.meshes[0]!.shapes[0]).toEqual(full.meshes[0]!.shapes[0])
     expect([...read.meshes[0]!.skin!.weights]).toEqual([...full.meshes[0]!.skin!.weights])
   })
+  test.each([
+    ['count="36" stride="2"', 'count="1e-320" stride="2"'],
+    ['count="36" stride="2"', 'count="35.5" stride="2"'],
+    ['count="36" stride="2"', 'count="36" stride="1.5"'],
+    ['count="36" stride="2"', 'count="36" stride="2" offset="0.25"'],
+    ['count="36" stride="2"', 'count="1e999" stride="nan"'],
+  ])('%s as %s: no index leads beyond its values', (from, to) => {
+    const body = new TextDecoder().decode(
+      beside.find(({ name }) => name === 'box_nested_animation.dae')!.bytes,
+    )
+    expect(body).toContain(from)
+    const { scene } = readCollada({ name: 'x.dae', bytes: encodeUtf8(body.replaceAll(from, to)) }, [])
+    for (const { uvSets } of scene.meshes)
+      for (const { values, indices } of uvSets)
+        for (const index of indices) expect(index).toBeLessThan(values.length / 2)
+  })
   test.each(['1e999', '-2147483649', 'nan', '1.5', '999999999'])('a count of weights of %s ends', (count) => {
     const body = new TextDecoder().decode(
       beside.find(({ name }) => name === 'box_nested_animation.dae')!.bytes,

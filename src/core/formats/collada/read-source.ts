@@ -9,6 +9,12 @@ export interface Source {
   readonly values: Float64Array
 }
 
+/** What an attribute says, which may be any text; null where it is no number. */
+function wholeNumber(text: string | undefined): number | null {
+  const value = text === undefined ? NaN : Math.floor(Number(text))
+  return Number.isFinite(value) ? value : null
+}
+
 export function readSource(document: ColladaDocument, element: XmlElement | null): Source | null {
   if (!element) return null
   const accessor = descend(element, 'technique_common', 'accessor')
@@ -16,13 +22,12 @@ export function readSource(document: ColladaDocument, element: XmlElement | null
   if (!list) return null
   const all = document.numbers(list)
   const params = childrenOf(accessor, 'param')
-  const stride = Math.max(1, Number(accessor?.attributes.stride ?? (params.length || 1)) || 1)
-  const offset = Math.max(0, Number(accessor?.attributes.offset ?? 0) || 0)
-  const stated = Number(accessor?.attributes.count ?? Math.floor(all.length / stride))
-  const count = Math.max(
-    0,
-    Math.min(Number.isFinite(stated) ? stated : 0, Math.floor((all.length - offset) / stride)),
-  )
+  const stride = Math.max(1, wholeNumber(accessor?.attributes.stride) ?? (params.length || 1))
+  const offset = Math.max(0, wholeNumber(accessor?.attributes.offset) ?? 0)
+  const there = Math.floor((all.length - offset) / stride)
+  const stated =
+    accessor?.attributes.count === undefined ? there : (wholeNumber(accessor.attributes.count) ?? 0)
+  const count = Math.max(0, Math.min(stated, there))
   // parameters without a name are passed over
   const used = params.length
     ? params.flatMap(({ attributes }, at) =>
