@@ -100,14 +100,8 @@ export function moveToSpace(scene: Scene, target: TargetSpace): Scene {
   const wanted = targetSpace(own, target)
   const axes: Space = target.axesAs === 'metadata' ? own : { ...wanted, unitMeters: own.unitMeters }
   const turn = spaceMatrix(own, axes)
-  const ratio =
-    (own.unitMeters !== null && wanted.unitMeters !== null && own.unitMeters !== wanted.unitMeters
-      ? own.unitMeters / wanted.unitMeters
-      : 1) * target.scale
-  // without a unit there is no metadata to say a scale by
-  const unstated = target.unitAs === 'metadata' && own.unitMeters === null
-  const inPoints = target.unitAs === 'points' ? ratio : unstated ? target.scale : 1
-  const onRoots = target.unitAs === 'roots' ? ratio : 1
+  const inPoints = pointsFactor(own, target)
+  const onRoots = target.unitAs === 'roots' ? ratioOf(own, target) : 1
   const space: Space =
     target.unitAs === 'metadata'
       ? { ...axes, unitMeters: own.unitMeters === null ? null : own.unitMeters * target.scale }
@@ -115,6 +109,22 @@ export function moveToSpace(scene: Scene, target: TargetSpace): Scene {
   if (isIdentity(turn) && inPoints === 1 && onRoots === 1) return { ...scene, space }
   const moved = transformScene(scene, turn, inPoints)
   return { ...(onRoots === 1 ? moved : scaleRoots(moved, onRoots)), space }
+}
+
+function ratioOf(own: Space, target: TargetSpace): number {
+  const wanted = targetSpace(own, target)
+  return (
+    (own.unitMeters !== null && wanted.unitMeters !== null && own.unitMeters !== wanted.unitMeters
+      ? own.unitMeters / wanted.unitMeters
+      : 1) * target.scale
+  )
+}
+
+/** What the points of a scene are multiplied by on their way, and with them lengths that lie elsewhere. */
+export function pointsFactor(own: Space, target: TargetSpace): number {
+  // without a unit there is no metadata to say a scale by
+  const unstated = target.unitAs === 'metadata' && own.unitMeters === null
+  return target.unitAs === 'points' ? ratioOf(own, target) : unstated ? target.scale : 1
 }
 
 /** What was asked for and is left as it is, since it goes into what the file states alone: nothing would be converted. */

@@ -326,6 +326,23 @@ describe('written and read', () => {
     expect(read.meshes[0]!.shapes[0]).toEqual(full.meshes[0]!.shapes[0])
     expect([...read.meshes[0]!.skin!.weights]).toEqual([...full.meshes[0]!.skin!.weights])
   })
+  test('lengths of cameras go with the numbers of the scene', () => {
+    const camera = {
+      name: 'eye',
+      node: 0,
+      properties: { type: 'perspective', yfov: 40, znear: 0.5, zfar: 200 },
+    }
+    const metres = { unitMeters: 1, upAxis: 'y', frontAxis: 'z', handedness: 'right' } as const
+    const scene: Scene = { ...sceneOf([cubeOf()], { space: metres }), cameras: [camera] }
+    const lens = (options: Partial<ColladaWriteOptions>): number[] => {
+      const { properties } = readCollada(writeCollada(scene, 'x.dae', options).files[0]!, []).scene
+        .cameras[0]!
+      return [properties.znear, properties.zfar] as number[]
+    }
+    expect(lens({ unitMeters: 0.01, unitAs: 'points' })).toEqual([50, 20000])
+    expect(lens({ unitMeters: 0.01, unitAs: 'metadata' })).toEqual([0.5, 200])
+    expect(lens({})).toEqual([0.5, 200])
+  })
   test.each([
     ['count="36" stride="2"', 'count="1e-320" stride="2"'],
     ['count="36" stride="2"', 'count="35.5" stride="2"'],

@@ -16,7 +16,15 @@ function numberIn(properties: CustomProperties, ...names: readonly string[]): nu
 
 const DEGREES = 180 / Math.PI
 
-export function writeCamera(xml: XmlWriter, id: string, name: string, properties: CustomProperties): void {
+/** @param factor how much larger the numbers of the scene have become on their way into the file: its lengths go with it. */
+export function writeCamera(
+  xml: XmlWriter,
+  id: string,
+  name: string,
+  properties: CustomProperties,
+  factor: number,
+): void {
+  const length = (value: number | null): number | null => (value === null ? null : value * factor)
   const isFlat = properties.type === 'orthographic' || numberIn(properties, 'CameraProjectionType') === 1
   // glTF has its angle in radians, and says `aspectRatio` where this format says `aspect_ratio`
   const stated = numberIn(properties, 'yfov')
@@ -30,8 +38,8 @@ export function writeCamera(xml: XmlWriter, id: string, name: string, properties
         : stated
   const values: [string, number | null][] = isFlat
     ? [
-        ['xmag', numberIn(properties, 'xmag')],
-        ['ymag', numberIn(properties, 'ymag')],
+        ['xmag', length(numberIn(properties, 'xmag'))],
+        ['ymag', length(numberIn(properties, 'ymag'))],
       ]
     : [
         ['xfov', numberIn(properties, 'xfov')],
@@ -39,8 +47,8 @@ export function writeCamera(xml: XmlWriter, id: string, name: string, properties
       ]
   values.push(
     ['aspect_ratio', numberIn(properties, 'aspect_ratio', 'aspectRatio')],
-    ['znear', numberIn(properties, 'znear', 'NearPlane') ?? 0.1],
-    ['zfar', numberIn(properties, 'zfar', 'FarPlane') ?? 1000],
+    ['znear', length(numberIn(properties, 'znear', 'NearPlane') ?? 0.1)],
+    ['zfar', length(numberIn(properties, 'zfar', 'FarPlane') ?? 1000)],
   )
   xml.element('camera', { id, name }, () =>
     xml.element('optics', {}, () =>

@@ -5,7 +5,7 @@ import { invertAffine, multiplyMatrices } from '../../base/math/matrix.ts'
 import type { BlendShape, Mesh } from '../../scene/mesh.ts'
 import { IDENTITY_MATRIX, type Scene, type Space } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
-import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-scene.ts'
+import { chooseNodes, moveToSpace, pointsFactor, triangulateScene } from '../arrange/arrange-scene.ts'
 import { lossesOfKept } from '../arrange/losses-of-kept.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import { COLLADA_WRITE_DEFAULTS, type ColladaWriteOptions } from './options.ts'
@@ -48,7 +48,7 @@ export function writeCollada(
   let chosen = chooseNodes(whole, settings)
   if (settings.triangulate) chosen = triangulateScene(chosen)
   const upAxis = axesOf(chosen.space, settings.upAxis)
-  const scene = moveToSpace(chosen, {
+  const target = {
     unitMeters: settings.unitMeters,
     unitAs: settings.unitAs,
     scale: settings.scale,
@@ -56,7 +56,9 @@ export function writeCollada(
     frontAxis: upAxis === 'z' ? '-y' : 'z',
     mirrored: false,
     axesAs: 'points',
-  })
+  } as const
+  const scene = moveToSpace(chosen, target)
+  const lengths = pointsFactor(chosen.space, target)
   const files: PackageFile[] = []
   const lost = new Set<string>()
   const idOf = createIds()
@@ -83,7 +85,7 @@ export function writeCollada(
     if (scene.cameras.length)
       xml.element('library_cameras', {}, () =>
         scene.cameras.forEach(({ name, properties }, at) =>
-          writeCamera(xml, cameraIds[at]!, name, properties),
+          writeCamera(xml, cameraIds[at]!, name, properties, lengths),
         ),
       )
     if (scene.lights.length)
