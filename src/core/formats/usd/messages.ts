@@ -72,6 +72,11 @@ export const USD_MESSAGES = {
     '“{name}” has variants of “{set}”; “{variant}” is the one that was read.',
     'Choose another where it was made, and export it again.',
   ),
+  'usd.texture-scaled': entry(
+    'warning',
+    'The file multiplies or moves the values of “{file}” ({parameter}: scale {scale}, bias {bias}); the map is taken as it is.',
+    'Draw it into the image where that matters, as with “Work on maps”.',
+  ),
   'usd.unloaded': entry(
     'info',
     '“{name}” is switched off in the file and was not read.',

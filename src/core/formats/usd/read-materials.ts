@@ -127,6 +127,21 @@ export function readMaterials(
     return { name: stemOf(file), uvSet, wrapU: wrap('wrapS'), wrapV: wrap('wrapT'), scale, offset, kept: [] }
   }
 
+  /** Values that are multiplied or moved on their way out of a map; a normal’s go from 0 and 1 to -1 and 1, or are left so. */
+  const tellScaled = (texture: StagePrim, file: string, parameter: string, isNormal: boolean): void => {
+    const scale = numbersOf(input(texture, 'scale')) ?? [1, 1, 1, 1]
+    const bias = numbersOf(input(texture, 'bias')) ?? [0, 0, 0, 0]
+    const are = (by: number, off: number): boolean =>
+      scale.slice(0, 3).every((one) => one === by) && bias.slice(0, 3).every((one) => one === off)
+    if (are(1, 0) || (isNormal && are(2, -1))) return
+    messages.add('usd.texture-scaled', {
+      file,
+      parameter,
+      scale: scale.join(' '),
+      bias: bias.join(' '),
+    })
+  }
+
   const readSurface = (
     shader: StagePrim,
     model: SurfaceModel,
@@ -151,6 +166,7 @@ export function readMaterials(
           options: isOneOf ? [['-imfchan', source.output === 'a' ? 'm' : source.output!]] : [],
           ...(placement ? { placement } : {}),
         })
+        tellScaled(texture, file, name, parameter?.slot === 'normal')
         // what stands where the file is missing is also what Kelbo shows then
         const fallback = numbersOf(input(texture, 'fallback'))
         if (fallback && parameter?.name && parameter.width > 0 && parameter.slot !== 'normal')

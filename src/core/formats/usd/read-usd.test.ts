@@ -247,6 +247,25 @@ describe('what a file may hold', () => {
     ])
     expect(steel!.maps.map(({ file, slot }) => [file, slot])).toEqual([['maps/steel.png', 'baseColor']])
   })
+  test.each([
+    ['diffuseColor', '', 0],
+    ['diffuseColor', 'float4 inputs:scale = (1, 1, 1, 1) float4 inputs:bias = (0, 0, 0, 0)', 0],
+    ['diffuseColor', 'float4 inputs:scale = (0.5, 0.5, 0.5, 1)', 1],
+    ['diffuseColor', 'float4 inputs:bias = (0.1, 0, 0, 0)', 1],
+    ['normal', '', 0],
+    ['normal', 'float4 inputs:scale = (2, 2, 2, 1) float4 inputs:bias = (-1, -1, -1, 0)', 0],
+    ['normal', 'float4 inputs:scale = (2, -2, 2, 1) float4 inputs:bias = (-1, 1, -1, 0)', 1],
+  ])('a map of %s with “%s”: values that are bent on their way are told', (parameter, words, count) => {
+    const type = parameter === 'normal' ? 'normal3f' : 'color3f'
+    const { findings } = text(
+      `${SHEET('sheet', 'rel material:binding = </m/tin>')}
+      def Scope "m" { def Material "tin" { token outputs:surface.connect = </m/tin/s.outputs:surface>
+        def Shader "s" { uniform token info:id = "UsdPreviewSurface" ${type} inputs:${parameter}.connect = </m/tin/t.outputs:rgb> }
+        def Shader "t" { uniform token info:id = "UsdUVTexture" asset inputs:file = @a.png@ ${words} } } }`,
+      '( metersPerUnit = 1 )',
+    )
+    expect(findings.filter(({ code }) => code === 'usd.texture-scaled')).toHaveLength(count)
+  })
   test('a displacement and what stands in for a missing map are there again; a movement that is let go is told', () => {
     const { scene } = text(
       `${SHEET('sheet', 'rel material:binding = </m/tin> double3 xformOp:translate.timeSamples = { 0: (0,0,0), 5: (1,0,0) } uniform token[] xformOpOrder = ["xformOp:translate"]')}
