@@ -69,15 +69,12 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
   const sameCounts = samePoints && faceCount === faceCountOf(returned)
   const isThere =
     sameCounts && faces.matchedFaceCount === faceCount && byPosition.every((point) => point >= 0)
-  if (isThere && !contradictUvs(master, returned, faces.cornerToReturned))
+  if (isThere && placesSettle(master, returned, faces.cornerToReturned, reach))
     return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
   // cut, and nothing has moved: where UVs say the same nothing else needs to be asked
   if (!sameCounts && samePoints && byPosition.every((point) => point >= 0)) {
     const cut = matchPieces(master, returned, byPosition, faces)
-    if (
-      cut.matchedFaceCount === faceCount &&
-      (agreeingUvs(master, returned, cut.cornerToReturned) ?? 0) >= SURE_UVS
-    )
+    if (cut.matchedFaceCount === faceCount && allUvsAgree(master, returned, cut.cornerToReturned))
       return { kind: 'connectivity', pointToReturned: byPosition, joinedPoints: null, ...cut }
   }
   const finite = [master, returned].every((mesh) => mesh.points.every(Number.isFinite))
@@ -199,8 +196,6 @@ function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspo
 
 /** Corners that are looked at for whether UVs agree. */
 const MOST_LOOKED_AT = 2000
-/** Share of the UVs that have to agree where places are believed by themselves. */
-const SURE_UVS = 0.99
 /** Share of the polygons that another evidence has to find to say as much. */
 const AS_MUCH = 0.9
 
@@ -233,6 +228,33 @@ function agreeingUvs(master: Mesh, returned: Mesh, cornerToReturned: Int32Array)
     if (uvKey(own, uv) === uvKey(other, uvThere)) agree++
   }
   return looked > 0 ? agree / looked : null
+}
+
+/**
+ * Whether what lies where it lay is what it was: UVs say so, or most of them do and no points lie on each other, which
+ * places can't tell apart.
+ */
+function placesSettle(master: Mesh, returned: Mesh, cornerToReturned: Int32Array, reach: number): boolean {
+  if (!hasUvs(master) || !hasUvs(returned)) return true
+  if (allUvsAgree(master, returned, cornerToReturned)) return true
+  if (contradictUvs(master, returned, cornerToReturned)) return false
+  return !master.points.every(Number.isFinite) || countWelds(findWelds(master.points, reach)) === 0
+}
+
+/** Whether every corner has the UV that it had: of shells that lie on each other places alone don’t tell which is which. */
+function allUvsAgree(master: Mesh, returned: Mesh, cornerToReturned: Int32Array): boolean {
+  const [own] = master.uvSets
+  const [other] = returned.uvSets
+  if (!own || !other) return false
+  for (let corner = 0; corner < cornerToReturned.length; corner++) {
+    const there = cornerToReturned[corner]!
+    const uv = own.indices[corner]!
+    const uvThere = there < 0 ? -1 : other.indices[there]!
+    if (uv < 0 || uvThere < 0) return false
+    const key = uvKey(own, uv)
+    if (key === null || key !== uvKey(other, uvThere)) return false
+  }
+  return true
 }
 
 /** Where UVs that nobody touched say as much, and otherwise, places are those of a symmetrical shape that was mirrored. */

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { CUBE, readText } from '../../../../tests/meshes.ts'
-import { cubeOf, gridOf, meshOf, moved, scaled, sceneOf, withNodes } from '../../../../tests/solids.ts'
+import { cubeOf, gridOf, meshOf, moved, scaled, sceneOf, uvsOf, withNodes } from '../../../../tests/solids.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
 import { triangulateScene } from '../../formats/arrange/arrange-scene.ts'
@@ -202,5 +202,51 @@ describe('pieces of polygons that lie twice over the same points', () => {
     const found = correspond(meshOf(rim, [[...rim.keys()]]), meshOf(rim, fan))
     expect([found.matchedFaceCount, found.cutFaceCount]).toEqual([1, 1])
     expect([...found.cornerToReturned].every((corner) => corner >= 0)).toBe(true)
+  })
+})
+
+describe('shells that lie on each other, in another order', () => {
+  /** A sheet of side x side quads, and beside it shells of one row that lie on each other and whose UVs don't, in an order. */
+  const doubled = (side: number, order: readonly number[]): Mesh => {
+    const points: [number, number, number][] = []
+    const faces: number[][] = []
+    const uvs: [number, number][] = []
+    for (const shell of order) {
+      const rows = shell === 0 ? side : 1
+      const first = points.length
+      for (let row = 0; row <= rows; row++)
+        for (let column = 0; column <= side; column++) {
+          points.push([column, Math.sin(column) * 0.2, shell === 0 ? row : row - 9])
+          uvs.push([3 * shell + column / side, row / side])
+        }
+      for (let row = 0; row < rows; row++)
+        for (let column = 0; column < side; column++) {
+          const at = first + row * (side + 1) + column
+          faces.push([at, at + side + 1, at + side + 2, at + 1])
+        }
+    }
+    return meshOf(points, faces, {
+      uvSets: [uvsOf(faces.flatMap((face) => face.map((point) => uvs[point]!)))],
+    })
+  }
+  const cutOf = (mesh: Mesh): Mesh => triangulateScene(sceneOf([mesh])).meshes[0]!
+  test.each([
+    ['the last shell first', (mesh: Mesh, other: Mesh) => [mesh, cutOf(other)]],
+    ['the last shell first, not cut', (mesh: Mesh, other: Mesh) => [mesh, other]],
+    ['in a random order', (mesh: Mesh) => [mesh, renumberMesh(cutOf(mesh), 3)]],
+    ['in a random order, not cut', (mesh: Mesh) => [mesh, renumberMesh(mesh, 3)]],
+    ['in another', (mesh: Mesh) => [mesh, renumberMesh(cutOf(mesh), 4)]],
+  ])('each goes with its own, %s', (_what, made) => {
+    const [mesh, returned] = made(doubled(60, [0, 1, 2]), doubled(60, [2, 1, 0])) as [Mesh, Mesh]
+    const found = correspond(mesh, returned)
+    expect(found.matchedFaceCount).toBe(mesh.faceOffsets.length - 1)
+    const [own, other] = [mesh.uvSets[0]!, returned.uvSets[0]!]
+    found.cornerToReturned.forEach((there, corner) => {
+      const [a, b] = [own.indices[corner]!, other.indices[there]!]
+      expect([other.values[2 * b], other.values[2 * b + 1]]).toEqual([
+        own.values[2 * a],
+        own.values[2 * a + 1],
+      ])
+    })
   })
 })
