@@ -62,6 +62,8 @@ export function liesFlat(
 /** From this share of the surface on an island may not sprawl: no packing makes up for it. */
 const LARGE = 0.1
 const LEAST_FILL = 0.5
+/** How much of its least box an island has to fill, by its share of the surface. */
+export const leastFillOf = (share: number): number => (share > LARGE ? LEAST_FILL : 0)
 
 /** An outline's area by that of its least box. */
 function fillOf({ loops }: IslandNet, flat: Float64Array): number {
@@ -113,8 +115,8 @@ export function joinCharts(
     let [a, b] = [entries[4 * entry]!, entries[4 * entry + 1]!]
     if (versions[a] !== entries[4 * entry + 2] || versions[b] !== entries[4 * entry + 3]) continue
     const together = [...faces[a]!, ...faces[b]!]
-    const isLarge = areas[a]! + areas[b]! > LARGE * total
-    if (!liesFlat(facts, together, isBarrier, distortion, isLarge ? LEAST_FILL : 0)) {
+    const leastFill = leastFillOf((areas[a]! + areas[b]!) / total)
+    if (!liesFlat(facts, together, isBarrier, distortion, leastFill)) {
       fail(a, b)
       fail(b, a)
       continue

@@ -2,10 +2,10 @@
 import { createUnion } from '../../mesh/relations/adjacency.ts'
 import type { Mirror } from '../../mesh/relations/find-mirror.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
-import { liesFlat, memoKey, type FlatMemo } from './join-charts.ts'
+import { leastFillOf, liesFlat, memoKey, type FlatMemo } from './join-charts.ts'
 
 /** How much dearer seams may be that are alike on both sides. */
-const MOST_DEARER = 1.3
+const MOST_DEARER = 2
 
 /**
  * The charts of one side, whichever has the cheaper seams, and their images on the other; a chart that reaches over the
@@ -101,6 +101,9 @@ function alike(
     return [...lists.values()]
   }
   const known = new Set(listsOf((face) => given[face]!).map(memoKey))
+  const areas = facts.faceAreas()
+  const areaOf = (faces: readonly number[]): number => faces.reduce((sum, face) => sum + areas[face]!, 0)
+  const total = areaOf([...given.keys()].filter((face) => given[face]! >= 0))
   const charts: number[][] = []
   for (const faces of listsOf((face) => whole.rootOf(face))) {
     // what was found lies flat already, and so does its image
@@ -111,7 +114,7 @@ function alike(
       charts.push(faces)
       continue
     }
-    if (liesFlat(facts, faces, isBarrier, distortion, 0, kept)) {
+    if (liesFlat(facts, faces, isBarrier, distortion, leastFillOf(areaOf(faces) / total), kept)) {
       charts.push(faces)
       continue
     }
