@@ -12,7 +12,8 @@ const MOST_DEARER = 2
  * plane stays one where it lies flat, and is cut along the plane where it doesn't.
  *
  * @param faceCharts as they were found; not changed.
- * @returns the charts, numbered anew; null where seams would get much dearer, or a face that takes part has no image that does.
+ * @returns the charts, numbered anew; null where seams would get much dearer, or where what takes part or has to
+ * stay a seam is not alike on both sides.
  */
 export function mirrorCharts(
   facts: MeshFacts,
@@ -34,6 +35,7 @@ export function mirrorCharts(
   const { faces: image } = mirror
   for (let face = 0; face < faceCharts.length; face++)
     if (faceCharts[face]! < 0 !== faceCharts[image[face]!]! < 0) return null
+  if (!areAlike(isBarrier, pairs, image)) return null
   const sides = sidesOf(facts, mirror)
   const costOf = (charts: Int32Array): number => {
     let sum = 0
@@ -50,6 +52,18 @@ export function mirrorCharts(
   })
   const best = answers[0]!.cost <= answers[1]!.cost ? answers[0]! : answers[1]!
   return best.cost <= before * MOST_DEARER || before === 0 ? best : null
+}
+
+/** Whether what has to stay a seam on one side has to on the other. */
+function areAlike(isBarrier: Uint8Array, pairs: Int32Array, image: Int32Array): boolean {
+  const keyOf = (a: number, b: number): number => Math.min(a, b) * image.length + Math.max(a, b)
+  const barriers = new Set<number>()
+  for (let edge = 0; edge < isBarrier.length; edge++)
+    if (isBarrier[edge] && pairs[2 * edge]! >= 0) barriers.add(keyOf(pairs[2 * edge]!, pairs[2 * edge + 1]!))
+  for (let edge = 0; edge < isBarrier.length; edge++)
+    if (isBarrier[edge] && pairs[2 * edge]! >= 0)
+      if (!barriers.has(keyOf(image[pairs[2 * edge]!]!, image[pairs[2 * edge + 1]!]!))) return false
+  return true
 }
 
 /** faceCount; 1 and -1 for the sides, 0 for faces that are their own image. */

@@ -12,6 +12,7 @@ import { runStep } from '../../steps/run-steps.ts'
 import { joints } from './chart-graph.ts'
 import { edgeExposure } from './edge-exposure.ts'
 import { seamCosts } from './find-charts.ts'
+import { between } from './given-seams.ts'
 
 const UP = [0, 1, 0] as const
 /** The mean of a value over edges whose middle fulfils something. */
@@ -162,6 +163,26 @@ describe('a mirror image of itself', () => {
   })
 })
 
+/** edgeCount flags; 1 where the two sides of an edge don't lie on each other in the layout. */
+function edgesCut(facts: MeshFacts, islands: ReturnType<typeof layFaces>['islands']): Uint8Array {
+  const { faceOffsets } = facts.mesh
+  const { cornerEdges, edgeCount, edgeCorners } = facts.edges()
+  const at = new Map<number, string>()
+  islands.forEach(({ net }, island) => {
+    for (let place = 0; place < net.faces.length; place++)
+      for (let k = net.faceStarts[place]!; k < net.faceStarts[place + 1]!; k++) {
+        const next = k + 1 < net.faceStarts[place + 1]! ? k + 1 : net.faceStarts[place]!
+        const ends = [net.vertices[k]!, net.vertices[next]!].sort((a, b) => a - b)
+        at.set(faceOffsets[net.faces[place]!]! + k - net.faceStarts[place]!, `${island} ${ends.join(' ')}`)
+      }
+  })
+  expect(cornerEdges.length).toBe(at.size)
+  return Uint8Array.from({ length: edgeCount }, (_edge, edge) => {
+    const [a, b] = [edgeCorners[2 * edge]!, edgeCorners[2 * edge + 1]!]
+    return b < 0 || at.get(a) !== at.get(b) ? 1 : 0
+  })
+}
+
 /** Faces whose image doesn't lie in the image of their island. */
 function unlike(mesh: Mesh): { count: number; islands: number } {
   const facts = createMeshFacts(mesh)
@@ -203,6 +224,42 @@ describe('seams of a mirror image are alike on both sides', () => {
         return [x * out, y * out * 1.4, z * out + d * y]
       })
       expect([seed, unlike(renumberMesh(lumpy, seed)).count]).toEqual([seed, 0])
+    }
+  })
+  test('edges that have to stay seams stay them, also where they are on one side alone', () => {
+    for (let seed = 0; seed < 8; seed++) {
+      const chance = chanceOf(seed)
+      const facts = createMeshFacts(ball(12, 16))
+      const isBarrier = Uint8Array.from({ length: facts.edges().edgeCount }, () => Number(chance() < 0.06))
+      const { islands } = layFaces(facts, null, null, isBarrier, {
+        method: 'leastDistortion',
+        distortion: 0.06,
+        rounds: 5,
+        up: UP,
+      })
+      const cuts = edgesCut(facts, islands)
+      isBarrier.forEach((flag, edge) => expect([seed, edge, flag ? cuts[edge] : 1]).toEqual([seed, edge, 1]))
+    }
+  })
+  test('no island goes across groups that only one side has', () => {
+    for (let seed = 0; seed < 8; seed++) {
+      const chance = chanceOf(seed)
+      const facts = createMeshFacts(ball(12, 16))
+      const [x, y, z] = [chance() - 0.5, chance() - 0.5, chance() - 0.5]
+      const points = facts.points()
+      const { faceOffsets, faceVertices } = facts.mesh
+      const groups = Int32Array.from({ length: facts.faceCount }, (_face, face) => {
+        const at = 3 * faceVertices[faceOffsets[face]!]!
+        return points[at]! * x + points[at + 1]! * y + points[at + 2]! * z > 0.05 ? 1 : 0
+      })
+      const { islands } = layFaces(facts, null, null, between(facts, groups), {
+        method: 'leastDistortion',
+        distortion: 0.2,
+        rounds: 5,
+        up: UP,
+      })
+      for (const { net } of islands)
+        expect([seed, new Set(Array.from(net.faces, (face) => groups[face])).size]).toEqual([seed, 1])
     }
   })
   test('no island sprawls for it: the heron fills as much of the tile as ever', () => {
