@@ -50,7 +50,11 @@ export const assetRoutes =
     app.post('/assets', { schema: { response: { 202: startedJobSchema } } }, async (request, reply) => {
       const jobId = await withUpload(request, async ({ files, fields }) => {
         if (files.length === 0) throw new KelboError('package.no-model')
-        const { name, options: given, each } = parseFields(importFieldsSchema, {
+        const {
+          name,
+          options: given,
+          each,
+        } = parseFields(importFieldsSchema, {
           name: fields.name || undefined,
           options: parseField(fields.options),
           each: fields.each || undefined,
