@@ -13,6 +13,8 @@ export interface Mirror {
 
 /** Points lie on each other where they are nearer than this share of the diagonal. */
 const REACH = 1e-5
+/** Points that are looked at for one. */
+const MOST_LOOKED_AT = 512
 /** Faces of fewer say nothing. */
 const LEAST_FACES = 4
 
@@ -54,10 +56,13 @@ function mirrorAcross(facts: MeshFacts, axis: number, plane: number, reach: numb
     const [x, y, z] = wanted as [number, number, number]
     let best = -1
     let nearest = reach * reach
+    let looked = 0
     for (let cx = cellOf(x - reach); cx <= cellOf(x + reach); cx++)
       for (let cy = cellOf(y - reach); cy <= cellOf(y + reach); cy++)
         for (let cz = cellOf(z - reach); cz <= cellOf(z + reach); cz++)
           for (let other = heads[slotOf(cx, cy, cz)]!; other >= 0; other = next[other]!) {
+            // a heap of points on one spot is no shape that anybody made
+            if (++looked > MOST_LOOKED_AT) return null
             const off =
               (points[3 * other]! - x) ** 2 +
               (points[3 * other + 1]! - y) ** 2 +

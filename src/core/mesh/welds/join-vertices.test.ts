@@ -77,3 +77,18 @@ test('a thousand polygons on one place are read in no time', () => {
     ).pointCount,
   ).toBeLessThan(60000)
 })
+
+test('what is nowhere is joined with nothing, and a million of such in no time', () => {
+  const count = 1_000_000
+  const positions = new Float64Array(3 * count).fill(NaN)
+  positions.set([0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0, -1, 0])
+  const vertices = Uint32Array.from({ length: count - (count % 3) }, (_vertex, at) => at)
+  const { pointCount, vertexPoints } = joinVertices(
+    positions,
+    new Uint32Array(vertices.length / 3).fill(3),
+    vertices,
+  )
+  // two triangles of the first six meet along a side
+  expect(pointCount).toBe(count - 2)
+  expect([...vertexPoints.subarray(0, 6)]).toEqual([0, 1, 2, 1, 0, 3])
+})

@@ -2,7 +2,6 @@
  * Which vertices of a file are one point. A file has one UV, one normal and one colour a vertex, so that points are split
  * wherever polygons differ in one of them; here they are joined again.
  */
-import { createNumberTable } from '../../base/math/number-table.ts'
 
 /** Points in the order of their first vertices. */
 export interface JoinedVertices {
@@ -22,23 +21,47 @@ function placesOf(positions: Float64Array): {
 } {
   const vertexCount = positions.length / 3
   const places = new Uint32Array(vertexCount)
-  let slots = 16
-  while (slots < 2 * vertexCount) slots *= 2
-  const table = new Int32Array(slots).fill(-1)
+  // as large as the places that were met ask for: most vertices lie where others do, and a small table is at hand
+  let slots = 1024
+  while (slots < vertexCount / 4) slots *= 2
+  let table = new Int32Array(slots).fill(-1)
   const firsts = new Uint32Array(vertexCount)
   const bits = new Int32Array(new Float64Array(3).buffer)
   const triple = new Float64Array(bits.buffer)
   const counts = new Uint32Array(vertexCount)
   let placeCount = 0
-  for (let vertex = 0; vertex < vertexCount; vertex++) {
-    const at = 3 * vertex
+  const hashOf = (at: number): number => {
     for (let axis = 0; axis < 3; axis++) triple[axis] = positions[at + axis]! + 0
     let hash = 0
     for (let k = 0; k < 6; k++) {
       hash = Math.imul(hash ^ bits[k]!, 0x9e3779b1)
       hash ^= hash >>> 15
     }
-    let slot = (hash >>> 0) & (slots - 1)
+    return hash >>> 0
+  }
+  /** What is no number is at no place that another could be at; in the table all of it would be looked through each time. */
+  const isNowhere = (at: number): boolean =>
+    Number.isNaN(positions[at]!) || Number.isNaN(positions[at + 1]!) || Number.isNaN(positions[at + 2]!)
+  const grow = (): void => {
+    slots *= 2
+    table = new Int32Array(slots).fill(-1)
+    for (let place = 0; place < placeCount; place++) {
+      if (isNowhere(3 * firsts[place]!)) continue
+      let slot = hashOf(3 * firsts[place]!) & (slots - 1)
+      while (table[slot]! >= 0) slot = (slot + 1) & (slots - 1)
+      table[slot] = place
+    }
+  }
+  for (let vertex = 0; vertex < vertexCount; vertex++) {
+    if (2 * placeCount >= slots) grow()
+    const at = 3 * vertex
+    if (isNowhere(at)) {
+      firsts[placeCount] = vertex
+      places[vertex] = placeCount++
+      counts[places[vertex]!]!++
+      continue
+    }
+    let slot = hashOf(at) & (slots - 1)
     for (;;) {
       const held = table[slot]!
       if (held < 0) {
@@ -126,25 +149,72 @@ function sidesOf(
   const firsts = new Int32Array(sideCount)
   const lasts = new Int32Array(sideCount)
   const counts = new Uint32Array(sideCount)
-  const table = createNumberTable(sideCount >> 1)
-  let groupCount = 0
   let side = 0
   eachSide((a, b, face) => {
-    const [low, high] = places[a]! < places[b]! ? [places[a]!, places[b]!] : [places[b]!, places[a]!]
-    const key = low * placeCount + high
-    const known = table.get(key)
-    const group = known ?? groupCount++
-    if (known === undefined) {
-      table.set(key, group)
-      firsts[group] = side
-    } else next[lasts[group]!] = side
-    lasts[group] = side
-    counts[group]!++
     from[side] = a
     to[side] = b
     sideFace[side++] = face
   })
+  // in the order of their first sides
+  const firstOf = firstSides(from, to, places, placeCount)
+  const groupOf = new Uint32Array(sideCount)
+  let groupCount = 0
+  for (side = 0; side < sideCount; side++) {
+    const first = firstOf[side]!
+    const group = first === side ? groupCount++ : groupOf[first]!
+    groupOf[side] = group
+    if (first === side) firsts[group] = side
+    else next[lasts[group]!] = side
+    lasts[group] = side
+    counts[group]!++
+  }
   return { from, to, face: sideFace, next, groupCount, firsts, counts }
+}
+
+/** Sides at one place from which on they are told apart by a table instead of one by one. */
+const MANY_SIDES = 48
+
+/** For each side the first one between the same two places, itself where it is that one: gathered by the lower place. */
+function firstSides(
+  from: Uint32Array,
+  to: Uint32Array,
+  places: Uint32Array,
+  placeCount: number,
+): Uint32Array {
+  const sideCount = from.length
+  const lows = new Uint32Array(sideCount)
+  const highs = new Uint32Array(sideCount)
+  const offsets = new Uint32Array(placeCount + 1)
+  for (let side = 0; side < sideCount; side++) {
+    const a = places[from[side]!]!
+    const b = places[to[side]!]!
+    lows[side] = a < b ? a : b
+    highs[side] = a < b ? b : a
+    offsets[lows[side]! + 1]!++
+  }
+  for (let place = 0; place < placeCount; place++) offsets[place + 1]! += offsets[place]!
+  const next = offsets.slice()
+  const sides = new Uint32Array(sideCount)
+  for (let side = 0; side < sideCount; side++) sides[next[lows[side]!]!++] = side
+  const firsts = new Uint32Array(sideCount)
+  for (let place = 0; place < placeCount; place++) {
+    const start = offsets[place]!
+    const end = offsets[place + 1]!
+    const many = end - start > MANY_SIDES ? new Map<number, number>() : null
+    for (let at = start; at < end; at++) {
+      const side = sides[at]!
+      const high = highs[side]!
+      if (many) {
+        if (!many.has(high)) many.set(high, side)
+        firsts[side] = many.get(high)!
+        continue
+      }
+      let before = start
+      while (highs[sides[before]!] !== high) before++
+      firsts[side] = sides[before]!
+    }
+  }
+  return firsts
 }
 
 /**

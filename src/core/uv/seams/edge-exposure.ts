@@ -7,6 +7,8 @@ type Vector = readonly [number, number, number]
 const DIRECTIONS = 20
 /** Cells of the depths that are drawn for each, along the longer side. */
 const CELLS = 192
+/** Cells that are looked at for each; what is stacked higher over itself is not drawn to its end, and hides less. */
+const MOST_LOOKED_AT = 4_000_000
 /** Cells that lie off by their own slope: an edge is not hidden by the faces that it is of. */
 const OFF = 1.5
 /** What a look from below counts beside one from the side or from above (common practice: undersides are seen least). */
@@ -118,6 +120,7 @@ function drawDepths(facts: MeshFacts, toEye: Vector): Depths {
   const columns = Math.floor((highX - lowX) / cell) + 1
   const rows = Math.floor((highY - lowY) / cell) + 1
   const depths = new Float32Array(columns * rows).fill(-Infinity)
+  let left = MOST_LOOKED_AT
   const triangle = (p: number, q: number, r: number): void => {
     const [px, py] = [(xs[p]! - lowX) / cell, (ys[p]! - lowY) / cell]
     const [qx, qy] = [(xs[q]! - lowX) / cell, (ys[q]! - lowY) / cell]
@@ -125,10 +128,14 @@ function drawDepths(facts: MeshFacts, toEye: Vector): Depths {
     const area = (qx - px) * (ry - py) - (rx - px) * (qy - py)
     // seen from its edge it hides nothing
     if (!(Math.abs(area) > 1e-9)) return
+    if (left <= 0) return
     const x1 = Math.min(columns - 1, Math.floor(Math.max(px, qx, rx) - 0.5))
     const y1 = Math.min(rows - 1, Math.floor(Math.max(py, qy, ry) - 0.5))
-    for (let y = Math.max(0, Math.ceil(Math.min(py, qy, ry) - 0.5)); y <= y1; y++)
-      for (let x = Math.max(0, Math.ceil(Math.min(px, qx, rx) - 0.5)); x <= x1; x++) {
+    const y0 = Math.max(0, Math.ceil(Math.min(py, qy, ry) - 0.5))
+    const x0 = Math.max(0, Math.ceil(Math.min(px, qx, rx) - 0.5))
+    left -= Math.max(0, y1 - y0 + 1) * Math.max(0, x1 - x0 + 1) + 1
+    for (let y = y0; y <= y1; y++)
+      for (let x = x0; x <= x1; x++) {
         const [cx, cy] = [x + 0.5, y + 0.5]
         const u = ((qx - cx) * (ry - cy) - (rx - cx) * (qy - cy)) / area
         const v = ((rx - cx) * (py - cy) - (px - cx) * (ry - cy)) / area

@@ -108,6 +108,26 @@ describe('how well an edge is seen', () => {
       meanWhere(facts, costs, (_x, y) => y < -0.9) / meanWhere(facts, plain, (_x, y) => y < -0.9),
     ).toBeLessThan(0.8)
   })
+  test('a hundred thousand sheets on one place, and as many points on one spot, end', () => {
+    const count = 100_000
+    const sheet: Point[] = [[0, 0, 0], [1, 0, 0], [0, 0, 1]] // prettier-ignore
+    const mesh = meshOf(sheet, [[0, 1, 2]])
+    const points = new Float64Array(9 * count)
+    for (let at = 0; at < count; at++) points.set(mesh.points, 9 * at)
+    const stack = {
+      ...mesh,
+      points,
+      faceOffsets: Uint32Array.from({ length: count + 1 }, (_offset, at) => 3 * at),
+      faceVertices: Uint32Array.from({ length: 3 * count }, (_corner, at) => at),
+    }
+    const facts = createMeshFacts(stack)
+    expect(edgeExposure(facts, UP)).toHaveLength(3 * count)
+    expect(findMirror(facts)).toBeNull()
+    // what is no number lies at the origin
+    expect(
+      findMirror(createMeshFacts({ ...stack, points: new Float64Array(9 * count).fill(NaN) })),
+    ).toBeNull()
+  })
   test('nonsense has an answer', () => {
     const nothing = createMeshFacts(meshOf([], []))
     expect(edgeExposure(nothing, UP)).toHaveLength(0)
