@@ -125,3 +125,26 @@ test('an asset is exported with its history and comes in again by a drop', async
   expect(copy).not.toBe(id)
   expect((await assetOf(page, copy)).versions).toHaveLength(2)
 })
+
+test('who has gone elsewhere while a version was made is not fetched back', async ({ page }) => {
+  const complaints = watchConsole(page)
+  await bringIn(page, `Waiting crate ${Date.now().toString(36)}`)
+  await page.getByRole('tab', { name: 'Steps' }).click()
+  await page.getByRole('combobox', { name: 'Add a step' }).click()
+  await page.getByRole('option', { name: 'Cut into triangles', exact: true }).click()
+  await page.getByRole('button', { name: 'Apply' }).click()
+  // the answer to what becomes of the job waits until the artist has left
+  let letGo = (): void => undefined
+  const gone = new Promise<void>((resolve) => (letGo = resolve))
+  await page.route(/\/api\/assets\/[^/]+\/prepare/, async (route) => {
+    await gone
+    await route.continue()
+  })
+  await page.getByRole('button', { name: 'Keep as version 2' }).click()
+  await page.getByRole('link', { name: 'Destinations' }).click()
+  await expect(page).toHaveURL(/\/destinations/)
+  letGo()
+  await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60000 })
+  await expect(page).toHaveURL(/\/destinations/)
+  expect(complaints).toEqual([])
+})

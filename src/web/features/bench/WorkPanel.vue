@@ -7,6 +7,7 @@ import type { CheckSettings } from '../../../core/checks/settings.ts'
 import { portableRecipe, type RecipeStep } from '../../../core/steps/recipe.ts'
 import { overNewest } from '../asset/moved-on.ts'
 import { api } from '../../api.ts'
+import { useStillHere } from '../../kit/still-here.ts'
 import { formatChange, formatCount, unitName } from '../../kit/format.ts'
 import JobProgress from '../../kit/JobProgress.vue'
 import { useAssets } from '../../stores/assets.ts'
@@ -98,7 +99,9 @@ const saveRecipe = (name: string): Promise<void> =>
   )
 
 /** The version that comes of the draft. */
+const watchHere = useStillHere(() => props.asset.id)
 async function keepVersion(): Promise<void> {
+  const isHere = watchHere()
   try {
     const recipe = {
       name: 'Made ready on the bench',
@@ -119,7 +122,7 @@ async function keepVersion(): Promise<void> {
     props.draft.forget()
     await assets.open(props.asset.id)
     notices.done(`Version ${String(job.result!.versionNumber)} is the new master.`)
-    await router.push({ name: 'bench', params: { assetId: props.asset.id } })
+    if (isHere()) await router.push({ name: 'bench', params: { assetId: props.asset.id } })
   } catch (error) {
     notices.failed(error)
   } finally {

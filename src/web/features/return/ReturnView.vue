@@ -168,10 +168,10 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
   from: () => detail.value?.returnedSceneId ?? null,
   onto: () => newer.value?.id ?? null,
   job,
-  async made(versionNumber) {
+  async made(versionNumber, isHere) {
     await assets.open(props.asset.id)
     notices.done(`Version ${versionNumber} is the new master.`)
-    await router.push({ name: 'bench', params: { assetId: props.asset.id } })
+    if (isHere()) await router.push({ name: 'bench', params: { assetId: props.asset.id } })
   },
   async movedOn() {
     await assets.open(props.asset.id)

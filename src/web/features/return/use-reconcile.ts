@@ -5,6 +5,7 @@ import type { ReconcileChoice } from '../../../contract/options.ts'
 import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { api, isConflict } from '../../api.ts'
 import { useJobs } from '../../stores/jobs.ts'
+import { useStillHere } from '../../kit/still-here.ts'
 import { useNotices } from '../../stores/notices.ts'
 import { useConflicts } from './use-conflicts.ts'
 
@@ -18,7 +19,8 @@ export interface ReconcileContext {
   /** The newest version, where it is no longer the one that left. */
   readonly onto: () => string | null
   readonly job: Ref<string | null>
-  readonly made: (versionNumber: string) => Promise<void>
+  /** @param isHere the artist still looks at this return. */
+  readonly made: (versionNumber: string, isHere: () => boolean) => Promise<void>
   /** Somebody else has written meanwhile. */
   readonly movedOn: () => Promise<void>
 }
@@ -35,7 +37,9 @@ export function useReconcile(context: ReconcileContext) {
   const worse = shallowRef<readonly WorseDocument[]>([])
   watch([asked, choices], () => (worse.value = []), { deep: true })
 
+  const watchHere = useStillHere(context.tripId)
   async function reconcile(): Promise<void> {
+    const isHere = watchHere()
     try {
       const { jobId } = await api.reconcile(context.tripId(), {
         take: context.take(),
@@ -50,7 +54,7 @@ export function useReconcile(context: ReconcileContext) {
       const { result } = await jobs.finished(jobId)
       if (result!.conflicts) conflicts.value = conflictSchema.array().parse(result!.conflicts)
       else if (result!.worse) worse.value = worseSchema.array().parse(result!.worse)
-      else await context.made(String(result!.versionNumber))
+      else await context.made(String(result!.versionNumber), isHere)
     } catch (error) {
       notices.failed(error)
       // the master moved on meanwhile, or something else came back: what is there now is shown

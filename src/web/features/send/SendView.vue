@@ -21,6 +21,7 @@ import SizeFacts from './SizeFacts.vue'
 import ManyField from '../../kit/form/ManyField.vue'
 import OptionsForm from '../../kit/form/OptionsForm.vue'
 import { by, formatBytes, formatTime } from '../../kit/format.ts'
+import { useStillHere } from '../../kit/still-here.ts'
 import { masterOf } from '../asset/place.ts'
 import { useAssets } from '../../stores/assets.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
@@ -167,16 +168,20 @@ onBeforeUnmount(() => {
   ticket++
 })
 
+const watchHere = useStillHere(() => props.asset.id)
 async function sendOut(): Promise<void> {
+  const isHere = watchHere()
+  const assetId = props.asset.id
   try {
     const { jobId } = await api.send(props.asset.id, request.value)
     sendJob.value = jobId
     const job = await jobs.finished(jobId)
-    await assets.open(props.asset.id)
+    await assets.open(assetId)
     download(String(job.result!.fileId))
+    if (!isHere()) return
     await router.push({
       name: 'sent',
-      params: { assetId: props.asset.id, tripId: String(job.result!.tripId) },
+      params: { assetId, tripId: String(job.result!.tripId) },
     })
   } catch (error) {
     notices.failed(error)

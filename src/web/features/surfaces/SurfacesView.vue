@@ -8,6 +8,7 @@ import { api } from '../../api.ts'
 import ChoiceField from '../../kit/form/ChoiceField.vue'
 import JobProgress from '../../kit/JobProgress.vue'
 import MessageList from '../../kit/MessageList.vue'
+import { useStillHere } from '../../kit/still-here.ts'
 import { useAssets } from '../../stores/assets.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
 import { useDroppedMaps } from '../../stores/dropped-maps.ts'
@@ -139,14 +140,16 @@ function onChosen(event: Event): void {
 }
 
 const isMaking = ref(false)
+const watchHere = useStillHere(() => props.asset.id)
 async function keep(): Promise<void> {
+  const isHere = watchHere()
   isMaking.value = true
   const made = await make('keep', null, null)
   isMaking.value = false
   await assets.open(props.asset.id).catch(notices.failed)
   if (!made?.versionNumber) return
   notices.done(`Version ${made.versionNumber} is the new master, its materials as ${titleOf(surface.value)}.`)
-  await router.push({ name: 'bench', params: { assetId: props.asset.id } })
+  if (isHere()) await router.push({ name: 'bench', params: { assetId: props.asset.id } })
 }
 async function writeFiles(): Promise<void> {
   isMaking.value = true
