@@ -11,6 +11,8 @@ import { attempt, fuzzSources, mutationOf } from './mutations.ts'
 
 /** Milliseconds that one file may take. */
 const MOST_TIME = 2000
+/** Milliseconds without a word after which a process is given up, whether it works or not. */
+const MOST_WAIT = 600_000
 /** Starting a process takes longer than reading a file. */
 const START_TIME = 60000
 const SLICE = 5000
@@ -137,8 +139,10 @@ async function runSlice(from: number, to: number): Promise<void> {
         last = heard
         worked = workedBy(child)
       }
-      // on a busy machine it waits for its turn, which is not its fault
-      if (Date.now() - heard < patience || workedBy(child) - worked < Math.min(patience, MOST_TIME)) return
+      if (Date.now() - heard < patience) return
+      // on a busy machine it waits for its turn, which is not its fault, but not for ever
+      const waits = workedBy(child) - worked < MOST_TIME && Date.now() - heard < MOST_WAIT
+      if (waits) return
       hung = true
       child.kill('SIGKILL')
     }, 200)

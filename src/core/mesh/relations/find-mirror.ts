@@ -19,7 +19,7 @@ const MOST_LOOKED_AT = 512
 const LEAST_FACES = 4
 
 /**
- * Planes across an axis of the mesh's own space, through the origin or the middle of its box, X first.
+ * Planes across an axis of the mesh's own space, through the middle of its box, X first.
  *
  * @returns the first one that mirrors every point and every face; null where none does.
  */

@@ -40,7 +40,7 @@ export function edgeExposure(facts: MeshFacts, up: Vector | null): Float64Array 
   const points = facts.points()
   const normals = facts.faceNormals()
   const exposure = new Float64Array(edgeCount).fill(1)
-  if (!(facts.diagonal() > 0)) return exposure
+  if (edgeCount === 0 || !(facts.diagonal() > 0)) return exposure
   // middles of edges between two faces, and which way they face
   const middles = new Float64Array(3 * edgeCount)
   const facing = new Float64Array(3 * edgeCount)
@@ -108,9 +108,14 @@ function drawDepths(facts: MeshFacts, toEye: Vector): Depths {
   const zs = new Float64Array(count)
   let [lowX, lowY, highX, highY] = [Infinity, Infinity, -Infinity, -Infinity]
   for (let point = 0; point < count; point++) {
-    const x = (xs[point] = along(right, points, 3 * point))
-    const y = (ys[point] = along(upward, points, 3 * point))
+    xs[point] = along(right, points, 3 * point)
+    ys[point] = along(upward, points, 3 * point)
     zs[point] = along(toEye, points, 3 * point)
+  }
+  // points that no polygon has may lie anywhere, and nobody sees them
+  for (const point of faceVertices) {
+    const x = xs[point]!
+    const y = ys[point]!
     if (x < lowX) lowX = x
     if (x > highX) highX = x
     if (y < lowY) lowY = y

@@ -81,6 +81,11 @@ describe('how well an edge is seen', () => {
       for (const value of edgeExposure(facts, null)) expect(value).toBe(1)
     }
   })
+  test('a point far off that no polygon has changes nothing', () => {
+    const mesh = ball(16, 24, (x, y, z) => (y > 0 ? [0.9 * x, -0.5 * y, 0.9 * z] : [x, y, z]))
+    const far = { ...mesh, points: Float64Array.from([...mesh.points, 1e6, 0, 0]) }
+    expect([...edgeExposure(createMeshFacts(far), UP)]).toEqual([...edgeExposure(createMeshFacts(mesh), UP)])
+  })
   test('the inside of a deep cup is seen less than its outside', () => {
     // the upper half of a long ball pushed into the lower one
     const cup = ball(24, 24, (x, y, z) => (y > 0 ? [0.9 * x, -1.8 * y, 0.9 * z] : [x, 2 * y, z]))
