@@ -1,5 +1,6 @@
 /** Relations between a mesh's elements, computed on demand. */
 import { cornerCountOf, faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { firstOfPairs } from './first-of-pairs.ts'
 
 export interface Edges {
   readonly edgeCount: number
@@ -13,62 +14,23 @@ export interface Edges {
   readonly edgeCorners: Int32Array
 }
 
-/** Sides at one point from which on they are told apart by a table instead of one by one. */
-const MANY_SIDES = 48
-
-/**
- * For each corner the first one whose side lies on the same edge, itself where it is that one: sides gathered by their
- * lower point, and among those few told apart by the other. Linear in the number of corners.
- */
+/** For each corner the first one whose side lies on the same edge, itself where it is that one. */
 function firstCornersOfEdges({ faceOffsets, faceVertices }: Polygons): Uint32Array {
-  const cornerCount = faceVertices.length
+  const lows = new Uint32Array(faceVertices.length)
+  const highs = new Uint32Array(faceVertices.length)
   let pointCount = 0
-  for (let corner = 0; corner < cornerCount; corner++)
-    if (faceVertices[corner]! >= pointCount) pointCount = faceVertices[corner]! + 1
-  const offsets = new Uint32Array(pointCount + 1)
-  const eachSide = (call: (corner: number, low: number, high: number) => void): void => {
-    for (let face = 0; face + 1 < faceOffsets.length; face++) {
-      const start = faceOffsets[face]!
-      const end = faceOffsets[face + 1]!
-      for (let corner = start; corner < end; corner++) {
-        const from = faceVertices[corner]!
-        const to = faceVertices[corner + 1 < end ? corner + 1 : start]!
-        if (from < to) call(corner, from, to)
-        else call(corner, to, from)
-      }
+  for (let face = 0; face + 1 < faceOffsets.length; face++) {
+    const start = faceOffsets[face]!
+    const end = faceOffsets[face + 1]!
+    for (let corner = start; corner < end; corner++) {
+      const from = faceVertices[corner]!
+      const to = faceVertices[corner + 1 < end ? corner + 1 : start]!
+      lows[corner] = from < to ? from : to
+      highs[corner] = from < to ? to : from
+      if (from >= pointCount) pointCount = from + 1
     }
   }
-  eachSide((_corner, low) => offsets[low + 1]!++)
-  for (let point = 0; point < pointCount; point++) offsets[point + 1]! += offsets[point]!
-  const next = offsets.slice()
-  const corners = new Uint32Array(cornerCount)
-  const highs = new Uint32Array(cornerCount)
-  eachSide((corner, low, high) => {
-    const place = next[low]!++
-    corners[place] = corner
-    highs[place] = high
-  })
-  const firsts = new Uint32Array(cornerCount)
-  for (let point = 0; point < pointCount; point++) {
-    const start = offsets[point]!
-    const end = offsets[point + 1]!
-    if (end - start > MANY_SIDES) {
-      const known = new Map<number, number>()
-      for (let at = start; at < end; at++) {
-        const first = known.get(highs[at]!) ?? corners[at]!
-        known.set(highs[at]!, first)
-        firsts[corners[at]!] = first
-      }
-      continue
-    }
-    for (let at = start; at < end; at++) {
-      const high = highs[at]!
-      let before = start
-      while (highs[before] !== high) before++
-      firsts[corners[at]!] = corners[before]!
-    }
-  }
-  return firsts
+  return firstOfPairs(lows, highs, pointCount)
 }
 
 /**

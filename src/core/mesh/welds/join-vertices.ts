@@ -2,6 +2,7 @@
  * Which vertices of a file are one point. A file has one UV, one normal and one colour a vertex, so that points are split
  * wherever polygons differ in one of them; here they are joined again.
  */
+import { firstOfPairs } from '../relations/first-of-pairs.ts'
 
 /** Points in the order of their first vertices. */
 export interface JoinedVertices {
@@ -171,50 +172,22 @@ function sidesOf(
   return { from, to, face: sideFace, next, groupCount, firsts, counts }
 }
 
-/** Sides at one place from which on they are told apart by a table instead of one by one. */
-const MANY_SIDES = 48
-
-/** For each side the first one between the same two places, itself where it is that one: gathered by the lower place. */
+/** For each side the first one between the same two places, itself where it is that one. */
 function firstSides(
   from: Uint32Array,
   to: Uint32Array,
   places: Uint32Array,
   placeCount: number,
 ): Uint32Array {
-  const sideCount = from.length
-  const lows = new Uint32Array(sideCount)
-  const highs = new Uint32Array(sideCount)
-  const offsets = new Uint32Array(placeCount + 1)
-  for (let side = 0; side < sideCount; side++) {
+  const lows = new Uint32Array(from.length)
+  const highs = new Uint32Array(from.length)
+  for (let side = 0; side < from.length; side++) {
     const a = places[from[side]!]!
     const b = places[to[side]!]!
     lows[side] = a < b ? a : b
     highs[side] = a < b ? b : a
-    offsets[lows[side]! + 1]!++
   }
-  for (let place = 0; place < placeCount; place++) offsets[place + 1]! += offsets[place]!
-  const next = offsets.slice()
-  const sides = new Uint32Array(sideCount)
-  for (let side = 0; side < sideCount; side++) sides[next[lows[side]!]!++] = side
-  const firsts = new Uint32Array(sideCount)
-  for (let place = 0; place < placeCount; place++) {
-    const start = offsets[place]!
-    const end = offsets[place + 1]!
-    const many = end - start > MANY_SIDES ? new Map<number, number>() : null
-    for (let at = start; at < end; at++) {
-      const side = sides[at]!
-      const high = highs[side]!
-      if (many) {
-        if (!many.has(high)) many.set(high, side)
-        firsts[side] = many.get(high)!
-        continue
-      }
-      let before = start
-      while (highs[sides[before]!] !== high) before++
-      firsts[side] = sides[before]!
-    }
-  }
-  return firsts
+  return firstOfPairs(lows, highs, placeCount)
 }
 
 /**
