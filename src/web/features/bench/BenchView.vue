@@ -62,12 +62,14 @@ const views = ref<InstanceType<typeof ModelViews>>()
 const panel = ref<'findings' | 'steps'>('findings')
 const comparing = ref(false)
 
-// the lists are painted before the views and the worker start, which would hold the page up together
+// one thing after another, each painted before the next; the model comes when all stands, since the workers that load
+// and draw it take the processors from whatever is still built
+const [PANEL, VIEWS, TOOLS, FLAT_TOOLS, SAVING, MODEL] = [2, 3, 4, 5, 6, 7]
 const stage = ref(0)
 onMounted(() => {
   const next = (): void => {
     stage.value++
-    if (stage.value < 5) requestAnimationFrame(() => setTimeout(next, 0))
+    if (stage.value < MODEL) requestAnimationFrame(() => setTimeout(next, 0))
   }
   requestAnimationFrame(() => setTimeout(next, 0))
 })
@@ -259,9 +261,9 @@ const PANES = [
     </template>
     <template #views>
       <ModelViews
-        v-if="stage > 1"
+        v-if="stage >= VIEWS"
         ref="views"
-        :master-scene="version.sceneId"
+        :master-scene="stage >= MODEL ? version.sceneId : null"
         :returned-scene="comparing ? version.sceneId : null"
         :sides="['with the steps', 'as it was']"
         :selected-node="selected"
@@ -277,15 +279,15 @@ const PANES = [
         @pick="pick"
       >
         <template #tools>
-          <ChoosingTools v-if="stage > 2" :choosing="choosing" @known-size="scaleToKnown" />
+          <ChoosingTools v-if="stage >= TOOLS" :choosing="choosing" @known-size="scaleToKnown" />
           <el-checkbox v-if="draft.records.value.length" v-model="comparing" size="small"
             >As it was</el-checkbox
           >
         </template>
-        <template v-if="stage > 2" #flat>
+        <template v-if="stage >= SAVING" #flat>
           <SaveLayout :bench="bench" :name="asset.name" :node="selected" />
         </template>
-        <template v-if="stage > 2" #flat-tools>
+        <template v-if="stage >= FLAT_TOOLS" #flat-tools>
           <FlatTools
             v-model:field="uvField.kind.value"
             v-model:reach="reach"
@@ -312,7 +314,7 @@ const PANES = [
     </template>
     <template #work>
       <WorkPanel
-        v-if="stage > 3"
+        v-if="stage >= PANEL"
         v-model:panel="panel"
         v-model:held-against="heldAgainst"
         v-model:limits="limits"

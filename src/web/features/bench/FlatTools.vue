@@ -80,7 +80,12 @@ const TICKS: Record<UvFieldKind, readonly string[]> = {
       <el-button size="small" title="Left and right change places" @click="emit('place', { mirror: 'u' })"
         >Mirror</el-button
       >
-      <el-dropdown trigger="click" size="small" @command="(align: string) => emit('place', { align })">
+      <el-dropdown
+        trigger="click"
+        size="small"
+        :persistent="false"
+        @command="(align: string) => emit('place', { align })"
+      >
         <el-button size="small">Line up</el-button>
         <template #dropdown>
           <el-dropdown-menu>

@@ -56,7 +56,7 @@ async function save(command: string): Promise<void> {
 </script>
 
 <template>
-  <el-dropdown trigger="click" size="small" @command="save">
+  <el-dropdown trigger="click" size="small" :persistent="false" @command="save">
     <el-button size="small" class="save" :loading="busy">Save UVs</el-button>
     <template #dropdown>
       <el-dropdown-menu>
