@@ -15,6 +15,7 @@ export default defineConfig({
         'task-thread': 'src/server/jobs/task-thread.ts',
         'check-main': 'src/server/check-main.ts',
         'accounts-main': 'src/server/accounts/accounts-main.ts',
+        'facts-thread': 'src/host/facts-thread.ts',
         'piece-thread': 'src/host/piece-thread.ts',
         'draw-thread': 'src/host/images/draw-thread.ts',
         'work-thread': 'src/host/images/work-thread.ts',

@@ -1,7 +1,9 @@
 import type { ZlibCodec } from '../core/base/bytes/zlib.ts'
 import type { GeometryDecoders, PieceReader } from '../core/formats/descriptor.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
+import type { PackedScene } from '../core/scene/pack-scene.ts'
 import type { SceneImage } from '../core/scene/scene.ts'
+import type { ListedFacts } from '../core/view/listed-facts.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
 import type { ImageReader } from '../core/image/image-reader.ts'
 import type { ImageOperation, IslandPadding } from '../core/image/operations/operation.ts'
@@ -44,13 +46,17 @@ export interface MadeMaps {
 export interface Host {
   readonly codec: ZlibCodec | null
   readonly pieces: PieceReader | null
+  /** Begins to work out a large scene's facts on another thread; see `beginFacts`. */
+  readonly facts:
+    | ((scene: PackedScene, isPictured: boolean) => (() => ListedFacts | null) | null)
+    | null
   /** Of compressed geometry; null: files that hold such are told of. */
   readonly decoders: GeometryDecoders | null
   /** Null where images can't be unpacked. */
   readonly images: ImageHost | null
 }
 
-export const BARE_HOST: Host = { codec: null, pieces: null, decoders: null, images: null }
+export const BARE_HOST: Host = { codec: null, pieces: null, facts: null, decoders: null, images: null }
 
 /** Told the share done (0 to 1) and the words of what is being done. */
 export type Progress = (share: number, stage: string) => void

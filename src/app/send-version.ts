@@ -64,7 +64,7 @@ export async function sendVersion(
   })
   return {
     ...delivery,
-    sent: delivery.sent && describeScene(delivery.sent, [], false),
+    sent: delivery.sent && describeScene(delivery.sent, [], false, host.facts),
     contents: delivery.files.map((file) => ({ name: file.name, byteLength: file.bytes.length })),
   }
 }

@@ -52,7 +52,7 @@ export const TASKS = {
   read: (request: ReadRequest, progress: Progress, host: Host = BARE_HOST): DescribedScene => {
     const { scene, findings } = readFiles(request, (share, stage) => progress(share * 0.75, stage), host)
     progress(0.76, 'Counting')
-    return describeScene(scene, findings)
+    return describeScene(scene, findings, true, host.facts)
   },
 
   /** Each model of a drop by itself, and what could not be read, in words. */
@@ -65,7 +65,7 @@ export const TASKS = {
     return {
       models: models.map(({ scene, findings, models: [name] }, index) => {
         progress(0.6 + (0.4 * index) / models.length, 'Counting')
-        return { name: name!, described: describeScene(scene, findings) }
+        return { name: name!, described: describeScene(scene, findings, true, host.facts) }
       }),
       left: failed.map(({ name, error }) => {
         const why = messageText(error.code, error.parameters)
@@ -92,7 +92,7 @@ export const TASKS = {
       host,
     )
     return {
-      returned: describeScene(returned, findings, false),
+      returned: describeScene(returned, findings, false, host.facts),
       ledger,
       matching: packPlain(matching),
     }
@@ -112,6 +112,7 @@ export const TASKS = {
       readonly matching?: PackedScene | null
     },
     progress: Progress,
+    host: Host = BARE_HOST,
   ): {
     /** Null as long as a conflict is not chosen. */
     result: DescribedScene | null
@@ -132,7 +133,7 @@ export const TASKS = {
       : { ...reconcile(base, returned, request.options, told, matching), conflicts: [] }
     if (request.checks) progress(0.82, 'Checking')
     return {
-      result: scene && describeScene(scene, findings),
+      result: scene && describeScene(scene, findings, true, host.facts),
       worse: scene && request.checks ? newFindings(onto, scene) : [],
       taken,
       messages: describeFindings(findings),
@@ -143,6 +144,7 @@ export const TASKS = {
   prepare: (
     request: { readonly scene: PackedScene; readonly recipe: Recipe },
     progress: Progress,
+    host: Host = BARE_HOST,
   ): { result: DescribedScene; records: readonly StepRecord[] } => {
     progress(0.02, 'Preparing')
     let prepared: ReturnType<typeof runRecipe>
@@ -155,7 +157,7 @@ export const TASKS = {
     }
     const { scene, records } = prepared
     progress(0.85, 'Counting')
-    return { result: describeScene(scene), records }
+    return { result: describeScene(scene, [], true, host.facts), records }
   },
 
   practise: (

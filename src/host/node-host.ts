@@ -7,6 +7,7 @@ import type { shrinkImage } from './images/shrink-image.ts'
 import type { workOnImages } from './images/work-on-images.ts'
 import { NODE_DECODERS } from './geometry-decoders.ts'
 import { NODE_CODEC } from './node-codec.ts'
+import { beginFacts } from './node-facts.ts'
 import { NODE_PIECES } from './node-pieces.ts'
 
 /** The library of images takes its time to load: only who asks for images waits for it. */
@@ -31,6 +32,7 @@ const IMAGES = {
 export const NODE_HOST = {
   codec: NODE_CODEC,
   pieces: NODE_PIECES,
+  facts: beginFacts,
   decoders: NODE_DECODERS,
   images: IMAGES,
 } as const
