@@ -47,9 +47,7 @@ export interface Host {
   readonly codec: ZlibCodec | null
   readonly pieces: PieceReader | null
   /** Begins to work out a large scene's facts on another thread; see `beginFacts`. */
-  readonly facts:
-    | ((scene: PackedScene, isPictured: boolean) => (() => ListedFacts | null) | null)
-    | null
+  readonly facts: ((scene: PackedScene, isPictured: boolean) => (() => ListedFacts | null) | null) | null
   /** Of compressed geometry; null: files that hold such are told of. */
   readonly decoders: GeometryDecoders | null
   /** Null where images can't be unpacked. */
