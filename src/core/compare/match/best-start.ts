@@ -1,6 +1,6 @@
 import { createUnion } from '../../mesh/relations/adjacency.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
-import type { Grower } from './grow-pairs.ts'
+import { MOST_STRETCH, type Grower } from './grow-pairs.ts'
 import { refineLabels } from './refine-labels.ts'
 import { pointsApart } from './points-apart.ts'
 import { neighboursOf, type Neighbours } from './neighbours.ts'
@@ -12,22 +12,40 @@ const MOST_STEPS = 2_000_000
 const LABEL_ROUNDS = 5
 /** Labels that stand at more points than this say too little. */
 const RARE = 6
-/** A start has to reach this share of its piece to count. */
-const LEAST_COVERAGE = 0.5
+/** A start has to reach this share of its piece to count: a loop that was cut in all round parts it in two or more. */
+const LEAST_COVERAGE = 0.3
+/** Points below which what is left of a piece is not started anew. */
+const LEAST_LEFT = 12
 /** Starts that reach as much as this beside the best are told apart by how little they move. */
 const AS_GOOD = 0.995
 /** Points of a piece whose surroundings are looked at on the other side, and of those how many. */
 const LOOKED_FROM = 5
 const LOOKED_AT = 3
 
+/** Points of a piece with the longest edges, as a share: they are the last to be mistaken for their neighbours. */
+const COARSEST = 0.25
+/** Share of their shortest edge within which they have to lie of what they are paired with, and how many of them. */
+const NEAR_ENOUGH = 0.5
+const MOST_OF_THEM = 0.8
+
+/** How often what lies beside an answer is looked at: each time it may lead one on. */
+const ROUNDS_ASIDE = 8
+/** Edges of an answer whose counterparts are moved aside. */
+const LOOKED_ASIDE = 3
+
 /** Mean squares of moves beside the least from which on another answer is out of the question. */
 const MUCH_MORE = 2.5
+/** The same beside one that reaches farther, and how much of what that reaches it has to reach itself. */
+const VERY_MUCH_MORE = 10
+const LEAST_BESIDE = 0.5
 
 interface Answer {
   readonly pairs: Int32Array
   readonly reached: number
   /** Mean square of the moves of paired points. */
   readonly moved: number
+  /** It began where the surroundings are there once on either side. */
+  readonly sure: boolean
 }
 interface Start {
   readonly edge: readonly [number, number]
@@ -49,20 +67,23 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
   const [own, others] = [master, returned].map((mesh) => refineLabels(mesh, LABEL_ROUNDS, 'both'))
   const pairs = new Int32Array(pointCountOf(master)).fill(-1)
   const taken = new Uint8Array(pointCountOf(returned))
+  const spacing = spacingsOf(master, near)
   let steps = MOST_STEPS
-  for (const piece of piecesOf(master)) {
+  const pieces = piecesOf(master)
+  for (let at = 0; at < pieces.length; at++) {
+    const piece = pieces[at]!
     if (steps <= 0) break
+    const coarsest = coarsestOf(piece, spacing)
     const answers: Answer[] = []
     const starts = [
       ...labelledStarts(piece, [own!, others!], near, far, taken),
-      ...nearStarts(piece, master, returned, near, far, taken),
+      ...nearStarts(piece, coarsest, master, returned, near, far, taken),
     ]
     let settledBy = -1
-    for (const { edge, other, sure } of starts.slice(0, MOST_STARTS)) {
-      // surroundings that are there once on either side, and reach all of it, need no others beside them
-      if (settledBy >= 0 && edge[0] !== settledBy) break
-      for (const winding of [1, -1] as const) {
-        if (steps <= 0) break
+    const isNear = (answer: Answer): boolean => liesNear(answer, coarsest, spacing, master, returned)
+    const attempt = ({ edge, other, sure }: Start): Answer[] =>
+      ([1, -1] as const).flatMap((winding) => {
+        if (steps <= 0) return []
         const tried = pairs.slice()
         const used = taken.slice()
         edge.forEach((point, end) => {
@@ -81,32 +102,152 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
         }
         moved /= Math.max(1, reached)
         steps -= reached + pairs.length / 3 + 16
-        if (reached < piece.length * LEAST_COVERAGE) continue
-        answers.push({ pairs: tried, reached, moved })
-        if (sure && reached >= piece.length * AS_GOOD) settledBy = edge[0]
+        return reached < piece.length * LEAST_COVERAGE ? [] : [{ pairs: tried, reached, moved, sure }]
+      })
+    for (const start of starts.slice(0, MOST_STARTS)) {
+      // surroundings that are there once on either side, reach all of it and lie near need no others beside them; an edit
+      // can make them of what was there twice
+      if (settledBy >= 0 && start.edge[0] !== settledBy) break
+      const found = attempt(start)
+      answers.push(...found)
+      const isSettled = (answer: Answer): boolean =>
+        answer.sure && answer.reached >= piece.length * AS_GOOD && isNear(answer)
+      if (found.some(isSettled)) settledBy = start.edge[0]
+    }
+    let best = theOne(answers, piece)
+    // one that goes by nothing but how little it moves has to be near where that can be told, or lie among others of which
+    // each moves much more
+    if (best && !isNear(best)) {
+      for (let round = 0; round < ROUNDS_ASIDE && best; round++) {
+        const aside: Answer[] = startsAside(best.pairs, coarsest, master, returned, near, far).flatMap(
+          attempt,
+        )
+        answers.push(...aside)
+        // where no others were found, or not all could be tried, only what is there once is believed
+        const isTold: boolean = best.sure || (steps > 0 && aside.length > 0)
+        const next: Answer | null = isTold ? theOne(answers, piece) : null
+        if (next === best) break
+        best = round + 1 < ROUNDS_ASIDE ? next : null
       }
     }
-    const best = theOne(answers, piece)
     if (!best) continue
     pairs.set(best.pairs)
     for (const to of pairs) if (to >= 0) taken[to] = 1
+    // what lies behind something new, which nothing grows over
+    for (const left of stillOpen(piece, pairs, near)) if (left.length >= LEAST_LEFT) pieces.push(left)
   }
   return pairs.some((other) => other >= 0) ? pairs : null
 }
 
-/** The answer that reaches most, and of those alike the one that moves least; null where another is nearly as good. */
+/**
+ * The answer that reaches most, and of those alike the one that moves least. One that moves very much less goes before it:
+ * something new may part the piece, and a symmetrical answer find its way round it. Null where another is nearly as good.
+ */
 function theOne(answers: readonly Answer[], piece: readonly number[]): Answer | null {
   const most = answers.reduce((sum, { reached }) => Math.max(sum, reached), 0)
-  const [best, ...others] = answers
-    .filter(({ reached }) => reached >= most * AS_GOOD)
-    .sort((a, b) => a.moved - b.moved)
-  if (!best) return null
-  const isOther = ({ pairs }: Answer): boolean =>
-    piece.filter(
-      (point) => pairs[point]! >= 0 && best.pairs[point]! >= 0 && pairs[point] !== best.pairs[point],
-    ).length >
-    piece.length * (1 - AS_GOOD)
-  return others.some((other) => other.moved < best.moved * MUCH_MORE && isOther(other)) ? null : best
+  const among = (share: number): Answer[] =>
+    answers.filter(({ reached }) => reached >= most * share).sort((a, b) => a.moved - b.moved)
+  const isOther = (one: Answer, { pairs }: Answer): boolean =>
+    piece.filter((point) => pairs[point]! >= 0 && one.pairs[point]! >= 0 && pairs[point] !== one.pairs[point])
+      .length >
+    Math.min(one.reached, piece.length) * (1 - AS_GOOD)
+  /** The first of them, as long as no other moves as little. */
+  const alone = ([best, ...others]: readonly Answer[]): Answer | null =>
+    best && others.some((other) => other.moved < best.moved * MUCH_MORE && isOther(best, other))
+      ? null
+      : (best ?? null)
+  const farthest = alone(among(AS_GOOD))
+  const all = among(LEAST_BESIDE)
+  const [nearest] = all
+  if (!nearest) return null
+  const reaching = among(AS_GOOD)[0]!
+  if (reaching.moved <= nearest.moved * MUCH_MORE || !isOther(nearest, reaching)) return farthest
+  // between much and very much only one that reaches all of it is believed
+  if (reaching.moved <= nearest.moved * VERY_MUCH_MORE)
+    return most >= piece.length * AS_GOOD ? farthest : null
+  const best = alone(all)
+  // of those that say the same the one that says most
+  return (
+    best &&
+    all
+      .filter((other) => other.moved < best.moved * MUCH_MORE)
+      .reduce((one, other) => (other.reached > one.reached ? other : one), best)
+  )
+}
+
+/** Starts that are one edge beside an answer: what it would be if a symmetrical shape had been taken one step too far. */
+function startsAside(
+  pairs: Int32Array,
+  coarsest: readonly number[],
+  master: Mesh,
+  returned: Mesh,
+  near: Neighbours,
+  far: Neighbours,
+): Start[] {
+  const known = coarsest.filter((point) => pairs[point]! >= 0)
+  const starts: Start[] = []
+  const step = Math.max(1, Math.floor(known.length / LOOKED_ASIDE))
+  for (let at = 0; at < known.length && at < LOOKED_ASIDE * step; at += step) {
+    const point = known[at]!
+    const next = Array.from(edgesFrom(near, point)).find((other) => pairs[other]! >= 0)
+    if (next === undefined) continue
+    const length = pointsApart(master, point, master, next) || 1
+    for (const other of edgesFrom(far, pairs[point]!))
+      for (const beyond of edgesFrom(far, other)) {
+        const ratio = pointsApart(returned, other, returned, beyond) / length
+        if (ratio > 1 / MOST_STRETCH && ratio < MOST_STRETCH)
+          starts.push({ edge: [point, next], other: [other, beyond], sure: false })
+      }
+  }
+  return starts
+}
+
+/** Points of a piece without a counterpart, as far as they hang together. */
+function stillOpen(piece: readonly number[], pairs: Int32Array, near: Neighbours): number[][] {
+  const open = new Set(piece.filter((point) => pairs[point]! < 0))
+  const found: number[][] = []
+  for (const first of open) {
+    open.delete(first)
+    const own = [first]
+    for (let at = 0; at < own.length; at++)
+      for (const next of edgesFrom(near, own[at]!)) if (open.delete(next)) own.push(next)
+    found.push(own)
+  }
+  return found
+}
+
+/** The shortest edge at each point; infinite where there is none. */
+function spacingsOf(mesh: Mesh, { offsets, others }: Neighbours): Float64Array {
+  const shortest = new Float64Array(pointCountOf(mesh)).fill(Infinity)
+  for (let point = 0; point < shortest.length; point++)
+    for (let at = offsets[point]!; at < offsets[point + 1]!; at++)
+      shortest[point] = Math.min(shortest[point]!, pointsApart(mesh, point, mesh, others[at]!))
+  return shortest
+}
+
+/** The points of a piece with the longest edges, the longest first. */
+function coarsestOf(piece: readonly number[], spacing: Float64Array): number[] {
+  const sorted = piece
+    .filter((point) => Number.isFinite(spacing[point]!))
+    .sort((a, b) => spacing[b]! - spacing[a]! || a - b)
+  return sorted.slice(0, Math.max(1, Math.ceil(sorted.length * COARSEST)))
+}
+
+function liesNear(
+  { pairs }: Answer,
+  points: readonly number[],
+  spacing: Float64Array,
+  master: Mesh,
+  returned: Mesh,
+): boolean {
+  let [known, near] = [0, 0]
+  for (const point of points) {
+    const other = pairs[point]!
+    if (other < 0) continue
+    known++
+    if (pointsApart(master, point, returned, other) <= spacing[point]! * NEAR_ENOUGH) near++
+  }
+  return known > 0 && near >= known * MOST_OF_THEM
 }
 
 /** Points that hang together over polygons, the largest pieces first. */
@@ -174,9 +315,13 @@ function labelledStarts(
   return starts
 }
 
-/** Edges with those that lie nearest on the other side and run about the same way. */
+/**
+ * Edges with those that lie nearest on the other side and run about the same way: of points all over the piece and of
+ * those with the longest edges, whose nearest is the likeliest to be the one.
+ */
 function nearStarts(
   piece: readonly number[],
+  coarsest: readonly number[],
   master: Mesh,
   returned: Mesh,
   near: Neighbours,
@@ -189,8 +334,12 @@ function nearStarts(
     mesh.points[3 * to + 1]! - mesh.points[3 * from + 1]!,
     mesh.points[3 * to + 2]! - mesh.points[3 * from + 2]!,
   ]
-  for (let look = 0; look < LOOKED_FROM; look++) {
-    const point = piece[Math.floor(((look + 0.5) * piece.length) / LOOKED_FROM)]!
+  const spread = (points: readonly number[]): number[] =>
+    Array.from(
+      { length: LOOKED_FROM },
+      (_look, at) => points[Math.floor(((at + 0.5) * points.length) / LOOKED_FROM)]!,
+    )
+  for (const point of new Set([...(coarsest.length ? spread(coarsest) : []), ...spread(piece)])) {
     const nearest: { other: number; away: number }[] = []
     for (let other = 0; other < pointCountOf(returned); other++) {
       if (taken[other]) continue

@@ -25,6 +25,11 @@ function cornersByStep(mesh: Mesh): NumberTable {
 const MOST_MEASURED = 12
 /** How far the lengths of a quad may be off those at home, in its longest. */
 const MOST_SURPRISE = 0.2
+/**
+ * A side that became so many times as long beside another one of its polygon: of a polygon that was cut along its middle,
+ * or anywhere else, one half at least has sides that are half as long, and what is found over it is off by a row.
+ */
+export const MOST_STRETCH = 1.6
 /** The second best answer has to be so many times as far off. */
 const LEAST_MARGIN = 1.6
 
@@ -64,6 +69,20 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
         off = Math.max(off, Math.abs(apart(returned, others[i]!, others[j]!) / scale - at))
       }
     return longest > 0 ? off / longest : 0
+  }
+  /** Whether the sides of two polygons of as many corners are alike, each beside the others of its own. */
+  const sidesAlike = (points: readonly number[], others: readonly number[]): boolean => {
+    let [least, most] = [Infinity, 0]
+    for (let at = 0; at < points.length; at++) {
+      const next = at + 1 < points.length ? at + 1 : 0
+      const length = apart(master, points[at]!, points[next]!)
+      const became = apart(returned, others[at]!, others[next]!)
+      // what has no length says nothing
+      if (!(length > 0 && became > 0)) continue
+      least = Math.min(least, became / length)
+      most = Math.max(most, became / length)
+    }
+    return !(most > least * MOST_STRETCH)
   }
   /** Corners of a returned polygon in their order from one corner on, the given way round. */
   const around = (corner: number, way: 1 | -1): number[] => {
@@ -158,7 +177,11 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
                 : around(corner, -1).map((_point, step, all) => all[(step + all.length - 1) % all.length]!)
             let answer: number[] | null = null
             if (found.length === size)
-              answer = size > MOST_MEASURED || shapeOff(turned, found) <= MOST_SURPRISE ? found : null
+              answer =
+                size > MOST_MEASURED ||
+                (shapeOff(turned, found) <= MOST_SURPRISE && sidesAlike(turned, found))
+                  ? found
+                  : null
             else if (size === 4 && found.length === 3) answer = halves(turned, a, b, found[2]!, way)
             if (!answer || !answer.every((other, step) => fits(turned[step]!, other))) continue
             if (new Set(answer).size !== answer.length) continue

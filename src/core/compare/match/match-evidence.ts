@@ -5,16 +5,19 @@
  */
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { bestStart } from './best-start.ts'
+import { byCarriedMoves } from './evidence/by-carried-moves.ts'
 import { byNearness } from './evidence/by-nearness.ts'
 import { byCornerOrder } from './evidence/by-corner-order.ts'
 import { byOrder } from './evidence/by-order.ts'
 import { byUvs } from './evidence/by-uvs.ts'
+import { settleByMoves } from './evidence/settle-by-moves.ts'
 import { settlePairs } from './evidence/settle-pairs.ts'
 import { createGrower, type Grower } from './grow-pairs.ts'
 import { areJoined, neighboursOf, type Neighbours } from './neighbours.ts'
+import { pointsApart } from './points-apart.ts'
 
 /** Kinds of evidence, in the order in which they are believed where they are borne out alike. */
-export type Evidence = 'uv' | 'order' | 'position' | 'near' | 'start'
+export type Evidence = 'uv' | 'order' | 'position' | 'near' | 'carried' | 'start'
 
 export interface EvidenceMatch {
   /** One a master point; the returned point, -1 for none. Each returned point stands once at most. */
@@ -77,6 +80,29 @@ const SURE_NEAR = 0.95
 /** Share of the points from which on another kind of evidence speaks in its place. */
 const SPEAKS = 0.3
 
+/** Mean moves beside mean edges from which on an order is held against what lies near. */
+const FAR_MOVES = 0.5
+
+/** How far pairs go in the mean, and how long the edges between their points are. */
+function movesOf(
+  master: Mesh,
+  returned: Mesh,
+  pairs: Int32Array,
+  { offsets, others }: Neighbours,
+): { mean: number; meanEdge: number } {
+  let [moves, count, edges, edgeCount] = [0, 0, 0, 0]
+  for (let point = 0; point < pairs.length; point++) {
+    if (pairs[point]! < 0) continue
+    moves += pointsApart(master, point, returned, pairs[point]!)
+    count++
+    for (let at = offsets[point]!; at < offsets[point + 1]!; at++) {
+      edges += pointsApart(master, point, master, others[at]!)
+      edgeCount++
+    }
+  }
+  return { mean: moves / Math.max(1, count), meanEdge: edges / Math.max(1, edgeCount) }
+}
+
 /** An order that is borne out to this share by so many points is no chance. */
 const SURE_ORDER = 0.97
 const SURE_POINTS = 12
@@ -98,13 +124,30 @@ export function matchByEvidence(
   const pointCount = pointCountOf(master)
   let madeGrower: Grower | null = null
   const grower = (): Grower => (madeGrower ??= createGrower(master, returned))
+  /** Whether pairs go farther than points lie apart, while nearly all have something else that lies near. */
+  const isContradicted = (pairs: Int32Array): boolean => {
+    const moves = movesOf(master, returned, pairs, neighbours)
+    if (moves.mean <= moves.meanEdge * FAR_MOVES) return false
+    const nearest = byNearness(master, returned, neighbours)
+    const { given, left } = prune(nearest, neighbours, far)
+    if (given < pointCount * NEAR_COVERS || left < given * SURE_NEAR) return false
+    let [both, differ] = [0, 0]
+    for (let point = 0; point < pointCount; point++) {
+      if (nearest[point]! < 0 || pairs[point]! < 0) continue
+      both++
+      if (nearest[point] !== pairs[point]) differ++
+    }
+    return differ > both * (1 - SURE_NEAR)
+  }
+  const known: KnownPairs[] = []
   const kinds: readonly (readonly [Evidence, () => Int32Array | null])[] = [
     ['uv', () => byUvs(master, returned)],
     ['position', () => byPosition.slice()],
     ['order', () => byCornerOrder(master, returned) ?? (numbersCount ? byOrder(master, returned) : null)],
     ['near', () => byNearness(master, returned, neighbours)],
+    // where nothing else speaks
+    ['carried', () => (known.length ? null : byCarriedMoves(master, returned, neighbours, far))],
   ]
-  const known: KnownPairs[] = []
   for (const [rank, [kind, find]] of kinds.entries()) {
     const pairs = find()
     if (!pairs) continue
@@ -116,6 +159,8 @@ export function matchByEvidence(
     if (kind === 'near' && known.some((other) => other.left >= pointCount * SPEAKS)) continue
     // an order that holds by halves may be that of a symmetrical other: places speak before it
     const sure = kind !== 'order' || (left >= given * SURE_ORDER && left >= SURE_POINTS)
+    // points numbered anew may stand in the order of a symmetrical other, which moves them far
+    if (kind === 'order' && isContradicted(pairs)) continue
     known.push({ kind, pairs, left, rank: sure ? rank : kinds.length })
     // nobody speaks before what is said of every point, and nothing is left to be said after it
     if (sure && left === pointCount) break
@@ -156,7 +201,10 @@ export function matchByEvidence(
     by.push({ kind: 'start', added: 1 })
   }
   settlePairs(master, returned, pointToReturned, taken, neighbours, far)
+  const [mostly] = by.sort((a, b) => b.added - a.added)
+  const isByPlaces = mostly!.kind !== 'uv' && mostly!.kind !== 'order'
+  settleByMoves(master, returned, pointToReturned, taken, neighbours, far, isByPlaces)
   if (isOpen()) grower().grow(pointToReturned, taken, 0)
   prune(pointToReturned, neighbours, far)
-  return { pointToReturned, by: by.sort((a, b) => b.added - a.added).map(({ kind }) => kind) }
+  return { pointToReturned, by: by.map(({ kind }) => kind) }
 }

@@ -5,12 +5,21 @@ import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 /** Numbers that are off by so many are looked at beside the same numbers, in runs of so many points. */
 const MOST_SHIFT = 8
 const RUN = 16
-/** A run that moved so many times as far as the middle one was pushed on by more than that. */
+/** A run that moved so many times as far as the middle one, and as its points lie from one another, was pushed on by more. */
 const MUCH_FARTHER = 6
+const AS_FAR = 0.5
+/** Beside strays, what moved by less than this share of how far its points lie apart is calm, and so much has to be. */
+const HARDLY = 0.25
+const LEAST_CALM = 0.6
 /** What unevenness counts beside distance. */
 const UNEVENNESS = 4
-/** Share of such runs up to which the order is believed. */
-const MOST_STRAYS = 0.02
+/**
+ * Shares of such runs up to which the order is believed: of all, and of the last ones. Where a point was added or removed
+ * all behind it are such; where something was sculpted here and there they lie scattered.
+ */
+const MOST_STRAYS = 0.3
+const LAST = 0.2
+const MOST_STRAYS_AT_LAST = 0.5
 
 /** Points that are looked at for how all of it was sized, turned, mirrored or moved. */
 const MOST_LOOKED_AT = 600
@@ -42,14 +51,26 @@ function broughtAlong(master: Mesh, returned: Mesh): Float64Array {
 }
 
 /**
- * The same numbers, unless there are runs of them where the numbers beside lie nearer: where a point was added or
- * removed, all behind it have moved on, and on a regular lattice the edges bear that out too.
+ * The same numbers, but for runs of them where the numbers beside lie nearer, which are left open: where a point was
+ * added or removed, all behind it have moved on, and on a regular lattice the edges bear that out too.
  */
 export function byOrder(master: Mesh, returned: Mesh): Int32Array | null {
   const count = pointCountOf(returned)
   const after = boundsOf(returned.points)
   if (!after || pointCountOf(master) === 0) return null
   const expected = broughtAlong(master, returned)
+  /** How far the points of a run lie from one to the next. */
+  const spacing = (start: number): number => {
+    const end = Math.min(start + RUN, pointCountOf(master)) - 1
+    let sum = 0
+    for (let at = 3 * start; at < 3 * end; at += 3)
+      sum += Math.hypot(
+        expected[at + 3]! - expected[at]!,
+        expected[at + 4]! - expected[at + 1]!,
+        expected[at + 5]! - expected[at + 2]!,
+      )
+    return end > start ? sum / (end - start) : 0
+  }
   /**
    * How far a run of points moved to those whose numbers are higher by `shift`, and how unevenly: true moves are much
    * alike from one point to the next, however far they go.
@@ -72,15 +93,24 @@ export function byOrder(master: Mesh, returned: Mesh): Int32Array | null {
   }
   const starts = Array.from({ length: Math.ceil(pointCountOf(master) / RUN) }, (_run, at) => at * RUN)
   const own = starts.map((start) => apart(start, 0))
-  const middle = own.slice().sort((a, b) => a - b)[own.length >> 1] ?? 0
+  const middle = own.slice().sort((a, b) => a - b)[(own.length - 1) >> 1] ?? 0
   const least = (diagonalOf(after) || 1) * 1e-6
-  const strays = starts.filter((start, run) => {
-    if (own[run]! > middle * MUCH_FARTHER + least) return true
+  const isStray = starts.map((start, run) => {
+    if (own[run]! > Math.max(middle * MUCH_FARTHER, spacing(start) * AS_FAR) + least) return true
     for (let shift = 1; shift <= MOST_SHIFT; shift++)
       if (apart(start, shift) < own[run]! || apart(start, -shift) < own[run]!) return true
     return false
   })
-  // one that is cut or pushed on anywhere is not the master's order
-  if (strays.length > starts.length * MOST_STRAYS) return null
-  return Int32Array.from({ length: pointCountOf(master) }, (_point, at) => (at < count ? at : -1))
+  const share = (runs: readonly boolean[]): number => runs.filter(Boolean).length / runs.length
+  const hasStrays = isStray.some(Boolean)
+  const last = isStray.slice(-Math.max(1, Math.ceil(isStray.length * LAST)))
+  // beside strays only what hardly moved is believed, and only where that is most of it: else it may be any other order
+  const isBelieved = starts.map(
+    (start, run) => !hasStrays || (!isStray[run] && own[run]! <= Math.max(spacing(start) * HARDLY, least)),
+  )
+  if (share(isStray) > MOST_STRAYS || share(isBelieved) < LEAST_CALM) return null
+  if (hasStrays && share(last) > MOST_STRAYS_AT_LAST) return null
+  return Int32Array.from({ length: pointCountOf(master) }, (_point, at) =>
+    at < count && isBelieved[Math.floor(at / RUN)] ? at : -1,
+  )
 }

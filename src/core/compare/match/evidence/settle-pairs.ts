@@ -1,10 +1,7 @@
-import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
+import type { Mesh } from '../../../scene/mesh.ts'
 import { areJoined, type Neighbours } from '../neighbours.ts'
 import { pointsApart } from '../points-apart.ts'
-
-/** Mean corners of a polygon beside the master's from which on the returned ones were not cut. */
-const STILL_WHOLE = 0.9
-const faceSizeOf = (mesh: Mesh): number => mesh.faceVertices.length / Math.max(1, faceCountOf(mesh))
+import { meanCorners, STILL_WHOLE } from './settle-by-moves.ts'
 
 /** Rounds in which points look for a better counterpart than they have. */
 const SETTLING_ROUNDS = 3
@@ -22,7 +19,7 @@ export function settlePairs(
   far: Neighbours,
 ): void {
   // over polygons that were cut, diagonals are edges more and prove nothing
-  if (faceSizeOf(returned) <= faceSizeOf(master) * STILL_WHOLE) return
+  if (meanCorners(returned) <= meanCorners(master) * STILL_WHOLE) return
   const edgesBorne = (point: number, candidate: number): number => {
     let borne = 0
     for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++) {

@@ -1,0 +1,63 @@
+import { createHashGrid, type HashGrid } from '../../../base/math/hash-grid.ts'
+
+export interface Nearest {
+  /** -1: none within reach. */
+  readonly best: number
+  readonly least: number
+  /** How far the second nearest lies, infinite where none is within reach. */
+  readonly second: number
+}
+
+export interface NearestPoints {
+  /** The nearest point within reach, more than 0, in the points' unit, of those that fit. */
+  nearest(x: number, y: number, z: number, reach: number, fits?: (point: number) => boolean): Nearest
+}
+
+/** Points that are looked at for one: in a heap nothing is near in particular. */
+const MOST_LOOKED_AT = 2048
+
+/** Points by where they lie, for reaches of any size: each power of two has its own grid, made when it is asked for. */
+export function createNearestPoints(
+  points: Float64Array,
+  counts: (point: number) => boolean = () => true,
+): NearestPoints {
+  const grids = new Map<number, HashGrid>()
+  const gridFor = (reach: number): HashGrid => {
+    const octave = Math.ceil(Math.log2(reach))
+    const known = grids.get(octave)
+    if (known) return known
+    const grid = createHashGrid(points.length / 3, 2 ** octave)
+    for (let point = 0; point < points.length / 3; point++)
+      if (counts(point))
+        grid.insert(point, points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!)
+    grids.set(octave, grid)
+    return grid
+  }
+  return {
+    nearest(x, y, z, reach, fits = () => true) {
+      if (!(reach > 0) || !Number.isFinite(reach)) return { best: -1, least: Infinity, second: Infinity }
+      const { heads, next, slotOf, cellOf } = gridFor(reach)
+      let [best, least, second, looked] = [-1, Infinity, Infinity, 0]
+      const slots = new Set<number>()
+      for (let cx = cellOf(x - reach); cx <= cellOf(x + reach); cx++)
+        for (let cy = cellOf(y - reach); cy <= cellOf(y + reach); cy++)
+          for (let cz = cellOf(z - reach); cz <= cellOf(z + reach); cz++) slots.add(slotOf(cx, cy, cz))
+      for (const slot of slots)
+        for (let point = heads[slot]!; point >= 0 && looked < MOST_LOOKED_AT; point = next[point]!) {
+          looked++
+          const away = Math.hypot(
+            points[3 * point]! - x,
+            points[3 * point + 1]! - y,
+            points[3 * point + 2]! - z,
+          )
+          if (away > reach || away >= second || !fits(point)) continue
+          if (away < least) [best, least, second] = [point, away, least]
+          else second = away
+        }
+      // among so many the nearest is not known
+      return looked < MOST_LOOKED_AT
+        ? { best, least, second }
+        : { best: -1, least: Infinity, second: Infinity }
+    },
+  }
+}
