@@ -5,7 +5,7 @@
  */
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { bestStart } from './best-start.ts'
-import { byCarriedMoves } from './evidence/by-carried-moves.ts'
+import { byCarriedMoves, carryFromKnown } from './evidence/by-carried-moves.ts'
 import { byNearness } from './evidence/by-nearness.ts'
 import { byCornerOrder } from './evidence/by-corner-order.ts'
 import { byOrder } from './evidence/by-order.ts'
@@ -204,7 +204,10 @@ export function matchByEvidence(
   const [mostly] = by.sort((a, b) => b.added - a.added)
   const isByPlaces = mostly!.kind !== 'uv' && mostly!.kind !== 'order'
   settleByMoves(master, returned, pointToReturned, taken, neighbours, far, isByPlaces)
-  if (isOpen()) grower().grow(pointToReturned, taken, 0)
+  if (isOpen()) {
+    grower().grow(pointToReturned, taken, 0)
+    if (isOpen()) carryFromKnown(master, returned, neighbours, far, pointToReturned, taken)
+  }
   prune(pointToReturned, neighbours, far)
   return { pointToReturned, by: by.map(({ kind }) => kind) }
 }

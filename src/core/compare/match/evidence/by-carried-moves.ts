@@ -53,16 +53,57 @@ export function byCarriedMoves(
 ): Int32Array | null {
   const pairs = new Int32Array(pointCountOf(master)).fill(-1)
   const taken = new Uint8Array(pointCountOf(returned))
+  const { carrier, used } = carry(master, returned, near, far, pairs, taken)
+  if (!carrier.start(used, () => [0, 0, 0])) return null
+  carryToPieces(carrier, used, pairs, near)
+  return bordersAgree(master, returned, pairs) ? pairs : null
+}
+
+/**
+ * The same from pairs that are known, over to pieces of which nothing is: what lies beside them went about where they
+ * went.
+ *
+ * @param pairs one a master point; changed in place, as is `taken`, one a returned point.
+ */
+export function carryFromKnown(
+  master: Mesh,
+  returned: Mesh,
+  near: Neighbours,
+  far: Neighbours,
+  pairs: Int32Array,
+  taken: Uint8Array,
+): void {
+  const { carrier, used } = carry(master, returned, near, far, pairs, taken)
+  carryToPieces(carrier, used, pairs, near)
+}
+
+/** @returns with the master's points that have edges. */
+function carry(
+  master: Mesh,
+  returned: Mesh,
+  near: Neighbours,
+  far: Neighbours,
+  pairs: Int32Array,
+  taken: Uint8Array,
+): { carrier: ReturnType<typeof createCarrier>; used: readonly number[] } {
   const shortest = shortestEdges(master, near)
   const there = createNearestPoints(returned.points, (point) => far.offsets[point + 1]! > far.offsets[point]!)
-  const carrier = createCarrier({ master, returned, near, far, shortest, there, pairs, taken })
-  const used = Array.from(shortest.keys()).filter((point) => Number.isFinite(shortest[point]!))
-  if (!carrier.start(used, () => [0, 0, 0])) return null
+  return {
+    carrier: createCarrier({ master, returned, near, far, shortest, there, pairs, taken }),
+    used: Array.from(shortest.keys()).filter((point) => Number.isFinite(shortest[point]!)),
+  }
+}
+
+function carryToPieces(
+  carrier: ReturnType<typeof createCarrier>,
+  used: readonly number[],
+  pairs: Int32Array,
+  near: Neighbours,
+): void {
   for (const piece of openPieces(used, pairs, near).slice(0, MOST_PIECES)) {
     if (piece.length < LEAST_POINTS) break
     carrier.start(piece, carrier.moveNear)
   }
-  return bordersAgree(master, returned, pairs) ? pairs : null
 }
 
 /** Share of the points on a border, on either side, whose pairs lie on one too: of another lattice hardly any does. */
