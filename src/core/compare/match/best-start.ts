@@ -14,8 +14,6 @@ const LABEL_ROUNDS = 5
 const RARE = 6
 /** A start has to reach this share of its piece to count: a loop that was cut in all round parts it in two or more. */
 const LEAST_COVERAGE = 0.3
-/** Points below which what is left of a piece is not started anew. */
-const LEAST_LEFT = 12
 /** Starts that reach as much as this beside the best are told apart by how little they move. */
 const AS_GOOD = 0.995
 /** Points of a piece whose surroundings are looked at on the other side, and of those how many. */
@@ -42,7 +40,10 @@ const LEAST_BESIDE = 0.5
 interface Answer {
   readonly pairs: Int32Array
   readonly reached: number
-  /** Mean square of the moves of paired points. */
+  /**
+   * Mean square of the moves of paired points, times how unevenly they moved: a thin rod that was pushed aside comes nearer
+   * to itself turned about its length, and there one side goes another way than the other.
+   */
   readonly moved: number
   /** It began where the surroundings are there once on either side. */
   readonly sure: boolean
@@ -69,9 +70,7 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
   const taken = new Uint8Array(pointCountOf(returned))
   const spacing = spacingsOf(master, near)
   let steps = MOST_STEPS
-  const pieces = piecesOf(master)
-  for (let at = 0; at < pieces.length; at++) {
-    const piece = pieces[at]!
+  for (const piece of piecesOf(master)) {
     if (steps <= 0) break
     const coarsest = coarsestOf(piece, spacing)
     const answers: Answer[] = []
@@ -100,7 +99,7 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
           for (let axis = 0; axis < 3; axis++)
             moved += (master.points[3 * point + axis]! - returned.points[3 * to + axis]!) ** 2
         }
-        moved /= Math.max(1, reached)
+        moved *= unevennessOf(tried, piece, master, returned, near) / Math.max(1, reached)
         steps -= reached + pairs.length / 3 + 16
         return reached < piece.length * LEAST_COVERAGE ? [] : [{ pairs: tried, reached, moved, sure }]
       })
@@ -133,8 +132,6 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
     if (!best) continue
     pairs.set(best.pairs)
     for (const to of pairs) if (to >= 0) taken[to] = 1
-    // what lies behind something new, which nothing grows over
-    for (const left of stillOpen(piece, pairs, near)) if (left.length >= LEAST_LEFT) pieces.push(left)
   }
   return pairs.some((other) => other >= 0) ? pairs : null
 }
@@ -202,20 +199,6 @@ function startsAside(
   return starts
 }
 
-/** Points of a piece without a counterpart, as far as they hang together. */
-function stillOpen(piece: readonly number[], pairs: Int32Array, near: Neighbours): number[][] {
-  const open = new Set(piece.filter((point) => pairs[point]! < 0))
-  const found: number[][] = []
-  for (const first of open) {
-    open.delete(first)
-    const own = [first]
-    for (let at = 0; at < own.length; at++)
-      for (const next of edgesFrom(near, own[at]!)) if (open.delete(next)) own.push(next)
-    found.push(own)
-  }
-  return found
-}
-
 /** The shortest edge at each point; infinite where there is none. */
 function spacingsOf(mesh: Mesh, { offsets, others }: Neighbours): Float64Array {
   const shortest = new Float64Array(pointCountOf(mesh)).fill(Infinity)
@@ -231,6 +214,39 @@ function coarsestOf(piece: readonly number[], spacing: Float64Array): number[] {
     .filter((point) => Number.isFinite(spacing[point]!))
     .sort((a, b) => spacing[b]! - spacing[a]! || a - b)
   return sorted.slice(0, Math.max(1, Math.ceil(sorted.length * COARSEST)))
+}
+
+/** Unevenness of moves that are all the same: they are told apart by how far they go. */
+const LEAST_UNEVENNESS = 1e-12
+
+/** Mean square of the difference of moves over edges, in the edge's length. */
+function unevennessOf(
+  pairs: Int32Array,
+  piece: readonly number[],
+  master: Mesh,
+  returned: Mesh,
+  near: Neighbours,
+): number {
+  let [sum, count] = [0, 0]
+  for (const point of piece) {
+    const own = pairs[point]!
+    if (own < 0) continue
+    for (const next of edgesFrom(near, point)) {
+      const other = pairs[next]!
+      if (other < 0 || next < point) continue
+      let [apart, length] = [0, 0]
+      for (let axis = 0; axis < 3; axis++) {
+        const before = master.points[3 * next + axis]! - master.points[3 * point + axis]!
+        const after = returned.points[3 * other + axis]! - returned.points[3 * own + axis]!
+        apart += (after - before) ** 2
+        length += before ** 2
+      }
+      if (!(length > 0)) continue
+      sum += apart / length
+      count++
+    }
+  }
+  return LEAST_UNEVENNESS + sum / Math.max(1, count)
 }
 
 function liesNear(

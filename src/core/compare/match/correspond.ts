@@ -294,6 +294,9 @@ interface Evident {
   readonly mostly: Evidence
 }
 
+/** Share of the points up to which those that lie on each other are held against not being joined. */
+const FEW_JOINED = 0.02
+
 /** Moved, and with other polygons here and there, as far as anything bears it out. */
 function correspondByEvidence(
   master: Mesh,
@@ -303,11 +306,14 @@ function correspondByEvidence(
 ): Evident | null {
   // points that a tool split move alike and lie on each other still; those that the master has so are its own
   const joinedPoints = findWelds(returned.points, reach)
-  const joined =
-    countWelds(joinedPoints) > countWelds(findWelds(master.points, reach))
-      ? evidenceOver(master, returned, byPosition, joinedPoints)
-      : null
-  return joined ?? evidenceOver(master, returned, byPosition, null)
+  const more = countWelds(joinedPoints) - countWelds(findWelds(master.points, reach))
+  const joined = more > 0 ? evidenceOver(master, returned, byPosition, joinedPoints) : null
+  const isWhole = joined?.correspondence.matchedFaceCount === faceCountOf(master)
+  // a few points that rounding brought onto each other were not split
+  if (joined && (isWhole || more > pointCountOf(returned) * FEW_JOINED)) return joined
+  const apart = evidenceOver(master, returned, byPosition, null)
+  if (!joined || !apart) return joined ?? apart
+  return joined.correspondence.matchedFaceCount >= apart.correspondence.matchedFaceCount ? joined : apart
 }
 
 function evidenceOver(

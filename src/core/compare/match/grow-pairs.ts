@@ -182,7 +182,10 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
                 (shapeOff(turned, found) <= MOST_SURPRISE && sidesAlike(turned, found))
                   ? found
                   : null
-            else if (size === 4 && found.length === 3) answer = halves(turned, a, b, found[2]!, way)
+            else if (size === 4 && found.length === 3) {
+              answer = halves(turned, a, b, found[2]!, way)
+              if (answer && !sidesAlike(turned, answer)) answer = null
+            }
             if (!answer || !answer.every((other, step) => fits(turned[step]!, other))) continue
             if (new Set(answer).size !== answer.length) continue
             answer.forEach((other, step) => {

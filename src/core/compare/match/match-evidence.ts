@@ -207,6 +207,7 @@ export function matchByEvidence(
   if (isOpen()) {
     grower().grow(pointToReturned, taken, 0)
     if (isOpen()) carryFromKnown(master, returned, neighbours, far, pointToReturned, taken)
+    settleByMoves(master, returned, pointToReturned, taken, neighbours, far, isByPlaces)
   }
   prune(pointToReturned, neighbours, far)
   return { pointToReturned, by: by.map(({ kind }) => kind) }

@@ -60,8 +60,8 @@ export function byCarriedMoves(
 }
 
 /**
- * The same from pairs that are known, over to pieces of which nothing is: what lies beside them went about where they
- * went.
+ * The same from pairs that are known: over what is new between, and to pieces of which nothing is known, since what lies
+ * beside went about where they went.
  *
  * @param pairs one a master point; changed in place, as is `taken`, one a returned point.
  */
@@ -74,6 +74,7 @@ export function carryFromKnown(
   taken: Uint8Array,
 ): void {
   const { carrier, used } = carry(master, returned, near, far, pairs, taken)
+  carrier.carryOn(used.filter((point) => pairs[point]! >= 0))
   carryToPieces(carrier, used, pairs, near)
 }
 
@@ -201,6 +202,7 @@ function createCarrier({ master, returned, near, far, shortest, there, pairs, ta
   }
   let samples: number[] = []
   return {
+    carryOn,
     /** Finds the coarsest of these points where they are expected, and carries on from them. @returns whether it did. */
     start(points: readonly number[], expected: (point: number) => Move): boolean {
       const coarsest = [...points]

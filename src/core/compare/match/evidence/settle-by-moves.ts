@@ -95,13 +95,13 @@ export function settleByMoves(
   /** Points whose pair was taken from them. */
   const lost = new Set<number>()
   // over polygons that were cut, diagonals bear out what is wrong as well
-  const isCut = isByPlaces && meanCorners(returned) <= meanCorners(master) * STILL_WHOLE
+  const isCut = meanCorners(returned) <= meanCorners(master) * STILL_WHOLE
   for (let point = 0; point < pairs.length; point++) {
     const own = pairs[point]!
     if (own < 0) continue
     if (
       borneBy(point, own) < knownAt(point) ||
-      (isCut && awayFrom(expected(point), own) > shortest(point) * FAR)
+      (isCut && awayFrom(expected(point), own) > shortest(point) * (isByPlaces ? FAR : VERY_FAR))
     )
       doubtful.add(point)
   }
@@ -120,8 +120,9 @@ export function settleByMoves(
         if (other < 0) continue
         for (let beside = far.offsets[other]!; beside < far.offsets[other + 1]!; beside++) {
           const candidate = far.others[beside]!
-          // two that changed places are both in doubt
-          if (candidate === own || (taken[candidate] && !doubtful.has(ownerOf(candidate)))) continue
+          if (candidate === own) continue
+          // two that changed places are both in doubt; what has UVs of its own doesn’t change places
+          if (taken[candidate] && !(isByPlaces && doubtful.has(ownerOf(candidate)))) continue
           const away = awayFrom(place, candidate)
           if (away >= least) continue
           ;[best, least] = [candidate, away]
