@@ -202,7 +202,7 @@ export function matchByEvidence(
   }
   settlePairs(master, returned, pointToReturned, taken, neighbours, far)
   const [mostly] = by.sort((a, b) => b.added - a.added)
-  const isByPlaces = mostly!.kind !== 'uv' && mostly!.kind !== 'order'
+  const isByPlaces = mostly!.kind === 'near' || mostly!.kind === 'carried' || mostly!.kind === 'start'
   settleByMoves(master, returned, pointToReturned, taken, neighbours, far, isByPlaces)
   if (isOpen()) {
     grower().grow(pointToReturned, taken, 0)

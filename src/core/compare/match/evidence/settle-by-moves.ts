@@ -22,7 +22,7 @@ export const meanCorners = (mesh: Mesh): number => mesh.faceVertices.length / Ma
  * nobody is paired with lies about where they went: what was pulled out has the UVs of its base, and its base is still
  * there. It takes that one where it has as many edges; else it is left open.
  *
- * @param isByPlaces most pairs go by places alone.
+ * @param isByPlaces most pairs go by what lies near or moved alike, and not by exact places, UVs or an order.
  */
 export function settleByMoves(
   master: Mesh,

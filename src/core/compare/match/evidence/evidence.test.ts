@@ -1,0 +1,101 @@
+import { describe, expect, test } from 'vitest'
+import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { gridOf } from '../../../../../tests/solids.ts'
+import { neighboursOf } from '../neighbours.ts'
+import { byCarriedMoves } from './by-carried-moves.ts'
+import { byOrder } from './by-order.ts'
+import { createNearestPoints } from './nearest-points.ts'
+
+const wave = (x: number, z: number): number => Math.sin(x * 0.7) * 0.4 + Math.cos(z * 0.9) * 0.3
+const moved = (mesh: Mesh, by: (x: number, y: number, z: number) => readonly number[]): Mesh => ({
+  ...mesh,
+  points: Float64Array.from({ length: mesh.points.length }, (_value, at) => {
+    const first = at - (at % 3)
+    const [x, y, z] = [mesh.points[first]!, mesh.points[first + 1]!, mesh.points[first + 2]!]
+    return by(x, y, z)[at % 3]!
+  }),
+})
+const shifted = (mesh: Mesh, from: number, by: number): Mesh => ({
+  ...mesh,
+  points: Float64Array.from({ length: mesh.points.length + 3 * by }, (_value, at) =>
+    at < 3 * from ? mesh.points[at]! : at < 3 * (from + by) ? 99 + at : mesh.points[at - 3 * by]!,
+  ),
+})
+const identity = (mesh: Mesh): number[] => Array.from({ length: pointCountOf(mesh) }, (_point, at) => at)
+
+describe('the order of points', () => {
+  const sheet = gridOf(30, 20, {}, wave)
+  test('is believed where all moved smoothly, and where only here and there something did', () => {
+    expect([
+      ...byOrder(
+        sheet,
+        moved(sheet, (x, y, z) => [x, y + 0.2 * Math.sin(x / 9), z]),
+      )!,
+    ]).toEqual(identity(sheet))
+    const bump = moved(sheet, (x, y, z) => [x, y + 0.6 * Math.max(0, 1 - Math.hypot(x - 9, z + 7) / 4), z])
+    const pairs = byOrder(sheet, bump)!
+    expect(pairs.every((other, point) => other === point || other === -1)).toBe(true)
+    expect(pairs.filter((other) => other >= 0).length).toBeGreaterThan(pairs.length * 0.6)
+  })
+  test.each([1, 3, 31])('is not where %i points were added in the middle', (by) => {
+    expect(byOrder(sheet, shifted(sheet, 300, by))).toBeNull()
+  })
+})
+
+describe('moves that are carried on', () => {
+  /** Coarse on one side, and finer than it will move on the other. */
+  const graded = gridOf(24, 12, {}, wave)
+  const fine = moved(graded, (x, y, z) => [x < 12 ? x : 12 + (x - 12) * 0.08, y * 0.1, z])
+  const away = (x: number): number => 0.25 + 0.01 * x
+
+  test('reach what moved past its neighbours', () => {
+    const returned = moved(fine, (x, y, z) => [x + away(x), y, z])
+    const pairs = byCarriedMoves(fine, returned, neighboursOf(fine), neighboursOf(returned))!
+    const found = pairs.filter((other) => other >= 0).length
+    expect(pairs.every((other, point) => other === point || other === -1)).toBe(true)
+    expect(found).toBeGreaterThan(pairs.length * 0.9)
+  })
+  test('say nothing of a lattice that was made anew over the same place', () => {
+    for (const [across, along] of [
+      [20, 10],
+      [26, 13],
+      [28, 14],
+      [31, 17],
+    ] as const) {
+      const other = moved(gridOf(across, along), (x, _y, z) => [
+        (x * 24) / across,
+        wave((x * 24) / across, (z * 12) / along),
+        (z * 12) / along,
+      ])
+      expect(byCarriedMoves(graded, other, neighboursOf(graded), neighboursOf(other))).toBeNull()
+    }
+  })
+  test('say nothing where nothing lies near', () => {
+    const returned = moved(graded, (x, y, z) => [x + 900, y, z])
+    expect(byCarriedMoves(graded, returned, neighboursOf(graded), neighboursOf(returned))).toBeNull()
+  })
+})
+
+describe('nearest points', () => {
+  test('are those that looking at all of them finds, at any reach', () => {
+    const points = Float64Array.from({ length: 3 * 400 }, (_value, at) => ((at * 7919) % 1000) / 100)
+    const there = createNearestPoints(points)
+    for (const reach of [0.01, 0.3, 1.7, 40])
+      for (let look = 0; look < 60; look++) {
+        const [x, y, z] = [(look * 13) % 10, (look * 7) % 10, (look * 3) % 10] as const
+        const all = Array.from({ length: 400 }, (_point, at) =>
+          Math.hypot(points[3 * at]! - x, points[3 * at + 1]! - y, points[3 * at + 2]! - z),
+        ).sort((a, b) => a - b)
+        const { least, second } = there.nearest(x, y, z, reach)
+        expect(least).toBe(all[0]! <= reach ? all[0] : Infinity)
+        expect(second).toBe(all[1]! <= reach ? all[1] : Infinity)
+      }
+  })
+  test('only those that fit count, and nonsense finds none', () => {
+    const there = createNearestPoints(Float64Array.from([0, 0, 0, 1, 0, 0]))
+    expect(there.nearest(0.1, 0, 0, 5, (point) => point === 1).best).toBe(1)
+    expect(there.nearest(0, 0, 0, 0).best).toBe(-1)
+    expect(there.nearest(0, 0, 0, Infinity).best).toBe(-1)
+    expect(there.nearest(NaN, 0, 0, 1).best).toBe(-1)
+  })
+})
