@@ -1,5 +1,6 @@
 import { createUnion } from '../../mesh/relations/adjacency.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { shellsOf } from './evidence/keep-shells.ts'
 import { MOST_STRETCH, type Grower } from './grow-pairs.ts'
 import { refineLabels } from './refine-labels.ts'
 import { pointsApart } from './points-apart.ts'
@@ -35,6 +36,8 @@ const LOOKED_ASIDE = 3
 const MUCH_MORE = 2.5
 /** The same beside one that reaches farther, and how much of what that reaches it has to reach itself. */
 const VERY_MUCH_MORE = 10
+/** The same beside one that reaches all. */
+const BEYOND_ALL = 100
 const LEAST_BESIDE = 0.5
 
 interface Answer {
@@ -69,6 +72,7 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
   const pairs = new Int32Array(pointCountOf(master)).fill(-1)
   const taken = new Uint8Array(pointCountOf(returned))
   const spacing = spacingsOf(master, near)
+  const shells = shellsOf(far)
   let steps = MOST_STEPS
   for (const piece of piecesOf(master)) {
     if (steps <= 0) break
@@ -76,7 +80,7 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
     const answers: Answer[] = []
     const starts = [
       ...labelledStarts(piece, [own!, others!], near, far, taken),
-      ...nearStarts(piece, coarsest, master, returned, near, far, taken),
+      ...nearStarts(piece, coarsest, master, returned, near, far, taken, shells),
     ]
     let settledBy = -1
     const isNear = (answer: Answer): boolean => liesNear(answer, coarsest, spacing, master, returned)
@@ -159,9 +163,11 @@ function theOne(answers: readonly Answer[], piece: readonly number[]): Answer | 
   if (!nearest) return null
   const reaching = among(AS_GOOD)[0]!
   if (reaching.moved <= nearest.moved * MUCH_MORE || !isOther(nearest, reaching)) return farthest
-  // between much and very much only one that reaches all of it is believed
-  if (reaching.moved <= nearest.moved * VERY_MUCH_MORE)
-    return most >= piece.length * AS_GOOD ? farthest : null
+  // one that reaches all of it may move farther than one that is pushed on by a row; between much and very much only it
+  // is believed
+  const reachesAll = most >= piece.length * AS_GOOD
+  if (reaching.moved <= nearest.moved * (reachesAll ? BEYOND_ALL : VERY_MUCH_MORE))
+    return reachesAll ? farthest : null
   const best = alone(all)
   // of those that say the same the one that says most
   return (
@@ -343,6 +349,7 @@ function nearStarts(
   near: Neighbours,
   far: Neighbours,
   taken: Uint8Array,
+  shells: ReturnType<typeof shellsOf>,
 ): Start[] {
   const starts: { start: Start; off: number }[] = []
   const between = (mesh: Mesh, from: number, to: number): [number, number, number] => [
@@ -355,16 +362,30 @@ function nearStarts(
       { length: LOOKED_FROM },
       (_look, at) => points[Math.floor(((at + 0.5) * points.length) / LOOKED_FROM)]!,
     )
-  for (const point of new Set([...(coarsest.length ? spread(coarsest) : []), ...spread(piece)])) {
-    const nearest: { other: number; away: number }[] = []
+  /** The nearest points, and the nearest one of each of the nearest shells: of what is made alike others may be meant. */
+  const nearestOf = (point: number): { other: number; away: number }[] => {
+    const all: { other: number; away: number }[] = []
+    const byShell = new Map<number, { other: number; away: number }>()
+    const keep = (held: { other: number; away: number }[], one: { other: number; away: number }): void => {
+      if (held.length === LOOKED_AT && one.away >= held[LOOKED_AT - 1]!.away) return
+      held.push(one)
+      held.sort((a, b) => a.away - b.away)
+      held.length = Math.min(held.length, LOOKED_AT)
+    }
     for (let other = 0; other < pointCountOf(returned); other++) {
       if (taken[other]) continue
-      const away = pointsApart(returned, other, master, point)
-      if (nearest.length === LOOKED_AT && away >= nearest[LOOKED_AT - 1]!.away) continue
-      nearest.push({ other, away })
-      nearest.sort((a, b) => a.away - b.away)
-      nearest.length = Math.min(nearest.length, LOOKED_AT)
+      const one = { other, away: pointsApart(returned, other, master, point) }
+      keep(all, one)
+      const shell = shells.rootOf(other)
+      const held = byShell.get(shell)
+      if (!held || one.away < held.away) byShell.set(shell, one)
     }
+    const others: { other: number; away: number }[] = []
+    for (const one of byShell.values()) keep(others, one)
+    return [...all, ...others.filter((one) => !all.some(({ other }) => other === one.other))]
+  }
+  for (const point of new Set([...(coarsest.length ? spread(coarsest) : []), ...spread(piece)])) {
+    const nearest = nearestOf(point)
     const [next] = edgesFrom(near, point)
     if (next === undefined) continue
     const along = between(master, point, next)

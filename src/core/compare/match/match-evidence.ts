@@ -10,6 +10,8 @@ import { byNearness } from './evidence/by-nearness.ts'
 import { byCornerOrder } from './evidence/by-corner-order.ts'
 import { byOrder } from './evidence/by-order.ts'
 import { byUvs } from './evidence/by-uvs.ts'
+import { keepCoherent } from './evidence/keep-coherent.ts'
+import { keepShells } from './evidence/keep-shells.ts'
 import { settleByMoves } from './evidence/settle-by-moves.ts'
 import { settlePairs } from './evidence/settle-pairs.ts'
 import { createGrower, type Grower } from './grow-pairs.ts'
@@ -190,6 +192,7 @@ export function matchByEvidence(
     })
     if (added) by.push({ kind, added })
   }
+  keepShells(pointToReturned, taken, neighbours, far)
   const isOpen = (): boolean => pointToReturned.includes(-1)
   if (by.length) {
     if (isOpen()) grower().grow(pointToReturned, taken, 0)
@@ -209,6 +212,7 @@ export function matchByEvidence(
     if (isOpen()) carryFromKnown(master, returned, neighbours, far, pointToReturned, taken)
     settleByMoves(master, returned, pointToReturned, taken, neighbours, far, isByPlaces)
   }
+  if (isByPlaces) keepCoherent(master, returned, pointToReturned, taken, neighbours)
   prune(pointToReturned, neighbours, far)
   return { pointToReturned, by: by.map(({ kind }) => kind) }
 }

@@ -1,6 +1,7 @@
-import { createUnion, edgesOf } from '../../../mesh/relations/adjacency.ts'
+import { edgesOf } from '../../../mesh/relations/adjacency.ts'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { areJoined, type Neighbours } from '../neighbours.ts'
+import { shellsOf } from './keep-shells.ts'
 import { createNearestPoints, type NearestPoints } from './nearest-points.ts'
 
 /** Share of the shortest edge at a point within which it has to lie of where it is expected. */
@@ -9,6 +10,8 @@ const NEAR = 0.35
 const LEAST_MARGIN = 1.6
 /** Points with the longest edges, as a share: what moved the others past their neighbours moved these by a part of an edge. */
 const COARSEST = 0.25
+/** Lengths that count as one beside the longer of them. */
+const ALIKE = 0.99
 /**
  * How many of these have to be found, and how many of the edges between them borne out. Of the points of a lattice that
  * was made anew, seven in ten lie as near to one that they have nothing to do with.
@@ -205,9 +208,7 @@ function createCarrier({ master, returned, near, far, shortest, there, pairs, ta
     carryOn,
     /** Finds the coarsest of these points where they are expected, and carries on from them. @returns whether it did. */
     start(points: readonly number[], expected: (point: number) => Move): boolean {
-      const coarsest = [...points]
-        .sort((a, b) => shortest[b]! - shortest[a]! || a - b)
-        .slice(0, Math.max(1, Math.ceil(points.length * COARSEST)))
+      const coarsest = coarsestOf(points, shortest)
       // most of each shell tell which one it became
       const votes = new Map<number, Map<number, number>>()
       for (const point of coarsest) {
@@ -267,12 +268,11 @@ function createCarrier({ master, returned, near, far, shortest, there, pairs, ta
   }
 }
 
-/** Which points hang together over edges. */
-function shellsOf({ offsets, others }: Neighbours): ReturnType<typeof createUnion> {
-  const shells = createUnion(offsets.length - 1)
-  for (let point = 0; point + 1 < offsets.length; point++)
-    for (let at = offsets[point]!; at < offsets[point + 1]!; at++) shells.join(point, others[at]!)
-  return shells
+/** Points with the longest edges; all of those that are alike. */
+function coarsestOf(points: readonly number[], shortest: Float64Array): readonly number[] {
+  const sorted = Float64Array.from(points, (point) => shortest[point]!).sort()
+  const least = sorted[Math.max(0, Math.ceil(sorted.length * (1 - COARSEST)) - 1)]! * ALIKE
+  return points.filter((point) => shortest[point]! >= least)
 }
 
 /** What hangs together and has no pair yet, the largest first. */

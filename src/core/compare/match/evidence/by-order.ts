@@ -110,7 +110,61 @@ export function byOrder(master: Mesh, returned: Mesh): Int32Array | null {
   )
   if (share(isStray) > MOST_STRAYS || share(isBelieved) < LEAST_CALM) return null
   if (hasStrays && share(last) > MOST_STRAYS_AT_LAST) return null
+  const isTaken = createSwapFinder(expected, returned.points)
   return Int32Array.from({ length: pointCountOf(master) }, (_point, at) =>
-    at < count && isBelieved[Math.floor(at / RUN)] ? at : -1,
+    at < count && isBelieved[Math.floor(at / RUN)] && !isTaken(at) ? at : -1,
   )
+}
+
+/** A number beside it has to lie nearer by this for a point to be left open. */
+const MUCH_NEARER = 0.5
+
+/**
+ * Whether a point went past the next in the row, or a number beside its own lies much nearer to where the points around it
+ * went: where polygons were written in
+ * the order of their corners' first use, two may have changed places in a run that is otherwise the same.
+ */
+function createSwapFinder(expected: Float64Array, points: Float64Array): (point: number) => boolean {
+  const count = Math.min(expected.length, points.length) / 3
+  const moves = [new Float64Array(RUN), new Float64Array(RUN), new Float64Array(RUN)]
+  let moved = { run: -1, by: [0, 0, 0] }
+  /** The middle move of a run, axis by axis. */
+  const moveOf = (run: number): number[] => {
+    if (moved.run === run) return moved.by
+    const length = Math.min(RUN, count - run * RUN)
+    const by = moves.map((own, axis) => {
+      for (let at = 0; at < length; at++) {
+        const value = 3 * (run * RUN + at) + axis
+        own[at] = points[value]! - expected[value]!
+      }
+      return own.subarray(0, length).sort()[length >> 1]!
+    })
+    moved = { run, by }
+    return by
+  }
+  /** Two in a row went past each other. */
+  const hasTurned = (point: number): boolean => {
+    if (point < 0 || point + 1 >= count) return false
+    let [moves, length] = [0, 0]
+    for (let at = 3 * point; at < 3 * point + 3; at++) {
+      const before = expected[at + 3]! - expected[at]!
+      moves += (points[at + 3]! - points[at]! - before) ** 2
+      length += before ** 2
+    }
+    return length > 0 && moves > length
+  }
+  return (point) => {
+    if (hasTurned(point - 1) || hasTurned(point)) return true
+    const by = moveOf(Math.floor(point / RUN))
+    const away = (other: number): number =>
+      Math.hypot(...by.map((move, axis) => expected[3 * point + axis]! + move - points[3 * other + axis]!))
+    const own = away(point)
+    for (
+      let other = Math.max(0, point - MOST_SHIFT);
+      other < Math.min(count, point + MOST_SHIFT + 1);
+      other++
+    )
+      if (away(other) < own * MUCH_NEARER) return true
+    return false
+  }
 }

@@ -10,6 +10,8 @@ const ROUNDS = 4
 const [FAR, VERY_FAR] = [0.2, 0.5]
 /** Another has to lie nearer to there by this. */
 const MUCH_NEARER = 0.5
+/** Points up to which all moves are looked at where points are new. */
+const MOST_LOOKED_AT = 200_000
 /** It may lack so many of the edges that the one before had. */
 const EDGES_LESS = 1
 
@@ -94,14 +96,19 @@ export function settleByMoves(
   const doubtful = new Set<number>()
   /** Points whose pair was taken from them. */
   const lost = new Set<number>()
+  const isUsed = (point: number): boolean => far.offsets[point + 1]! > far.offsets[point]!
   // over polygons that were cut, diagonals bear out what is wrong as well
   const isCut = meanCorners(returned) <= meanCorners(master) * STILL_WHOLE
+  // and where points are new, at a border, so does what was pulled out
+  const looksAtMoves =
+    isCut || (pairs.length <= MOST_LOOKED_AT && taken.some((one, point) => !one && isUsed(point)))
   for (let point = 0; point < pairs.length; point++) {
     const own = pairs[point]!
     if (own < 0) continue
     if (
       borneBy(point, own) < knownAt(point) ||
-      (isCut && awayFrom(expected(point), own) > shortest(point) * (isByPlaces ? FAR : VERY_FAR))
+      (looksAtMoves &&
+        awayFrom(expected(point), own) > shortest(point) * (isByPlaces && isCut ? FAR : VERY_FAR))
     )
       doubtful.add(point)
   }
