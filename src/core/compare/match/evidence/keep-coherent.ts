@@ -63,14 +63,18 @@ export function keepCoherent(
       master.points[3 * point + 2]!,
     ]
     for (let round = 0, reach = whole * FIRST_REACH; round < DOUBLINGS; round++, reach *= 2) {
-      const { best } = beside.nearest(x, y, z, reach, fits)
+      const { best, isCrowded } = beside.nearest(x, y, z, reach, fits)
       if (best >= 0) return best
+      if (isCrowded) break
     }
     return -1
   }
   const isAlike = new Set(alike)
   /** Of what is made like no other it is known where it went: where all are pushed on by one, they agree with each other. */
   const isUnique = (other: number): boolean => !isAlike.has(shells.rootOf(other))
+  const hasUnique = pairs.some((other, point) => other >= 0 && isUnique(point))
+  const looksAt = [(root: number) => (other: number) => shells.rootOf(other) !== root]
+  if (hasUnique) looksAt.push(() => isUnique)
   const dropped: number[] = []
   for (const root of alike) {
     const points = pointsOf.get(root)!.filter((point) => pairs[point]! >= 0)
@@ -78,8 +82,8 @@ export function keepCoherent(
     let [looks, agreeing] = [0, 0]
     for (let at = 0; at < points.length; at += step) {
       const point = points[at]!
-      for (const isBeside of [(other: number) => shells.rootOf(other) !== root, isUnique]) {
-        const other = nearestTo(point, isBeside)
+      for (const isBeside of looksAt) {
+        const other = nearestTo(point, isBeside(root))
         if (other < 0) continue
         const [moves, places] = apart(point, other)
         looks++

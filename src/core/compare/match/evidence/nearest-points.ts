@@ -6,7 +6,11 @@ export interface Nearest {
   readonly least: number
   /** How far the second nearest lies, infinite where none is within reach. */
   readonly second: number
+  /** So many lie within reach that the nearest was not looked for. */
+  readonly isCrowded: boolean
 }
+
+const NONE: Nearest = { best: -1, least: Infinity, second: Infinity, isCrowded: false }
 
 export interface NearestPoints {
   /** The nearest point within reach, more than 0, in the points' unit, of those that fit. */
@@ -35,7 +39,7 @@ export function createNearestPoints(
   }
   return {
     nearest(x, y, z, reach, fits = () => true) {
-      if (!(reach > 0) || !Number.isFinite(reach)) return { best: -1, least: Infinity, second: Infinity }
+      if (!(reach > 0) || !Number.isFinite(reach)) return NONE
       const { heads, next, slotOf, cellOf } = gridFor(reach)
       let [best, least, second, looked] = [-1, Infinity, Infinity, 0]
       const slots = new Set<number>()
@@ -55,9 +59,8 @@ export function createNearestPoints(
           else second = away
         }
       // among so many the nearest is not known
-      return looked < MOST_LOOKED_AT
-        ? { best, least, second }
-        : { best: -1, least: Infinity, second: Infinity }
+      if (looked >= MOST_LOOKED_AT) return { ...NONE, isCrowded: true }
+      return { best, least, second, isCrowded: false }
     },
   }
 }
