@@ -6,6 +6,8 @@ import { builtFile } from './built-file.ts'
 
 /** Bytes of arrays below which a thread takes longer to start than it saves. */
 const LEAST_BYTES = 24 * 2 ** 20
+/** Bytes from which on a second copy of them costs more than it saves. */
+const MOST_BYTES = 2 ** 30
 /** A thread that says nothing for so long never will; its work is done here instead. */
 const PATIENCE_MILLISECONDS = 60_000
 
@@ -19,11 +21,11 @@ export interface FactsWork {
 
 /**
  * Begins to work a scene's facts out.
- * @returns null for one that is too small for it; else what waits for them, with null where the thread failed.
+ * @returns null for one that is too small or too large for it; else what waits for them, with null where the thread failed.
  */
 export function beginFacts(scene: PackedScene, isPictured: boolean): (() => ListedFacts | null) | null {
   const byteLength = scene.arrays.reduce((sum, array) => sum + array.byteLength, 0)
-  const file = byteLength < LEAST_BYTES ? null : builtFile('facts-thread.js')
+  const file = byteLength < LEAST_BYTES || byteLength > MOST_BYTES ? null : builtFile('facts-thread.js')
   if (!file) return null
   const state = new Int32Array(new SharedArrayBuffer(4))
   const { port1, port2 } = new MessageChannel()
