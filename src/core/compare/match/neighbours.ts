@@ -35,3 +35,19 @@ export function areJoined({ offsets, others }: Neighbours, a: number, b: number)
   } else for (let at = atB; at < endB; at++) if (others[at] === a) return true
   return false
 }
+
+/** How many edges of a point would be there in the return if it were `candidate`, going by the pairs of their other ends. */
+export function countBorne(
+  point: number,
+  candidate: number,
+  pairs: Int32Array,
+  near: Neighbours,
+  far: Neighbours,
+): number {
+  let borne = 0
+  for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++) {
+    const other = pairs[near.others[at]!]!
+    if (other >= 0 && other !== candidate && areJoined(far, candidate, other)) borne++
+  }
+  return borne
+}

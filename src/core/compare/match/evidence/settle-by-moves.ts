@@ -1,5 +1,5 @@
 import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
-import { areJoined, type Neighbours } from '../neighbours.ts'
+import { countBorne, type Neighbours } from '../neighbours.ts'
 
 /** Rounds in which points are looked at: one that found its counterpart tells its neighbours' moves. */
 const ROUNDS = 4
@@ -35,14 +35,7 @@ export function settleByMoves(
   far: Neighbours,
   isByPlaces: boolean,
 ): void {
-  const borneBy = (point: number, candidate: number): number => {
-    let borne = 0
-    for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++) {
-      const other = pairs[near.others[at]!]!
-      if (other >= 0 && other !== candidate && areJoined(far, candidate, other)) borne++
-    }
-    return borne
-  }
+  const borneBy = (point: number, candidate: number): number => countBorne(point, candidate, pairs, near, far)
   const knownAt = (point: number): number => {
     let known = 0
     for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++)

@@ -1,5 +1,5 @@
 import type { Mesh } from '../../../scene/mesh.ts'
-import { areJoined, type Neighbours } from '../neighbours.ts'
+import { countBorne, type Neighbours } from '../neighbours.ts'
 import { pointsApart } from '../points-apart.ts'
 import { meanCorners, STILL_WHOLE } from './settle-by-moves.ts'
 
@@ -20,14 +20,8 @@ export function settlePairs(
 ): void {
   // over polygons that were cut, diagonals are edges more and prove nothing
   if (meanCorners(returned) <= meanCorners(master) * STILL_WHOLE) return
-  const edgesBorne = (point: number, candidate: number): number => {
-    let borne = 0
-    for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++) {
-      const other = pairs[near.others[at]!]!
-      if (other >= 0 && other !== candidate && areJoined(far, candidate, other)) borne++
-    }
-    return borne
-  }
+  const edgesBorne = (point: number, candidate: number): number =>
+    countBorne(point, candidate, pairs, near, far)
   for (let round = 0; round < SETTLING_ROUNDS; round++) {
     let changed = false
     for (let point = 0; point < pairs.length; point++) {
