@@ -1,10 +1,9 @@
 import { createUnion } from '../../mesh/relations/adjacency.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
-import { shellsOf } from './evidence/keep-shells.ts'
 import { MOST_STRETCH, type Grower } from './grow-pairs.ts'
 import { refineLabels } from './refine-labels.ts'
 import { pointsApart } from './points-apart.ts'
-import { neighboursOf, type Neighbours } from './neighbours.ts'
+import { neighboursOf, shellsOf, shortestEdges, type Neighbours } from './neighbours.ts'
 
 /** Starts that are tried for one piece at most, and points walked over in all of them: large meshes get fewer. */
 const MOST_STARTS = 24
@@ -15,7 +14,7 @@ const LABEL_ROUNDS = 5
 const RARE = 6
 /** A start has to reach this share of its piece to count: a loop that was cut in all round parts it in two or more. */
 const LEAST_COVERAGE = 0.3
-/** Starts that reach as much as this beside the best are told apart by how little they move. */
+/** Starts that reach as much as this beside the best are told apart by how little and how evenly they move. */
 const AS_GOOD = 0.995
 /** Points of a piece whose surroundings are looked at on the other side, and of those how many. */
 const LOOKED_FROM = 5
@@ -32,12 +31,12 @@ const ROUNDS_ASIDE = 8
 /** Edges of an answer whose counterparts are moved aside. */
 const LOOKED_ASIDE = 3
 
-/** Mean squares of moves beside the least from which on another answer is out of the question. */
+/** How many times as much as the best (see `Answer.moved`) from which on another answer is out of the question. */
 const MUCH_MORE = 2.5
-/** The same beside one that reaches farther, and how much of what that reaches it has to reach itself. */
+/** The same beside one that reaches farther, and beside one that reaches all. */
 const VERY_MUCH_MORE = 10
-/** The same beside one that reaches all. */
 const BEYOND_ALL = 100
+/** How much of what the farthest reaches another has to reach to count beside it. */
 const LEAST_BESIDE = 0.5
 
 interface Answer {
@@ -61,8 +60,8 @@ interface Start {
 /**
  * Where nothing else speaks: edges that hang together alike on both sides, or lie near each other the same way, are tried
  * as starts in both windings, piece by piece, each grown as far as it goes. The one that reaches most of its piece is
- * taken; of several, which are symmetrical to each other, the one that moves points least, if it moves them much less:
- * else the piece stays undecided.
+ * taken; of several, which are symmetrical to each other, the one that moves points least and most evenly, if it does so by
+ * much: else the piece stays undecided.
  *
  * @returns one a master point, -1 for none; null where no start reaches far.
  */
@@ -71,7 +70,7 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
   const [own, others] = [master, returned].map((mesh) => refineLabels(mesh, LABEL_ROUNDS, 'both'))
   const pairs = new Int32Array(pointCountOf(master)).fill(-1)
   const taken = new Uint8Array(pointCountOf(returned))
-  const spacing = spacingsOf(master, near)
+  const spacing = shortestEdges(master, near)
   const shells = shellsOf(far)
   let steps = MOST_STEPS
   for (const piece of piecesOf(master)) {
@@ -203,15 +202,6 @@ function startsAside(
       }
   }
   return starts
-}
-
-/** The shortest edge at each point; infinite where there is none. */
-function spacingsOf(mesh: Mesh, { offsets, others }: Neighbours): Float64Array {
-  const shortest = new Float64Array(pointCountOf(mesh)).fill(Infinity)
-  for (let point = 0; point < shortest.length; point++)
-    for (let at = offsets[point]!; at < offsets[point + 1]!; at++)
-      shortest[point] = Math.min(shortest[point]!, pointsApart(mesh, point, mesh, others[at]!))
-  return shortest
 }
 
 /** The points of a piece with the longest edges, the longest first. */

@@ -1,5 +1,6 @@
-import { edgesOf } from '../../mesh/relations/adjacency.ts'
+import { createUnion, edgesOf } from '../../mesh/relations/adjacency.ts'
 import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { pointsApart } from './points-apart.ts'
 
 /** Which points are joined to which by an edge. */
 export interface Neighbours {
@@ -34,6 +35,26 @@ export function areJoined({ offsets, others }: Neighbours, a: number, b: number)
     for (let at = atA; at < endA; at++) if (others[at] === b) return true
   } else for (let at = atB; at < endB; at++) if (others[at] === a) return true
   return false
+}
+
+/** Which points hang together over edges. */
+export function shellsOf({ offsets, others }: Neighbours): ReturnType<typeof createUnion> {
+  const shells = createUnion(offsets.length - 1)
+  for (let point = 0; point + 1 < offsets.length; point++)
+    for (let at = offsets[point]!; at < offsets[point + 1]!; at++) shells.join(point, others[at]!)
+  return shells
+}
+
+/** The shortest edge at each point, in the file's unit; infinite where there is none. */
+export function shortestEdges(mesh: Mesh, { offsets, others }: Neighbours): Float64Array {
+  const shortest = new Float64Array(pointCountOf(mesh)).fill(Infinity)
+  for (let point = 0; point < shortest.length; point++)
+    for (let at = offsets[point]!; at < offsets[point + 1]!; at++) {
+      const length = pointsApart(mesh, point, mesh, others[at]!)
+      // points on each other say nothing of how fine it is
+      if (length > 0 && length < shortest[point]!) shortest[point] = length
+    }
+  return shortest
 }
 
 /** How many edges of a point would be there in the return if it were `candidate`, going by the pairs of their other ends. */

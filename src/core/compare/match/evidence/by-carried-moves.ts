@@ -1,7 +1,6 @@
 import { edgesOf } from '../../../mesh/relations/adjacency.ts'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
-import { areJoined, type Neighbours } from '../neighbours.ts'
-import { shellsOf } from './keep-shells.ts'
+import { areJoined, shellsOf, shortestEdges, type Neighbours } from '../neighbours.ts'
 import { createNearestPoints, type NearestPoints } from './nearest-points.ts'
 
 /** Share of the shortest edge at a point within which it has to lie of where it is expected. */
@@ -21,24 +20,6 @@ const [LEAST_FOUND, LEAST_BORNE] = [0.8, 0.9]
 const MOST_SAMPLES = 512
 /** Pieces beyond which the rest is left open, and points of a piece below which it is. */
 const [MOST_PIECES, LEAST_POINTS] = [2000, 4]
-
-/** Edges of which one is the shortest at each point, in the file's unit; infinite where there are none. */
-function shortestEdges(mesh: Mesh, { offsets, others }: Neighbours): Float64Array {
-  const { points } = mesh
-  const shortest = new Float64Array(pointCountOf(mesh)).fill(Infinity)
-  for (let point = 0; point < shortest.length; point++)
-    for (let at = offsets[point]!; at < offsets[point + 1]!; at++) {
-      const other = others[at]!
-      const length = Math.hypot(
-        points[3 * other]! - points[3 * point]!,
-        points[3 * other + 1]! - points[3 * point + 1]!,
-        points[3 * other + 2]! - points[3 * point + 2]!,
-      )
-      // points on each other say nothing of how fine it is
-      if (length > 0 && length < shortest[point]!) shortest[point] = length
-    }
-  return shortest
-}
 
 /**
  * Points that moved farther than their neighbours lie, where the move is much the same from one to the next: those with
@@ -203,7 +184,7 @@ function createCarrier({ master, returned, near, far, shortest, there, pairs, ta
         queue.push(point)
       }
   }
-  let samples: number[] = []
+  let samples: number[] | null = null
   return {
     carryOn,
     /** Finds the coarsest of these points where they are expected, and carries on from them. @returns whether it did. */
@@ -244,12 +225,13 @@ function createCarrier({ master, returned, near, far, shortest, there, pairs, ta
         return false
       }
       carryOn(found)
-      samples = []
+      // gathered once: gathering them anew for each of many pieces would take the product of both
+      samples?.push(found[0]!)
       return true
     },
     /** The move of what is known and lies nearest. */
     moveNear(point: number): Move {
-      if (samples.length === 0) {
+      if (!samples) {
         const known = Array.from(pairs.keys()).filter((other) => pairs[other]! >= 0)
         const step = Math.max(1, Math.floor(known.length / MOST_SAMPLES))
         samples = known.filter((_known, at) => at % step === 0)

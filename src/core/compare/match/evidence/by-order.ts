@@ -121,8 +121,8 @@ const MUCH_NEARER = 0.5
 
 /**
  * Whether a point went past the next in the row, or a number beside its own lies much nearer to where the points around it
- * went: where polygons were written in
- * the order of their corners' first use, two may have changed places in a run that is otherwise the same.
+ * went: where polygons were written in the order of their corners' first use, two may have changed places in a run that is
+ * otherwise the same.
  */
 function createSwapFinder(expected: Float64Array, points: Float64Array): (point: number) => boolean {
   const count = Math.min(expected.length, points.length) / 3

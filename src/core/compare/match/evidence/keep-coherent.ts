@@ -1,9 +1,10 @@
 import { diagonalOf, boundsOf } from '../../../base/math/box.ts'
 import type { Mesh } from '../../../scene/mesh.ts'
-import type { Neighbours } from '../neighbours.ts'
-import { shellsOf } from './keep-shells.ts'
+import { shellsOf, type Neighbours } from '../neighbours.ts'
 import { createNearestPoints } from './nearest-points.ts'
 
+/** Shells beyond which none is held against others. */
+const MOST_SHELLS = 20_000
 /** Points of a shell from which is looked at what lies beside it. */
 const LOOKED_FROM = 12
 /** How much moves may differ, in how far the points lie from each other: what is sculpted goes much the same way. */
@@ -36,11 +37,14 @@ export function keepCoherent(
     if (held) held.push(point)
     else pointsOf.set(root, [point])
   }
-  if (pointsOf.size < 2) return
+  // of so many nothing is looked at; loose polygons are such
+  if (pointsOf.size < 2 || pointsOf.size > MOST_SHELLS) return
   const makes = new Map<string, number[]>()
   for (const [root, points] of pointsOf) {
     const make = makeOf(points, near)
-    makes.set(make, [...(makes.get(make) ?? []), root])
+    const held = makes.get(make)
+    if (held) held.push(root)
+    else makes.set(make, [root])
   }
   const alike = [...makes.values()].filter((roots) => roots.length > 1).flat()
   if (alike.length === 0) return

@@ -1,18 +1,9 @@
-import { createUnion } from '../../../mesh/relations/adjacency.ts'
-import type { Neighbours } from '../neighbours.ts'
+import { shellsOf, type Neighbours } from '../neighbours.ts'
 
 /** Share of a returned shell's pairs that have to come from one shell for any of them to be believed. */
 const LEAST_FROM_ONE = 0.6
 /** Share of a shell's points that have to be paired with one other for it to be there as a whole. */
 const AS_A_WHOLE = 0.95
-
-/** Which points hang together over edges. */
-export function shellsOf({ offsets, others }: Neighbours): ReturnType<typeof createUnion> {
-  const shells = createUnion(offsets.length - 1)
-  for (let point = 0; point + 1 < offsets.length; point++)
-    for (let at = offsets[point]!; at < offsets[point + 1]!; at++) shells.join(point, others[at]!)
-  return shells
-}
 
 /**
  * What hangs together when it comes back was of one piece: of shells that lie as close to each other as they moved, pairs
