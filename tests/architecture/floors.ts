@@ -58,6 +58,7 @@ export const FOLDERS: readonly Folder[] = [
       'node:',
       '@fastify/',
       '@node-rs/argon2',
+      '@toondepauw/node-zstd',
       'fastify',
       'fastify-type-provider-zod',
       'drizzle-orm',

@@ -86,19 +86,12 @@ export function drawPicture(scene: Scene, width = 168, height = 126): Uint8Array
             values: transformNormals(own.normals.values, world),
           },
         }
-    const seen = new Float64Array(mesh.points.length)
-    for (let point = 0; point < seen.length; point += 3)
-      for (let axis = 0; axis < 3; axis++) {
-        const [x, y, z] = axes[axis]!
-        seen[point + axis] =
-          x * mesh.points[point]! + y * mesh.points[point + 1]! + z * mesh.points[point + 2]!
-      }
-    for (const vertex of mesh.faceVertices)
-      for (const axis of [0, 1] as const) {
-        const value = seen[3 * vertex + axis]!
-        if (value < low[axis]!) low[axis] = value
-        if (value > high[axis]!) high[axis] = value
-      }
+    const seen = seenFrom(axes, mesh.points)
+    const box = boxOfFaces(mesh, seen)
+    for (const axis of [0, 1] as const) {
+      low[axis] = Math.min(low[axis]!, box[axis])
+      high[axis] = Math.max(high[axis]!, box[axis + 2]!)
+    }
     placed.push({ seen, mesh })
   })
   const spread = [high[0]! - low[0]!, high[1]! - low[1]!]
@@ -119,6 +112,37 @@ export function drawPicture(scene: Scene, width = 168, height = 126): Uint8Array
     drawMesh(mesh, seen, axes, canvas)
   }
   return writePng({ width, height, channels: 4, pixels: blend(light, width, height), colorSpace: 'sRGB' })
+}
+
+/** Points along the axes of the picture. */
+function seenFrom([across, upright, eye]: readonly [Vector, Vector, Vector], points: Float64Array): Float64Array {
+  const seen = new Float64Array(points.length)
+  for (let at = 0; at < points.length; at += 3) {
+    const x = points[at]!
+    const y = points[at + 1]!
+    const z = points[at + 2]!
+    seen[at] = across[0] * x + across[1] * y + across[2] * z
+    seen[at + 1] = upright[0] * x + upright[1] * y + upright[2] * z
+    seen[at + 2] = eye[0] * x + eye[1] * y + eye[2] * z
+  }
+  return seen
+}
+
+/** Least and greatest place across and upright of what faces use. */
+function boxOfFaces({ faceVertices }: Mesh, seen: Float64Array): [number, number, number, number] {
+  let x0 = Infinity
+  let y0 = Infinity
+  let x1 = -Infinity
+  let y1 = -Infinity
+  for (let corner = 0; corner < faceVertices.length; corner++) {
+    const x = seen[3 * faceVertices[corner]!]!
+    const y = seen[3 * faceVertices[corner]! + 1]!
+    if (x < x0) x0 = x
+    if (x > x1) x1 = x
+    if (y < y0) y0 = y
+    if (y > y1) y1 = y
+  }
+  return [x0, y0, x1, y1]
 }
 
 interface Canvas {

@@ -7,7 +7,6 @@
  */
 import { createHash, randomUUID } from 'node:crypto'
 import { open, type FileHandle } from 'node:fs/promises'
-import { inflateRawSync } from 'node:zlib'
 import { eq, sql } from 'drizzle-orm'
 import { z } from 'zod'
 import { assetSchema, tripDetailSchema } from '../../contract/api.ts'
@@ -15,10 +14,11 @@ import { KelboError } from '../../core/base/messages/collector.ts'
 import { unpackScene } from '../../core/scene/pack-scene.ts'
 import { knownContents, putContents } from '../content/blob-store.ts'
 import { decodeManifest } from '../content/manifest.ts'
-import { CHUNK_BYTES, type PackedContent } from '../content/pack-content.ts'
+import type { PackedContent } from '../content/pack-content.ts'
+import { CHUNK_BYTES, unpackForeign } from '../content/packing.ts'
 import { getScene } from '../content/scene-store.ts'
 import type { Db, Tx } from '../db/connection.ts'
-import { assets, blobChunks, scenes, trips } from '../db/schema.ts'
+import { assets, blobChunks, PACKINGS, scenes, trips } from '../db/schema.ts'
 import { getTripDetail } from '../trips/trip-store.ts'
 import { getAsset } from './asset-store.ts'
 
@@ -33,22 +33,29 @@ const MANIFESTS = ['manifest', 'forecast_manifest', 'ledger_manifest', 'matching
 type Row = Record<string, unknown>
 type Rows = Record<(typeof TABLES)[number], Row[]>
 
-const headSchema = z.object({ kind: z.literal(KIND), version: z.literal(1) })
+const headSchema = z.object({ kind: z.literal(KIND), version: z.union([z.literal(1), z.literal(2)]) })
 const rowsSchema = z.object(
   Object.fromEntries(TABLES.map((table) => [table, z.array(z.record(z.string(), z.unknown()))])),
 )
+const lengthSchema = z
+  .number()
+  .int()
+  .min(0)
+  .max(2 * CHUNK_BYTES)
 const contentSchema = z.object({
   hash: z.string().regex(/^[0-9a-f]{64}$/),
   byteLength: z.number().int().nonnegative(),
   chunks: z.array(
-    z.object({
-      deflated: z.boolean(),
-      length: z
-        .number()
-        .int()
-        .min(0)
-        .max(2 * CHUNK_BYTES),
-    }),
+    z.union([
+      z.object({ packing: z.enum(PACKINGS), length: lengthSchema }),
+      // version 1
+      z
+        .object({ deflated: z.boolean(), length: lengthSchema })
+        .transform(({ deflated, length }) => ({
+          packing: deflated ? ('deflate' as const) : ('plain' as const),
+          length,
+        })),
+    ]),
   ),
 })
 
@@ -101,13 +108,13 @@ export async function exportAsset(
   if (!asset) return null
   const rows = await db.transaction((tx) => rowsOf(tx, assetId), { isolationLevel: 'repeatable read' })
   async function* pieces(): AsyncGenerator<Buffer> {
-    yield line({ kind: KIND, version: 1, name: asset!.name, made: new Date().toISOString() })
+    yield line({ kind: KIND, version: 2, name: asset!.name, made: new Date().toISOString() })
     yield line(rows)
     const hashes = hashesOf(rows)
     const lengths = await knownContents(db, hashes)
     for (const hash of hashes) {
       const chunks = await db
-        .select({ deflated: blobChunks.deflated, length: sql<number>`length(${blobChunks.bytes})` })
+        .select({ packing: blobChunks.packing, length: sql<number>`length(${blobChunks.bytes})` })
         .from(blobChunks)
         .where(eq(blobChunks.hash, hash))
         .orderBy(blobChunks.place)
@@ -182,17 +189,17 @@ async function readContent(
   const digest = createHash('sha256')
   const chunks: PackedContent['chunks'][number][] = []
   let byteLength = 0
-  for (const { deflated, length } of head.chunks) {
+  for (const { packing, length } of head.chunks) {
     const bytes = await reader.bytes(length)
     let plain: Buffer
     try {
-      plain = deflated ? inflateRawSync(bytes, { maxOutputLength: CHUNK_BYTES }) : bytes
+      plain = unpackForeign({ packing, bytes })
     } catch {
       throw new KelboError('archive.broken')
     }
     digest.update(plain)
     byteLength += plain.length
-    chunks.push({ deflated, bytes })
+    chunks.push({ packing, bytes })
   }
   if (byteLength !== head.byteLength || digest.digest('hex') !== head.hash)
     throw new KelboError('archive.broken')

@@ -1,13 +1,9 @@
 /** Content by hash: each once, in compressed chunks, whatever number of versions share it. */
-import { promisify } from 'node:util'
-import { inflateRaw, inflateRawSync } from 'node:zlib'
 import { and, asc, eq, inArray, sql } from 'drizzle-orm'
 import type { Db, Tx } from '../db/connection.ts'
 import { blobChunks, blobs } from '../db/schema.ts'
-import { CHUNK_BYTES, hashOf, PACKED_AT_ONCE, packContent, type PackedContent } from './pack-content.ts'
-
-const inflate = promisify(inflateRaw)
-const unpack = (bytes: Buffer): Promise<Buffer> => inflate(bytes, { chunkSize: PACKED_AT_ONCE })
+import { hashOf, packContent, type PackedContent } from './pack-content.ts'
+import { CHUNK_BYTES, unpackChunk } from './packing.ts'
 
 /** Rows and bytes of one statement. */
 const ROWS_AT_ONCE = 5000
@@ -132,7 +128,7 @@ export async function* readBlobChunks(db: Tx | Db, hash: string): AsyncGenerator
       .from(blobChunks)
       .where(and(eq(blobChunks.hash, hash), eq(blobChunks.place, place)))
     if (!chunk) throw new Error(`content ${hash} lacks chunk ${place}`)
-    yield chunk.deflated ? await unpack(chunk.bytes) : chunk.bytes
+    yield await unpackChunk(chunk)
   }
 }
 
@@ -151,7 +147,7 @@ export async function getBlob(db: Tx | Db, hash: string): Promise<Uint8Array> {
       .from(blobChunks)
       .where(and(eq(blobChunks.hash, hash), eq(blobChunks.place, place)))
     if (!chunk) throw new Error(`content ${hash} lacks chunk ${place}`)
-    const plain = chunk.deflated ? await unpack(chunk.bytes) : chunk.bytes
+    const plain = await unpackChunk(chunk)
     // all but the last are of one size
     bytes.set(plain, place * CHUNK_BYTES)
     filled += plain.length
@@ -164,9 +160,6 @@ export async function getBlob(db: Tx | Db, hash: string): Promise<Uint8Array> {
   if (filled !== row.byteLength) throw new Error(`content ${hash} is not whole`)
   return bytes
 }
-
-/** Chunks up to this size are unpacked where they are; larger ones in another thread. */
-const UNPACKED_HERE = 2 ** 16
 
 /**
  * Contents in the order in which they are asked for, each in memory of its own, as few queries as their size allows.
@@ -206,11 +199,7 @@ export async function* streamBlobs(
         ),
       )
       .orderBy(asc(blobChunks.hash), asc(blobChunks.place))
-    const plain = await Promise.all(
-      rows.map(({ deflated, bytes: own }) =>
-        !deflated ? own : own.length <= UNPACKED_HERE ? inflateRawSync(own) : unpack(own),
-      ),
-    )
+    const plain = await Promise.all(rows.map(unpackChunk))
     const pieces = new Map<string, Buffer[]>()
     rows.forEach(({ hash }, index) => {
       const held = pieces.get(hash)

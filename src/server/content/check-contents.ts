@@ -1,8 +1,8 @@
 /** Whether all that the tables name is there and is what it should be. */
-import { inflateRawSync } from 'node:zlib'
 import { createHash } from 'node:crypto'
 import type { Database } from '../db/connection.ts'
 import { decodeManifest } from './manifest.ts'
+import { unpackForeign, type PackedChunk } from './packing.ts'
 
 export interface ContentCheck {
   readonly assets: number
@@ -25,15 +25,22 @@ export async function checkContents({ pool }: Database): Promise<ContentCheck> {
     let length = 0
     let place = 0
     for (; place < chunkCount; place++) {
-      const { rows } = await pool.query<{ deflated: boolean; bytes: Buffer }>(
-        'select deflated, bytes from blob_chunks where hash = $1 and place = $2',
+      const { rows } = await pool.query<PackedChunk>(
+        'select packing, bytes from blob_chunks where hash = $1 and place = $2',
         [hash, place],
       )
       const [chunk] = rows
       if (!chunk) break
-      const plain = chunk.deflated ? inflateRawSync(chunk.bytes) : chunk.bytes
-      digest.update(plain)
-      length += plain.length
+      try {
+        const plain = unpackForeign(chunk)
+        digest.update(plain)
+        length += plain.length
+      } catch {
+        // told below: it is not what it should be
+        length = -1
+        place = chunkCount
+        break
+      }
     }
     if (place < chunkCount) problems.push(`content ${hash} lacks chunk ${place}`)
     else if (length !== Number(byteLength) || digest.digest('hex') !== hash)

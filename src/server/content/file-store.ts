@@ -6,7 +6,7 @@ import type { Db, Tx } from '../db/connection.ts'
 import { files } from '../db/schema.ts'
 import { getBlob, packMissing, putContents } from './blob-store.ts'
 import { createSpool } from './spool.ts'
-import { hashOf, packContent, type PackedContent } from './pack-content.ts'
+import { hashesOf, packContent, type PackedContent } from './pack-content.ts'
 
 /** An uploaded file, spooled to disk and packed while it streamed in. */
 export interface SpooledFile {
@@ -34,7 +34,7 @@ export const prepareSpooledFile = ({ name, content }: SpooledFile): PreparedFile
 })
 
 export async function prepareFile(db: Db, { name, bytes }: PackageFile): Promise<PreparedFile> {
-  const hash = hashOf(bytes)
+  const [hash] = (await hashesOf([bytes])) as [string]
   const [content] = await packMissing(db, [{ hash, bytes }])
   return {
     name,

@@ -1,24 +1,9 @@
 /** Content made ready for the store before any connection is held: hashed, cut into chunks, compressed. */
-import { createHash } from 'node:crypto'
-import { promisify } from 'node:util'
-import { deflateRaw, deflateRawSync } from 'node:zlib'
+import { createHash, webcrypto } from 'node:crypto'
+import { CHUNK_BYTES, packChunk, type PackedChunk } from './packing.ts'
 
-const deflate = promisify(deflateRaw)
-
-export const CHUNK_BYTES = 4 * 2 ** 20
 /** Chunks compressed side by side; each holds its memory meanwhile. */
 const CHUNKS_AT_ONCE = 4
-/** Below this a call to another thread takes longer than compressing. */
-const AT_ONCE_BYTES = 2 ** 14
-/** Bytes that come back from the other thread at a time: each of them costs a turn here. */
-export const PACKED_AT_ONCE = 2 ** 20
-/** Nothing to be saved below this. */
-const LEAST_BYTES = 64
-
-export interface PackedChunk {
-  readonly deflated: boolean
-  readonly bytes: Buffer
-}
 
 export interface PackedContent {
   /** SHA-256 of the plain bytes, in hexadecimal digits. */
@@ -29,20 +14,31 @@ export interface PackedContent {
 
 export const hashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex')
 
+/** Below this a call to another thread takes longer than hashing. */
+const HASHED_HERE_BYTES = 2 ** 18
+/** Contents hashed side by side; each is held twice meanwhile. */
+const HASHED_AT_ONCE = 4
+
+/** The hash of each, without standing in the way of what else this process does. */
+export async function hashesOf(contents: readonly Uint8Array[]): Promise<string[]> {
+  const hashes: string[] = []
+  let next = 0
+  const hashSome = async (): Promise<void> => {
+    while (next < contents.length) {
+      const at = next++
+      const bytes = contents[at]!
+      hashes[at] =
+        bytes.length < HASHED_HERE_BYTES
+          ? hashOf(bytes)
+          : Buffer.from(await webcrypto.subtle.digest('SHA-256', bytes)).toString('hex')
+    }
+  }
+  await Promise.all(Array.from({ length: HASHED_AT_ONCE }, hashSome))
+  return hashes
+}
+
 export const bytesOf = (array: ArrayBufferView): Uint8Array =>
   new Uint8Array(array.buffer, array.byteOffset, array.byteLength)
-
-/** What is hardly smaller is kept as it is. */
-const smaller = (plain: Uint8Array, packed: Buffer): PackedChunk =>
-  packed.length < plain.length * 0.95
-    ? { deflated: true, bytes: packed }
-    : { deflated: false, bytes: Buffer.from(plain.buffer, plain.byteOffset, plain.byteLength) }
-
-async function packChunk(plain: Uint8Array): Promise<PackedChunk> {
-  if (plain.length < LEAST_BYTES) return { deflated: false, bytes: Buffer.from(plain) }
-  if (plain.length <= AT_ONCE_BYTES) return smaller(plain, deflateRawSync(plain, { level: 1 }))
-  return smaller(plain, await deflate(plain, { level: 1, chunkSize: PACKED_AT_ONCE }))
-}
 
 /** Packs content whose hash is known. */
 export async function packContent(hash: string, bytes: Uint8Array): Promise<PackedContent> {

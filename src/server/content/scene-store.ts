@@ -14,7 +14,7 @@ import type { Db, Tx } from '../db/connection.ts'
 import { scenes } from '../db/schema.ts'
 import { getBlobs, packMissing, putContents, streamBlobs } from './blob-store.ts'
 import { byteLengthOf, decodeManifest, encodeManifest, type ManifestArray } from './manifest.ts'
-import { bytesOf, hashOf, packContent, type PackedContent } from './pack-content.ts'
+import { bytesOf, hashesOf, packContent, type PackedContent } from './pack-content.ts'
 import { viewOrder } from './view-order.ts'
 
 /** Arrays made ready for the store, with what names them. */
@@ -28,10 +28,10 @@ export interface PreparedArrays {
 /** Hashes arrays and packs those that the store doesn't have; no connection is held meanwhile. */
 export async function prepareArrays(db: Db, arrays: readonly PackedArray[]): Promise<PreparedArrays> {
   const byHash = new Map<string, Uint8Array>()
-  const manifest = arrays.map((array): ManifestArray => {
-    const bytes = bytesOf(array)
-    const hash = hashOf(bytes)
-    byHash.set(hash, bytes)
+  const hashes = await hashesOf(arrays.map(bytesOf))
+  const manifest = arrays.map((array, at): ManifestArray => {
+    const hash = hashes[at]!
+    byHash.set(hash, bytesOf(array))
     return { hash, type: arrayTypeOf(array), length: array.length }
   })
   const contents = await packMissing(

@@ -39,6 +39,10 @@ export const blobs = pgTable('blobs', {
   uses: integer('uses').notNull().default(0),
 })
 
+/** How the bytes of a chunk are packed (see content/packing.ts). */
+export const PACKINGS = ['plain', 'deflate', 'zstd'] as const
+export type Packing = (typeof PACKINGS)[number]
+
 export const blobChunks = pgTable(
   'blob_chunks',
   {
@@ -46,7 +50,7 @@ export const blobChunks = pgTable(
       .notNull()
       .references(() => blobs.hash, { onDelete: 'cascade' }),
     place: integer('place').notNull(),
-    deflated: boolean('deflated').notNull(),
+    packing: text('packing', { enum: PACKINGS }).notNull(),
     bytes: bytea('bytes').notNull(),
   },
   (table) => [primaryKey({ columns: [table.hash, table.place] })],

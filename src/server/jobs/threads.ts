@@ -30,33 +30,39 @@ export interface Threads {
   close(): Promise<void>
 }
 
-/** Milliseconds that a thread without work is kept: one that is warm begins half a second sooner. */
+/**
+ * Milliseconds after which a thread that has worked and has nothing to do gives back its memory: another takes its
+ * place, with the program in it and no more. What comes next begins half a second sooner than in a new one.
+ */
 const KEPT_WARM = 30_000
 
 /** Threads for the tasks of one worker. One that has ended its task waits for the next; an aborted one is ended. */
 export function openThreads(): Threads {
-  let warm: { readonly thread: Worker; readonly timer: NodeJS.Timeout } | null = null
+  let warm: Worker | null = null
+  let coolsDown: NodeJS.Timeout | undefined
+  let isClosed = false
   const coolDown = (): void => {
-    if (!warm) return
-    clearTimeout(warm.timer)
-    void warm.thread.terminate()
+    clearTimeout(coolsDown)
+    void warm?.terminate()
     warm = null
   }
+  const keepWarm = (thread: Worker): void => {
+    coolDown()
+    if (isClosed) return void thread.terminate()
+    thread.removeAllListeners()
+    // one that fails while it has no work is not missed
+    thread.on('error', () => (warm = warm === thread ? null : warm))
+    thread.unref()
+    warm = thread
+  }
+  const keepFresh = (): void => keepWarm(new Worker(threadFile()))
   const next = (): Worker => {
-    const thread = warm?.thread ?? new Worker(threadFile())
-    if (warm) clearTimeout(warm.timer)
+    const thread = warm ?? new Worker(threadFile())
+    clearTimeout(coolsDown)
     warm = null
     thread.removeAllListeners()
     thread.ref()
     return thread
-  }
-  const keepWarm = (thread: Worker): void => {
-    coolDown()
-    thread.removeAllListeners()
-    // one that fails while it has no work is not missed
-    thread.on('error', () => (warm = warm?.thread === thread ? null : warm))
-    thread.unref()
-    warm = { thread, timer: setTimeout(coolDown, KEPT_WARM).unref() }
   }
   const run: RunTask = (task, request, progress, signal) =>
     new Promise((resolve, reject) => {
@@ -64,8 +70,10 @@ export function openThreads(): Threads {
       const thread = next()
       const settle = (act: () => void, isWhole: boolean): void => {
         signal.removeEventListener('abort', abort)
-        if (isWhole) keepWarm(thread)
-        else {
+        if (isWhole) {
+          keepWarm(thread)
+          coolsDown = setTimeout(keepFresh, KEPT_WARM).unref()
+        } else {
           thread.removeAllListeners()
           thread.on('error', () => undefined)
           void thread.terminate()
@@ -88,10 +96,12 @@ export function openThreads(): Threads {
       )
       thread.postMessage({ task, request }, buffersOf(request))
     })
+  keepFresh()
   return {
     run,
     async close() {
-      const { thread } = warm ?? {}
+      isClosed = true
+      const thread = warm
       coolDown()
       await thread?.terminate()
     },

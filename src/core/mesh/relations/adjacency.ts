@@ -141,14 +141,18 @@ export function findHardEdges(mesh: Mesh, edges: Edges, cornerFaces: Uint32Array
   return hard
 }
 
+/** Items 0 to count - 1 that hang together. */
+export interface Union {
+  join(a: number, b: number): void
+  /** The same item for all that hang together. */
+  rootOf(item: number): number
+}
+
 /**
  * Which pieces hang together: a representative for each of `count` items after joining.
  * `join` merges two items, `rootOf` finds the representative (path halving).
  */
-export function createUnion(count: number): {
-  join(a: number, b: number): void
-  rootOf(item: number): number
-} {
+export function createUnion(count: number): Union {
   const parent = new Uint32Array(count)
   for (let item = 0; item < count; item++) parent[item] = item
   const rootOf = (item: number): number => {
