@@ -1,7 +1,10 @@
 /** An asset with all its versions and trips as one file, brought in beside itself and into another database. */
+import { deflateRawSync } from 'node:zlib'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { assetSchema, tripDetailSchema, type AssetDocument } from '../../src/contract/api.ts'
 import { checkContents } from '../../src/server/content/check-contents.ts'
+import { unpackChunk } from '../../src/server/content/packing.ts'
+import type { Packing } from '../../src/server/db/schema.ts'
 import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { countRows, importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
 
@@ -56,7 +59,44 @@ const plain = (document: unknown): unknown =>
     ),
   )
 
+/** The same archive as version 1 had it: chunks deflated, or as they are. */
+async function asFirstVersion(bytes: Buffer): Promise<Buffer> {
+  const pieces: Buffer[] = []
+  let at = 0
+  const line = (): string => bytes.toString('utf8', at, (at = bytes.indexOf(10, at) + 1))
+  pieces.push(Buffer.from(line().replace('"version":2', '"version":1')), Buffer.from(line()))
+  for (;;) {
+    const text = line()
+    const head = JSON.parse(text) as {
+      hash?: string
+      byteLength: number
+      chunks: { packing: Packing; length: number }[]
+    }
+    if (!head.hash) return Buffer.concat([...pieces, Buffer.from(text)])
+    const own: Buffer[] = []
+    const chunks = []
+    for (const [place, { packing, length }] of head.chunks.entries()) {
+      const plain = await unpackChunk({ packing, bytes: bytes.subarray(at, (at += length)) })
+      const deflated = place % 2 === 0
+      own.push(deflated ? deflateRawSync(plain) : plain)
+      chunks.push({ deflated, length: own.at(-1)!.length })
+    }
+    pieces.push(Buffer.from(`${JSON.stringify({ ...head, chunks })}\n`), ...own)
+  }
+}
+
 describe('an asset as one file', () => {
+  test('as it was written before contents said how they are packed', async () => {
+    const first = await asFirstVersion(archive)
+    expect(first.includes('"deflated":true')).toBe(true)
+    const answer = await bringIn(other, first)
+    expect(answer.status).toBe(201)
+    const copy = await assetOf(other, (answer.body as { assetId: string }).assetId)
+    expect(plain(copy)).toEqual(plain(asset))
+    expect((await checkContents(other.database)).problems).toEqual([])
+    // the rest of these tests brings the same contents in anew
+    expect((await other.call('DELETE', `/assets/${copy.id}`)).status).toBe(204)
+  })
   test('is the same in another database: versions, trips, ledgers, files, every array', async () => {
     const answer = await bringIn(other, archive)
     expect(answer.status).toBe(201)
@@ -128,7 +168,7 @@ test('whatever is cut off or changed in it, nothing is brought in, and it is tol
     expect(answer.status).toBe(422)
     expect(['archive.broken', 'archive.newer']).toContain((answer.body as { code: string }).code)
   }
-  const newer = Buffer.from(archive.toString('latin1').replace('"version":1', '"version":2'), 'latin1')
+  const newer = Buffer.from(archive.toString('latin1').replace('"version":2', '"version":3'), 'latin1')
   expect((await bringIn(other, newer)).body).toMatchObject({ code: 'archive.newer' })
   expect(await countRows(other.database, 'assets')).toBe(before)
   expect(await countRows(other.database, 'blobs')).toBe(blobs)

@@ -1,6 +1,6 @@
 import { decode } from 'fast-png'
 import { describe, expect, test } from 'vitest'
-import { cubeOf, sceneOf } from '../../../tests/solids.ts'
+import { cubeOf, gridOf, sceneOf } from '../../../tests/solids.ts'
 import { EMPTY_MESH } from '../scene/mesh.ts'
 import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
 import { drawPicture } from './draw-picture.ts'
@@ -41,5 +41,20 @@ describe('a picture of a scene', () => {
       { ...wild, points: wild.points.map((value, at) => (at === 4 ? 1e308 : value * -1e308)) },
     ])
     expect(() => drawPicture(scene)).not.toThrow()
+  })
+  test('a coarse round part is shaded smoothly, also beside one of very many faces', () => {
+    const heavy = gridOf(300, 300)
+    const flat = { ...heavy, points: heavy.points.map((value) => value * 1e-6) }
+    const round = gridOf(8, 8, {}, (x, z) => 4 - ((x - 4) ** 2 + (z - 4) ** 2) / 8)
+    const lightsOf = (scene: Parameters<typeof drawPicture>[0]): number => {
+      const { data } = decode(drawPicture(scene)!)
+      const lights = new Set<number>()
+      for (let at = 0; at < data.length; at += 4) if (data[at + 3] === 255) lights.add(data[at]!)
+      return lights.size
+    }
+    expect(lightsOf(sceneOf([flat]))).toBeLessThan(4)
+    // from faces alone there are at most as many as faces, most of them alike
+    expect(lightsOf(sceneOf([round, flat]))).toBe(lightsOf(sceneOf([round])))
+    expect(lightsOf(sceneOf([round, flat]))).toBeGreaterThan(70)
   })
 })

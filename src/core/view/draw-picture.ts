@@ -16,8 +16,11 @@ const SAMPLES = 2
 const MARGIN = 0.06
 /** Radians; edges that bend more look hard where a mesh says nothing of its shading. */
 const PLAIN_BEND = Math.PI / 4
-/** Faces beyond which shading is taken from the faces alone: at this size nobody sees the difference. */
-const SMOOTH_FACES = 200_000
+/**
+ * Faces that are shaded smoothly, those of the coarsest meshes first. Where there are more than the picture has samples
+ * the finest ones take their shading from the faces alone: at that size nobody sees the difference.
+ */
+const SMOOTH_FACES = 60_000
 /** Samples looked at for one picture; what is stacked higher over itself than that is not drawn to its end. */
 const MOST_SAMPLES = 60_000_000
 /** Clay, sRGB. */
@@ -104,18 +107,22 @@ export function drawPicture(scene: Scene, width = 168, height = 126): Uint8Array
   const light = new Float32Array(columns * rows).fill(-1)
   const canvas: Canvas = { depths, light, columns, rows, samplesLeft: MOST_SAMPLES }
   const middle = [(low[0]! + high[0]!) / 2, (low[1]! + high[1]!) / 2] as const
+  const smooth = shadedSmoothly(placed.map(({ mesh }) => mesh))
   for (const { seen, mesh } of placed) {
     for (let at = 0; at < seen.length; at += 3) {
       seen[at] = columns / 2 + (seen[at]! - middle[0]) * scale
       seen[at + 1] = rows / 2 - (seen[at + 1]! - middle[1]) * scale
     }
-    drawMesh(mesh, seen, axes, canvas)
+    drawMesh(mesh, seen, axes, canvas, smooth.has(mesh))
   }
   return writePng({ width, height, channels: 4, pixels: blend(light, width, height), colorSpace: 'sRGB' })
 }
 
 /** Points along the axes of the picture. */
-function seenFrom([across, upright, eye]: readonly [Vector, Vector, Vector], points: Float64Array): Float64Array {
+function seenFrom(
+  [across, upright, eye]: readonly [Vector, Vector, Vector],
+  points: Float64Array,
+): Float64Array {
   const seen = new Float64Array(points.length)
   for (let at = 0; at < points.length; at += 3) {
     const x = points[at]!
@@ -153,13 +160,28 @@ interface Canvas {
   samplesLeft: number
 }
 
-function drawMesh(mesh: Mesh, seen: Float64Array, axes: readonly Vector[], canvas: Canvas): void {
+/** The coarsest meshes, as many as have SMOOTH_FACES together. */
+function shadedSmoothly(meshes: readonly Mesh[]): ReadonlySet<Mesh> {
+  const smooth = new Set<Mesh>()
+  let facesLeft = SMOOTH_FACES
+  for (const mesh of [...meshes].sort((a, b) => faceCountOf(a) - faceCountOf(b))) {
+    facesLeft -= faceCountOf(mesh)
+    if (facesLeft < 0) break
+    smooth.add(mesh)
+  }
+  return smooth
+}
+
+function drawMesh(
+  mesh: Mesh,
+  seen: Float64Array,
+  axes: readonly Vector[],
+  canvas: Canvas,
+  isSmooth: boolean,
+): void {
   const faceNormals = computeFaceNormals(mesh)
   const faceCount = faceCountOf(mesh)
-  const smooth =
-    faceCount <= SMOOTH_FACES
-      ? (mesh.normals ?? computeNormals(mesh, mesh.smoothing ? null : PLAIN_BEND))
-      : null
+  const smooth = isSmooth ? (mesh.normals ?? computeNormals(mesh, mesh.smoothing ? null : PLAIN_BEND)) : null
   const toLight = unit(mix([0.45, axes[0]!], [0.7, axes[1]!], [0.75, axes[2]!]))
   const brightness = (values: ArrayLike<number>, at: number): number => {
     const length = Math.hypot(values[at]!, values[at + 1]!, values[at + 2]!)

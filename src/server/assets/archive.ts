@@ -49,12 +49,10 @@ const contentSchema = z.object({
     z.union([
       z.object({ packing: z.enum(PACKINGS), length: lengthSchema }),
       // version 1
-      z
-        .object({ deflated: z.boolean(), length: lengthSchema })
-        .transform(({ deflated, length }) => ({
-          packing: deflated ? ('deflate' as const) : ('plain' as const),
-          length,
-        })),
+      z.object({ deflated: z.boolean(), length: lengthSchema }).transform(({ deflated, length }) => ({
+        packing: deflated ? ('deflate' as const) : ('plain' as const),
+        length,
+      })),
     ]),
   ),
 })
