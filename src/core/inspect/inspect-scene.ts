@@ -79,9 +79,16 @@ export interface SceneInspection {
   }[]
 }
 
-function tally(keys: Iterable<number>): [number, number][] {
+/** How often each number stands there, by rising number; mostly in long runs. */
+function tally(keys: Int32Array | Uint32Array): [number, number][] {
   const counts = new Map<number, number>()
-  for (const key of keys) counts.set(key, (counts.get(key) ?? 0) + 1)
+  for (let at = 0; at < keys.length;) {
+    const start = at
+    const key = keys[start]!
+    do at++
+    while (at < keys.length && keys[at] === key)
+    counts.set(key, (counts.get(key) ?? 0) + at - start)
+  }
   return [...counts].sort((a, b) => a[0] - b[0])
 }
 

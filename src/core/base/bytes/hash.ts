@@ -14,6 +14,13 @@ export interface ContentHash {
 /** The higher half of what a double makes of -0, where numbers lie with their lower half first, as everywhere. */
 const NEGATIVE = 0x80000000
 
+/** The lane that comes after `lane` has taken a word in; `next` is the lane after it. */
+function mixed(lane: number, value: number, next: number): number {
+  const k = Math.imul(value, 0xcc9e2d51)
+  const taken = lane ^ Math.imul((k << 15) | (k >>> 17), 0x1b873593)
+  return (Math.imul((taken << 13) | (taken >>> 19), 5) + 0xe6546b64 + Math.imul(next, 0x9e3779b1)) | 0
+}
+
 /** A hash without anything in it; the order in which things are put in counts. */
 export function createContentHash(): ContentHash {
   let a = 0x243f6a88
@@ -21,13 +28,44 @@ export function createContentHash(): ContentHash {
   let c = 0x13198a2e
   let d = 0x03707344
   const word = (value: number): void => {
-    const k = Math.imul(value, 0xcc9e2d51)
-    const turned = Math.imul((k << 15) | (k >>> 17), 0x1b873593)
-    const mixed = a ^ turned
+    const last = mixed(a, value, b)
     a = b
     b = c
     c = d
-    d = (Math.imul((mixed << 13) | (mixed >>> 19), 5) + 0xe6546b64 + Math.imul(a, 0x9e3779b1)) | 0
+    d = last
+  }
+  /** The same as word by word, four at a time and in lanes of their own, which takes half the time. */
+  const words = (values: Uint32Array): void => {
+    let [e, f, g, h] = [a, b, c, d]
+    const whole = values.length - (values.length % 4)
+    for (let at = 0; at < whole; at += 4) {
+      e = mixed(e, values[at]!, f)
+      f = mixed(f, values[at + 1]!, g)
+      g = mixed(g, values[at + 2]!, h)
+      h = mixed(h, values[at + 3]!, e)
+    }
+    a = e
+    b = f
+    c = g
+    d = h
+    for (let at = whole; at < values.length; at++) word(values[at]!)
+  }
+  const doubles = (values: Uint32Array): void => {
+    let [e, f, g, h] = [a, b, c, d]
+    const whole = values.length - (values.length % 4)
+    for (let at = 0; at < whole; at += 4) {
+      e = mixed(e, values[at]!, f)
+      f = mixed(f, values[at] === 0 && values[at + 1] === NEGATIVE ? 0 : values[at + 1]!, g)
+      g = mixed(g, values[at + 2]!, h)
+      h = mixed(h, values[at + 2] === 0 && values[at + 3] === NEGATIVE ? 0 : values[at + 3]!, e)
+    }
+    a = e
+    b = f
+    c = g
+    d = h
+    if (whole === values.length) return
+    word(values[whole]!)
+    word(values[whole] === 0 && values[whole + 1] === NEGATIVE ? 0 : values[whole + 1]!)
   }
   const finish = (value: number): number => {
     let h = value
@@ -38,15 +76,10 @@ export function createContentHash(): ContentHash {
   const self: ContentHash = {
     numbers(array) {
       word(array.length)
-      const words = new Uint32Array(array.buffer, array.byteOffset, array.byteLength >> 2)
-      if (array instanceof Float64Array)
-        for (let at = 0; at < words.length; at += 2) {
-          // nothing below nothing is nothing: files and their readers don't tell the two apart
-          const isZero = words[at] === 0 && words[at + 1] === NEGATIVE
-          word(words[at]!)
-          word(isZero ? 0 : words[at + 1]!)
-        }
-      else for (let at = 0; at < words.length; at++) word(words[at]!)
+      const plain = new Uint32Array(array.buffer, array.byteOffset, array.byteLength >> 2)
+      // nothing below nothing is nothing: files and their readers don't tell the two apart
+      if (array instanceof Float64Array) doubles(plain)
+      else words(plain)
       return self
     },
     text(text) {

@@ -85,10 +85,13 @@ export function edgesOf({ faceOffsets, faceVertices }: Polygons): Edges {
 
 /** cornerCount; the face of each corner. */
 export function buildCornerFaces(mesh: Mesh): Uint32Array {
+  const { faceOffsets } = mesh
   const cornerFaces = new Uint32Array(cornerCountOf(mesh))
   const faceCount = faceCountOf(mesh)
-  for (let face = 0; face < faceCount; face++)
-    cornerFaces.fill(face, mesh.faceOffsets[face]!, mesh.faceOffsets[face + 1]!)
+  for (let face = 0; face < faceCount; face++) {
+    const end = faceOffsets[face + 1]!
+    for (let corner = faceOffsets[face]!; corner < end; corner++) cornerFaces[corner] = face
+  }
   return cornerFaces
 }
 
