@@ -45,6 +45,11 @@ export function createCornerFinder(mesh: Pick<Mesh, 'faceOffsets' | 'faceVertice
   }
 }
 
+/** How a piece goes with a polygon. */
+const NOT = 0
+const FITS = 1
+const WINDS_ALONG = 2
+
 /** Polygons of up to so many corners note their steps in the bits of one number. */
 const FEW_CORNERS = 5
 
@@ -72,6 +77,11 @@ function createSteps(mesh: Pick<Mesh, 'faceOffsets' | 'faceVertices'>) {
   }
   const keyOf = (from: number, to: number): number => from * 67108864 + to
   return {
+    /**
+     * Steps of polygons of few corners, a bit each: the place that they come from times FEW_CORNERS and the one that they
+     * go to. Only for steps between corners that stand at points of their own.
+     */
+    bits,
     has: (face: number, from: number, to: number): boolean => {
       const bit = bitOf(face, from, to)
       return bit >= 0 ? ((bits[face]! >> bit) & 1) === 1 : (many.get(face)?.has(keyOf(from, to)) ?? false)
@@ -93,29 +103,36 @@ function createSteps(mesh: Pick<Mesh, 'faceOffsets' | 'faceVertices'>) {
  * Faces that are not taken and lie over the master's points alone, those of one lowest point after each other: with them
  * the master's polygons are come to one beside the other, however the file was shuffled. Of a million polygons in a
  * random order nearly every look would go to memory that is not at hand.
+ *
+ * @returns the faces, and for each of their corners (returned corner count; others 0) its master point.
  */
 function besideEachOther(
   { faceOffsets, faceVertices }: Mesh,
   taken: Uint8Array,
   pointToMaster: Int32Array,
   pointCount: number,
-): Uint32Array {
+): { readonly order: Uint32Array; readonly cornerPoints: Int32Array } {
   const lowest = new Int32Array(faceOffsets.length - 1).fill(-1)
   const offsets = new Uint32Array(pointCount + 1)
+  const cornerPoints = new Int32Array(faceVertices.length)
   for (let face = 0; face < lowest.length; face++) {
     if (taken[face]) continue
     let low = pointCount
-    for (let corner = faceOffsets[face]!; corner < faceOffsets[face + 1]! && low >= 0; corner++)
-      low = Math.min(low, pointToMaster[faceVertices[corner]!]!)
+    const end = faceOffsets[face + 1]!
+    for (let corner = faceOffsets[face]!; corner < end && low >= 0; corner++) {
+      const point = pointToMaster[faceVertices[corner]!]!
+      cornerPoints[corner] = point
+      if (point < low) low = point
+    }
     if (low < 0 || low === pointCount) continue
     lowest[face] = low
     offsets[low + 1]!++
   }
   for (let point = 0; point < pointCount; point++) offsets[point + 1]! += offsets[point]!
-  const sorted = new Uint32Array(offsets[pointCount]!)
+  const order = new Uint32Array(offsets[pointCount]!)
   for (let face = 0; face < lowest.length; face++)
-    if (lowest[face]! >= 0) sorted[offsets[lowest[face]!]!++] = face
-  return sorted
+    if (lowest[face]! >= 0) order[offsets[lowest[face]!]!++] = face
+  return { order, cornerPoints }
 }
 
 /**
@@ -158,10 +175,8 @@ export function matchPieces(
   const sizeOf = (face: number): number => master.faceOffsets[face + 1]! - master.faceOffsets[face]!
   /** Corners, less two a piece, that are still to come where a piece has come. */
   const room = new Int32Array(masterFaces)
-  /** Pieces of each polygon in the order in which they come: the first, the last, and of each piece the next. */
+  /** The piece of each polygon that stands first in its file. */
   const firstPiece = new Int32Array(masterFaces).fill(-1)
-  const lastPiece = new Int32Array(masterFaces).fill(-1)
-  const nextPiece = new Int32Array(returnedFaces).fill(-1)
   /** Master points of the piece that is looked at. */
   let points = new Int32Array(64)
   let count = 0
@@ -199,66 +214,126 @@ export function matchPieces(
     }
     return false
   }
-  for (const face of besideEachOther(returned, taken, pointToMaster, offsets.length - 1)) {
+  /** The steps of the piece within the polygon that was looked at last, as bits; null where they are too many for it. */
+  let taking: number | null = null
+  const places = new Int32Array(FEW_CORNERS)
+  /** Whether the piece that is looked at fits into a polygon with what has come of it, and winds as it does. */
+  const fit = (whole: number): typeof NOT | typeof FITS | typeof WINDS_ALONG => {
+    taking = null
+    const start = master.faceOffsets[whole]!
+    const size = master.faceOffsets[whole + 1]! - start
+    if (size > FEW_CORNERS || count > FEW_CORNERS) return fitMany(whole)
+    for (let at = 0; at < count; at++) {
+      const point = points[at]!
+      let place = -1
+      for (let corner = 0; corner < size; corner++) {
+        if (master.faceVertices[start + corner] !== point) continue
+        // a polygon that touches a point twice
+        if (place >= 0) return fitMany(whole)
+        place = corner
+      }
+      if (place < 0) return NOT
+      places[at] = place
+    }
+    const isFirst = firstPiece[whole]! < 0
+    if (isFirst ? size < count : room[whole]! < count - 2) return NOT
+    let own = 0
+    let along = false
+    for (let at = 0; at < count; at++) {
+      const from = places[at]!
+      const to = places[at + 1 < count ? at + 1 : 0]!
+      own |= 1 << (from * FEW_CORNERS + to)
+      along ||= to === (from + 1 < size ? from + 1 : 0)
+    }
+    if (!isFirst && (steps.bits[whole]! & own) !== 0) return NOT
+    taking = own
+    return along ? WINDS_ALONG : FITS
+  }
+  const fitMany = (whole: number): typeof NOT | typeof FITS | typeof WINDS_ALONG =>
+    !hasCorners(whole) || !hasRoom(whole) ? NOT : windsAlong(whole) ? WINDS_ALONG : FITS
+  const { order, cornerPoints } = besideEachOther(returned, taken, pointToMaster, offsets.length - 1)
+  /**
+   * Of each face of the order its polygon, -1 for none, its first corner, and where its master points end among those of
+   * all: what lies side by side is had at once, and what lies by the returned faces is not.
+   */
+  const wholes = new Int32Array(order.length).fill(-1)
+  const starts = new Uint32Array(order.length)
+  const ends = new Uint32Array(order.length)
+  const inOrder = new Int32Array(cornerPoints.length)
+  let laid = 0
+  for (let place = 0; place < order.length; place++) {
+    const face = order[place]!
     const start = returned.faceOffsets[face]!
     count = returned.faceOffsets[face + 1]! - start
+    starts[place] = start
     if (count > points.length) points = new Int32Array(2 * count)
+    ends[place] = laid + count
     // from the corner where the fewest meet: at a pole there are very many
     let rarest = -1
     let fewest = Infinity
     for (let at = 0; at < count; at++) {
-      const point = pointToMaster[returned.faceVertices[start + at]!]!
+      const point = cornerPoints[start + at]!
       points[at] = point
+      inOrder[laid++] = point
       const met = offsets[point + 1]! - offsets[point]!
       if (met >= fewest) continue
       fewest = met
       rarest = point
     }
     let whole = -1
+    let ownSteps: number | null = null
     for (let at = offsets[rarest]!; at < offsets[rarest + 1]!; at++) {
       const candidate = open[at]!
-      if (candidate === whole || !hasCorners(candidate) || !hasRoom(candidate)) continue
-      const along = windsAlong(candidate)
-      if (whole < 0 || along) whole = candidate
-      if (along) break
+      if (candidate === whole) continue
+      const fitting = fit(candidate)
+      if (fitting === NOT || (whole >= 0 && fitting !== WINDS_ALONG)) continue
+      whole = candidate
+      ownSteps = taking
+      if (fitting === WINDS_ALONG) break
     }
     if (whole < 0) continue
-    if (firstPiece[whole]! < 0) {
-      room[whole] = sizeOf(whole) - 2
-      firstPiece[whole] = face
-    } else nextPiece[lastPiece[whole]!] = face
-    lastPiece[whole] = face
+    wholes[place] = whole
+    if (firstPiece[whole]! < 0) room[whole] = sizeOf(whole) - 2
+    if (firstPiece[whole]! < 0 || face < firstPiece[whole]!) firstPiece[whole] = face
     room[whole]! -= count - 2
-    for (let at = 0; at < count; at++) steps.add(whole, points[at]!, after(at))
+    if (ownSteps !== null) steps.bits[whole]! |= ownSteps
+    else for (let at = 0; at < count; at++) steps.add(whole, points[at]!, after(at))
   }
   const faceToReturned = faces.faceToReturned.slice()
   const cornerToReturned = faces.cornerToReturned.slice()
   const pieceToMaster = new Int32Array(returnedFaces).fill(-1)
   const pieceCorners = new Int32Array(returned.faceVertices.length).fill(-1)
   let cutFaceCount = 0
-  for (let whole = 0; whole < masterFaces; whole++) {
-    if (firstPiece[whole]! < 0 || room[whole]! > 0) continue
-    cutFaceCount++
-    const pieces: number[] = []
-    for (let face = firstPiece[whole]!; face >= 0; face = nextPiece[face]!) pieces.push(face)
-    // in the order in which they stand in their file
-    pieces.sort((a, b) => a - b)
-    faceToReturned[whole] = pieces[0]!
-    for (const face of pieces) {
-      pieceToMaster[face] = whole
-      for (let corner = returned.faceOffsets[face]!; corner < returned.faceOffsets[face + 1]!; corner++) {
-        const point = pointToMaster[returned.faceVertices[corner]!]!
-        // where a polygon touches a point twice it can't be told which corner a piece has
-        let owns = 0
-        const own = (at: number): void => {
-          owns++
-          pieceCorners[corner] = owns === 1 ? at : -1
-          if (cornerToReturned[at]! < 0) cornerToReturned[at] = corner
-        }
-        const [start, end] = [master.faceOffsets[whole]!, master.faceOffsets[whole + 1]!]
-        if (end - start > LOOKED_THROUGH) cornersAt(whole, point).forEach(own)
-        else for (let at = start; at < end; at++) if (master.faceVertices[at] === point) own(at)
+  for (let place = 0; place < order.length; place++) {
+    const face = order[place]!
+    const whole = wholes[place]!
+    if (whole < 0 || room[whole]! > 0) continue
+    if (firstPiece[whole] === face) {
+      cutFaceCount++
+      faceToReturned[whole] = face
+    }
+    pieceToMaster[face] = whole
+    const wholeStart = master.faceOffsets[whole]!
+    const wholeEnd = master.faceOffsets[whole + 1]!
+    const isLong = wholeEnd - wholeStart > LOOKED_THROUGH
+    const first = place === 0 ? 0 : ends[place - 1]!
+    for (let at = first; at < ends[place]!; at++) {
+      const point = inOrder[at]!
+      const corner = starts[place]! + at - first
+      const met = isLong ? cornersAt(whole, point) : null
+      const last = met ? met.length : wholeEnd - wholeStart
+      let owner = -1
+      let owns = 0
+      for (let step = 0; step < last; step++) {
+        const own = met ? met[step]! : wholeStart + step
+        if (!met && master.faceVertices[own] !== point) continue
+        owner = own
+        owns++
+        // the piece that stands first in its file
+        if (cornerToReturned[own]! < 0 || corner < cornerToReturned[own]!) cornerToReturned[own] = corner
       }
+      // where a polygon touches a point twice it can't be told which corner a piece has
+      if (owns === 1) pieceCorners[corner] = owner
     }
   }
   if (cutFaceCount === 0) return none
