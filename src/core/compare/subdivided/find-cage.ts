@@ -19,14 +19,18 @@ export interface Cage {
   readonly kind: Refinement['kinds'][number]
 }
 
-const usedPoints = (mesh: Mesh): number => {
+const usedByVertices = new WeakMap<Uint32Array, number>()
+
+/** How many points a mesh's polygons use; asked for several times of the same polygons. */
+function usedPoints(mesh: Mesh): number {
+  const { faceVertices } = mesh
+  const known = usedByVertices.get(faceVertices)
+  if (known !== undefined) return known
   const used = new Uint8Array(pointCountOf(mesh))
+  for (let corner = 0; corner < faceVertices.length; corner++) used[faceVertices[corner]!] = 1
   let count = 0
-  for (const point of mesh.faceVertices)
-    if (!used[point]) {
-      used[point] = 1
-      count++
-    }
+  for (let point = 0; point < used.length; point++) count += used[point]!
+  usedByVertices.set(faceVertices, count)
   return count
 }
 

@@ -49,6 +49,8 @@ interface Scratch {
   readonly ends: Uint32Array
   /** One a point: quads round the middle of a polygon. */
   readonly quads: Uint16Array
+  /** Some edge has more than two sides. */
+  readonly hasMoreSides: boolean
 }
 
 /** @returns null where the start can't be so, or the piece is no refined one. */
@@ -57,7 +59,7 @@ function readPiece(
   first: number,
   mesh: Mesh,
   { edgeCorners, cornerEdges, edgeSides }: Edges,
-  { labels, turnOf, ends, quads }: Scratch,
+  { labels, turnOf, ends, quads, hasMoreSides }: Scratch,
 ): Reading | null {
   const { faceVertices } = mesh
   const labelled: number[] = []
@@ -74,10 +76,14 @@ function readPiece(
     return labels[point] === label
   }
   const ORDER = [POINT, EDGE, FACE, EDGE] as const
+  // the sides are looked at for the neighbours anyhow; how many there are lies elsewhere in memory
+  const hasTwoSides = (edge: number): boolean =>
+    edgeCorners[2 * edge + 1]! >= 0 && (!hasMoreSides || edgeSides[edge] === 2)
   const place = (face: number, turn: number): boolean => {
     turnOf[face] = turn
     // both sides at the middle of its polygon have a quad behind them; that ends most wrong tries at once
-    for (const step of [1, 2]) if (edgeSides[cornerEdges[4 * face + ((turn + step) & 3)]!] !== 2) return false
+    if (!hasTwoSides(cornerEdges[4 * face + ((turn + 1) & 3)]!)) return false
+    if (!hasTwoSides(cornerEdges[4 * face + ((turn + 2) & 3)]!)) return false
     for (let step = 0; step < 4; step++)
       if (!say(faceVertices[4 * face + ((turn + step) & 3)]!, ORDER[step]!)) return false
     return true
@@ -92,7 +98,8 @@ function readPiece(
         const face = other >> 2
         // the shared edge runs between an edge's middle and one of the other two
         let turn = -1
-        for (const step of [other & 3, (other + 1) & 3]) {
+        for (let end = 0; end < 2; end++) {
+          const step = (other + end) & 3
           const label = labels[faceVertices[4 * face + step]!]
           if (label === POINT) turn = step
           else if (label === FACE) turn = (step + 2) & 3
@@ -107,7 +114,7 @@ function readPiece(
     const turn = turnOf[face]!
     const corner = (step: number): number => 4 * face + ((turn + step) & 3)
     const own = faceVertices[corner(0)]! + 1
-    for (const step of [1, 3]) {
+    for (let step = 1; step < 4; step += 2) {
       const middle = 2 * faceVertices[corner(step)]!
       if (ends[middle] === 0) ends[middle] = own
       else if (ends[middle] !== own && ends[middle + 1] === 0) ends[middle + 1] = own
@@ -146,6 +153,7 @@ export function readingsOf(mesh: Mesh): Reading[][] | null {
     turnOf: new Int8Array(faceCount).fill(-1),
     ends: new Uint32Array(2 * pointCountOf(mesh)),
     quads: new Uint16Array(pointCountOf(mesh)),
+    hasMoreSides: edges.edgeSides.some((sides) => sides > 2),
   }
   const pieces: Reading[][] = []
   for (let start = 0; start < faceCount; start++) {
