@@ -256,3 +256,42 @@ function specialNumber(bytes: Uint8Array, start: number, end: number): number {
   if (text.includes('inf')) return text.startsWith('-') ? -Infinity : Infinity
   return 0
 }
+
+/** Digits of a whole number that surely fits 32 bits with its sign. */
+const MOST_DIGITS = 9
+
+/**
+ * Reads a list of whole numbers of at most nine digits without signs, parted by blanks of any kind: what lists of
+ * indices are made of.
+ *
+ * @returns null where anything else stands there; `parseNumbers` then says what.
+ */
+export function parseWholes(bytes: Uint8Array, start: number, end: number): Int32Array | null {
+  // a blank, or the beginning, before each; counting them first costs less than room for all that there could be
+  let count = 0
+  let before = 32
+  for (let at = start; at < end; at++) {
+    const byte = bytes[at]!
+    if (byte > 32 && before <= 32) count++
+    before = byte
+  }
+  const values = new Int32Array(count)
+  let at = start
+  for (let found = 0; found < count; found++) {
+    while (bytes[at]! <= 32) at++
+    let value = 0
+    const first = at
+    for (; at < end; at++) {
+      const digit = bytes[at]! - 48
+      if (digit >= 0 && digit <= 9) {
+        value = (Math.imul(value, 10) + digit) | 0
+        continue
+      }
+      if (bytes[at]! > 32) return null
+      break
+    }
+    if (at - first > MOST_DIGITS) return null
+    values[found] = value
+  }
+  return values
+}

@@ -165,6 +165,36 @@ describe('what a file may hold', () => {
     expect([...own!.uvSets[0]!.indices]).toEqual([2, 1, 0])
     expect([...own!.colorSets[0]!.indices]).toEqual([0, 0, 1])
   })
+  test('a list with one polygon that is not sound is read as without it, and one that is sound beside it too', () => {
+    const cornersOf = (points: readonly number[], uvs: readonly number[]): string =>
+      points.map((point, at) => `${point} ${uvs[at]}`).join(' ')
+    const meshOf = (counts: readonly number[], lists: readonly string[]) =>
+      text(
+        mesh(
+          `${SOURCE('u', '0 0 1 0 1 1 0 1', 'ST')}<polylist count="${counts.length}" material="a">${INPUT}<input semantic="TEXCOORD" source="#u" offset="1" set="0"/><input semantic="TEXCOORD" source="#u" offset="0" set="0"/><vcount>${counts.join(' ')}</vcount><p>${lists.join(' ')}</p></polylist><triangles count="1" material="b">${INPUT}<p>0 1 2</p></triangles>`,
+        ),
+      )
+    const sound = [cornersOf([0, 1, 2, 3], [0, 1, 2, 3]), cornersOf([0, 2, 3], [3, 1, 0])]
+    const plain = meshOf([4, 3], sound)
+    expect(plain.findings.filter(({ code }) => code.startsWith('collada.'))).toEqual([])
+    const [whole] = plain.scene.meshes
+    expect([...whole!.faceVertices]).toEqual([0, 1, 2, 3, 0, 2, 3, 0, 1, 2])
+    expect([...whole!.uvSets[0]!.indices]).toEqual([0, 1, 2, 3, 3, 1, 0, -1, -1, -1])
+    for (const [count, bad] of [
+      [3, cornersOf([0, 1, 99], [0, 0, 0])],
+      [3, cornersOf([0, -1, 2], [0, 0, 0])],
+      [2, cornersOf([0, 1], [0, 0])],
+    ] as const) {
+      const other = meshOf([4, count, 3], [sound[0]!, bad, sound[1]!])
+      expect(other.findings.some(({ code }) => code.startsWith('collada.'))).toBe(true)
+      const found = other.scene.meshes[0]!
+      expect([...found.faceVertices]).toEqual([...whole!.faceVertices])
+      expect([...found.uvSets[0]!.indices]).toEqual([...whole!.uvSets[0]!.indices])
+    }
+    // a UV that is not there is left out, and the polygon stays
+    const loose = meshOf([4, 3], [sound[0]!, cornersOf([0, 2, 3], [3, 77, 0])]).scene.meshes[0]!
+    expect([...loose.uvSets[0]!.indices]).toEqual([0, 1, 2, 3, 3, -1, 0, -1, -1, -1])
+  })
   test('what moves a node, one after the other', () => {
     const node = (inside: string): readonly number[] =>
       text(

@@ -67,8 +67,8 @@ export function readSkin(
   const jointInput = inputOf(weights, 'JOINT')
   const weightInput = inputOf(weights, 'WEIGHT')
   const shares = numbersAt(document, weightInput?.attributes.source, place)
-  const counts = document.numbers(childOf(weights, 'vcount'))
-  const list = document.numbers(childOf(weights, 'v'))
+  const counts = document.indices(childOf(weights, 'vcount'))
+  const list = document.indices(childOf(weights, 'v'))
   if (words.length === 0 || !jointInput || !weightInput) {
     document.messages.add('collada.part', { place, why: 'it names no joints or no weights' })
     return null

@@ -1,5 +1,6 @@
 /** Geometries: polygons of every element that the format has for them. Source: COLLADA 1.4.1, “mesh” and its children. */
 import { EMPTY_MESH, type ColorSet, type KeptLayer, type Mesh, type UvSet } from '../../scene/mesh.ts'
+import { growingInt32, type GrowingInt32 } from '../../base/bytes/growing.ts'
 import { orderOf, readNotes } from '../notes/mesh-notes.ts'
 import { listOf, textOf } from '../notes/json.ts'
 import type { ColladaDocument } from './document.ts'
@@ -54,9 +55,9 @@ export function readGeometry(
     return null
   }
   const gathering: Gathering = {
-    sizes: [],
-    vertices: [],
-    materials: [],
+    sizes: growingInt32(),
+    vertices: growingInt32(),
+    materials: growingInt32(),
     channels: new Map(),
     lines: [],
     holes: 0,
@@ -83,7 +84,9 @@ export function readGeometry(
       stride = Math.max(stride, offset + 1)
       const add = (semantic: string | undefined, source: string | undefined, set: number): void => {
         const found = sourceAt(source)
-        if (found && semantic) inputs.push({ semantic, offset, set, source: found })
+        // of two that say the same the first
+        if (!found || !semantic || inputs.some((own) => own.semantic === semantic && own.set === set)) return
+        inputs.push({ semantic, offset, set, source: found })
       }
       if (attributes.semantic === 'VERTEX') {
         vertexOffset = offset
@@ -130,25 +133,33 @@ function finish(
   const { sizes, materials, channels, lines } = gathering
   const notes = notesOf(geometry)
   const faceCount = sizes.length
+  const cornerCount = gathering.vertices.length
   const order = notes?.polygonOrder === undefined ? null : orderOf(notes.polygonOrder, faceCount)
   const faceOffsets = new Uint32Array(faceCount + 1)
   const faceMaterials = new Int32Array(faceCount)
   for (let face = 0; face < faceCount; face++) {
     const own = order ? order[face]! : face
-    faceOffsets[own + 1] = sizes[face]!
-    faceMaterials[own] = materials[face]!
+    faceOffsets[own + 1] = sizes.array[face]!
+    faceMaterials[own] = materials.array[face]!
   }
   for (let face = 0; face < faceCount; face++) faceOffsets[face + 1]! += faceOffsets[face]!
-  /** Each corner's place in the file. */
-  const from = new Uint32Array(gathering.vertices.length)
-  let start = 0
-  for (let face = 0; face < faceCount; face++) {
-    const to = faceOffsets[order ? order[face]! : face]!
-    for (let k = 0; k < sizes[face]!; k++) from[to + k] = start + k
-    start += sizes[face]!
+  /** Each corner's place in the file; null where they stand as they do there. */
+  const from = order && new Uint32Array(cornerCount)
+  for (let face = 0, start = 0; from && face < faceCount; face++) {
+    const size = sizes.array[face]!
+    const to = faceOffsets[order[face]!]!
+    for (let k = 0; k < size; k++) from[to + k] = start + k
+    start += size
   }
-  const byCorner = ({ indices }: Channel): Int32Array =>
-    Int32Array.from(from, (corner) => indices[corner] ?? -1)
+  const inOrder = (given: GrowingInt32): Int32Array => {
+    const found = new Int32Array(cornerCount).fill(-1, given.length)
+    if (!from) found.set(given.array.subarray(0, given.length))
+    else
+      for (let corner = 0; corner < cornerCount; corner++)
+        found[corner] = from[corner]! < given.length ? given.array[from[corner]!]! : -1
+    return found
+  }
+  const byCorner = ({ indices }: Channel): Int32Array => inOrder(indices)
   const noted = readNotes(
     notes,
     positions.count,
@@ -221,7 +232,7 @@ function finish(
       name,
       points: positions.values,
       faceOffsets,
-      faceVertices: Uint32Array.from(from, (corner) => gathering.vertices[corner]!),
+      faceVertices: new Uint32Array(inOrder(gathering.vertices).buffer),
       uvSets,
       normals: normals && normals.width === 3 ? { values: normals.values, indices: byCorner(normals) } : null,
       smoothing: noted.smoothing,

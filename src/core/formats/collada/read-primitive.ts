@@ -1,8 +1,9 @@
 /** Polygons and lines of one element of a mesh. Source: COLLADA 1.4.1, “polylist” and its like. */
+import { growingInt32, pushInt32, reserveInt32, type GrowingInt32 } from '../../base/bytes/growing.ts'
 import { bridgeHole } from './bridge-hole.ts'
 import type { ColladaDocument } from './document.ts'
 import type { Source } from './read-source.ts'
-import { childOf, childrenOf, type XmlElement } from './xml.ts'
+import { childOf, childrenOf, type NumberList, type XmlElement } from './xml.ts'
 
 export interface Input {
   readonly semantic: string
@@ -15,7 +16,7 @@ export interface Input {
 export interface Channel {
   readonly width: number
   readonly values: Float64Array
-  readonly indices: number[]
+  readonly indices: GrowingInt32
 }
 
 const RESTART_KINDS: Readonly<Record<string, 'strip' | 'fan' | 'line'>> = {
@@ -26,9 +27,9 @@ const RESTART_KINDS: Readonly<Record<string, 'strip' | 'fan' | 'line'>> = {
 
 /** What polygons of a mesh are put together from. */
 export interface Gathering {
-  readonly sizes: number[]
-  readonly vertices: number[]
-  readonly materials: number[]
+  readonly sizes: GrowingInt32
+  readonly vertices: GrowingInt32
+  readonly materials: GrowingInt32
   readonly channels: Map<string, Channel>
   readonly lines: number[][]
   holes: number
@@ -52,17 +53,21 @@ export function readPrimitive(
   gathering: Gathering,
 ): void {
   const { stride } = facts
-  const polygon = (list: Float64Array, corners: readonly number[]): void =>
+  const polygon = (list: NumberList, corners: readonly number[]): void =>
     addPolygon(document, list, corners, facts, gathering)
-  const lists = childrenOf(element, 'p').map((p) => document.numbers(p))
-  const cornersOf = (list: Float64Array): number => Math.floor(list.length / stride)
+  const lists = childrenOf(element, 'p').map((p) => document.indices(p))
+  const cornersOf = (list: NumberList): number => Math.floor(list.length / stride)
   if (element.name === 'triangles')
-    for (const list of lists)
+    for (const list of lists) {
+      const sizes = new Int32Array(Math.floor(cornersOf(list) / 3)).fill(3)
+      if (addSound(list, sizes, facts, gathering)) continue
       for (let corner = 0; corner + 2 < cornersOf(list); corner += 3)
         polygon(list, [corner, corner + 1, corner + 2])
+    }
   else if (element.name === 'polylist') {
-    const counts = document.numbers(childOf(element, 'vcount'))
+    const counts = document.indices(childOf(element, 'vcount'))
     const [list] = lists
+    if (list && addSound(list, counts, facts, gathering)) return
     let corner = 0
     for (const count of list ? counts : []) {
       if (!Number.isInteger(count) || count < 0 || corner + count > cornersOf(list!)) {
@@ -81,8 +86,8 @@ export function readPrimitive(
   } else if (element.name === 'polygons') {
     for (const list of lists) polygon(list, [...Array(cornersOf(list)).keys()])
     for (const ph of childrenOf(element, 'ph')) {
-      const border = document.numbers(childOf(ph, 'p'))
-      const holes = childrenOf(ph, 'h').map((hole) => document.numbers(hole))
+      const border = document.indices(childOf(ph, 'p'))
+      const holes = childrenOf(ph, 'h').map((hole) => document.indices(hole))
       if (holes.length) gathering.holes++
       addPolygonWithHoles(document, border, holes, facts, gathering)
     }
@@ -109,7 +114,7 @@ export function readPrimitive(
 }
 
 function addLine(
-  list: Float64Array,
+  list: NumberList,
   corners: readonly number[],
   { stride, vertexOffset, pointCount }: PrimitiveFacts,
   { lines }: Gathering,
@@ -120,7 +125,7 @@ function addLine(
 
 function addPolygon(
   { messages }: ColladaDocument,
-  list: Float64Array,
+  list: NumberList,
   corners: readonly number[],
   { name, stride, vertexOffset, inputs, material, pointCount }: PrimitiveFacts,
   gathering: Gathering,
@@ -137,44 +142,102 @@ function addPolygon(
     }
   }
   const start = gathering.vertices.length
-  gathering.sizes.push(corners.length)
-  gathering.materials.push(material)
-  for (const corner of corners) gathering.vertices.push(list[corner * stride + vertexOffset]!)
-  for (const { semantic, offset, set, source } of inputs) {
-    const key = `${semantic} ${set}`
-    let channel = gathering.channels.get(key)
-    // lists of several elements may lie in sources of their own: they are put behind each other
-    if (!channel) {
-      channel = { width: source.width, values: source.values, indices: [] }
-      gathering.channels.set(key, channel)
-    } else if (channel.values !== source.values && !basesOf(channel).has(source.values)) {
-      const base = channel.values.length / channel.width
-      const values = new Float64Array(channel.values.length + channel.width * source.count)
-      values.set(channel.values)
-      for (let at = 0; at < source.count; at++)
-        for (let k = 0; k < channel.width; k++)
-          values[channel.width * (base + at) + k] = source.values[source.width * at + k] ?? 1
-      const bases = basesOf(channel)
-      bases.set(source.values, base)
-      channel = { ...channel, values }
-      BASES.set(channel, bases)
-      gathering.channels.set(key, channel)
-    }
-    const base = basesOf(channel).get(source.values) ?? 0
-    while (channel.indices.length < start) channel.indices.push(-1)
+  pushInt32(gathering.sizes, corners.length)
+  pushInt32(gathering.materials, material)
+  for (const corner of corners) pushInt32(gathering.vertices, list[corner * stride + vertexOffset]!)
+  for (const input of inputs) {
+    const { indices, base } = channelOf(gathering, input, start)
     for (const corner of corners) {
-      const index = list[corner * stride + offset]!
-      const isThere = index >= 0 && index < source.count
+      const index = list[corner * stride + input.offset]!
+      const isThere = index >= 0 && index < input.source.count
       if (!isThere)
         messages.add('collada.index-out-of-range', {
           name,
-          kind: semantic,
+          kind: input.semantic,
           value: index,
-          available: source.count,
+          available: input.source.count,
         })
-      channel.indices.push(isThere ? base + index : -1)
+      pushInt32(indices, isThere ? base + index : -1)
     }
   }
+}
+
+/**
+ * Polygons one behind the other, all at once, which is how nearly all are.
+ * @returns false, with nothing added, where one of them is not sound: they are then taken one by one, and it is told.
+ */
+function addSound(
+  list: NumberList,
+  sizes: NumberList,
+  { stride, vertexOffset, inputs, material, pointCount }: PrimitiveFacts,
+  gathering: Gathering,
+): boolean {
+  let cornerCount = 0
+  for (let polygon = 0; polygon < sizes.length; polygon++) {
+    const size = sizes[polygon]!
+    if (!(size >= 3 && Number.isInteger(size))) return false
+    cornerCount += size
+  }
+  if (cornerCount * stride > list.length) return false
+  const areBelow = (offset: number, count: number): boolean => {
+    for (let corner = 0, at = offset; corner < cornerCount; corner++, at += stride)
+      if (!(list[at]! >= 0 && list[at]! < count)) return false
+    return true
+  }
+  if (!areBelow(vertexOffset, pointCount)) return false
+  if (!inputs.every(({ offset, source }) => areBelow(offset, source.count))) return false
+  const start = gathering.vertices.length
+  const put = (into: GrowingInt32, offset: number, base: number): void => {
+    const room = reserveInt32(into, cornerCount)
+    for (let corner = 0, at = offset, to = into.length; corner < cornerCount; corner++, at += stride)
+      room[to++] = base + list[at]!
+    into.length += cornerCount
+  }
+  put(gathering.vertices, vertexOffset, 0)
+  reserveInt32(gathering.sizes, sizes.length).set(sizes, gathering.sizes.length)
+  gathering.sizes.length += sizes.length
+  const { materials } = gathering
+  reserveInt32(materials, sizes.length).fill(material, materials.length, materials.length + sizes.length)
+  materials.length += sizes.length
+  for (const input of inputs) {
+    const { indices, base } = channelOf(gathering, input, start)
+    put(indices, input.offset, base)
+  }
+  return true
+}
+
+/** Where an input's indices go, filled up to a corner, and where its values begin among those of its channel. */
+function channelOf(
+  { channels }: Gathering,
+  { semantic, set, source }: Input,
+  start: number,
+): { readonly indices: GrowingInt32; readonly base: number } {
+  const key = `${semantic} ${set}`
+  let channel = channels.get(key)
+  // lists of several elements may lie in sources of their own: they are put behind each other
+  if (!channel) {
+    channel = { width: source.width, values: source.values, indices: growingInt32() }
+    channels.set(key, channel)
+  } else if (channel.values !== source.values && !basesOf(channel).has(source.values)) {
+    const base = channel.values.length / channel.width
+    const values = new Float64Array(channel.values.length + channel.width * source.count)
+    values.set(channel.values)
+    for (let at = 0; at < source.count; at++)
+      for (let k = 0; k < channel.width; k++)
+        values[channel.width * (base + at) + k] = source.values[source.width * at + k] ?? 1
+    const bases = basesOf(channel)
+    bases.set(source.values, base)
+    channel = { ...channel, values }
+    BASES.set(channel, bases)
+    channels.set(key, channel)
+  }
+  const { indices } = channel
+  const missing = start - indices.length
+  if (missing > 0) {
+    reserveInt32(indices, missing).fill(-1, indices.length, start)
+    indices.length = start
+  }
+  return { indices, base: basesOf(channel).get(source.values) ?? 0 }
 }
 
 /** Where the values of further sources begin in a channel's. */
@@ -190,8 +253,8 @@ function basesOf(channel: Channel): Map<Float64Array, number> {
 /** A polygon with holes as one: each hole is joined with the border along a cut. */
 function addPolygonWithHoles(
   document: ColladaDocument,
-  border: Float64Array,
-  holes: readonly Float64Array[],
+  border: NumberList,
+  holes: readonly NumberList[],
   facts: PrimitiveFacts,
   gathering: Gathering,
 ): void {

@@ -3,7 +3,7 @@
  * bytes are cut out first and read as numbers when they are asked for. Entities are not resolved, nothing is fetched.
  */
 import { SaxesParser } from 'saxes'
-import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
+import { createNumberScan, parseNumbers, parseWholes } from '../../base/bytes/parse-number.ts'
 import { decodeLatin1, decodeUtf8, encodeUtf8, normalizeTextBytes } from '../../base/bytes/text.ts'
 import { KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 
@@ -18,10 +18,15 @@ export interface XmlElement {
   readonly line: number
 }
 
+/** Numbers of a list, whole ones where all of them are. */
+export type NumberList = Float64Array | Int32Array
+
 export interface XmlDocument {
   readonly root: XmlElement
-  /** Numbers of a list; what is none is 0 and told. */
+  /** Numbers of a list, in memory that may be larger; what is none is 0 and told. */
   readonly numbers: (element: XmlElement | null) => Float64Array
+  /** The same of a list that should hold whole numbers alone. */
+  readonly indices: (element: XmlElement | null) => NumberList
   /** An element of the file as it stands there; null where it can't be found. */
   readonly source: (name: string) => string[]
 }
@@ -127,10 +132,12 @@ export function readXml(given: Uint8Array, fileName: string, messages: MessageCo
   parser.close()
   if (root.children.length === 0) throw new KelboError('file.not-a-model', {}, fileName)
 
+  const numbers = (element: XmlElement | null): Float64Array =>
+    element?.range ? parseList(bytes, element.range, element.line, messages) : new Float64Array(0)
   return {
     root: root.children[0]!,
-    numbers: (element) =>
-      element?.range ? parseList(bytes, element.range, element.line, messages) : new Float64Array(0),
+    numbers,
+    indices: (element) => (element?.range && parseWholes(bytes, ...element.range)) || numbers(element),
     source: (name) => {
       const found: string[] = []
       const text = (from: number, to: number): string =>
@@ -171,18 +178,28 @@ function withoutCommas(bytes: Uint8Array, start: number, end: number): Uint8Arra
   return found ? own : null
 }
 
+/** Numbers of a list from which on room for all that there could be is too much. */
+const MANY_NUMBERS = 100_000
+
 function parseList(
   bytes: Uint8Array,
   [start, end]: readonly [number, number],
   line: number,
   messages: MessageCollector,
 ): Float64Array {
-  const values = new Float64Array(Math.ceil((end - start) / 2) + 1)
+  // there is room for as many as there can be; where these would be many, for as many as there mostly are
+  const most = Math.ceil((end - start) / 2) + 1
+  let values = new Float64Array(most < MANY_NUMBERS ? most : Math.ceil((end - start) / 7))
   const scan = createNumberScan()
   let used = 0
   for (let at = start; at < end;) {
-    // each number but the last is parted from the next by at least a blank: there is room for all of a line
     const found = parseNumbers(bytes, at, end, values.subarray(used), scan)
+    if (used + found > values.length) {
+      const larger = new Float64Array(Math.min(most, Math.max(used + found, 2 * values.length)))
+      larger.set(values.subarray(0, used))
+      values = larger
+      continue
+    }
     if (scan.badStart >= 0) {
       const text = decodeLatin1(bytes, scan.badStart, Math.min(scan.badEnd, scan.badStart + 40))
       const own = text.includes(',') ? withoutCommas(bytes, start, end) : null
@@ -196,7 +213,7 @@ function parseList(
     used += found
     at = Math.max(scan.end + 1, at + 1)
   }
-  return values.slice(0, used)
+  return values.subarray(0, used)
 }
 
 /** Children of a name. */
