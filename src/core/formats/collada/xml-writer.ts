@@ -1,6 +1,8 @@
 /** XML as bytes, with lists of numbers written straight. */
 import { createByteWriter, joinBytes } from '../../base/bytes/byte-writer.ts'
 
+const [NEWLINE, BLANK] = [10, 32]
+
 export interface XmlWriter {
   /** An element with elements inside. */
   readonly element: (name: string, attributes: Attributes, inside: () => void) => void
@@ -50,7 +52,7 @@ export function createXmlWriter(): XmlWriter {
     numbers: (name, attributes, values, aLine) => {
       out.text(`${open(name, attributes)}>`)
       for (let at = 0; at < values.length; at++) {
-        if (at > 0) out.text(at % aLine === 0 ? '\n' : ' ')
+        if (at > 0) out.byte(at % aLine === 0 ? NEWLINE : BLANK)
         const value = values[at]!
         if (Number.isFinite(value)) out.real(value, null)
         // as XML schema writes them
