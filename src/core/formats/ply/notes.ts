@@ -114,6 +114,8 @@ export function splitByParts(
   const pointCount = mesh.points.length / 3
   const sum = parts.reduce((all, { points }) => all + points, 0)
   if (parts.length === 0 || sum !== pointCount || mesh.lines) return { meshes: [whole], materials: made }
+  const [only] = parts
+  if (parts.length === 1) return { meshes: [{ ...whole, name: only!.name }], materials: made }
   const faces = parts.map((): number[] => [])
   const starts = [0]
   for (const { points } of parts) starts.push(starts.at(-1)! + points)
@@ -126,13 +128,18 @@ export function splitByParts(
       if (partOf[mesh.faceVertices[corner]!] !== own) return { meshes: [whole], materials: made }
     faces[own]!.push(face)
   }
+  const known = new Map<string, Int32Array | null>()
+  const once = (property: string): Int32Array | null => {
+    if (!known.has(property)) known.set(property, byFace(property))
+    return known.get(property)!
+  }
   return {
     materials: made,
     meshes: parts.map(({ name }, at) => {
       const part = slice(mesh, name, starts[at]!, starts[at + 1]!, faces[at]!)
       const own = faceNotes(
         (property) => {
-          const values = byFace(property)
+          const values = once(property)
           return values && Int32Array.from(faces[at]!, (face) => values[face]!)
         },
         materials.length,
