@@ -84,7 +84,8 @@ export const originalOf = ({ model, properties, maps, kept }: Material, left: re
   ...(kept.length ? { kept } : {}),
 })
 
-function readOriginal(note: unknown, material: Material): Material | null {
+/** The material that a note tells of, as it stands there, under the name of the one given; null where it is none. */
+export function originalIn(note: unknown, material: Material): Material | null {
   const original = objectOf(note)
   if (!original || !textOf(original.model)) return null
   const properties = listOf(original.properties).map(objectOf)
@@ -115,11 +116,11 @@ function readOriginal(note: unknown, material: Material): Material | null {
   }
 }
 
-/** What two wordings have to share to be of the same material. */
+/** What two wordings have to share to be of the same material; a tool may keep numbers in 32 bits. */
 const compared = (properties: Material['properties'], maps: Material['maps']): unknown => [
   properties
     .filter(({ name }) => name !== 'extras')
-    .map(({ name, values, text }) => JSON.stringify([name, [...values], text]))
+    .map(({ name, values, text }) => JSON.stringify([name, values.map(Math.fround), text]))
     .sort(),
   // an image is named once, however many parameters it is read for
   [...new Set(maps.map(({ property, file }) => `${property} ${file}`))].sort(),
@@ -136,7 +137,7 @@ export function asItWas(
   word: (material: Material) => Worded,
   said: (material: Material) => Material['properties'],
 ): Material {
-  const original = note === undefined || note === null ? null : readOriginal(note, material)
+  const original = note === undefined || note === null ? null : originalIn(note, material)
   if (!original) return material
   let worded: Material
   try {

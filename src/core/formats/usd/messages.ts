@@ -127,6 +127,16 @@ export const USD_MESSAGES = {
     'The map “{file}” ({slot}) lies otherwise than a preview surface reads it and was left out.',
     'Remap the materials for USD Preview Surface first: maps are made as it reads them.',
   ),
+  'usd.map-network': entry(
+    'info',
+    'The map “{file}” ({slot}) lies otherwise than a preview surface reads it: only programs that read the material’s own surface see it.',
+    'Remap the materials for USD Preview Surface first where every program should see it.',
+  ),
+  'usd.texture-worked': entry(
+    'warning',
+    'The file works on the values of “{file}” ({parameter}) on their way: {nodes}. The map is taken as it is.',
+    'Draw it into the image where that matters, as with “Work on maps”.',
+  ),
   'usd.image-kind': entry(
     'warning',
     'The map “{file}” is of a kind that packages of the format don’t take; it lies in it all the same.',

@@ -7,18 +7,21 @@ import type { MapPlacement, Material, MaterialMap, MaterialProperty } from '../.
 import type { SceneImage } from '../../scene/scene.ts'
 import type { SurfaceModel } from '../../surfaces/model.ts'
 import { surfaceModelNamed, SURFACE_MODELS } from '../../surfaces/registry.ts'
-import { objectOf } from '../notes/json.ts'
+import { objectOf, textOf } from '../notes/json.ts'
+import { originalIn } from '../notes/worded-material.ts'
 import { findImage } from '../package/find-image.ts'
 import { stemOf, type PackageFile } from '../package/package-file.ts'
 import type { Stage, StagePrim } from './compose.ts'
 import type { UsdProperty, UsdValue } from './layer.ts'
 import { asItWasBefore, PREVIEW } from './preview-words.ts'
+import { isNetworkOf } from './network.ts'
 import { notesIn } from './prim-notes.ts'
 import { nameOf } from './read-mesh.ts'
 import { valueOf } from './read-transform.ts'
 
-/** Connections that are followed from one to the next. */
+/** Connections that are followed from one to the next, and nodes that are looked at for one image. */
 const MOST_STEPS = 32
+const MOST_NODES = 1000
 
 export interface ReadMaterials {
   readonly materials: readonly Material[]
@@ -26,6 +29,25 @@ export interface ReadMaterials {
   /** Numbers by the paths of their prims. */
   readonly numberOf: ReadonlyMap<string, number>
 }
+
+/** The way from a parameter to the image that feeds it. */
+interface Trail {
+  readonly texture: StagePrim
+  /** What is taken out of the image on the way; null: all of it. */
+  readonly channel: string | null
+  /** Nodes on the way that make other values of what the image has. */
+  readonly works: readonly string[]
+}
+
+/** Nodes of MaterialX that pass an image’s values on, or take one of them. */
+const PASSING: ReadonlySet<string> = new Set([
+  'extract',
+  'convert',
+  'normalmap',
+  'image',
+  'tiledimage',
+  'dot',
+])
 
 /** What a value comes from: itself, or an output of a node. */
 interface Source {
@@ -75,15 +97,24 @@ export function readMaterials(
   const input = (node: StagePrim, name: string): Source => sourceOf(node.properties.get(`inputs:${name}`))
   const idOf = (node: StagePrim): string => String(valueOf(node.properties.get('info:id')) ?? '')
 
-  /** The nearest node, along connections, that reads a file. */
-  const textureBehind = (node: StagePrim, steps = 0): StagePrim | null => {
-    if (typeof input(node, 'file').value === 'string') return node
-    if (steps > MOST_STEPS) return null
+  /** The nearest node, along connections, that reads a file, and what lies between. */
+  const trailTo = (node: StagePrim, seen = new Set<StagePrim>()): Trail | null => {
+    if (typeof input(node, 'file').value === 'string') return { texture: node, channel: null, works: [] }
+    // each once: nodes that several lead to would double the ways with each step
+    if (seen.has(node) || seen.size > MOST_NODES) return null
+    seen.add(node)
     for (const [name, property] of node.properties) {
       if (!name.startsWith('inputs:')) continue
       const source = sourceOf(property)
-      const found = source.node && textureBehind(source.node, steps + 1)
-      if (found) return found
+      const found = source.node && trailTo(source.node, seen)
+      if (!found) continue
+      const category = /^ND_([A-Za-z0-9]+)_/.exec(idOf(node))?.[1] ?? ''
+      const index = numbersOf(input(node, 'index'))?.[0]
+      const channel = category === 'extract' && index !== undefined ? ('rgba'[index] ?? null) : null
+      const isTurned = category === 'normalmap' && (numbersOf(input(node, 'scale'))?.[0] ?? 1) !== 1
+      const works =
+        !PASSING.has(category) || isTurned ? [...found.works, category || idOf(node)] : found.works
+      return { ...found, channel: found.channel ?? channel, works }
     }
     return null
   }
@@ -97,20 +128,37 @@ export function readMaterials(
 
   /** How a texture lies: the node that says its coordinates, and what moves them. */
   const placementOf = (texture: StagePrim, file: string): MapPlacement | undefined => {
-    const wrap = (name: string): 'repeat' | 'clamp' =>
-      /clamp|black/.test(String(input(texture, name).value ?? '')) ? 'clamp' : 'repeat'
+    const wrap = (...names: readonly string[]): 'repeat' | 'clamp' =>
+      names.some((name) => /clamp|black|constant/.test(String(input(texture, name).value ?? '')))
+        ? 'clamp'
+        : 'repeat'
+    const wrapU = wrap('wrapS', 'uaddressmode')
+    const wrapV = wrap('wrapT', 'vaddressmode')
     let scale: [number, number] = [1, 1]
     let offset: [number, number] = [0, 0]
+    /** What the coordinates were before a node that multiplies them and moves them. */
+    const before = ([su, sv]: readonly number[], [ou, ov]: readonly number[]): void => {
+      offset = [offset[0] + scale[0] * (ou ?? 0), offset[1] + scale[1] * (ov ?? 0)]
+      scale = [scale[0] * (su ?? 1), scale[1] * (sv ?? 1)]
+    }
     let uvSet = ''
     let coordinates = input(texture, 'st').node ?? input(texture, 'texcoord').node
     for (let step = 0; coordinates && step < MOST_STEPS; step++) {
       const id = idOf(coordinates)
       if (id === 'UsdTransform2d') {
-        const own = numbersOf(input(coordinates, 'scale'))
-        const moved = numbersOf(input(coordinates, 'translation'))
-        if (own?.length === 2) scale = [own[0]!, own[1]!]
-        if (moved?.length === 2) offset = [moved[0]!, moved[1]!]
+        before(
+          numbersOf(input(coordinates, 'scale')) ?? [],
+          numbersOf(input(coordinates, 'translation')) ?? [],
+        )
         coordinates = input(coordinates, 'in').node
+        continue
+      }
+      const by = numbersOf(input(coordinates, 'in2'))
+      if (by && /^ND_(multiply|add)_vector2/.test(id)) {
+        const both = [by[0]!, by[1] ?? by[0]!]
+        if (id.startsWith('ND_multiply')) before(both, [])
+        else before([], both)
+        coordinates = input(coordinates, 'in1').node
         continue
       }
       const name = input(coordinates, 'varname').value ?? input(coordinates, 'geomprop').value
@@ -119,12 +167,12 @@ export function readMaterials(
     }
     const isPlain =
       uvSet === '' &&
-      wrap('wrapS') === 'repeat' &&
-      wrap('wrapT') === 'repeat' &&
+      wrapU === 'repeat' &&
+      wrapV === 'repeat' &&
       scale.every((one) => one === 1) &&
       offset.every((one) => one === 0)
     if (isPlain) return undefined
-    return { name: stemOf(file), uvSet, wrapU: wrap('wrapS'), wrapV: wrap('wrapT'), scale, offset, kept: [] }
+    return { name: stemOf(file), uvSet, wrapU, wrapV, scale, offset, kept: [] }
   }
 
   /** Values that are multiplied or moved on their way out of a map; a normal’s go from 0 and 1 to -1 and 1, or are left so. */
@@ -145,6 +193,7 @@ export function readMaterials(
   const readSurface = (
     shader: StagePrim,
     model: SurfaceModel,
+    isTold: boolean,
   ): { properties: MaterialProperty[]; maps: MaterialMap[] } => {
     const properties: MaterialProperty[] = []
     const maps: MaterialMap[] = []
@@ -153,20 +202,32 @@ export function readMaterials(
       const name = key.slice('inputs:'.length)
       const source = sourceOf(property)
       const parameter = model.parameters.find((own) => own.name === name || own.mapName === name)
-      const texture = source.node && textureBehind(source.node)
-      if (texture) {
+      const trail = source.node && trailTo(source.node)
+      if (trail) {
+        const { texture } = trail
         const file = imageOf(String(input(texture, 'file').value))
         if (!file) continue
         const placement = placementOf(texture, file)
-        const isOneOf = /^[rgba]$/.test(source.output ?? '') && source.node === texture
+        const channel =
+          /^[rgba]$/.test(source.output ?? '') && source.node === texture ? source.output! : trail.channel
+        // what is taken where nothing is said
+        const plainChannel = model === PREVIEW ? null : (parameter?.channel ?? (parameter?.width === 1 ? 'r' : null)) // prettier-ignore
         maps.push({
           property: parameter?.mapName ?? name,
           slot: parameter?.slot ?? 'other',
           file,
-          options: isOneOf ? [['-imfchan', source.output === 'a' ? 'm' : source.output!]] : [],
+          options: channel && channel !== plainChannel ? [['-imfchan', channel === 'a' ? 'm' : channel]] : [],
           ...(placement ? { placement } : {}),
         })
-        tellScaled(texture, file, name, parameter?.slot === 'normal')
+        if (isTold) {
+          tellScaled(texture, file, name, parameter?.slot === 'normal')
+          if (trail.works.length)
+            messages.add('usd.texture-worked', {
+              file,
+              parameter: name,
+              nodes: [...new Set(trail.works)].reverse().join(', '),
+            })
+        }
         // what stands where the file is missing is also what Kelbo shows then
         const fallback = numbersOf(input(texture, 'fallback'))
         if (fallback && parameter?.name && parameter.width > 0 && parameter.slot !== 'normal')
@@ -225,23 +286,43 @@ export function readMaterials(
         kept: [],
         source: prim.path,
       }
-    const { properties, maps } = readSurface(chosen.node, chosen.model)
-    const displacement = sourceOf(prim.properties.get('outputs:displacement'))
-    if (displacement.node && displacement.node !== chosen.node) {
-      const texture = textureBehind(displacement.node)
-      const file = texture && imageOf(String(input(texture, 'file').value))
-      if (file) maps.push({ property: 'displacement', slot: 'displacement', file, options: [] })
+    const readAs = (
+      { node, model }: { readonly node: StagePrim; readonly model: SurfaceModel },
+      isTold = true,
+    ): Material => {
+      const { properties, maps } = readSurface(node, model, isTold)
+      const displacement = sourceOf(
+        (model !== PREVIEW && prim.properties.get('outputs:mtlx:displacement')) ||
+          prim.properties.get('outputs:displacement'),
+      )
+      if (displacement.node && displacement.node !== node) {
+        const trail = trailTo(displacement.node)
+        const file = trail && imageOf(String(input(trail.texture, 'file').value))
+        if (file) maps.push({ property: 'displacement', slot: 'displacement', file, options: [] })
+      }
+      return {
+        id: '',
+        name,
+        model: model.materialModel,
+        properties,
+        maps,
+        kept: [],
+        source: prim.path,
+      }
     }
-    const read: Material = {
-      id: '',
-      name,
-      model: chosen.model.materialModel,
-      properties,
-      maps,
-      kept: [],
-      source: prim.path,
-    }
-    return asItWasBefore(objectOf(notesIn(prim)?.as), read)
+    const notes = notesIn(prim)
+    const note = objectOf(notes?.as)
+    const plain = surfaces.find(({ model }) => model === PREVIEW)
+    if (!note || chosen.model === PREVIEW || !plain) return asItWasBefore(note, readAs(chosen))
+    // both are there, as Kelbo writes them: what a tool has changed since counts, and where both were what says more
+    const told = readAs(plain, false)
+    const original = asItWasBefore(note, told)
+    const primvars = objectOf(notes?.primvars)
+    const isUntouched = (material: Material): boolean =>
+      isNetworkOf(prim, material, (uvSet) => textOf(primvars?.[uvSet]) || uvSet)
+    if (original !== told) return isUntouched(original) ? original : readAs(chosen)
+    const before = originalIn(note, told)
+    return before && isUntouched(before) ? readAs(plain) : readAs(chosen)
   })
   return { materials, images: [...images.values()], numberOf }
 }

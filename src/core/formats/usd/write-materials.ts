@@ -8,6 +8,7 @@ import { SLOT_WORDS } from '../../surfaces/wording/slot-words.ts'
 import { originalOf } from '../notes/worded-material.ts'
 import { fileNameOf, packagePath, type PackageFile } from '../package/package-file.ts'
 import { usdNames } from './names.ts'
+import { filesOf, networkOf, writeNetwork, writeNetworkOutputs } from './network.ts'
 import type { UsdWriteOptions } from './options.ts'
 import { inPreviewWords, isPreview, PREVIEW, saidValues } from './preview-words.ts'
 import { notesSetting } from './prim-notes.ts'
@@ -46,19 +47,43 @@ export function writeMaterials(
 ): void {
   scene.materials.forEach((own, number) => {
     const path = `${base}/${words[number]!}`
+    const isFull = settings.materials === 'full'
     const { material, leftMaps, channels } = inPreviewWords(own)
     const maps = mapsOf(material)
-    const left = [...new Set([...own.maps, ...leftMaps].map(({ file }) => file))].filter(
+    const network = isFull ? networkOf(own, (uvSet) => primvarOf(scene, number, uvSet)) : null
+    const inNetwork = new Set(network ? filesOf(network) : [])
+    const unseen = [...new Set([...own.maps, ...leftMaps].map(({ file }) => file))].filter(
       (file) => !maps.some((map) => map.file === file),
     )
-    const isFull = settings.materials === 'full'
+    const left = unseen.filter((file) => !inNetwork.has(slashed(file)))
     if (isFull)
-      for (const map of own.maps.filter(({ file }) => left.includes(file)))
-        messages.add('usd.map-channels', { file: map.file, slot: SLOT_WORDS[map.slot] ?? map.slot })
-    const notes = isFull && !isPreview(own) ? { as: originalOf(own, left) } : {}
+      for (const map of own.maps.filter(({ file }) => unseen.includes(file)))
+        messages.add(left.includes(map.file) ? 'usd.map-channels' : 'usd.map-network', {
+          file: map.file,
+          slot: SLOT_WORDS[map.slot] ?? map.slot,
+        })
+    const sets = [...new Set(own.maps.flatMap(({ placement }) => placement?.uvSet || []))]
+    const notes =
+      isFull && !isPreview(own)
+        ? {
+            as: originalOf(own, left),
+            ...(network && sets.length
+              ? { primvars: Object.fromEntries(sets.map((set) => [set, primvarOf(scene, number, set)])) }
+              : {}),
+          }
+        : {}
+    const addImage = (file: string): void => {
+      const image = scene.images.find((known) => known.file === file)
+      if (!settings.maps) return
+      for (const { path: from, bytes } of imageFiles(image)) {
+        const name = packagePath(from) || fileNameOf(from)
+        if (!files.some((known) => known.name === name)) files.push({ name, bytes })
+      }
+    }
     const head = [
       ...(words[number] === own.name ? [] : [`displayName = ${quote(own.name)}`]),
       ...notesSetting(notes),
+      ...(network ? ['prepend apiSchemas = ["MaterialXConfigAPI"]'] : []),
     ]
     writer.prim(`def Material ${quote(words[number]!)}`, head, () => {
       if (!isFull) return
@@ -66,6 +91,7 @@ export function writeMaterials(
       const moves = ({ property }: MaterialMap): boolean => property === 'displacement'
       if (maps.some(moves) || saidValues(material).some(({ name }) => name === 'displacement'))
         writer.line(`token outputs:displacement.connect = <${path}/surface.outputs:displacement>`)
+      if (network) writeNetworkOutputs(writer, network, path)
       writeSurface(writer, material, maps, channels, path)
       for (const map of maps) {
         writeTexture(
@@ -75,12 +101,7 @@ export function writeMaterials(
           channels.get(map.property) ?? 'rgb',
           isPreview(own) ? fallbackOf(own, map) : null,
         )
-        const image = scene.images.find(({ file }) => file === map.file)
-        if (settings.maps)
-          for (const { path: from, bytes } of imageFiles(image)) {
-            const name = packagePath(from) || fileNameOf(from)
-            if (!files.some((known) => known.name === name)) files.push({ name, bytes })
-          }
+        addImage(map.file)
         const placement = placedOf(map)
         const primvar = primvarOf(scene, number, map.placement?.uvSet ?? '')
         writer.prim(`def Shader ${quote(`${map.property}_uv`)}`, [], () => {
@@ -97,9 +118,15 @@ export function writeMaterials(
           writer.line('float2 outputs:result')
         })
       }
+      if (!network) return
+      writeNetwork(writer, network, path)
+      for (const { file } of own.maps) if (inNetwork.has(slashed(file))) addImage(file)
     })
   })
 }
+
+/** A path as it stands in the file. */
+const slashed = (file: string): string => file.replace(/\\/g, '/')
 
 /** One map a parameter of the surface. */
 function mapsOf({ maps }: Material): MaterialMap[] {
@@ -169,7 +196,7 @@ function writeTexture(
   const { wrapU, wrapV } = placementOf(map) ?? PLAIN_PLACEMENT
   writer.prim(`def Shader ${quote(`${property}_map`)}`, [], () => {
     writer.line('uniform token info:id = "UsdUVTexture"')
-    writer.line(`asset inputs:file = ${assetText(file.replace(/\\/g, '/'))}`)
+    writer.line(`asset inputs:file = ${assetText(slashed(file))}`)
     writer.line(`token inputs:sourceColorSpace = "${!isNormal && colorSpaceOf(slot) === 'sRGB' ? 'sRGB' : 'raw'}"`) // prettier-ignore
     writer.line(`token inputs:wrapS = "${wrapU}"`)
     writer.line(`token inputs:wrapT = "${wrapV}"`)
