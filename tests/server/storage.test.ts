@@ -131,7 +131,9 @@ describe('what nothing names any more', () => {
     await pool.query(`
       insert into blobs (hash, byte_length, chunk_count)
       select encode(sha256(at::text::bytea), 'hex'), 1, 1 from generate_series(1, 70000) at`)
-    await pool.query(`insert into blob_chunks (hash, place, packing, bytes) select hash, 0, 'plain', 'x' from blobs`)
+    await pool.query(
+      `insert into blob_chunks (hash, place, packing, bytes) select hash, 0, 'plain', 'x' from blobs`,
+    )
     expect(await sweepUnused(db, 0)).toBe(70000)
     expect([await blobCount(), await countRows(harness.database, 'blob_chunks')]).toEqual([0, 0])
   })

@@ -144,7 +144,7 @@ export const USD_MESSAGES = {
   ),
   'usd.binding': entry(
     'warning',
-    '“{name}” has materials by collections, which Kelbo does not read.',
+    '“{name}” has materials by a collection of parts that can’t be told: it isn’t there, goes by an expression, or is of some of its polygons.',
     'Assign them to the parts where they were made.',
   ),
 } as const satisfies Record<string, CatalogueEntry>

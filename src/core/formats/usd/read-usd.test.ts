@@ -225,6 +225,77 @@ describe('what a file may hold', () => {
     // what only holds materials is no part
     expect(scene.nodes.map(({ name }) => name)).not.toContain('m')
   })
+  test('materials by collections: of what they include and leave out, before what their prim names itself', () => {
+    const sheet = `int[] faceVertexCounts = [3] int[] faceVertexIndices = [0, 1, 2] point3f[] points = [(0,0,0),(1,0,0),(1,1,0)]`
+    const result = text(
+      `def Xform "r" {
+        rel material:binding = </m/red>
+        rel material:binding:collection:brass = [ </r.collection:fittings>, </m/blue> ]
+        rel material:binding:collection:full:late = [ </r.collection:both>, </m/green> ]
+        uniform token collection:fittings:expansionRule = "expandPrims"
+        rel collection:fittings:includes = [ </r/lamp>, </r/hook> ]
+        rel collection:fittings:excludes = </r/lamp/glass>
+        rel collection:both:includes = [ </r.collection:one>, </r/rope> ]
+        uniform token collection:one:expansionRule = "explicitOnly"
+        rel collection:one:includes = [ </r/lamp>, </r/post> ]
+        def Xform "lamp" { def Mesh "frame" { ${sheet} } def Mesh "glass" { ${sheet} } }
+        def Mesh "hook" { ${sheet} rel material:binding = </m/red> }
+        def Mesh "hull" { ${sheet} }
+        def Xform "post" { def Mesh "cap" { ${sheet} } }
+        def Mesh "rope" { ${sheet} }
+      }
+      def Xform "s" {
+        rel material:binding:collection:all = [ </s.collection:all>, </m/green> ] ( bindMaterialAs = "strongerThanDescendants" )
+        rel collection:all:includes = </s>
+        def Mesh "sail" { ${sheet} rel material:binding = </m/blue> }
+      }
+      def Scope "m" { def Material "red" {} def Material "blue" {} def Material "green" {} }`,
+      '( metersPerUnit = 1 )',
+    )
+    const { scene } = result
+    const of = (name: string): string => {
+      const mesh = scene.meshes[scene.nodes.find((node) => node.name === name)!.mesh]!
+      return scene.materials[mesh.faceMaterials![0]!]!.name
+    }
+    expect(
+      Object.fromEntries(
+        ['frame', 'glass', 'hook', 'hull', 'cap', 'rope', 'sail'].map((name) => [name, of(name)]),
+      ),
+    ).toEqual({
+      frame: 'blue',
+      glass: 'red',
+      // nearer than the collection above it
+      hook: 'red',
+      hull: 'red',
+      // only what is named itself
+      cap: 'red',
+      rope: 'green',
+      sail: 'green',
+    })
+    expect(codes(result)).not.toContain('usd.binding')
+  })
+  test.each([
+    ['a collection that is not there', 'rel material:binding:collection:a = [ </r.collection:none>, </m> ]'],
+    [
+      'one by an expression',
+      'rel material:binding:collection:a = [ </r.collection:x>, </m> ] string collection:x:membershipExpression = "//lamp*"',
+    ],
+    [
+      'one that takes itself in',
+      'rel material:binding:collection:a = [ </r.collection:x>, </m> ] rel collection:x:includes = </r.collection:x>',
+    ],
+    [
+      'one of some polygons',
+      'rel material:binding:collection:a = [ </r.collection:x>, </m> ] rel collection:x:includes = </r/lamp/top>',
+    ],
+  ])('materials by %s are told', (_name, words) => {
+    const result = text(
+      `def Xform "r" { ${words} def Mesh "lamp" { int[] faceVertexCounts = [3] int[] faceVertexIndices = [0, 1, 2] point3f[] points = [(0,0,0),(1,0,0),(1,1,0)] def GeomSubset "top" { int[] indices = [0] } } } def Material "m" {}`,
+      '( metersPerUnit = 1 )',
+    )
+    expect(codes(result)).toContain('usd.binding')
+    expect(result.scene.meshes[0]!.faceMaterials).toBeNull()
+  })
   test('a surface of MaterialX with its own words, values through an interface, and a placed map', () => {
     const { scene } = text(
       `${SHEET('sheet', 'rel material:binding = </m/steel>')}

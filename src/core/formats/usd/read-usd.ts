@@ -15,6 +15,7 @@ import {
   type SceneNode,
 } from '../../scene/scene.ts'
 import type { PackageFile } from '../package/package-file.ts'
+import { createBindings } from './bindings.ts'
 import { composeStage, type StagePrim } from './compose.ts'
 import { keptText, restOf } from './keep-rest.ts'
 import { isDictionary, type UsdProperty } from './layer.ts'
@@ -84,24 +85,14 @@ export function readUsd(
     sections.push({ name: parent, kinds: '', values: [primText(prim, 0)], children: [] })
     keptWords.add(WORDS[prim.type] ?? prim.type)
   }
-  /** The material of a prim: its own, or that of what it hangs under; a stronger one above goes first. */
+  const bindings = createBindings(stage)
+  /** The material of a prim. */
   const bindingOf = (prim: StagePrim, above: readonly StagePrim[]): number => {
-    const ownOf = (one: StagePrim): UsdProperty | undefined =>
-      ['material:binding', 'material:binding:full', 'material:binding:preview']
-        .map((name) => one.properties.get(name))
-        .find((property) => property && property.targets.length > 0)
-    const chain = [...above, prim]
-    const strong = chain.find(
-      (one) => ownOf(one)?.metadata.get('bindMaterialAs') === 'strongerThanDescendants',
-    )
-    for (const one of strong ? [strong] : [...chain].reverse()) {
-      const [target] = ownOf(one)?.targets ?? []
-      if (target === undefined) continue
-      const number = read.numberOf.get(target)
-      if (number === undefined) messages.add('usd.missing-prim', { place: `“${nameOf(one)}”`, path: target.slice(0, 200) }) // prettier-ignore
-      return number ?? -1
-    }
-    return -1
+    const path = bindings.of(prim, above)
+    if (path === null) return -1
+    const number = read.numberOf.get(path)
+    if (number === undefined) messages.add('usd.missing-prim', { place: `“${nameOf(prim)}”`, path: path.slice(0, 200) }) // prettier-ignore
+    return number ?? -1
   }
   const isBound = (subset: StagePrim): boolean =>
     [...subset.properties].some(([name, { targets }]) => /^material:binding/.test(name) && targets.length > 0)
@@ -141,8 +132,7 @@ export function readUsd(
     uvNames[number] = found.uvNames
     if (prim.properties.has('primvars:skel:jointIndices') || prim.properties.has('skel:blendShapeTargets'))
       skinned.push({ mesh: number, prim, above })
-    if ([...prim.properties.keys()].some((name) => name.startsWith('material:binding:collection')))
-      messages.add('usd.binding', { name: nameOf(prim) })
+    if (bindings.isUntold(prim, above)) messages.add('usd.binding', { name: nameOf(prim) })
     for (const moving of ['points', 'normals']) {
       const samples = prim.properties.get(moving)?.samples
       if (samples && samples.times.length > 1) sampledAt ??= samples.times[0]!
