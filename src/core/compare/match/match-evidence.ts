@@ -47,23 +47,36 @@ function prune(
     return sum
   }
   const given = count()
+  const known = new Uint32Array(pairs.length)
+  const borne = new Uint32Array(pairs.length)
   for (let round = 0; round < PRUNING_ROUNDS; round++) {
-    const dropped: number[] = []
+    known.fill(0)
+    borne.fill(0)
+    for (let point = 0; point < pairs.length; point++) {
+      const own = pairs[point]!
+      if (own < 0) continue
+      for (let at = offsets[point]!; at < offsets[point + 1]!; at++) {
+        const end = others[at]!
+        // each edge is looked at from one of its ends
+        if (end < point) continue
+        const other = pairs[end]!
+        if (other < 0) continue
+        known[point]!++
+        if (end !== point) known[end]!++
+        if (!areJoined(far, own, other)) continue
+        borne[point]!++
+        if (end !== point) borne[end]!++
+      }
+    }
+    let dropped = 0
     for (let point = 0; point < pairs.length; point++) {
       if (pairs[point]! < 0) continue
-      let known = 0
-      let borne = 0
-      for (let at = offsets[point]!; at < offsets[point + 1]!; at++) {
-        const other = pairs[others[at]!]!
-        if (other < 0) continue
-        known++
-        if (areJoined(far, pairs[point]!, other)) borne++
-      }
       // one that has no neighbour with a counterpart is held by nothing
-      if (known === 0 || borne < known * LEAST_SUPPORT) dropped.push(point)
+      if (known[point]! > 0 && borne[point]! >= known[point]! * LEAST_SUPPORT) continue
+      pairs[point] = -1
+      dropped++
     }
-    for (const point of dropped) pairs[point] = -1
-    if (dropped.length === 0) break
+    if (dropped === 0) break
   }
   return { given, left: count() }
 }

@@ -9,7 +9,23 @@ export interface Neighbours {
   readonly others: Uint32Array
 }
 
+const byVertices = new WeakMap<
+  Uint32Array,
+  { readonly edgePoints: Uint32Array; readonly found: Neighbours }
+>()
+
+/** Once for meshes of the same polygons and as many points: nobody may change the arrays. */
 export function neighboursOf(mesh: Mesh): Neighbours {
+  const { edgePoints } = edgesOf(mesh)
+  const known = byVertices.get(mesh.faceVertices)
+  if (known?.edgePoints === edgePoints && known.found.offsets.length === pointCountOf(mesh) + 1)
+    return known.found
+  const found = buildNeighbours(mesh)
+  byVertices.set(mesh.faceVertices, { edgePoints, found })
+  return found
+}
+
+function buildNeighbours(mesh: Mesh): Neighbours {
   const { edgeCount, edgePoints } = edgesOf(mesh)
   const offsets = new Uint32Array(pointCountOf(mesh) + 1)
   for (let at = 0; at < 2 * edgeCount; at++) offsets[edgePoints[at]! + 1]!++
@@ -37,12 +53,32 @@ export function areJoined({ offsets, others }: Neighbours, a: number, b: number)
   return false
 }
 
-/** Which points hang together over edges. */
-export function shellsOf({ offsets, others }: Neighbours): ReturnType<typeof createUnion> {
-  const shells = createUnion(offsets.length - 1)
+export interface Shells {
+  /** The same point for all that hang together over edges. */
+  readonly rootOf: (point: number) => number
+  readonly count: number
+}
+const shellsByOthers = new WeakMap<Neighbours, Shells>()
+
+/** Which points hang together over edges; once for the same neighbours. */
+export function shellsOf(neighbours: Neighbours): Shells {
+  const known = shellsByOthers.get(neighbours)
+  if (known) return known
+  const { offsets, others } = neighbours
+  const union = createUnion(offsets.length - 1)
   for (let point = 0; point + 1 < offsets.length; point++)
-    for (let at = offsets[point]!; at < offsets[point + 1]!; at++) shells.join(point, others[at]!)
-  return shells
+    for (let at = offsets[point]!; at < offsets[point + 1]!; at++)
+      // each edge stands at both of its ends
+      if (others[at]! > point) union.join(point, others[at]!)
+  const roots = new Uint32Array(offsets.length - 1)
+  let count = 0
+  for (let point = 0; point < roots.length; point++) {
+    roots[point] = union.rootOf(point)
+    if (roots[point] === point) count++
+  }
+  const found: Shells = { rootOf: (point) => roots[point]!, count }
+  shellsByOthers.set(neighbours, found)
+  return found
 }
 
 /** The shortest edge at each point, in the file's unit; infinite where there is none. */

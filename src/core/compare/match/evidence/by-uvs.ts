@@ -51,16 +51,34 @@ export function uvKey({ values }: UvSet, uv: number): number | null {
 /** No corner has the UV. */
 const NO_POINT = -2
 
-/** UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. */
-function uvPoints(mesh: Mesh, at: number): NumberTable {
-  const set = mesh.uvSets[at]!
+interface KnownPoints {
+  readonly values: Float64Array
+  readonly faceVertices: Uint32Array
+  readonly points: NumberTable
+}
+const byIndices = new WeakMap<Int32Array, KnownPoints>()
+
+/**
+ * UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. Once for the
+ * same set on the same polygons.
+ */
+function uvPoints({ uvSets, faceVertices }: Mesh, at: number): NumberTable {
+  const { values, indices } = uvSets[at]!
+  const known = byIndices.get(indices)
+  if (known?.values === values && known.faceVertices === faceVertices) return known.points
+  const points = findUvPoints(faceVertices, uvSets[at]!)
+  byIndices.set(indices, { values, faceVertices, points })
+  return points
+}
+
+function findUvPoints(faceVertices: Uint32Array, set: UvSet): NumberTable {
   const uvCount = set.values.length / 2
   /** One a UV: its point; none, or several. */
   const pointOf = new Int32Array(uvCount).fill(NO_POINT)
-  for (let corner = 0; corner < mesh.faceVertices.length; corner++) {
+  for (let corner = 0; corner < faceVertices.length; corner++) {
     const uv = set.indices[corner]!
     if (uv < 0) continue
-    const point = mesh.faceVertices[corner]!
+    const point = faceVertices[corner]!
     if (pointOf[uv] === NO_POINT) pointOf[uv] = point
     else if (pointOf[uv] !== point) pointOf[uv] = -1
   }

@@ -13,6 +13,8 @@ const AS_A_WHOLE = 0.95
  */
 export function keepShells(pairs: Int32Array, taken: Uint8Array, near: Neighbours, far: Neighbours): void {
   const [own, there] = [shellsOf(near), shellsOf(far)]
+  // one alone on either side: nothing runs across
+  if (own.count === 1 && there.count === 1) return
   const votes = new Map<number, Map<number, number>>()
   for (let point = 0; point < pairs.length; point++) {
     if (pairs[point]! < 0) continue
