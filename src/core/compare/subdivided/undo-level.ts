@@ -22,50 +22,72 @@ export interface Reading {
   readonly onlyQuads: boolean
 }
 
-/** Quads that hang together over edges, from one of them. */
-function pieceFrom(start: number, { edgeCorners, cornerEdges }: Edges, seen: Uint8Array): number[] {
+/** Quads that hang together over edges, in the order in which they are come to from the first. */
+interface Piece {
+  readonly faces: readonly number[]
+  /** Four a quad: its points. */
+  readonly points: Uint32Array
+  /** One a quad: which of its sides it was come to over. */
+  readonly entries: Uint8Array
+  /** One a quad: a bit for each side that has just one other quad behind it. */
+  readonly inner: Uint8Array
+}
+
+function pieceFrom(
+  start: number,
+  { faceVertices }: Mesh,
+  { edgeCorners, cornerEdges, edgeSides }: Edges,
+  hasMoreSides: boolean,
+  seen: Uint8Array,
+): Piece {
   const faces = [start]
+  const entries = [0]
+  const inner: number[] = []
   seen[start] = 1
-  for (let at = 0; at < faces.length; at++)
-    for (let corner = 4 * faces[at]!; corner < 4 * faces[at]! + 4; corner++)
+  for (let at = 0; at < faces.length; at++) {
+    let bits = 0
+    for (let step = 0; step < 4; step++) {
+      const edge = cornerEdges[4 * faces[at]! + step]!
+      if (edgeCorners[2 * edge + 1]! >= 0 && (!hasMoreSides || edgeSides[edge] === 2)) bits |= 1 << step
       for (let side = 0; side < 2; side++) {
-        const other = edgeCorners[2 * cornerEdges[corner]! + side]!
+        const other = edgeCorners[2 * edge + side]!
         if (other < 0) continue
         const face = other >> 2
         if (seen[face]) continue
         seen[face] = 1
         faces.push(face)
+        entries.push(other & 3)
       }
-  return faces
+    }
+    inner.push(bits)
+  }
+  // side by side, as they are gone through several times
+  const points = new Uint32Array(4 * faces.length)
+  for (let at = 0; at < faces.length; at++)
+    for (let step = 0; step < 4; step++) points[4 * at + step] = faceVertices[4 * faces[at]! + step]!
+  return { faces, points, entries: Uint8Array.from(entries), inner: Uint8Array.from(inner) }
 }
 
 /** What is worked on, laid out once for all tries. */
 interface Scratch {
   /** One a point. */
   readonly labels: Uint8Array
-  /** One a face. */
-  readonly turnOf: Int8Array
   /** Two a point: the ends of the edge that it is the middle of, counted from 1; 0 for none. */
   readonly ends: Uint32Array
   /** One a point: quads round the middle of a polygon. */
   readonly quads: Uint16Array
-  /** Some edge has more than two sides. */
-  readonly hasMoreSides: boolean
 }
 
 /** @returns null where the start can't be so, or the piece is no refined one. */
 function readPiece(
-  faces: readonly number[],
+  { faces, points: corners, entries, inner }: Piece,
   first: number,
-  mesh: Mesh,
-  { edgeCorners, cornerEdges, edgeSides }: Edges,
-  { labels, turnOf, ends, quads, hasMoreSides }: Scratch,
+  { labels, ends, quads }: Scratch,
 ): Reading | null {
-  const { faceVertices } = mesh
+  const turns = new Uint8Array(faces.length)
   const labelled: number[] = []
   const forget = (): null => {
     for (const point of labelled) labels[point] = 0
-    for (const face of faces) turnOf[face] = -1
     return null
   }
   const say = (point: number, label: number): boolean => {
@@ -75,53 +97,38 @@ function readPiece(
     }
     return labels[point] === label
   }
-  const ORDER = [POINT, EDGE, FACE, EDGE] as const
-  // the sides are looked at for the neighbours anyhow; how many there are lies elsewhere in memory
-  const hasTwoSides = (edge: number): boolean =>
-    edgeCorners[2 * edge + 1]! >= 0 && (!hasMoreSides || edgeSides[edge] === 2)
-  const place = (face: number, turn: number): boolean => {
-    turnOf[face] = turn
-    // both sides at the middle of its polygon have a quad behind them; that ends most wrong tries at once
-    if (!hasTwoSides(cornerEdges[4 * face + ((turn + 1) & 3)]!)) return false
-    if (!hasTwoSides(cornerEdges[4 * face + ((turn + 2) & 3)]!)) return false
-    for (let step = 0; step < 4; step++)
-      if (!say(faceVertices[4 * face + ((turn + step) & 3)]!, ORDER[step]!)) return false
-    return true
-  }
-  if (!place(faces[0]!, first)) return forget()
-  const front = [faces[0]!]
-  for (let at = 0; at < front.length; at++)
-    for (let corner = 4 * front[at]!; corner < 4 * front[at]! + 4; corner++)
-      for (let side = 0; side < 2; side++) {
-        const other = edgeCorners[2 * cornerEdges[corner]! + side]!
-        if (other < 0 || turnOf[other >> 2]! >= 0) continue
-        const face = other >> 2
-        // the shared edge runs between an edge's middle and one of the other two
-        let turn = -1
-        for (let end = 0; end < 2; end++) {
-          const step = (other + end) & 3
-          const label = labels[faceVertices[4 * face + step]!]
-          if (label === POINT) turn = step
-          else if (label === FACE) turn = (step + 2) & 3
-        }
-        if (turn < 0 || !place(face, turn)) return forget()
-        front.push(face)
+  for (let at = 0; at < faces.length; at++) {
+    let turn = -1
+    if (at === 0) turn = first
+    else
+      // the shared edge runs between an edge's middle and one of the other two
+      for (let end = 0; end < 2; end++) {
+        const step = (entries[at]! + end) & 3
+        const label = labels[corners[4 * at + step]!]
+        if (label === POINT) turn = step
+        else if (label === FACE) turn = (step + 2) & 3
       }
+    if (turn < 0) return forget()
+    turns[at] = turn
+    // both sides at the middle of its polygon have a quad behind them; that ends most wrong tries at once
+    if (((inner[at]! >> ((turn + 1) & 3)) & 1) === 0 || ((inner[at]! >> ((turn + 2) & 3)) & 1) === 0)
+      return forget()
+    const corner = (step: number): number => corners[4 * at + ((turn + step) & 3)]!
+    if (!say(corner(0), POINT) || !say(corner(1), EDGE) || !say(corner(2), FACE) || !say(corner(3), EDGE))
+      return forget()
+  }
   // a middle of an edge has two ends, a middle of a polygon quads all round
-  let sound = true
   for (const point of labelled) ends[2 * point] = ends[2 * point + 1] = quads[point] = 0
-  for (const face of faces) {
-    const turn = turnOf[face]!
-    const corner = (step: number): number => 4 * face + ((turn + step) & 3)
-    const own = faceVertices[corner(0)]! + 1
+  for (let at = 0; at < faces.length; at++) {
+    const turn = turns[at]!
+    const own = corners[4 * at + turn]! + 1
     for (let step = 1; step < 4; step += 2) {
-      const middle = 2 * faceVertices[corner(step)]!
+      const middle = 2 * corners[4 * at + ((turn + step) & 3)]!
       if (ends[middle] === 0) ends[middle] = own
       else if (ends[middle] !== own && ends[middle + 1] === 0) ends[middle + 1] = own
-      else if (ends[middle] !== own && ends[middle + 1] !== own) sound = false
+      else if (ends[middle] !== own && ends[middle + 1] !== own) return forget()
     }
-    quads[faceVertices[corner(2)]!]!++
-    if (!sound) return forget()
+    quads[corners[4 * at + ((turn + 2) & 3)]!]!++
   }
   let points = 0
   let polygons = 0
@@ -136,9 +143,8 @@ function readPiece(
       if (quads[point] !== 4) onlyQuads = false
     }
   }
-  const corners = Uint8Array.from(faces, (face) => turnOf[face]!)
   forget()
-  return { faces, corners, points, polygons, onlyQuads }
+  return { faces, corners: turns, points, polygons, onlyQuads }
 }
 
 /** For each piece of a mesh of quads alone, the ways to take it for a refined one; null where one has none. */
@@ -147,19 +153,18 @@ export function readingsOf(mesh: Mesh): Reading[][] | null {
   if (mesh.faceVertices.length !== 4 * faceCount || faceCount === 0) return null
   for (let face = 0; face < faceCount; face++) if (mesh.faceOffsets[face] !== 4 * face) return null
   const edges = edgesOf(mesh)
+  const hasMoreSides = edges.edgeSides.some((sides) => sides > 2)
   const seen = new Uint8Array(faceCount)
   const scratch: Scratch = {
     labels: new Uint8Array(pointCountOf(mesh)),
-    turnOf: new Int8Array(faceCount).fill(-1),
     ends: new Uint32Array(2 * pointCountOf(mesh)),
     quads: new Uint16Array(pointCountOf(mesh)),
-    hasMoreSides: edges.edgeSides.some((sides) => sides > 2),
   }
   const pieces: Reading[][] = []
   for (let start = 0; start < faceCount; start++) {
     if (seen[start]) continue
-    const faces = pieceFrom(start, edges, seen)
-    const readings = [0, 1, 2, 3].flatMap((first) => readPiece(faces, first, mesh, edges, scratch) ?? [])
+    const piece = pieceFrom(start, mesh, edges, hasMoreSides, seen)
+    const readings = [0, 1, 2, 3].flatMap((first) => readPiece(piece, first, scratch) ?? [])
     if (readings.length === 0) return null
     pieces.push(readings)
   }
