@@ -1,7 +1,7 @@
 /** Where the points of a cage belong, so that what was sculpted at its points is what its points moved by. */
 import { invertAffine, transformPoints, type Matrix } from '../../base/math/matrix.ts'
 import { subdivideLoop } from '../../mesh/subdividing/subdivide-loop.ts'
-import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
+import { subdividedPoints } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { EMPTY_MESH, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond } from '../match/correspond.ts'
 import type { Correspondence } from '../match/correspondence.ts'
@@ -69,7 +69,7 @@ function refined(
     faceVertices: master.faceVertices,
     creases: creases ? master.creases : null,
   }
-  const { points } = subdivideMesh(bare, { levels, uvMode: 'boundaries', sharpCorners })
+  const points = subdividedPoints(bare, { levels, uvMode: 'boundaries', sharpCorners })
   return points.subarray(0, 3 * pointCountOf(master))
 }
 

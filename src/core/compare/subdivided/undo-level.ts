@@ -3,6 +3,7 @@
  * mesh lies opposite the middle of a polygon, with the middles of two edges between them, and what is which in one quad
  * says it for its neighbours. Works from any numbering, whatever was moved.
  */
+import { growingInt32, pushInt32 } from '../../base/bytes/growing.ts'
 import { edgesOf, type Edges } from '../../mesh/relations/adjacency.ts'
 import { plainSources, rebuildMesh } from '../../mesh/rebuilding/rebuild-mesh.ts'
 import { faceCountOf, pointCountOf, type Mesh, type Smoothing } from '../../scene/mesh.ts'
@@ -193,54 +194,59 @@ function coarseSmoothing(smoothing: Smoothing | null, ends: Uint32Array): Smooth
 export function undoLevel(mesh: Mesh, pieces: readonly Reading[]): Mesh {
   const { faceVertices } = mesh
   const pointCount = pointCountOf(mesh)
-  const edges = edgesOf(mesh)
-  const turnOf = new Int8Array(faceCountOf(mesh)).fill(-1)
+  const { cornerEdges, edgeCorners } = edgesOf(mesh)
+  const faceCount = faceCountOf(mesh)
+  const turnOf = new Int8Array(faceCount).fill(-1)
   const kept = new Uint8Array(pointCount)
   const ends = new Uint32Array(2 * pointCount)
-  const nextQuad = new Int32Array(faceCountOf(mesh)).fill(-1)
+  const nextQuad = new Int32Array(faceCount).fill(-1)
   const firstAt = new Int32Array(pointCount).fill(-1)
   const centres: number[] = []
   for (const { faces, corners } of pieces)
-    faces.forEach((face, at) => {
-      turnOf[face] = corners[at]!
-      const corner = (step: number): number => 4 * face + ((corners[at]! + step) & 3)
-      const point = faceVertices[corner(0)]!
+    for (let at = 0; at < faces.length; at++) {
+      const face = faces[at]!
+      const turn = corners[at]!
+      turnOf[face] = turn
+      const point = faceVertices[4 * face + turn]!
       kept[point] = 1
-      for (const step of [1, 3]) {
-        const middle = 2 * faceVertices[corner(step)]!
+      for (let step = 1; step < 4; step += 2) {
+        const middle = 2 * faceVertices[4 * face + ((turn + step) & 3)]!
         if (ends[middle] === 0) ends[middle] = point + 1
         else if (ends[middle] !== point + 1) ends[middle + 1] = point + 1
       }
-      const centre = faceVertices[corner(2)]!
+      const centre = faceVertices[4 * face + ((turn + 2) & 3)]!
       if (firstAt[centre]! < 0) {
         firstAt[centre] = face
         centres.push(centre)
       }
       // over the edge from the middle of the polygon's next edge to its own middle stands its next corner
-      const edge = edges.cornerEdges[corner(1)]!
+      const edge = cornerEdges[4 * face + ((turn + 1) & 3)]!
       for (let side = 0; side < 2; side++) {
-        const other = edges.edgeCorners[2 * edge + side]!
+        const other = edgeCorners[2 * edge + side]!
         if (other >= 0 && other >> 2 !== face) nextQuad[face] = other >> 2
       }
-    })
-  const faceOffsets = [0]
-  const cornerSources: number[] = []
-  const faceSources: number[] = []
-  for (const centre of centres) {
-    const first = firstAt[centre]!
+    }
+  const faceOffsets = new Uint32Array(centres.length + 1)
+  // each quad stands for one corner, but for what no polygon closes round
+  const cornerSources = growingInt32(faceCount)
+  const faceSources = new Int32Array(centres.length)
+  for (let polygon = 0; polygon < centres.length; polygon++) {
+    const first = firstAt[centres[polygon]!]!
     let face = first
     do {
-      cornerSources.push(4 * face + turnOf[face]!)
+      pushInt32(cornerSources, 4 * face + turnOf[face]!)
       face = nextQuad[face]!
-    } while (
-      face !== first &&
-      face >= 0 &&
-      cornerSources.length - faceOffsets[faceOffsets.length - 1]! <= pointCount
-    )
-    faceOffsets.push(cornerSources.length)
-    faceSources.push(first)
+    } while (face !== first && face >= 0 && cornerSources.length - faceOffsets[polygon]! <= pointCount)
+    faceOffsets[polygon + 1] = cornerSources.length
+    faceSources[polygon] = first
   }
-  return rebuildCoarse(mesh, { kept, ends, faceOffsets, cornerSources, faceSources })
+  return rebuildCoarse(mesh, {
+    kept,
+    ends,
+    faceOffsets,
+    cornerSources: cornerSources.array.slice(0, cornerSources.length),
+    faceSources,
+  })
 }
 
 /** A coarser mesh as elements of the finer one. */
@@ -249,10 +255,10 @@ export interface Coarse {
   readonly kept: Uint8Array
   /** Two a point: the ends of the edge that it is the middle of, counted from 1; 0 for none. */
   readonly ends: Uint32Array
-  readonly faceOffsets: readonly number[]
+  readonly faceOffsets: Uint32Array
   /** One a coarse corner; a corner of the finer mesh at a point that stays. */
-  readonly cornerSources: readonly number[]
-  readonly faceSources: readonly number[]
+  readonly cornerSources: Int32Array
+  readonly faceSources: Int32Array
 }
 
 /** The coarser mesh with what its corners and polygons had; normals and creases go. */
@@ -260,10 +266,14 @@ export function rebuildCoarse(
   mesh: Mesh,
   { kept, ends, faceOffsets, cornerSources, faceSources }: Coarse,
 ): Mesh {
-  const sources: number[] = []
-  kept.forEach((stays, point) => stays && sources.push(point))
   const newOf = new Int32Array(kept.length).fill(-1)
-  sources.forEach((point, at) => (newOf[point] = at))
+  let count = 0
+  for (let point = 0; point < kept.length; point++) if (kept[point]) newOf[point] = count++
+  const sources = new Int32Array(count)
+  for (let point = 0; point < kept.length; point++) if (kept[point]) sources[newOf[point]!] = point
+  const faceVertices = new Uint32Array(cornerSources.length)
+  for (let corner = 0; corner < faceVertices.length; corner++)
+    faceVertices[corner] = newOf[mesh.faceVertices[cornerSources[corner]!]!]!
   const rebuilt = rebuildMesh(
     {
       ...mesh,
@@ -272,11 +282,11 @@ export function rebuildCoarse(
       smoothing: mesh.smoothing?.kind === 'edges' ? null : mesh.smoothing,
     },
     {
-      pointSources: plainSources(Int32Array.from(sources)),
-      faceOffsets: Uint32Array.from(faceOffsets),
-      faceVertices: Uint32Array.from(cornerSources, (corner) => newOf[mesh.faceVertices[corner]!]!),
-      cornerSources: plainSources(Int32Array.from(cornerSources)),
-      faceSources: Int32Array.from(faceSources),
+      pointSources: plainSources(sources),
+      faceOffsets,
+      faceVertices,
+      cornerSources: plainSources(cornerSources),
+      faceSources,
     },
   )
   if (mesh.smoothing?.kind !== 'edges') return rebuilt

@@ -161,5 +161,11 @@ export function undoTriangles(mesh: Mesh, pieces: readonly TriangleReading[]): M
     }
     faceOffsets.push(cornerSources.length)
   }
-  return rebuildCoarse(mesh, { kept, ends, faceOffsets, cornerSources, faceSources: inner })
+  return rebuildCoarse(mesh, {
+    kept,
+    ends,
+    faceOffsets: Uint32Array.from(faceOffsets),
+    cornerSources: Int32Array.from(cornerSources),
+    faceSources: Int32Array.from(inner),
+  })
 }

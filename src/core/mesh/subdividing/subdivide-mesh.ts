@@ -42,6 +42,18 @@ export function subdivideMesh(mesh: Mesh, options: SubdivideOptions): Mesh {
   return { ...current, subdivision: NO_SUBDIVISION }
 }
 
+/**
+ * Where the points of a subdivided mesh lie, without the polygons of its last level: 3 x n, in the mesh's own space, first
+ * the mesh's own points in their order.
+ */
+export function subdividedPoints(mesh: Mesh, options: SubdivideOptions): Float64Array {
+  let current = mesh
+  for (let level = 0; level + 1 < options.levels; level++) current = subdivideOnce(current, options)
+  return options.levels === 0
+    ? mesh.points
+    : refineValues(current.points, 3, topologyOf(current, options.sharpCorners))
+}
+
 function topologyOf(mesh: Mesh, sharpCorners: boolean): RefineTopology {
   const topology = describeTopology(pointCountOf(mesh), mesh.faceOffsets, mesh.faceVertices)
   if (mesh.creases && mesh.creases.edgeSharpness.length) {
@@ -68,8 +80,10 @@ function subdivideOnce(mesh: Mesh, { uvMode, sharpCorners }: SubdivideOptions): 
   const topology = topologyOf(mesh, sharpCorners)
   const refined = refineTopology(topology)
   const faceParents = new Int32Array(refined.faceCount)
-  for (let face = 0; face < topology.faceCount; face++)
-    faceParents.fill(face, topology.faceOffsets[face]!, topology.faceOffsets[face + 1]!)
+  for (let face = 0; face < topology.faceCount; face++) {
+    const end = topology.faceOffsets[face + 1]!
+    for (let child = topology.faceOffsets[face]!; child < end; child++) faceParents[child] = face
+  }
   const points = refineValues(mesh.points, 3, topology)
   const byFace = <Array extends Int32Array>(values: Array): Int32Array =>
     faceParents.map((face) => values[face]!)

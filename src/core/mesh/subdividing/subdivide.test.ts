@@ -7,8 +7,9 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { EMPTY_MESH, faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { cubeOf, gridOf } from '../../../../tests/solids.ts'
 import { subdivideLoop } from './subdivide-loop.ts'
-import { subdivideMesh, subdividedFaceCount } from './subdivide-mesh.ts'
+import { subdividedPoints, subdivideMesh, subdividedFaceCount } from './subdivide-mesh.ts'
 import type { UvMode } from './subdivide-catmull-clark.ts'
 
 const FOLDER = join(import.meta.dirname, '../../../../tests/reference/subdivision')
@@ -139,4 +140,22 @@ describe('triangles, by the rule of Loop (1987; the values below by hand from it
     expect([...flat.points.subarray(0, 12)]).toEqual([...square])
     expect(flat.triangles.length / 3).toBe(32)
   })
+})
+
+test('points alone lie where those of the whole subdivided mesh lie', () => {
+  const creased = cubeOf({
+    creases: {
+      edgePoints: Uint32Array.of(0, 1, 1, 2),
+      edgeSharpness: Float64Array.of(1.5, 10),
+      cornerPoints: Uint32Array.of(3),
+      cornerSharpness: Float64Array.of(2),
+    },
+  })
+  const sheet = gridOf(3, 2, {}, (x, z) => x * x - z)
+  for (const mesh of [creased, sheet])
+    for (const levels of [0, 1, 2, 3])
+      for (const sharpCorners of [false, true]) {
+        const options = { levels, uvMode: 'boundaries', sharpCorners } as const
+        expect(subdividedPoints(mesh, options)).toEqual(subdivideMesh(mesh, options).points)
+      }
 })
