@@ -4,6 +4,7 @@ import { subdivideLoop } from '../../mesh/subdividing/subdivide-loop.ts'
 import { subdividedPoints } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { EMPTY_MESH, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond } from '../match/correspond.ts'
+import { byUvs } from '../match/evidence/by-uvs.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 import { meantSimilarity } from '../whole/by-points.ts'
 import { leftOver, similarityMatrix, type Similarity } from '../whole/similarity.ts'
@@ -114,6 +115,22 @@ function tryScheme(scheme: Scheme, cages: readonly StandingCage[], maps: readonl
   return meant && { scheme, expected, meant, off: mean(leftOver(from, to, meant)) }
 }
 
+/** Share of the points whose UVs have to say which is which for places not to be asked as well. */
+const MOST_BY_UVS = 0.95
+
+/** An untouched layout says of nearly every point which is which, also of what is symmetrical, and all of it agrees. */
+function isSaidByUvs(master: Mesh, cage: Mesh, pointToReturned: Int32Array): boolean {
+  const said = byUvs(master, cage)
+  if (!said || pointToReturned.includes(-1)) return false
+  let agreed = 0
+  for (let point = 0; point < said.length; point++) {
+    if (said[point]! < 0) continue
+    if (said[point] !== pointToReturned[point]) return false
+    agreed++
+  }
+  return agreed >= said.length * MOST_BY_UVS
+}
+
 /** Clearly less is left than by another way, so that it is not just as well the plainer one. */
 const CLEARLY = 0.98
 
@@ -143,7 +160,12 @@ export function moveCages(cages: readonly StandingCage[]): {
   const back = invertAffine(along)!
   // brought to where they would lie, places say which point is which, also of what is symmetrical
   correspondences = cages.map(({ master, mesh, points }, at) =>
-    correspond({ ...master, points: best.expected[at]! }, { ...mesh, points: transformPoints(points, back) }),
+    isSaidByUvs(master, mesh, correspondences[at]!.pointToReturned)
+      ? correspondences[at]!
+      : correspond(
+          { ...master, points: best.expected[at]! },
+          { ...mesh, points: transformPoints(points, back) },
+        ),
   )
   return {
     scheme: best.scheme,
