@@ -363,12 +363,17 @@ function nearStarts(
       held.length = Math.min(held.length, LOOKED_AT)
     }
     for (let other = 0; other < pointCountOf(returned); other++) {
-      if (taken[other]) continue
-      const one = { other, away: pointsApart(returned, other, master, point) }
-      keep(all, one)
+      // nothing starts where there is no edge
+      if (taken[other] || far.offsets[other] === far.offsets[other + 1]) continue
+      const away = pointsApart(returned, other, master, point)
+      if (all.length < LOOKED_AT || away < all[LOOKED_AT - 1]!.away) keep(all, { other, away })
       const shell = shells.rootOf(other)
       const held = byShell.get(shell)
-      if (!held || one.away < held.away) byShell.set(shell, one)
+      if (!held) byShell.set(shell, { other, away })
+      else if (away < held.away) {
+        held.other = other
+        held.away = away
+      }
     }
     const others: { other: number; away: number }[] = []
     for (const one of byShell.values()) keep(others, one)

@@ -71,25 +71,35 @@ export function byOrder(master: Mesh, returned: Mesh): Int32Array | null {
       )
     return end > start ? sum / (end - start) : 0
   }
+  const { points } = returned
   /**
    * How far a run of points moved to those whose numbers are higher by `shift`, and how unevenly: true moves are much
-   * alike from one point to the next, however far they go.
+   * alike from one point to the next, however far they go. Not less than `enough` is as good as infinite.
    */
-  const apart = (start: number, shift: number): number => {
+  const apart = (start: number, shift: number, enough = Infinity): number => {
     let sum = 0
-    let uneven = 0
     let compared = 0
-    let last: readonly number[] | null = null
-    for (let point = start; point < Math.min(start + RUN, pointCountOf(master)); point++) {
+    let [lastX, lastY, lastZ] = [0, 0, 0]
+    const end = Math.min(start + RUN, pointCountOf(master))
+    for (let point = start; point < end; point++) {
       const other = point + shift
       if (other < 0 || other >= count) continue
-      const move = [0, 1, 2].map((axis) => expected[3 * point + axis]! - returned.points[3 * other + axis]!)
-      sum += Math.hypot(move[0]!, move[1]!, move[2]!)
-      if (last) uneven += Math.hypot(move[0]! - last[0]!, move[1]! - last[1]!, move[2]! - last[2]!)
-      last = move
+      const x = expected[3 * point]! - points[3 * other]!
+      const y = expected[3 * point + 1]! - points[3 * other + 1]!
+      const z = expected[3 * point + 2]! - points[3 * other + 2]!
+      sum += Math.sqrt(x * x + y * y + z * z)
+      if (compared > 0) {
+        const [dx, dy, dz] = [x - lastX, y - lastY, z - lastZ]
+        sum += UNEVENNESS * Math.sqrt(dx * dx + dy * dy + dz * dz)
+      }
+      // of a run at most so many are compared
+      if (sum >= enough * RUN) return Infinity
+      lastX = x
+      lastY = y
+      lastZ = z
       compared++
     }
-    return compared ? (sum + UNEVENNESS * uneven) / compared : Infinity
+    return compared ? sum / compared : Infinity
   }
   const starts = Array.from({ length: Math.ceil(pointCountOf(master) / RUN) }, (_run, at) => at * RUN)
   const own = starts.map((start) => apart(start, 0))
@@ -98,7 +108,7 @@ export function byOrder(master: Mesh, returned: Mesh): Int32Array | null {
   const isStray = starts.map((start, run) => {
     if (own[run]! > Math.max(middle * MUCH_FARTHER, spacing(start) * AS_FAR) + least) return true
     for (let shift = 1; shift <= MOST_SHIFT; shift++)
-      if (apart(start, shift) < own[run]! || apart(start, -shift) < own[run]!) return true
+      if (apart(start, shift, own[run]) < own[run]! || apart(start, -shift, own[run]) < own[run]!) return true
     return false
   })
   const share = (runs: readonly boolean[]): number => runs.filter(Boolean).length / runs.length
@@ -156,8 +166,13 @@ function createSwapFinder(expected: Float64Array, points: Float64Array): (point:
   return (point) => {
     if (hasTurned(point - 1) || hasTurned(point)) return true
     const by = moveOf(Math.floor(point / RUN))
-    const away = (other: number): number =>
-      Math.hypot(...by.map((move, axis) => expected[3 * point + axis]! + move - points[3 * other + axis]!))
+    const x = expected[3 * point]! + by[0]!
+    const y = expected[3 * point + 1]! + by[1]!
+    const z = expected[3 * point + 2]! + by[2]!
+    const away = (other: number): number => {
+      const [dx, dy, dz] = [x - points[3 * other]!, y - points[3 * other + 1]!, z - points[3 * other + 2]!]
+      return Math.sqrt(dx * dx + dy * dy + dz * dz)
+    }
     const own = away(point)
     for (
       let other = Math.max(0, point - MOST_SHIFT);
