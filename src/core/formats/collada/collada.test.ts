@@ -165,6 +165,20 @@ describe('what a file may hold', () => {
     expect([...own!.uvSets[0]!.indices]).toEqual([2, 1, 0])
     expect([...own!.colorSets[0]!.indices]).toEqual([0, 0, 1])
   })
+  test('what corners say goes before what stands with the points, whichever is named first', () => {
+    const both = (inputs: string): string =>
+      mesh(
+        `${SOURCE('n', '0 0 1 0 0 -1', 'XYZ')}<triangles count="1">${inputs}<p>0 1 1 1 2 1</p></triangles>`,
+      ).replace(
+        '<input semantic="POSITION" source="#p"/>',
+        '<input semantic="POSITION" source="#p"/><input semantic="NORMAL" source="#p"/>',
+      )
+    const own = '<input semantic="NORMAL" source="#n" offset="1"/>'
+    for (const inputs of [`${INPUT}${own}`, `${own}${INPUT}`]) {
+      const { normals } = text(both(inputs)).scene.meshes[0]!
+      expect([...normals!.indices].map((index) => normals!.values[3 * index + 2])).toEqual([-1, -1, -1])
+    }
+  })
   test('a list with one polygon that is not sound is read as without it, and one that is sound beside it too', () => {
     const cornersOf = (points: readonly number[], uvs: readonly number[]): string =>
       points.map((point, at) => `${point} ${uvs[at]}`).join(' ')

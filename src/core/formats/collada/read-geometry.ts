@@ -79,6 +79,7 @@ export function readGeometry(
     const inputs: Input[] = []
     let stride = 1
     let vertexOffset = -1
+    const later: (() => void)[] = []
     for (const { attributes } of childrenOf(element, 'input')) {
       const offset = Math.max(0, Number(attributes.offset ?? 0) || 0)
       stride = Math.max(stride, offset + 1)
@@ -90,11 +91,13 @@ export function readGeometry(
       }
       if (attributes.semantic === 'VERTEX') {
         vertexOffset = offset
-        // what stands with the points goes by their numbers
+        // what stands with the points goes by their numbers, where the corners don't say it themselves
         for (const own of ofVertices)
-          if (own.attributes.semantic !== 'POSITION') add(own.attributes.semantic, own.attributes.source, 0)
+          if (own.attributes.semantic !== 'POSITION')
+            later.push(() => add(own.attributes.semantic, own.attributes.source, 0))
       } else add(attributes.semantic, attributes.source, Number(attributes.set ?? 0) || 0)
     }
+    for (const add of later) add()
     if (vertexOffset < 0) {
       messages.add('collada.part', {
         place: `In “${name}” an element of ${element.name}`,
