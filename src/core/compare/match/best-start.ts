@@ -16,6 +16,8 @@ const RARE = 6
 const LEAST_COVERAGE = 0.3
 /** Starts that reach as much as this beside the best are told apart by how little and how evenly they move. */
 const AS_GOOD = 0.995
+/** Beside one that reaches so much of what the best does, it is a guess: an edit may lie in the way of the right one. */
+const NEARLY_AS_GOOD = 0.985
 /** Points of a piece whose surroundings are looked at on the other side, and of those how many. */
 const LOOKED_FROM = 5
 const LOOKED_AT = 3
@@ -63,9 +65,15 @@ interface Start {
  * taken; of several, which are symmetrical to each other, the one that moves points least and most evenly, if it does so by
  * much: else the piece stays undecided.
  *
- * @returns one a master point, -1 for none; null where no start reaches far.
+ * @returns one a master point, -1 for none, and whether another answer fits as well for some piece, but for how it moves;
+ * null where no start reaches far.
  */
-export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower: Grower): Int32Array | null {
+export function bestStart(
+  master: Mesh,
+  returned: Mesh,
+  near: Neighbours,
+  grower: Grower,
+): { readonly pairs: Int32Array; readonly guess: boolean } | null {
   const far = neighboursOf(returned)
   const [own, others] = [master, returned].map((mesh) => refineLabels(mesh, LABEL_ROUNDS, 'both'))
   const pairs = new Int32Array(pointCountOf(master)).fill(-1)
@@ -73,6 +81,7 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
   const spacing = shortestEdges(master, near)
   const shells = shellsOf(far)
   let steps = MOST_STEPS
+  let guess = false
   for (const piece of piecesOf(master)) {
     if (steps <= 0) break
     const coarsest = coarsestOf(piece, spacing)
@@ -133,11 +142,22 @@ export function bestStart(master: Mesh, returned: Mesh, near: Neighbours, grower
       }
     }
     if (!best) continue
+    const { reached } = best
+    const chosen = best
+    guess ||= answers.some(
+      (other) => other.reached >= reached * NEARLY_AS_GOOD && isOther(chosen, other, piece),
+    )
     pairs.set(best.pairs)
     for (const to of pairs) if (to >= 0) taken[to] = 1
   }
-  return pairs.some((other) => other >= 0) ? pairs : null
+  return pairs.some((other) => other >= 0) ? { pairs, guess } : null
 }
+
+/** Whether two answers pair more than a few points of a piece otherwise. */
+const isOther = (one: Answer, { pairs }: Answer, piece: readonly number[]): boolean =>
+  piece.filter((point) => pairs[point]! >= 0 && one.pairs[point]! >= 0 && pairs[point] !== one.pairs[point])
+    .length >
+  Math.min(one.reached, piece.length) * (1 - AS_GOOD)
 
 /**
  * The answer that reaches most, and of those alike the one that moves least. One that moves very much less goes before it:
@@ -147,13 +167,9 @@ function theOne(answers: readonly Answer[], piece: readonly number[]): Answer | 
   const most = answers.reduce((sum, { reached }) => Math.max(sum, reached), 0)
   const among = (share: number): Answer[] =>
     answers.filter(({ reached }) => reached >= most * share).sort((a, b) => a.moved - b.moved)
-  const isOther = (one: Answer, { pairs }: Answer): boolean =>
-    piece.filter((point) => pairs[point]! >= 0 && one.pairs[point]! >= 0 && pairs[point] !== one.pairs[point])
-      .length >
-    Math.min(one.reached, piece.length) * (1 - AS_GOOD)
   /** The first of them, as long as no other moves as little. */
   const alone = ([best, ...others]: readonly Answer[]): Answer | null =>
-    best && others.some((other) => other.moved < best.moved * MUCH_MORE && isOther(best, other))
+    best && others.some((other) => other.moved < best.moved * MUCH_MORE && isOther(best, other, piece))
       ? null
       : (best ?? null)
   const farthest = alone(among(AS_GOOD))
@@ -161,7 +177,7 @@ function theOne(answers: readonly Answer[], piece: readonly number[]): Answer | 
   const [nearest] = all
   if (!nearest) return null
   const reaching = among(AS_GOOD)[0]!
-  if (reaching.moved <= nearest.moved * MUCH_MORE || !isOther(nearest, reaching)) return farthest
+  if (reaching.moved <= nearest.moved * MUCH_MORE || !isOther(nearest, reaching, piece)) return farthest
   // one that reaches all of it may move farther than one that is pushed on by a row; between much and very much only it
   // is believed
   const reachesAll = most >= piece.length * AS_GOOD

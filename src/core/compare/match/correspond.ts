@@ -334,8 +334,15 @@ function evidenceOver(
   if (matched.matchedFaceCount < faceCountOf(master) * LEAST_BORNE_OUT) return null
   const whole =
     matched.matchedFaceCount === faceCountOf(master) && pointToReturned.every((point) => point >= 0)
+  const guess = evident.guess && !uvsBearOut(master, over, matched.cornerToReturned)
   return {
-    correspondence: { kind: whole ? 'connectivity' : 'partial', pointToReturned, ...matched, joinedPoints },
+    correspondence: {
+      kind: whole ? 'connectivity' : 'partial',
+      pointToReturned,
+      ...matched,
+      joinedPoints,
+      ...(guess ? { guess } : {}),
+    },
     mostly: evident.by[0]!,
   }
 }

@@ -26,6 +26,8 @@ export interface EvidenceMatch {
   readonly pointToReturned: Int32Array
   /** The kinds that agreed with what was found, those first that gave most. */
   readonly by: readonly Evidence[]
+  /** Another answer fits as well, but that it moves points farther or less evenly. */
+  readonly guess: boolean
 }
 
 /** Edges of a point that have to be borne out, as a share of those whose other end has a counterpart. */
@@ -207,13 +209,15 @@ export function matchByEvidence(
   }
   keepShells(pointToReturned, taken, neighbours, far)
   const isOpen = (): boolean => pointToReturned.includes(-1)
+  let guess = false
   if (by.length) {
     if (isOpen()) grower().grow(pointToReturned, taken, 0)
   } else {
     const start = bestStart(master, returned, neighbours, grower())
     if (!start) return null
-    pointToReturned.set(start)
-    for (const other of start) if (other >= 0) taken[other] = 1
+    guess = start.guess
+    pointToReturned.set(start.pairs)
+    for (const other of start.pairs) if (other >= 0) taken[other] = 1
     by.push({ kind: 'start', added: 1 })
   }
   settlePairs(master, returned, pointToReturned, taken, neighbours, far)
@@ -227,5 +231,5 @@ export function matchByEvidence(
   }
   if (isByPlaces) keepCoherent(master, returned, pointToReturned, taken, neighbours)
   prune(pointToReturned, neighbours, far)
-  return { pointToReturned, by: by.map(({ kind }) => kind) }
+  return { pointToReturned, by: by.map(({ kind }) => kind), guess }
 }
