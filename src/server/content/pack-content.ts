@@ -19,7 +19,7 @@ const HASHED_HERE_BYTES = 2 ** 18
 /** Contents hashed side by side; each is held twice meanwhile. */
 const HASHED_AT_ONCE = 4
 
-/** The hash of each, without standing in the way of what else this process does. */
+/** The hash of each; large ones without standing in the way of what else this process does. */
 export async function hashesOf(contents: readonly Uint8Array[]): Promise<string[]> {
   const hashes: string[] = []
   let next = 0

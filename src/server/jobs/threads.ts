@@ -72,7 +72,7 @@ export function openThreads(): Threads {
         signal.removeEventListener('abort', abort)
         if (isWhole) {
           keepWarm(thread)
-          coolsDown = setTimeout(keepFresh, KEPT_WARM).unref()
+          if (!isClosed) coolsDown = setTimeout(keepFresh, KEPT_WARM).unref()
         } else {
           thread.removeAllListeners()
           thread.on('error', () => undefined)

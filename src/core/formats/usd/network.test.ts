@@ -306,6 +306,27 @@ describe('a network that a tool has changed', () => {
   })
 })
 
+test.each([
+  ['ND_extract_color3', 'color3f inputs:in', 'int inputs:index = 1', 'out', 'g'],
+  ['ND_swizzle_color3_float', 'color3f inputs:in', 'string inputs:channels = "b"', 'out', 'b'],
+  ['ND_separate3_color3', 'color3f inputs:in', '', 'outg', 'g'],
+  ['ND_convert_color3_float', 'color3f inputs:in', '', 'out', null],
+  ['ND_normalmap', 'float3 inputs:in', '', 'out', null],
+])('a channel that %s takes is read, and nothing is told', (id, head, words, output, channel) => {
+  const parameter = id === 'ND_normalmap' ? 'normal' : 'metalness'
+  const { scene, findings } = read(
+    `#usda 1.0\n( metersPerUnit = 1 )\ndef Mesh "sheet" { int[] faceVertexCounts = [3] int[] faceVertexIndices = [0, 1, 2] point3f[] points = [(0,0,0), (1,0,0), (0,1,0)] rel material:binding = </a> }
+    def Material "a" { token outputs:mtlx:surface.connect = </a/s.outputs:out>
+      def Shader "s" { uniform token info:id = "ND_standard_surface_surfaceshader" float inputs:${parameter}.connect = </a/n.outputs:${output}> }
+      def Shader "n" { uniform token info:id = "${id}" ${head}.connect = </a/i.outputs:out> ${words} }
+      def Shader "i" { uniform token info:id = "ND_image_color3" asset inputs:file = @a.png@ } }`,
+  )
+  expect(scene.materials[0]!.maps.map(({ options }) => options)).toEqual([
+    channel ? [['-imfchan', channel]] : [],
+  ])
+  expect(findings.map(({ code }) => code)).not.toContain('usd.texture-worked')
+})
+
 test('nodes that lead to each other over and over end', () => {
   const nodes = Array.from(
     { length: 60 },

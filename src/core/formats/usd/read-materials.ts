@@ -46,6 +46,10 @@ const PASSING: ReadonlySet<string> = new Set([
   'normalmap',
   'image',
   'tiledimage',
+  'swizzle',
+  'separate2',
+  'separate3',
+  'separate4',
   'dot',
 ])
 
@@ -97,6 +101,9 @@ export function readMaterials(
   const input = (node: StagePrim, name: string): Source => sourceOf(node.properties.get(`inputs:${name}`))
   const idOf = (node: StagePrim): string => String(valueOf(node.properties.get('info:id')) ?? '')
 
+  /** The channel that an output of a node that takes colours apart gives. */
+  const takenBy = ({ output }: Source): string | null => /^out([rgba])$/.exec(output ?? '')?.[1] ?? null
+
   /** The nearest node, along connections, that reads a file, and what lies between. */
   const trailTo = (node: StagePrim, seen = new Set<StagePrim>()): Trail | null => {
     if (typeof input(node, 'file').value === 'string') return { texture: node, channel: null, works: [] }
@@ -108,9 +115,13 @@ export function readMaterials(
       const source = sourceOf(property)
       const found = source.node && trailTo(source.node, seen)
       if (!found) continue
-      const category = /^ND_([A-Za-z0-9]+)_/.exec(idOf(node))?.[1] ?? ''
-      const index = numbersOf(input(node, 'index'))?.[0]
-      const channel = category === 'extract' && index !== undefined ? ('rgba'[index] ?? null) : null
+      const category = /^ND_([A-Za-z0-9]+)(?:_|$)/.exec(idOf(node))?.[1] ?? ''
+      const index = category === 'extract' ? numbersOf(input(node, 'index'))?.[0] : undefined
+      const word = category === 'swizzle' ? String(input(node, 'channels').value ?? '') : ''
+      const channel =
+        takenBy(source) ??
+        (index === undefined ? null : 'rgba'[index]) ??
+        (/^[rgba]$/.test(word) ? word : null)
       const isTurned = category === 'normalmap' && (numbersOf(input(node, 'scale'))?.[0] ?? 1) !== 1
       const works =
         !PASSING.has(category) || isTurned ? [...found.works, category || idOf(node)] : found.works
@@ -209,7 +220,9 @@ export function readMaterials(
         if (!file) continue
         const placement = placementOf(texture, file)
         const channel =
-          /^[rgba]$/.test(source.output ?? '') && source.node === texture ? source.output! : trail.channel
+          /^[rgba]$/.test(source.output ?? '') && source.node === texture
+            ? source.output!
+            : (trail.channel ?? takenBy(source))
         // what is taken where nothing is said
         const plainChannel = model === PREVIEW ? null : (parameter?.channel ?? (parameter?.width === 1 ? 'r' : null)) // prettier-ignore
         maps.push({
