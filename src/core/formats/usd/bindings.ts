@@ -65,9 +65,9 @@ export function createBindings(stage: Stage): Bindings {
     }
   }
 
-  const named = (prim: StagePrim): { readonly property: UsdProperty; readonly name: string }[] =>
+  const byCollection = (prim: StagePrim): UsdProperty[] =>
     [...prim.properties].flatMap(([name, property]) =>
-      COLLECTION.test(name) && property.targets.length === 2 ? [{ property, name }] : [],
+      COLLECTION.test(name) && property.targets.length === 2 ? [property] : [],
     )
   const parts = ({
     targets: [first = '', second = ''],
@@ -83,7 +83,7 @@ export function createBindings(stage: Stage): Bindings {
       }
       for (const one of [prim, ...[...above].reverse()]) {
         const before: string | null = bound
-        for (const { property } of named(one)) {
+        for (const property of byCollection(one)) {
           const [path, material] = parts(property)
           if (!collectionAt(path)?.has(prim.path)) continue
           offer(property, material)
