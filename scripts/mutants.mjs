@@ -4,7 +4,7 @@
 import { mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join, relative, resolve } from 'node:path'
 import { parseArgs } from 'node:util'
-import { chanceOf } from '../tests/chance.ts'
+import { chanceOf } from '../src/core/base/math/chance.ts'
 import { root, run } from './run.mjs'
 
 const { values, positionals } = parseArgs({
@@ -79,7 +79,7 @@ writeFileSync(
     testRunner: 'vitest',
     plugins: ['@stryker-mutator/vitest-runner'],
     vitest: { configFile: 'vitest.mutants.config.mjs' },
-    coverageAnalysis: 'all',
+    coverageAnalysis: 'perTest',
     mutate,
     // words of sentences are read by people
     mutator: { excludedMutations: ['StringLiteral'] },

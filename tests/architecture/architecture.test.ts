@@ -1,5 +1,5 @@
 /** Holds the house: which folder stands on which, what may be imported, and that nothing goes round in a circle. */
-import { readdirSync, readFileSync, statSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { dirname, join, relative, resolve } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { FOLDERS, KINDS, type Folder } from './floors.ts'
@@ -178,6 +178,18 @@ describe('the test itself notices', () => {
       ),
     ).toEqual(['./a.ts', './b.ts', './c.ts', './d.ts', './e.ts'])
   })
+})
+
+test('scripts take in nothing that is not there: no compiler looks at them', () => {
+  const scripts = resolve(src, '../scripts')
+  const names = readdirSync(scripts).filter((name) => name.endsWith('.mjs'))
+  const targets = names.flatMap((name) =>
+    importsOf(readFileSync(join(scripts, name), 'utf8'))
+      .filter((imported) => imported.startsWith('.'))
+      .map((imported) => [name, imported] as const),
+  )
+  expect(targets.length).toBeGreaterThan(names.length)
+  expect(targets.filter(([, imported]) => !existsSync(resolve(scripts, imported)))).toEqual([])
 })
 
 test('no source file is longer than a reader holds in mind', () => {
