@@ -1,3 +1,4 @@
+import { firstLetters } from '../base/bytes/text.ts'
 import type { Scene } from '../scene/scene.ts'
 import type { NamingRules } from './destinations/destination.ts'
 
@@ -13,7 +14,8 @@ const plain = (name: string): string =>
 export function nameByRules(name: string, rules: NamingRules): string {
   const letters = rules.letters === 'plain' ? plain(name) : name
   const room = rules.longest === null ? Infinity : rules.longest - rules.prefix.length - rules.suffix.length
-  return `${rules.prefix}${letters.slice(0, Math.max(1, room))}${rules.suffix}`
+  const cut = firstLetters(letters, Math.max(1, room))
+  return `${rules.prefix}${cut || firstLetters(letters, 2)}${rules.suffix}`
 }
 
 /** What parts and materials are called here, by what they are called where they go. Only names that differ. */

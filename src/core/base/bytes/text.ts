@@ -43,6 +43,10 @@ export function decodeLatin1(bytes: Uint8Array, start = 0, end = bytes.length): 
   return text
 }
 
+/** The first `most` UTF-16 units of a text, one less where a letter of two would be cut in half. */
+export const firstLetters = (text: string, most: number): string =>
+  text.slice(0, most).replace(/[\ud800-\udbff]$/, '')
+
 /** UTF-8 bytes of a text; lone surrogates become U+FFFD. */
 export function encodeUtf8(text: string): Uint8Array {
   const out = new Uint8Array(text.length * 3)

@@ -4,7 +4,13 @@
  */
 import { SaxesParser } from 'saxes'
 import { createNumberScan, parseNumbers, parseWholes } from '../../base/bytes/parse-number.ts'
-import { decodeLatin1, decodeUtf8, encodeUtf8, normalizeTextBytes } from '../../base/bytes/text.ts'
+import {
+  decodeLatin1,
+  decodeUtf8,
+  encodeUtf8,
+  normalizeTextBytes,
+  firstLetters,
+} from '../../base/bytes/text.ts'
 import { KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 
 export interface XmlElement {
@@ -208,7 +214,7 @@ function parseList(
         return parseList(own, [0, own.length], line, messages)
       }
       // NaN and INF are numbers of XML schema
-      if (!/^-?(inf|nan)/i.test(text)) messages.add('collada.number', { text: text.slice(0, 30) }, line)
+      if (!/^-?(inf|nan)/i.test(text)) messages.add('collada.number', { text: firstLetters(text, 30) }, line)
     }
     used += found
     at = Math.max(scan.end + 1, at + 1)

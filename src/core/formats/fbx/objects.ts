@@ -1,4 +1,5 @@
 /** Objects of an FBX and what ties them: a graph by the numbers (7.x) or names (6.x) that the file gives them. */
+import { firstLetters } from '../../base/bytes/text.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { KeptContent } from '../../scene/kept.ts'
 import { objectName, type FbxRecord, type FbxTree } from './tree.ts'
@@ -121,7 +122,7 @@ export function orderModels(
     for (; above && !placeOf.has(above.id) && !chain.has(above.id); above = parentOf(above))
       chain.set(above.id, above)
     if (above && chain.has(above.id)) {
-      messages.add('fbx.ring', { name: above.name.slice(0, 80) }, null, above.record.place)
+      messages.add('fbx.ring', { name: firstLetters(above.name, 80) }, null, above.record.place)
       place(above, null)
     }
     for (const model of [...chain.values()].reverse())

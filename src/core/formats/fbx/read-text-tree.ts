@@ -4,7 +4,7 @@
  */
 import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
 import { growingFloat64, reserveFloat64 } from '../../base/bytes/growing.ts'
-import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
+import { decodeLatin1, decodeUtf8, firstLetters } from '../../base/bytes/text.ts'
 import { KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 import { MOST_DEPTH, MOST_RECORDS, type FbxRecord, type FbxTree, type FbxValue } from './tree.ts'
 
@@ -92,12 +92,12 @@ export function readTextTree(bytes: Uint8Array, messages: MessageCollector): Fbx
     // what tools write for numbers that are none
     const lower = word.toLowerCase()
     if (/^[-+]?(nan|inf|1\.#)/.test(lower)) {
-      messages.add('fbx.number', { text: word.slice(0, 40) }, line)
+      messages.add('fbx.number', { text: firstLetters(word, 40) }, line)
       return 0
     }
     // what begins like a number and goes on as something else was meant as one
     if (/^[-+]?\.?\d/.test(word)) {
-      messages.add('fbx.number', { text: word.slice(0, 40) }, line)
+      messages.add('fbx.number', { text: firstLetters(word, 40) }, line)
       return 0
     }
     return word

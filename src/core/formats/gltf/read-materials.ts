@@ -1,4 +1,5 @@
 /** Materials in the words of the surface model that they are of, with their maps. Source: glTF 2.0, sections 3.8, 3.9. */
+import { firstLetters } from '../../base/bytes/text.ts'
 import type { MapPlacement, Material, MaterialMap } from '../../scene/material.ts'
 import type { KeptProperty } from '../../scene/kept.ts'
 import type { SceneImage } from '../../scene/scene.ts'
@@ -187,7 +188,7 @@ export function readMaterials(
     const known = isGlossy ? [GLOSSY_EXTENSION] : MATERIAL_EXTENSIONS
     for (const [name, content] of Object.entries(partOf(source, 'extensions') ?? {})) {
       if (known.includes(name)) continue
-      if (refersToFile(content)) messages.add('gltf.extension-left', { extension: name.slice(0, 80) })
+      if (refersToFile(content)) messages.add('gltf.extension-left', { extension: firstLetters(name, 80) })
       else properties.push({ name: `extensions.${name}`, values: [], text: JSON.stringify(content) })
     }
     const { as: original, ...extras } = partOf(source, 'extras') ?? {}

@@ -1,4 +1,5 @@
 /** Statements that stand seldom: names, groups, materials, smoothing, lines, points, tags. */
+import { firstLetters } from '../../base/bytes/text.ts'
 import { asciiText } from '../../base/bytes/parse-number.ts'
 import { readFace, readLine, readPoints } from './read-elements.ts'
 import { nameText, type ObjReading } from './reading.ts'
@@ -8,7 +9,7 @@ import { DISPLAY_ONLY, FREE_FORM } from './statements.ts'
 function readSmoothing(reading: ObjReading, text: string): void {
   const group = text === '' || text === 'off' ? 0 : text === 'on' ? 1 : Number.parseInt(text, 10)
   if (Number.isNaN(group))
-    reading.messages.add('obj.malformed-number', { text: text.slice(0, 40), value: 0 }, reading.line)
+    reading.messages.add('obj.malformed-number', { text: firstLetters(text, 40), value: 0 }, reading.line)
   reading.smoothing = Number.isNaN(group) ? 0 : Math.min(Math.abs(group), 2147483647)
   reading.smoothingStated = true
 }

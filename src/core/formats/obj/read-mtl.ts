@@ -2,7 +2,7 @@
  * Source: "MTL material format", Wavefront appendix; the statements of the physically based extension
  * (Pr Pm Ps Pc Pcr aniso anisor, norm, map_*) are common practice.
  */
-import { decodeLatin1, decodeUtf8, normalizeTextBytes } from '../../base/bytes/text.ts'
+import { decodeLatin1, decodeUtf8, normalizeTextBytes, firstLetters } from '../../base/bytes/text.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages } from '../../base/messages/collector.ts'
 import type { Material, MaterialMap, MaterialProperty, Slot } from '../../scene/material.ts'
@@ -147,7 +147,7 @@ export function readMtl(
     if (slot !== undefined) {
       const { file: path, options } = parseMapArgument(argument)
       if (path === '') {
-        messages.add('mtl.malformed', { keyword: keyword.slice(0, 40) }, line)
+        messages.add('mtl.malformed', { keyword: firstLetters(keyword, 40) }, line)
         open.kept.push(statement)
       } else open.maps.push({ property: keyword, slot, file: path, options })
       continue
@@ -162,7 +162,7 @@ export function readMtl(
       } else if (words[0] === 'spectral' || words[0] === 'xyz' || halo)
         open.properties.push({ name: keyword, values: words.filter(isNumber).map(Number), text: argument })
       else {
-        messages.add('mtl.malformed', { keyword: keyword.slice(0, 40) }, line)
+        messages.add('mtl.malformed', { keyword: firstLetters(keyword, 40) }, line)
         open.kept.push(statement)
       }
       continue

@@ -3,6 +3,7 @@
  * entries). Sizes are checked before anything is unpacked and again while it is unpacked, since the sizes
  * that a ZIP states may lie.
  */
+import { firstLetters } from '../../base/bytes/text.ts'
 import { unzipSync } from 'fflate'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, KelboError } from '../../base/messages/collector.ts'
@@ -123,5 +124,5 @@ export function readZip(
 
 function readableReason(error: unknown): string {
   const text = error instanceof Error ? error.message : String(error)
-  return /invalid zip/i.test(text) ? 'it is damaged or no ZIP' : text.slice(0, 80)
+  return /invalid zip/i.test(text) ? 'it is damaged or no ZIP' : firstLetters(text, 80)
 }

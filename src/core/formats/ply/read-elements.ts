@@ -1,6 +1,6 @@
 /** Entries of a PLY, element by element: each property a column of numbers. */
 import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
-import { decodeLatin1 } from '../../base/bytes/text.ts'
+import { decodeLatin1, firstLetters } from '../../base/bytes/text.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import { TYPE_BYTES, type PlyElement, type PlyHeader, type PlyProperty, type PlyType } from './header.ts'
 
@@ -114,7 +114,7 @@ function textSource(bytes: Uint8Array, { end, line }: PlyHeader, messages: Messa
       // what other programs write for numbers that are none
       if (/^[-+]?(nan|inf(inity)?)(\(.*\))?$/i.test(text))
         return /nan/i.test(text) ? NaN : text.startsWith('-') ? -Infinity : Infinity
-      messages.add('ply.number', { text: text.slice(0, 30) }, lines)
+      messages.add('ply.number', { text: firstLetters(text, 30) }, lines)
       return 0
     },
     ended: () => false,

@@ -1,5 +1,5 @@
 /** STL to a scene, text and binary. Source: 3D Systems, “StereoLithography Interface Specification” (1988). */
-import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
+import { decodeLatin1, decodeUtf8, firstLetters } from '../../base/bytes/text.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 import { joinMesh } from '../../mesh/welds/join-mesh.ts'
@@ -91,7 +91,7 @@ function readText(bytes: Uint8Array, fileName: string, messages: MessageCollecto
       list.map((word) => {
         const value = Number(word)
         if (word !== '' && value === value) return value
-        messages.add('stl.word', { text: word.slice(0, 30) }, line)
+        messages.add('stl.word', { text: firstLetters(word, 30) }, line)
         return 0
       })
     const words = text.split(/\s+/)
@@ -117,7 +117,8 @@ function readText(bytes: Uint8Array, fileName: string, messages: MessageCollecto
       close()
       name = text.slice(5).trim() || fileName
     } else if (word === 'endsolid') close()
-    else if (!['outer', 'endloop'].includes(word)) messages.add('stl.word', { text: text.slice(0, 30) }, line)
+    else if (!['outer', 'endloop'].includes(word))
+      messages.add('stl.word', { text: firstLetters(text, 30) }, line)
   }
   if (isOpen || corners.length) messages.add('stl.short-face', { corners: corners.length / 3 }, line)
   close()

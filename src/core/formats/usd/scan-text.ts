@@ -1,5 +1,5 @@
 /** Words, texts and numbers of a USD text, one after another. Source: OpenUSD, “Usda file format” (its grammar). */
-import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
+import { decodeLatin1, decodeUtf8, firstLetters } from '../../base/bytes/text.ts'
 import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
 import { KelboError } from '../../base/messages/collector.ts'
 
@@ -190,7 +190,7 @@ export function scanText(bytes: Uint8Array, fileName: string): TextScanner {
       throw fail(
         token.kind === 'end'
           ? `the file ends where “${sign}” is expected`
-          : `“${(token.kind === 'number' ? token.text : token.text).slice(0, 40)}” stands where “${sign}” is expected`,
+          : `“${firstLetters(token.text, 40)}” stands where “${sign}” is expected`,
       )
     }
   }

@@ -1,4 +1,5 @@
 /** Values in a USD text: numbers, texts, lists of them, dictionaries, samples, paths, references. Source: OpenUSD, “Usda file format”. */
+import { firstLetters } from '../../base/bytes/text.ts'
 import { isTextType, type UsdArc, type UsdDictionary, type UsdSamples, type UsdValue } from './layer.ts'
 import type { TextScanner, Token } from './scan-text.ts'
 
@@ -76,7 +77,7 @@ export function readValue({ scanner }: Reading, type: string, depth: number): Us
   throw scanner.fail(
     token.kind === 'end'
       ? 'the file ends where a value is expected'
-      : `“${token.text.slice(0, 40)}” is no value`,
+      : `“${firstLetters(token.text, 40)}” is no value`,
   )
 }
 

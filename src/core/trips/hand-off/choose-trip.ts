@@ -113,11 +113,10 @@ export function likeness(sent: SceneSignature, came: SceneSignature): { content:
   }
 }
 
-const stemOf = (name: string): string =>
-  name
-    .replace(/^.*\//, '')
-    .replace(/\.\w+$/, '')
-    .toLowerCase()
+const withoutEnding = (name: string): string => name.replace(/\.\w+$/, '')
+const stemOf = (name: string): string => withoutEnding(name.replace(/^.*\//, '')).toLowerCase()
+/** For a pattern in which it is to stand as it is. */
+const escaped = (word: string): string => word.replace(/\W/g, '\\$&')
 
 /** What the names of landed files, with the folders that they lie in, say of a trip. */
 export function nameLikeness(
@@ -127,14 +126,16 @@ export function nameLikeness(
   const words = names.map((name) => name.toLowerCase())
   const asset = fileWord(trip.assetName).toLowerCase()
   const stems = trip.contents.map(stemOf).filter((stem) => stem.length > 2)
+  // a word of the path begins with it; one of a letter or two, as many an ending holds, is a word by itself
+  const named = new RegExp(`(^|[^a-z0-9])${escaped(asset)}${asset.length > 2 ? '' : '(?![a-z0-9])'}`)
   const about = words.some(
-    (word) => word.includes(asset) || stems.some((stem) => stemOf(word).startsWith(stem)),
+    (word) => named.test(withoutEnding(word)) || stems.some((stem) => stemOf(word).startsWith(stem)),
   )
   if (!about) return 0
   const number = `trip[ _-]?0*${trip.number}(?!\\d)`
   const says = (pattern: string): boolean => words.some((word) => new RegExp(pattern).test(word))
   // of “crate” and “crate b” both are in “crate_b_trip_001”
-  return says(`(^|/)${asset.replace(/\W/g, '\\$&')}[ _-]?${number}`) ? 3 : says(number) ? 2 : 1
+  return says(`(^|/)${escaped(asset)}[ _-]?${number}`) ? 3 : says(number) ? 2 : 1
 }
 
 /**
