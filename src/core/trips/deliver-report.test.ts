@@ -113,12 +113,12 @@ describe('what leaves', () => {
     expect(delivery.findings.map(({ code }) => code)).toEqual(['delivery.renamed'])
   })
   test('files of several models that lie beside both are there once', () => {
-    const mapped = {
+    const mapped: Scene = {
       ...crate,
       materials: crate.materials.map((material) => ({ ...material, maps: [{ property: 'map_Kd', slot: 'baseColor' as const, file: 'a.png', options: [] }] })), // prettier-ignore
-      images: [{ file: 'a.png', bytes: encodeUtf8('x') }],
+      images: [{ file: 'a.png', entry: 'a.png', bytes: encodeUtf8('x') }],
     }
-    const { files, modelCount } = send(mapped as Scene, tool({ format: 'obj', split: 'parts' }))
+    const { files, modelCount } = send(mapped, tool({ format: 'obj', split: 'parts' }))
     expect(modelCount).toBe(3)
     expect(files.filter(({ name }) => name.endsWith('a.png'))).toHaveLength(1)
     expect(files[0]!.name).toMatch(/\.obj$/)

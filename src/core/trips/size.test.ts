@@ -30,8 +30,8 @@ describe('what is drawn, in the world', () => {
   })
   test('the height goes by the axis that is up', () => {
     const long = withNodes(cube, () => ({ local: scaled(2, 3, 5) }))
-    expect(heightOf(space(long, { upAxis: '+x' }))).toBe(2)
-    expect(heightOf(space(long, { upAxis: '+y' }))).toBe(3)
+    expect(heightOf(space(long, { upAxis: 'x' }))).toBe(2)
+    expect(heightOf(space(long, { upAxis: 'y' }))).toBe(3)
     expect(heightOf(space(long, { upAxis: '-z' }))).toBe(5)
     expect(heightOf(sceneOf([]))).toBe(0)
   })
