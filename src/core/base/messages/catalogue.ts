@@ -63,7 +63,7 @@ export const BASE_MESSAGES = {
   ),
   'package.document': entry(
     'info',
-    '“{file}” lay beside the model and describes {count} of its [material|materials].',
+    '“{file}” lay beside the model and describes {count} of its materials.',
     'Nothing to do. What the model itself says of a material goes first.',
   ),
   'package.document-left': entry(
@@ -150,12 +150,12 @@ export const BASE_MESSAGES = {
   ),
   'return.subdivided': entry(
     'info',
-    '{parts} came back subdivided [once|{count} times] ({scheme}; {faces} polygons): the cage was found again, moved as its points were.',
+    '{parts} came back subdivided [once|{count} times] ({scheme}; {faces} polygons): the cage was found again, and its points stand where they came back.',
     'What was sculpted between the cage’s points stays in the returned file, which the trip keeps.',
   ),
   'return.panels': entry(
     'info',
-    '{parts} came back as {count} [panel|panels] in other polygons: the master’s were laid over them by their UVs, and seams closed that stood open by {gap} at most.',
+    '{parts} came back as {count} [panel|panels] in other polygons: the master’s were laid over them by their UVs, and seams were closed[?gap| that stood open by {gap} at most].',
     'Folds that are finer than the master’s polygons stay in the returned file, which the trip keeps.',
   ),
   'return.part-cut': entry(
@@ -175,7 +175,7 @@ export const BASE_MESSAGES = {
   ),
   'reconcile.over-surface': entry(
     'warning',
-    '“{name}” has other polygons: UVs, materials, groups and smoothing groups of {count} of them were carried over from the nearest surface, at most {farthest} away; {doubtful} lie far off or face another way.',
+    '“{name}” has other polygons: UVs, materials, groups and smoothing groups of {count} of them were carried over from the nearest surface, {farthest} away at most[?doubtful|; {doubtful} lie far off or face another way].',
     'Look at its UVs and seams; creases, hard edges and skins can’t be carried so.',
   ),
   'reconcile.seam-across': entry(

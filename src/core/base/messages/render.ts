@@ -10,14 +10,33 @@ export function readableNumber(value: number): string {
 }
 
 /**
+ * A measure that lies beyond a limit, with as many significant digits as it takes to be seen to, three or more. The
+ * endless stays what it is.
+ */
+export function beyond(value: number, limit: number): number {
+  for (let digits = 3; digits < 15; digits++) {
+    const rounded = Number(value.toPrecision(digits))
+    if (Math.sign(rounded - limit) === Math.sign(value - limit)) return rounded
+  }
+  return value
+}
+
+/** A number of things, with the word in its number: “1 unit”, “1,200 units”. */
+export const counted = (count: number, one: string, many = `${one}s`): string =>
+  `${readableNumber(count)} ${count === 1 ? one : many}`
+
+/**
  * A sentence from its template.
  *
- * `{name}` stands for a parameter; `[one|many]` for a word that goes by the parameter `count`, `[one|many|name]` for
- * one that goes by another parameter. A parameter that is not given is shown as a question mark, so that a sentence is
+ * `[?name|text]` is there only where the parameter `name` is given and not nothing. `{name}` stands for a parameter; `[one|many]` for a word that goes by the parameter `count`, `[one|many|name]` for
+ * one that goes by another parameter. An empty name in quotes is told as none. A parameter that is not given is shown as a question mark, so that a sentence is
  * never lost for it. Numbers that are names (a version, a year) are passed as text.
  */
 export function renderText(template: string, parameters: TextParameters): string {
   return template
+    .replace(/\[\?(\w+)\|((?:\[[^\]]*\]|[^\]])*)\]/g, (_whole, name: string, text: string) =>
+      parameters[name] ? text : '',
+    )
     .replace(
       /\[([^|\]]*)\|([^|\]]*)(?:\|(\w+))?\]/g,
       (_whole, single: string, many: string, name: string | undefined) =>
@@ -27,4 +46,5 @@ export function renderText(template: string, parameters: TextParameters): string
       const value = parameters[name]
       return typeof value === 'number' ? readableNumber(value) : String(value ?? '?')
     })
+    .replaceAll('“”', '(no name)')
 }

@@ -1,3 +1,4 @@
+import { counted } from '../../base/messages/render.ts'
 import type { CheckDescriptor } from '../check.ts'
 
 export const camerasAndLights: CheckDescriptor = {
@@ -8,7 +9,7 @@ export const camerasAndLights: CheckDescriptor = {
   why: 'Whoever receives the model has their own; a light that travels along doubles theirs.',
   reads: ['nodes', 'extras'],
   problems: {
-    travel: { severity: 'warning', text: 'Cameras ({cameras}) and lights ({lights}) would travel along.' },
+    travel: { severity: 'warning', text: '{what} would travel along.' },
   },
   run({ scene }, report) {
     const count = scene.cameras.length + scene.lights.length
@@ -16,7 +17,11 @@ export const camerasAndLights: CheckDescriptor = {
       report({
         problem: 'travel',
         count,
-        parameters: { cameras: scene.cameras.length, lights: scene.lights.length },
+        parameters: {
+          what: [counted(scene.cameras.length, 'camera'), counted(scene.lights.length, 'light')]
+            .filter((words) => !words.startsWith('0'))
+            .join(' and '),
+        },
         fix: { step: 'strip-cameras-and-lights', params: {} },
       })
   },

@@ -1,3 +1,4 @@
+import { counted } from '../../base/messages/render.ts'
 import { axisIndex, sceneBounds } from '../../scene/scene-size.ts'
 import type { CheckDescriptor } from '../check.ts'
 
@@ -26,7 +27,7 @@ export const onFloor: CheckDescriptor = {
     const unit = scene.space.unitMeters
     const distance =
       unit === null
-        ? `${Number(Math.abs(lowest).toPrecision(3))} units`
+        ? counted(Number(Math.abs(lowest).toPrecision(3)), 'unit')
         : `${Number((Math.abs(lowest) * unit * 100).toPrecision(3))} cm`
     report({
       problem: lowest > 0 ? 'floats' : 'sinks',

@@ -1,3 +1,4 @@
+import { beyond } from '../../base/messages/render.ts'
 import { computeNormals } from '../../mesh/normals/compute-normals.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
 
@@ -51,7 +52,7 @@ export const normalsAgainstSmoothing: CheckDescriptor = {
         count: differ.length,
         parameters: {
           limit: settings.normalLimit,
-          worst: Number(((Math.acos(Math.max(-1, least)) * 180) / Math.PI).toPrecision(3)),
+          worst: beyond((Math.acos(Math.max(-1, least)) * 180) / Math.PI, settings.normalLimit),
         },
         places: eachElement('corners', differ),
         fix,

@@ -11,7 +11,10 @@ export const flippedIslands: CheckDescriptor = {
   why: 'A mirrored island shows letters backwards, and normal maps light it from the wrong side in some tools.',
   reads: ['faceVertices', 'faceOffsets', 'uvSets'],
   problems: {
-    flipped: { severity: 'info', text: '{count} [island|islands] [is|are] mirrored ({faces} polygons).' },
+    flipped: {
+      severity: 'info',
+      text: '{count} [island|islands] [is|are] mirrored ({faces} [polygon|polygons|faces]).',
+    },
     folded: {
       severity: 'warning',
       text: '{count} [polygon|polygons] [is|are] folded over inside their island.',

@@ -1,3 +1,4 @@
+import { beyond } from '../../base/messages/render.ts'
 import { measureStretch } from '../../uv/uv-measures.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
 import { packing } from '../settings.ts'
@@ -46,7 +47,7 @@ export const uvStretch: CheckDescriptor = {
         count: found.length,
         parameters: {
           limit,
-          worst: Number.isFinite(worst) ? `${Number(worst.toPrecision(3))} times` : endless,
+          worst: Number.isFinite(worst) ? `${beyond(worst, limit)} times` : endless,
         },
         places: eachElement('faces', found),
         distribution: {

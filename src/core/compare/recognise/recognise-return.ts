@@ -259,7 +259,7 @@ export function recogniseReturn(
     messages.add('return.panels', {
       parts: listed(sewn.told.map(({ name }) => name)),
       count: sewn.told.reduce((sum, part) => sum + part.panels, 0),
-      gap: `${sewn.gap < CLOSED ? 0 : readableNumber(sewn.gap * 1000)} mm`,
+      gap: sewn.gap < CLOSED ? '' : `${readableNumber(sewn.gap * 1000)} mm`,
     })
   }
   // names may lie: what fits hardly anywhere is looked for by its polygons, and kept where that finds more

@@ -123,9 +123,7 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
     how.length
       ? `came back ${listed(how)}${onParts(whole.length, rows.length)}; all ${count(faces, 'polygon')} were found again`
       : '',
-    changed.length
-      ? `polygons are others than they were${onParts(changed.length, rows.length)} (${names(changed)})`
-      : '',
+    changed.length ? `polygons changed${onParts(changed.length, rows.length)} (${names(changed)})` : '',
     welded.length ? `points were welded or added${onParts(welded.length, rows.length)}` : '',
   ].filter(Boolean)
   return told.length ? `${capital(told.join('; '))}.` : null

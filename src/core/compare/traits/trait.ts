@@ -237,13 +237,21 @@ export const NOTHING: TraitComparison = compared('same', 'none', { empty: true }
 export const sameWhereMatched = (without: number, total: number): TraitComparison =>
   compared('without', 'same-where-matched', { totalCount: total, parameters: { without, total } })
 
+/** Deviations below are not told in digits. */
+const LEAST_TOLD = 1e-6
+
 /** A comparison that found nothing changed: to the last bit, or with a largest deviation. */
 export const unchanged = (
   deviation: number,
   more: Partial<Omit<TraitComparison, 'state' | 'note'>> = {},
 ): TraitComparison =>
   deviation > 0
-    ? compared('within', 'within', { ...more, deviation, parameters: { deviation } })
+    ? compared('within', 'within', {
+        ...more,
+        deviation,
+        // what rounding leaves is no measure that anybody reads
+        parameters: { deviation: deviation < LEAST_TOLD ? `below ${LEAST_TOLD.toFixed(6)}` : deviation },
+      })
     : compared('same', 'same', { ...more, deviation })
 
 /** The sentence of a note about a file that came back. */

@@ -24,12 +24,12 @@ export const ALEMBIC_MESSAGES = {
   ),
   'alembic.short-face': entry(
     'error',
-    'In “{name}” a polygon with {corners} corner(s) was left out.',
+    'In “{name}” a polygon with {corners} [corner|corners|corners] was left out.',
     'A polygon needs three corners. Clean the mesh where it was made.',
   ),
   'alembic.values': entry(
     'warning',
-    'In “{name}” {what} does not fit the polygons: {found} values where {wanted} are asked for. It was left out.',
+    'In “{name}” {what} does not fit the polygons: {found} [value|values|found] where {wanted} are asked for. It was left out.',
     'Export the model again; what is in the master can be taken from there.',
   ),
   'alembic.sampled': entry(

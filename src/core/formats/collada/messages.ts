@@ -24,7 +24,7 @@ export const COLLADA_MESSAGES = {
   ),
   'collada.short-face': entry(
     'error',
-    'In “{name}” a polygon with {corners} corner(s) was left out.',
+    'In “{name}” a polygon with {corners} [corner|corners|corners] was left out.',
     'A polygon needs three corners. Clean the mesh where it was made.',
   ),
   'collada.number': entry(

@@ -24,7 +24,7 @@ export const FBX_MESSAGES = {
   ),
   'fbx.short-face': entry(
     'error',
-    'A polygon with {corners} corner(s) was left out.',
+    'A polygon with {corners} [corner|corners|corners] was left out.',
     'A polygon needs three corners. Clean the mesh where it was made.',
   ),
   'fbx.index-out-of-range': entry(
@@ -59,7 +59,7 @@ export const FBX_MESSAGES = {
   ),
   'fbx.kept': entry(
     'info',
-    'The file also holds {what} ({objects} objects). Kelbo has no use for them and writes them back as they came.',
+    'The file also holds {what} ({objects} [object|objects|objects]). Kelbo has no use for [it|them|objects] and writes [it back as it|them back as they|objects] came.',
     'Nothing to do. They travel in FBX only.',
   ),
 } as const satisfies Record<string, CatalogueEntry>

@@ -1,4 +1,5 @@
 /** Animation: carried as it came, and written back into the same format. Source: glTF 2.0, section 3.11. */
+import { counted } from '../../base/messages/render.ts'
 import type { KeptContent, KeptRecord } from '../../scene/kept.ts'
 import type { SceneNode } from '../../scene/scene.ts'
 import { listOf, objectOf, partOf, textOf, wholeOf } from '../notes/json.ts'
@@ -56,7 +57,10 @@ export function keepAnimations(
   if (sections.length === 0) return null
   messages.add('gltf.kept', {
     what: 'animation',
-    objects: `${sections.length} with ${sections.reduce((sum, { children }) => sum + children.length, 0)} channels`,
+    objects: `${sections.length} with ${counted(
+      sections.reduce((sum, { children }) => sum + children.length, 0),
+      'channel',
+    )}`,
   })
   return {
     format: 'gltf',

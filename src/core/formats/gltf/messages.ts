@@ -59,7 +59,7 @@ export const GLTF_MESSAGES = {
   ),
   'gltf.other-scenes': entry(
     'info',
-    'The file has more than the scene that it shows; {nodes} nodes of the others came in hidden.',
+    'The file has more than the scene that it shows; {nodes} [node|nodes|nodes] of the others came in hidden.',
     'Show them, or remove them.',
   ),
   'gltf.instances': entry(

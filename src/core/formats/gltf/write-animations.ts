@@ -23,7 +23,7 @@ export function writeAnimations(
   const sections = kept?.format === 'gltf' ? kept.sections.filter(({ name }) => name === 'animation') : []
   if (!kept || sections.length === 0) return []
   if (kept.since?.turned) {
-    messages.add('write.not-converted', { what: 'animation, which was left out' })
+    messages.add('write.not-converted', { what: 'animation (which was left out)' })
     return []
   }
   const by = kept.since?.scale ?? 1

@@ -24,7 +24,7 @@ export const OBJ_MESSAGES = {
   ),
   'obj.short-face': entry(
     'error',
-    'A polygon with {corners} corner(s) was left out.',
+    'A polygon with {corners} [corner|corners|corners] was left out.',
     'A polygon needs three corners. Clean the mesh where it was made.',
   ),
   'obj.malformed-number': entry(
@@ -69,7 +69,7 @@ export const OBJ_MESSAGES = {
   ),
   'obj.shared-points': entry(
     'info',
-    '{count} vertices are used by more than one part; each part got its own copy.',
+    '{count} [vertex is|vertices are] used by more than one part; each part got its own copy.',
     'Nothing to do. Parts written together share none.',
   ),
   'obj.latin1': entry(

@@ -24,7 +24,7 @@ export const PLY_MESSAGES = {
   ),
   'ply.short-face': entry(
     'error',
-    'A polygon with {corners} corner(s) was left out.',
+    'A polygon with {corners} [corner|corners|corners] was left out.',
     'A polygon needs three corners. Clean the mesh where it was made.',
   ),
   'ply.joined': entry(

@@ -14,12 +14,12 @@ export const STL_MESSAGES = {
   ),
   'stl.short-face': entry(
     'error',
-    'A triangle with {corners} corner(s) was left out.',
+    'A triangle with {corners} [corner|corners|corners] was left out.',
     'A triangle has three corners. Export it again.',
   ),
   'stl.turned': entry(
     'warning',
-    '{count} of {total} triangles have a normal that points to their back. The order of their corners counts.',
+    '{count} of {total} triangles [has|have] a normal that points to their back. The order of their corners counts.',
     'Look at the back faces; “Turn polygons” turns what lies inside out.',
   ),
   'stl.joined': entry(

@@ -39,12 +39,12 @@ export const USD_MESSAGES = {
   ),
   'usd.short-face': entry(
     'error',
-    'In “{name}” a polygon with {corners} corner(s) was left out.',
+    'In “{name}” a polygon with {corners} [corner|corners|corners] was left out.',
     'A polygon needs three corners. Clean the mesh where it was made.',
   ),
   'usd.values': entry(
     'warning',
-    'In “{name}” {what} does not fit the polygons: {found} values where {wanted} are asked for. It was left out.',
+    'In “{name}” {what} does not fit the polygons: {found} [value|values|found] where {wanted} are asked for. It was left out.',
     'Export the model again; what is in the master can be taken from there.',
   ),
   'usd.missing-layer': entry(
@@ -104,7 +104,7 @@ export const USD_MESSAGES = {
   ),
   'usd.holes': entry(
     'info',
-    'In “{name}” {count} [polygon is|polygons are] marked as holes; [it stays|they stay] polygons here, with the mark.',
+    'In “{name}” {count} [polygon is marked as a hole; it stays a polygon|polygons are marked as holes; they stay polygons] here, with the mark.',
     'Nothing to do.',
   ),
   'usd.stale': entry(

@@ -1,3 +1,4 @@
+import { counted } from '../../base/messages/render.ts'
 import { createUnion } from '../../mesh/relations/adjacency.ts'
 import { hardByAngle } from '../../mesh/normals/compute-normals.ts'
 import { groupFaces } from '../../mesh/relations/group-faces.ts'
@@ -56,7 +57,7 @@ export const makeFaceGroups: StepDescriptor = {
       return {
         mesh: { ...mesh, groups },
         changedCount: facts.faceCount,
-        notes: [`“${mesh.name}” has ${groups.names.length} groups now.`],
+        notes: [`“${mesh.name}” has ${counted(groups.names.length, 'group')} now.`],
       }
     }),
 }

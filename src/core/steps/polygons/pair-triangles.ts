@@ -15,7 +15,7 @@ const REASON_WORDS: Readonly<Record<LeftReason, string>> = {
   bend: 'that bend too much',
   marked: 'behind a seam, or a hard or creased edge',
   bordered: 'where material or groups change',
-  alone: 'with no triangle beside them',
+  alone: 'with no triangle beside',
 }
 
 /** Why triangles of a part stay, the most frequent reason first; nothing where none do. */

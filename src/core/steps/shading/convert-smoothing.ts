@@ -1,3 +1,4 @@
+import { renderText } from '../../base/messages/render.ts'
 import { groupsFromHardEdges, hardEdgePoints } from '../../mesh/smoothing/smoothing-groups.ts'
 import type { Smoothing } from '../../scene/mesh.ts'
 import { changeMeshes, type StepDescriptor, wordChoices } from '../step.ts'
@@ -32,7 +33,12 @@ export const convertSmoothing: StepDescriptor = {
         }
       const { faceGroups, inexpressible } = groupsFromHardEdges(facts)
       const notes = inexpressible.length
-        ? [`${inexpressible.length} hard edges of “${mesh.name}” end inside a soft area and became soft.`]
+        ? [
+            renderText(
+              '[One hard edge|{count} hard edges] of “{name}” [ends|end] inside a soft area and became soft.',
+              { count: inexpressible.length, name: mesh.name },
+            ),
+          ]
         : []
       let smoothing: Smoothing = { kind: 'groups', faceGroups }
       if (to === 'masks') {

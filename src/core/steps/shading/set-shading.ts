@@ -1,3 +1,4 @@
+import { renderText } from '../../base/messages/render.ts'
 import { groupsFromHardEdges } from '../../mesh/smoothing/smoothing-groups.ts'
 import { hardByAngle } from '../../mesh/normals/compute-normals.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
@@ -51,7 +52,10 @@ export const setShading: StepDescriptor = {
           smoothing = { kind: 'groups', faceGroups }
           if (inexpressible.length)
             notes.push(
-              `${inexpressible.length} hard edges of “${mesh.name}” end inside a soft area; groups can’t express them.`,
+              renderText(
+                '[One hard edge|{count} hard edges] of “{name}” [ends|end] inside a soft area; groups can’t express [it|them].',
+                { count: inexpressible.length, name: mesh.name },
+              ),
             )
         }
       }

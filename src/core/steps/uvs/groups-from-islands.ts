@@ -1,3 +1,4 @@
+import { counted } from '../../base/messages/render.ts'
 import { groupFaces } from '../../mesh/relations/group-faces.ts'
 import { findIslands } from '../../uv/find-islands.ts'
 import { changeMeshes, type StepDescriptor } from '../step.ts'
@@ -24,7 +25,7 @@ export const groupsFromIslands: StepDescriptor = {
       return {
         mesh: { ...mesh, groups },
         changedCount: facts.faceCount,
-        notes: [`“${mesh.name}” has ${groups.names.length} groups now.`],
+        notes: [`“${mesh.name}” has ${counted(groups.names.length, 'group')} now.`],
       }
     }),
 }

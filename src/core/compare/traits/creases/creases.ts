@@ -13,9 +13,9 @@ export const creases: PartTraitDescriptor = {
   notes: {
     'creases-changed': {
       ledger:
-        '{changed} of {total} creased edges and corners changed, {added} are new; they can be restored.',
+        '{changed} of {total} creased edges and corners changed[?added|, {added} are new]; they can be restored.',
       forecast:
-        '{changed} of {total} creased edges and corners leave with another sharpness, {added} are new.',
+        '{changed} of {total} creased edges and corners leave with another sharpness[?added|, {added} are new].',
     },
     'creases-lost': {
       ledger: '{total} creased edges and corners came back smooth; they can be restored.',

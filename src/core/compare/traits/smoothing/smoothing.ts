@@ -11,8 +11,9 @@ export const smoothing: PartTraitDescriptor = {
   ofThePart: false,
   notes: {
     'edges-softened': {
-      ledger: '{changed} of {total} hard edges came back soft, {added} are new; they can be restored.',
-      forecast: '{changed} of {total} hard edges leave soft, {added} are new.',
+      ledger:
+        '{changed} of {total} hard edges came back soft[?added|, {added} are new]; they can be restored.',
+      forecast: '{changed} of {total} hard edges leave soft[?added|, {added} are new].',
     },
     'smoothing-lost': {
       ledger: '{total} hard edges came back without smoothing; they can be restored.',

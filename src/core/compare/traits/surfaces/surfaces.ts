@@ -18,7 +18,9 @@ export const surfaces: PartTraitDescriptor = {
       ledger: 'The same values under another format’s names; {own} more have none there.',
       otherForm: 'What only the master’s format has a name for stays in the master.',
     },
-    'surfaces-changed': { ledger: 'The parameters or maps of {changed} of {total} materials changed.' },
+    'surfaces-changed': {
+      ledger: 'The parameters or maps of {changed} of {total} [material|materials|total] changed.',
+    },
   },
   fingerprint({ scene, mesh }, hash) {
     for (const material of usedMaterials(mesh)) hash.text(surfaceText(scene.materials[material]!))

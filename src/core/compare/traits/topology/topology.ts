@@ -17,15 +17,16 @@ export const topology: PartTraitDescriptor = {
       otherForm: 'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
     },
     'topology-changed': {
-      ledger: 'Of {total} polygons {gone}{turned}{cut}; {added} are new.',
-      forecast: 'Of {total} polygons {gone}{turned}{cut} in the file; {added} are new.',
+      ledger: 'Of {total} polygons {gone}{turned}{cut}[?added|; {added} are new].',
+      forecast: 'Of {total} polygons {gone}{turned}{cut} in the file[?added|; {added} are new].',
     },
     'points-added': {
-      ledger: 'The polygons are the same; {lost} loose vertices are gone and {added} are new.',
+      ledger:
+        'The polygons are the same[?lost|; {lost} loose [point is|points are|lost] gone][?added|; {added} [is|are|added] new].',
     },
     'points-welded': {
       ledger:
-        'The polygons are the same; {welded} vertices were welded to others, {lost} loose ones are gone and {added} are new.',
+        'The polygons are the same; {welded} points were welded to others[?lost|, {lost} loose ones are gone][?added|, {added} are new].',
     },
     'panels-anew': {
       ledger:
