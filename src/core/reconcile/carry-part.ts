@@ -4,8 +4,8 @@ import { uvKey } from '../compare/match/evidence/by-uvs.ts'
 import { pointToleranceOf } from '../compare/traits/points/compare-points.ts'
 import type { CarryContext, MatchedPart } from '../compare/traits/trait.ts'
 import { mergePoints } from '../mesh/rebuilding/edit-faces.ts'
-import { faceCountOf, type Mesh } from '../scene/mesh.ts'
-import { carryOverSurface, FEW_COUNTERPARTS, type OverSurface } from './over-surface.ts'
+import { type Mesh } from '../scene/mesh.ts'
+import { carryOverSurface, type OverSurface, type SurfaceTrait } from './over-surface/over-surface.ts'
 import { backwardMap, forwardMap } from './carry-maps.ts'
 
 /** Carries the named traits that lie on elements of the mesh, one after the other. */
@@ -25,7 +25,7 @@ function carryTraits(
 
 export interface CarriedPart {
   readonly mesh: Mesh
-  /** What was carried over by the nearest surface; null where counterparts said it all. */
+  /** What was carried over the master's surface; null where counterparts said it all. */
   readonly overSurface: OverSurface | null
   /** Polygons across whose diagonals a seam of the returned UVs runs, which they can't hold. */
   readonly seamsAcross: number
@@ -52,16 +52,18 @@ function countSeamsAcross({ correspondence }: MatchedPart, { uvSets: [set], face
 /**
  * Without 'topology' the master's polygons take the traits. With it the returned polygons become the part's, and
  * traits that are not taken are carried over to them from the master wherever a corner, face or point has its
- * counterpart; where hardly any has, by the nearest surface.
+ * counterpart, and from the master's surface elsewhere.
  *
  * @param materialOf returned material to the result's; -1 stays -1.
  * @param jointOf returned node to the master's, for skins.
+ * @param agrees traits in which what came back is as the master wherever there is a counterpart.
  */
 export function carryPart(
   part: MatchedPart,
   take: ReadonlySet<Trait>,
   materialOf: (material: number) => number,
   jointOf: (node: number) => number,
+  agrees: (trait: SurfaceTrait) => boolean = () => false,
 ): CarriedPart {
   const { master, returned: cameBack, correspondence } = part
   const returned: Mesh = cameBack.skin
@@ -90,21 +92,16 @@ export function carryPart(
       returned.faceMaterials?.map((material) => (material < 0 ? -1 : materialOf(material))) ?? null,
   }
   const map = backwardMap(correspondence, returned)
-  const known = map.faces.reduce((count, face) => count + Number(face >= 0), 0)
-  const overSurface =
-    known < map.faces.length * FEW_COUNTERPARTS && faceCountOf(master) > 0
-      ? carryOverSurface(master, returned, map)
-      : null
   const counterparts = carryTraits(base, master, (trait) => !take.has(trait), {
-    map: overSurface?.map ?? map,
+    map,
     ontoMaster: false,
     materialOf: (material) => material,
     pointTolerance,
   })
-  const carried =
-    overSurface && !take.has('uvs') ? { ...counterparts, uvSets: overSurface.uvSets } : counterparts
+  const overSurface = carryOverSurface(master, counterparts, map, (trait) => !take.has(trait), agrees)
+  const carried = overSurface?.mesh ?? counterparts
   return {
-    overSurface: overSurface?.faces ? overSurface : null,
+    overSurface,
     seamsAcross: 0,
     mesh: correspondence.joinedPoints ? mergePoints(carried, correspondence.joinedPoints) : carried,
   }

@@ -1,11 +1,12 @@
 import type { Finding } from '../base/messages/catalogue.ts'
-import { collectMessages, KelboError } from '../base/messages/collector.ts'
+import { collectMessages, KelboError, type MessageCollector } from '../base/messages/collector.ts'
+import { listedWords } from '../base/messages/render.ts'
 import { matchScenes, type SceneMatching } from '../compare/match-scenes.ts'
 import { fingerprintTrait } from '../compare/fingerprint.ts'
 import { isTaken } from '../compare/ledger.ts'
 import { lengthText } from '../compare/traits/length-text.ts'
 import { pairSurfaces } from '../compare/traits/surfaces/pair-surfaces.ts'
-import { TRAIT_DESCRIPTORS, type Trait } from '../compare/traits/registry.ts'
+import { TRAIT_DESCRIPTORS, traitLabel, type Trait } from '../compare/traits/registry.ts'
 import type { MatchedPart } from '../compare/traits/trait.ts'
 import { sharedSurface } from '../surfaces/wording/wording.ts'
 import { createNodeBringer, pairBareNodes } from '../scene/bring-nodes.ts'
@@ -17,6 +18,7 @@ import { worldMatrices } from '../scene/world.ts'
 import { sameSpace } from '../scene/space.ts'
 import { dropStaleLayers } from '../mesh/rebuilding/stale-layers.ts'
 import { carryPart } from './carry-part.ts'
+import type { OverSurface } from './over-surface/over-surface.ts'
 import { settleMeshes } from './settle-meshes.ts'
 import { inSpaceOf, takeAttributes, takeSpace } from './take-scene.ts'
 import { takeSurfaces } from './take-surfaces.ts'
@@ -39,6 +41,39 @@ export interface ReconcileResult {
 function differs(trait: Trait, part: MatchedPart, masterScene: Scene, returnedScene: Scene): boolean {
   const descriptor = TRAIT_DESCRIPTORS[trait]
   return descriptor.scope === 'part' && isTaken(descriptor.compare({ ...part, masterScene, returnedScene }))
+}
+
+/** Whether what came back is as the master in a trait, wherever there is a counterpart. */
+function agreesIn(trait: Trait, part: MatchedPart, masterScene: Scene, returnedScene: Scene): boolean {
+  const descriptor = TRAIT_DESCRIPTORS[trait]
+  if (descriptor.scope !== 'part') return false
+  const { state, empty } = descriptor.compare({ ...part, masterScene, returnedScene })
+  return !empty && (state === 'same' || state === 'within' || state === 'without')
+}
+
+function tellOverSurface(
+  { traits, faces, doubtful, acrossSeams, farthest, creases, hardEdges }: OverSurface,
+  master: Scene,
+  node: number,
+  messages: MessageCollector,
+): void {
+  const { name } = master.nodes[node]!
+  const byFaces = traits.filter((trait) => trait !== 'creases')
+  if (faces > 0 && byFaces.length)
+    messages.add('reconcile.over-surface', {
+      name,
+      what: listedWords(byFaces.map(traitLabel)),
+      count: faces,
+      doubtful,
+      seams: acrossSeams,
+      farthest: lengthText(farthest, master.space.unitMeters),
+    })
+  for (const [what, led] of [
+    ['creases', creases],
+    ['hard edges', hardEdges],
+  ] as const)
+    if (led && led.found < led.total)
+      messages.add('reconcile.edges-not-led', { name, what, count: led.total - led.found, total: led.total })
 }
 
 /**
@@ -99,17 +134,17 @@ export function reconcile(
       return kind === 'elements' || kind === 'base'
     })
     if (onMesh) {
-      const { mesh, overSurface, seamsAcross } = carryPart(part, take, assigned.materialOf, jointOf)
+      const { mesh, overSurface, seamsAcross } = carryPart(
+        part,
+        take,
+        assigned.materialOf,
+        jointOf,
+        (trait) => agreesIn(trait, part, master, returned),
+      )
       results.set(node, mesh)
       if (seamsAcross)
         messages.add('reconcile.seam-across', { name: master.nodes[node]!.name, count: seamsAcross })
-      if (overSurface)
-        messages.add('reconcile.over-surface', {
-          name: master.nodes[node]!.name,
-          count: overSurface.faces,
-          doubtful: overSurface.doubtful,
-          farthest: lengthText(overSurface.farthest, master.space.unitMeters),
-        })
+      if (overSurface) tellOverSurface(overSurface, master, node, messages)
     }
     for (const trait of take) {
       const { carry } = TRAIT_DESCRIPTORS[trait]

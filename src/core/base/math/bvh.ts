@@ -25,6 +25,8 @@ export interface Bvh {
   ) => boolean
   /** The place on any polygon that `accept` lets pass nearest to (x, y, z); null for none. */
   readonly nearest: (x: number, y: number, z: number, accept?: (face: number) => boolean) => Nearest | null
+  /** The place on one polygon nearest to (x, y, z); null for one of fewer than three corners. */
+  readonly nearestOnFace: (face: number, x: number, y: number, z: number) => Nearest | null
 }
 
 export interface Nearest {
@@ -219,7 +221,26 @@ export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
     return [points[at]!, points[at + 1]!, points[at + 2]!]
   }
 
+  /** Nearer than the square root of `least`; null for none. */
+  function nearestOnFace(face: number, x: number, y: number, z: number, least = Infinity): Nearest | null {
+    let best: Nearest | null = null
+    const start = faceOffsets[face]!
+    for (let corner = start + 1; corner + 1 < faceOffsets[face + 1]!; corner++) {
+      const [a, b, c] = [place3(start), place3(corner), place3(corner + 1)]
+      const shares = nearestOnTriangle([x, y, z], a, b, c)
+      const point = [0, 1, 2].map(
+        (axis) => shares[0] * a[axis]! + shares[1] * b[axis]! + shares[2] * c[axis]!,
+      ) as [number, number, number]
+      const apart = (point[0] - x) ** 2 + (point[1] - y) ** 2 + (point[2] - z) ** 2
+      if (apart >= least) continue
+      least = apart
+      best = { face, corners: [start, corner, corner + 1], shares, point, distance: Math.sqrt(apart) }
+    }
+    return best
+  }
+
   return {
+    nearestOnFace: (face, x, y, z) => nearestOnFace(face, x, y, z),
     nearest(x, y, z, accept) {
       let best: Nearest | null = null
       let least = Infinity
@@ -248,18 +269,10 @@ export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
         for (let place = node * LEAF_FACES; place < end; place++) {
           const face = order[place]!
           if (accept && !accept(face)) continue
-          const start = faceOffsets[face]!
-          for (let corner = start + 1; corner + 1 < faceOffsets[face + 1]!; corner++) {
-            const [a, b, c] = [place3(start), place3(corner), place3(corner + 1)]
-            const shares = nearestOnTriangle([x, y, z], a, b, c)
-            const point = [0, 1, 2].map(
-              (axis) => shares[0] * a[axis]! + shares[1] * b[axis]! + shares[2] * c[axis]!,
-            ) as [number, number, number]
-            const apart = (point[0] - x) ** 2 + (point[1] - y) ** 2 + (point[2] - z) ** 2
-            if (apart >= least) continue
-            least = apart
-            best = { face, corners: [start, corner, corner + 1], shares, point, distance: Math.sqrt(apart) }
-          }
+          const found = nearestOnFace(face, x, y, z, least)
+          if (!found) continue
+          best = found
+          least = found.distance ** 2
         }
       }
       return best

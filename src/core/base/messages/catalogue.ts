@@ -175,8 +175,13 @@ export const BASE_MESSAGES = {
   ),
   'reconcile.over-surface': entry(
     'warning',
-    '“{name}” has other polygons: UVs, materials, groups and smoothing groups of {count} of them were carried over from the nearest surface, {farthest} away at most[?doubtful|; {doubtful} lie far off or face another way].',
-    'Look at its UVs and seams; creases, hard edges and skins can’t be carried so.',
+    '{count} [polygon|polygons] of “{name}” [has|have] no counterpart and took {what} from the master’s nearest surface, {farthest} away at most[?doubtful|; {doubtful} [lies|lie|doubtful] far off or [faces|face|doubtful] another way][?seams|; {seams} [lies|lie|seams] across a seam and [has|have|seams] UVs of its one side].',
+    'Look at them before it leaves again: nothing says for certain that the tool meant the same place.',
+  ),
+  'reconcile.edges-not-led': entry(
+    'warning',
+    '{count} of {total} {what} of “{name}” [finds|find] no edges of the new polygons that run where [it|they] ran, and [is|are] left out.',
+    'Set them again on the new polygons, or keep the master’s.',
   ),
   'reconcile.seam-across': entry(
     'warning',

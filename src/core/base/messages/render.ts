@@ -21,6 +21,10 @@ export function beyond(value: number, limit: number): number {
   return value
 }
 
+/** “a”, “a and b”, “a, b and c”. */
+export const listedWords = (items: readonly string[]): string =>
+  items.length < 2 ? items.join('') : `${items.slice(0, -1).join(', ')} and ${items.at(-1)}`
+
 /** A number of things, with the word in its number: “1 unit”, “1,200 units”. */
 export const counted = (count: number, one: string, many = `${one}s`): string =>
   `${readableNumber(count)} ${count === 1 ? one : many}`

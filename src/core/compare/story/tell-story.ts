@@ -1,5 +1,5 @@
 /** A ledger in words: at most five sentences, the weightiest first, so that half a minute is enough to know. */
-import { readableNumber } from '../../base/messages/render.ts'
+import { listedWords, readableNumber } from '../../base/messages/render.ts'
 import type { TraitComparison, TraitState } from '../traits/trait.ts'
 import { wholeText, type WholeWords } from '../whole/whole-text.ts'
 
@@ -38,9 +38,6 @@ function names(rows: StoryLedger['rows']): string {
     ? `${shown.join(', ')} and ${rows.length - MOST_NAMES} more`
     : shown.join(', ')
 }
-
-const listed = (items: readonly string[]): string =>
-  items.length < 2 ? items.join('') : `${items.slice(0, -1).join(', ')} and ${items.at(-1)}`
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
 
@@ -121,7 +118,7 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
   const faces = whole.reduce((sum, { faceCount }) => sum + faceCount, 0)
   const told = [
     how.length
-      ? `came back ${listed(how)}${onParts(whole.length, rows.length)}; all ${count(faces, 'polygon')} were found again`
+      ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; all ${count(faces, 'polygon')} were found again`
       : '',
     changed.length ? `polygons changed${onParts(changed.length, rows.length)} (${names(changed)})` : '',
     welded.length ? `points were welded or added${onParts(welded.length, rows.length)}` : '',
@@ -149,7 +146,7 @@ function traitsSentence(rows: StoryLedger['rows'], { titleOf, isToolsOwn }: Stor
       list?.set(trait, (list.get(trait) ?? 0) + 1)
     }
   const told = (list: ReadonlyMap<string, number>): string =>
-    listed([...list].map(([trait, parts]) => `${titleOf(trait)}${parts === rows.length ? '' : ` (${count(parts, 'part')})`}`)) // prettier-ignore
+    listedWords([...list].map(([trait, parts]) => `${titleOf(trait)}${parts === rows.length ? '' : ` (${count(parts, 'part')})`}`)) // prettier-ignore
   const sentences = [
     lists.lost.size ? `lost: ${told(lists.lost)}, which the master still has` : '',
     lists.changed.size ? `changed: ${told(lists.changed)}` : '',

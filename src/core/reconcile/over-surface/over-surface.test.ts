@@ -2,17 +2,17 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
-import { cubeOf, gridOf, materialOf, meshOf, sceneOf, type Point } from '../../../tests/solids.ts'
-import { buildBvh } from '../base/math/bvh.ts'
-import { recogniseReturn } from '../compare/recognise/recognise-return.ts'
-import { compareScenes } from '../compare/compare-scenes.ts'
-import { faceCountOf, type Mesh } from '../scene/mesh.ts'
-import type { Scene } from '../scene/scene.ts'
+import { cubeOf, gridOf, materialOf, meshOf, sceneOf, type Point } from '../../../../tests/solids.ts'
+import { buildBvh } from '../../base/math/bvh.ts'
+import { recogniseReturn } from '../../compare/recognise/recognise-return.ts'
+import { compareScenes } from '../../compare/compare-scenes.ts'
+import { faceCountOf, type Mesh, type UvSet } from '../../scene/mesh.ts'
+import type { Scene } from '../../scene/scene.ts'
 import { carryOverSurface } from './over-surface.ts'
-import { reconcile } from './reconcile.ts'
+import { reconcile } from '../reconcile.ts'
 
 // tests/reference/closest-point: brute force in doubles and closed forms; its README names how they were made
-const folder = join(import.meta.dirname, '../../../tests/reference/closest-point')
+const folder = join(import.meta.dirname, '../../../../tests/reference/closest-point')
 interface Case {
   readonly name: string
   readonly positions: readonly Point[]
@@ -52,6 +52,9 @@ describe('nearest places against reference values', () => {
   })
 })
 
+/** Every trait is the master's, and nothing that came back says otherwise. */
+const all = [() => true, () => false] as const
+const emptySet = (mesh: Mesh): UvSet => ({ name: 'uv', values: new Float64Array(0), indices: new Int32Array(mesh.faceVertices.length).fill(-1), depths: null }) // prettier-ignore
 const nothing = (target: Mesh) => ({
   points: new Int32Array(target.points.length / 3).fill(-1),
   sourcePoints: new Int32Array(0),
@@ -65,16 +68,16 @@ test('UVs that are linear over a square are the same linear ones over any other 
     const grid = gridOf(columns, rows)
     return { ...grid, points: grid.points.map((value, at) => (at % 3 === 0 ? value / columns : at % 3 === 2 ? value / rows : value)) } // prettier-ignore
   }
-  const target = { ...square(5, 7), uvSets: [] }
-  const { uvSets, doubtful, farthest, faces } = carryOverSurface(square(8, 8), target, nothing(target))
-  expect([faces, doubtful]).toEqual([35, 0])
-  expect(farthest).toBeLessThan(1e-12)
-  const [set] = uvSets
+  const bare = square(5, 7)
+  const target = { ...bare, uvSets: [emptySet(bare)] }
+  const over = carryOverSurface(square(8, 8), target, nothing(target), ...all)!
+  expect([over.faces, over.doubtful, over.acrossSeams]).toEqual([35, 0, 0])
+  expect(over.farthest).toBeLessThan(1e-12)
+  const [set] = over.mesh.uvSets
   target.faceVertices.forEach((point, corner) => {
     const uv = set!.indices[corner]!
-    // a corner is looked for a fiftieth of the way to its polygon's middle, at most 0.1 away
-    expect(Math.abs(set!.values[2 * uv]! - target.points[3 * point]!)).toBeLessThan(0.1 * 0.02 + 1e-9)
-    expect(Math.abs(set!.values[2 * uv + 1]! + target.points[3 * point + 2]!)).toBeLessThan(0.1 * 0.02 + 1e-9)
+    expect(set!.values[2 * uv]!).toBeCloseTo(target.points[3 * point]!, 12)
+    expect(set!.values[2 * uv + 1]!).toBeCloseTo(-target.points[3 * point + 2]!, 12)
   })
 })
 
@@ -92,11 +95,14 @@ test('a thin double shell: each side takes from the side that faces as it does',
       [top, below].flatMap((mesh) => Array.from({ length: mesh.points.length / 3 }, (_p, at): Point => [mesh.points[3 * at]!, mesh.points[3 * at + 1]!, mesh.points[3 * at + 2]!])),
       [top, below].flatMap((mesh, at) => Array.from({ length: faceCountOf(mesh) }, (_f, face) => [...mesh.faceVertices.subarray(4 * face, 4 * face + 4)].map((point) => point + at * (top.points.length / 3)))),
     ) // prettier-ignore
-  const master = both(over, turned(sheet))
+  const master = {
+    ...both(over, turned(sheet)),
+    faceMaterials: Int32Array.from({ length: 32 }, (_face, at) => (at < 16 ? 0 : 1)),
+  }
   // the same, the sides' heights swapped by a hair, so that distance alone would mix them
   const target = both(sheet, turned(over))
-  const { map } = carryOverSurface(master, target, nothing(target))
-  map.faces.forEach((face, own) => expect(face < 16).toBe(own < 16))
+  const { mesh } = carryOverSurface(master, { ...target, uvSets: [] }, nothing(target), ...all)!
+  expect(mesh.faceMaterials).toEqual(master.faceMaterials)
 })
 
 test('a model that was made anew: what is not taken is carried over, and it is told how well', () => {
