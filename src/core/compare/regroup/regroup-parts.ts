@@ -32,6 +32,8 @@ const triangles = (mesh: Mesh): number => mesh.faceVertices.length - 2 * (mesh.f
 
 /** A part of a name that has fewer triangles than this share of the other's may be another one. */
 const LEAST_ALIKE = 0.8
+/** Share of a part's triangles from which on it counts as found whole. */
+const ALL_THERE = 0.98
 
 /** Whether names alone may not say which part is which: some have no partner, or one of quite another size. */
 function isDoubtful(master: Scene, returned: Scene, matches: readonly PartMatch[]): boolean {
@@ -160,9 +162,20 @@ export function regroupParts(
   const nodes: SceneNode[] = [...returned.nodes]
   const meshes: Mesh[] = [...returned.meshes]
   const baked = formatById(returned.format)?.hasTransforms === false
+  /** Whether a returned part has as much of a master's as that has itself: the rest of it is something else then. */
+  const isAllThere = (part: number, other: number): boolean => {
+    const came = returned.meshes[returned.nodes[returnedNodes[other]!]!.mesh]!
+    const found = assigned[other]!.reduce(
+      (sum, owner, face) =>
+        sum + (owner === part ? came.faceOffsets[face + 1]! - came.faceOffsets[face]! - 2 : 0),
+      0,
+    )
+    return found >= ALL_THERE * triangles(master.meshes[master.nodes[masterNodes[part]!]!.mesh]!)
+  }
   for (const cluster of clusters(held)) {
     const isWhole = !assigned[cluster.returned[0]!]!.includes(-1)
-    if (cluster.masters.length === 1 && cluster.returned.length === 1 && isWhole) {
+    const isOne = cluster.masters.length === 1 && cluster.returned.length === 1
+    if (isOne && (isWhole || !isAllThere(cluster.masters[0]!, cluster.returned[0]!))) {
       const masterNode = masterNodes[cluster.masters[0]!]!
       const returnedNode = returnedNodes[cluster.returned[0]!]!
       if (master.nodes[masterNode]!.name !== returned.nodes[returnedNode]!.name)

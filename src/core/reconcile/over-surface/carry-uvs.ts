@@ -1,4 +1,6 @@
 /** UVs of corners without counterpart, from the places of the surface that they lie on. */
+import type { Nearest } from '../../base/math/bvh.ts'
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { distanceToSegment } from '../../base/math/segment.ts'
 import type { CarryMap } from '../../compare/traits/trait.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
@@ -10,6 +12,8 @@ import { facesByShare, placeOf, type SurfacePlaces } from './find-places.ts'
 const SAME_UV = 1e-7
 /** Of a polygon’s own reach, how far round its middle the master's surface is followed. */
 const REACH = 1.5
+/** Faces that are looked at one after the other; of more the tree finds the nearest. */
+const MOST_IN_ORDER = 64
 
 /** For each corner of a mesh the face beyond the side that begins there, where no seam of the set runs; else -1. */
 function facesOverSides(mesh: Mesh, set: UvSet): Int32Array {
@@ -61,6 +65,7 @@ export function carryUvsOver(
   wanted: Uint8Array,
 ): CarriedUvs {
   const { moved, newFaces, sampleFaces } = places
+  const tiny = diagonalOf(boundsOf(moved.points)) * 1e-12
   const islands = findIslands(moved, set).faceIslands
   const over = facesOverSides(moved, set)
   const faces = facesByShare(places, target, map, (face) => islands[face]!)
@@ -80,7 +85,7 @@ export function carryUvsOver(
   }
   const stamps = new Int32Array(faceCountOf(moved)).fill(-1)
   /** Faces of the master round one, as far as its seams and the reach of a polygon of the target. */
-  const follow = (face: number, from: number, middle: readonly number[], reach: number): void => {
+  const follow = (face: number, from: number, middle: readonly number[], reach: number): number[] => {
     const queue = [from]
     stamps[from] = face
     for (let at = 0; at < queue.length; at++) {
@@ -95,8 +100,26 @@ export function carryUvsOver(
         queue.push(beyond)
       }
     }
+    return queue
   }
-  const take = (corner: number, found: ReturnType<SurfacePlaces['nearest']>): void => {
+  /**
+   * The nearest place on faces in the order in which they were come to: of a point on a seam that the surface was
+   * followed round to, the side counts that was met first.
+   */
+  const nearestInOrder = (
+    place: readonly [number, number, number],
+    queue: readonly number[],
+  ): Nearest | null => {
+    let best: Nearest | null = null
+    const put = (found: Nearest | null): void => {
+      if (found && (!best || found.distance < best.distance * (1 - 1e-9) - tiny)) best = found
+    }
+    for (const own of queue.slice(0, MOST_IN_ORDER)) put(places.nearestOnFace(own, place))
+    if (queue.length > MOST_IN_ORDER)
+      put(places.nearestAmong(place, (own) => stamps[own] === stamps[queue[0]!]))
+    return best
+  }
+  const take = (corner: number, found: Nearest | null): void => {
     if (!found) return
     const uvs = found.corners.map((own) => set.indices[own]!)
     if (uvs.some((uv) => uv < 0)) return
@@ -119,17 +142,13 @@ export function carryUvsOver(
     const own = Math.max(
       ...corners.map((place) => Math.hypot(...place.map((value, axis) => value - middle[axis]!))),
     )
-    follow(face, from, middle, REACH * own + places.distances[face]!)
+    const queue = follow(face, from, middle, REACH * own + places.distances[face]!)
     if (!wanted.subarray(start, end).some(Boolean)) continue
     let across = false
     corners.forEach((place, at) => {
       const sample = sampleFaces[start + at]!
       if (sample >= 0 && stamps[sample] !== face) across = true
-      if (wanted[start + at])
-        take(
-          start + at,
-          places.nearestAmong(place, (own) => stamps[own] === face),
-        )
+      if (wanted[start + at]) take(start + at, nearestInOrder(place, queue))
     })
     if (across) acrossSeams++
   }

@@ -5,6 +5,7 @@
 import { buildBvh, type Nearest } from '../../base/math/bvh.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import type { CarryMap } from '../../compare/traits/trait.ts'
+import { buildCornerFaces, buildPointCorners } from '../../mesh/relations/adjacency.ts'
 import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 
@@ -12,6 +13,8 @@ import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 const FAR_OFF = 0.02
 /** Cosine between the normals of what is the same surface; below it another place is looked for. */
 const FACES_ALIKE = 0.3
+/** A face that shares points, and lies so many times farther off than another, is not what a new face is a piece of. */
+const NO_RELATIVE = 3
 
 export interface SurfacePlaces {
   /** The master with its points where those of them came back that are known again. */
@@ -60,6 +63,7 @@ export function findPlaces(master: Mesh, target: Mesh, map: CarryMap): SurfacePl
   const moved = { ...master, points: movedPoints(master, target, map.sourcePoints) }
   const tree = buildBvh(moved)
   const size = diagonalOf(boundsOf(moved.points)) || 1
+  const tiny = size * 1e-12
   const [ownNormals, targetNormals] = [computeFaceNormals(moved), computeFaceNormals(target)]
   const alike = (own: number, face: number): number => {
     let product = 0
@@ -75,6 +79,40 @@ export function findPlaces(master: Mesh, target: Mesh, map: CarryMap): SurfacePl
   }
   const nearest = (place: readonly [number, number, number], face: number): Nearest | null =>
     tree.nearest(...place, (own) => alike(own, face) > FACES_ALIKE) ?? tree.nearest(...place)
+
+  const facesOfPoint = buildPointCorners(moved, pointCountOf(moved))
+  const ownFaces = buildCornerFaces(moved)
+  /**
+   * The master's faces that a new face has most points in common with, two or more: it is a piece of one of them, however
+   * far they were moved.
+   */
+  const relatives = (start: number, end: number): number[] => {
+    const counts = new Map<number, number>()
+    for (let corner = start; corner < end; corner++) {
+      const point = map.points[target.faceVertices[corner]!]!
+      if (point < 0) continue
+      for (let at = facesOfPoint.offsets[point]!; at < facesOfPoint.offsets[point + 1]!; at++) {
+        const face = ownFaces[facesOfPoint.corners[at]!]!
+        counts.set(face, (counts.get(face) ?? 0) + 1)
+      }
+    }
+    const most = Math.max(0, ...counts.values())
+    return most < 2 ? [] : [...counts].flatMap(([face, count]) => (count === most ? [face] : []))
+  }
+  const nearestOf = (
+    faces: readonly number[],
+    place: readonly [number, number, number],
+    face: number,
+  ): Nearest | null => {
+    let best: Nearest | null = null
+    for (const own of [...faces].sort(
+      (a, b) => Number(alike(b, face) > FACES_ALIKE) - Number(alike(a, face) > FACES_ALIKE),
+    )) {
+      const found = tree.nearestOnFace(own, ...place)
+      if (found && (!best || found.distance < best.distance)) best = found
+    }
+    return best
+  }
 
   const faceCount = faceCountOf(target)
   const cornerCount = target.faceVertices.length
@@ -97,11 +135,18 @@ export function findPlaces(master: Mesh, target: Mesh, map: CarryMap): SurfacePl
     let farthest = 0
     let sameWay = 0
     let whole = 0
+    const near = relatives(start, end)
+    const reach = Math.max(
+      ...corners.map((corner) => Math.hypot(...corner.map((value, axis) => value - middle[axis]!))),
+    )
     corners.forEach((corner, at) => {
       const next = corners[(at + 1) % corners.length]!
       const sample = [0, 1, 2].map((axis) => (middle[axis]! + corner[axis]! + next[axis]!) / 3) as [number, number, number] // prettier-ignore
       const area = triangleArea(middle, corner, next)
-      const found = nearest(sample, face)
+      const by = near.length ? nearestOf(near, sample, face) : null
+      const other = by && by.distance < tiny ? by : nearest(sample, face)
+      // a relative that lies farther off than its own size is none
+      const found = by && other && by.distance > NO_RELATIVE * other.distance + reach ? other : (by ?? other)
       if (!found) return
       sampleFaces[start + at] = found.face
       sampleAreas[start + at] = area
