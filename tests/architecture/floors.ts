@@ -25,6 +25,7 @@ export const FOLDERS: readonly Folder[] = [
   core('base/options', 1),
   core('scene', 3),
   core('mesh/relations', 4),
+  core('mesh/closest', 5),
   core('mesh/triangles', 5, ['earcut']),
   core('mesh/faults', 5),
   core('mesh/orientation', 5),

@@ -80,6 +80,6 @@ test('polygons that are gone, turned and in pieces are told apart', () => {
   const { mesh } = damage(grid, ['deleted', 'triangulated'], chanceOf(3))
   const [row] = compareScenes(sceneOf([grid]), sceneOf([mesh])).rows
   expect(noteText(row!.cells.topology!.note, row!.cells.topology!.parameters)).toBe(
-    'Of 16 polygons 1 is gone, 15 are in pieces; 0 are new.',
+    'Of 16 polygons 1 is gone, 15 are in pieces.',
   )
 })

@@ -12,7 +12,7 @@ import { readPackage } from '../formats/package/read-package.ts'
 import type { FormatOptions } from '../formats/descriptor.ts'
 import { endingOf, formatNamed, readBackOptions } from '../formats/registry.ts'
 import type { Finding, Severity } from '../base/messages/catalogue.ts'
-import { collectMessages } from '../base/messages/collector.ts'
+import { collectMessages, distinctFindings } from '../base/messages/collector.ts'
 import { dropUnusedMeshes } from '../scene/edit-nodes.ts'
 import type { Scene, Space } from '../scene/scene.ts'
 import { nodePaths, partNodes } from '../scene/world.ts'
@@ -190,7 +190,7 @@ export function deliver(
       version,
       renames,
     ),
-    findings: distinct([
+    findings: distinctFindings([
       ...findings,
       ...renamesTold(renames),
       ...wishesOf(destination, back, rewired !== null),
@@ -300,17 +300,6 @@ function followSelection(before: Scene, after: Scene, selection: readonly number
   return after.nodes.flatMap((node, index) =>
     ids.has(node.id) || (!known.has(node.id) && names.has(node.name)) ? [index] : [],
   )
-}
-
-/** The same sentence about several files is said once. */
-function distinct(findings: readonly Finding[]): Finding[] {
-  const seen = new Set<string>()
-  return findings.filter((finding) => {
-    const key = JSON.stringify([finding.code, finding.parameters])
-    if (seen.has(key)) return false
-    seen.add(key)
-    return true
-  })
 }
 
 /** The folder that a trip's files lie in, and the ZIP that holds it. */

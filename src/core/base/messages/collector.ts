@@ -42,3 +42,14 @@ export function collectMessages(file: string | null): MessageCollector {
     list: () => findings.map((finding) => ({ ...finding, total: totals.get(finding.code) ?? 1 })),
   }
 }
+
+/** Findings without those that say the same as one before, of whichever file. */
+export function distinctFindings(findings: readonly Finding[]): Finding[] {
+  const seen = new Set<string>()
+  return findings.filter(({ code, parameters }) => {
+    const key = JSON.stringify([code, parameters])
+    if (seen.has(key)) return false
+    seen.add(key)
+    return true
+  })
+}

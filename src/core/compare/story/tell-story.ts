@@ -157,12 +157,22 @@ function traitsSentence(rows: StoryLedger['rows'], { titleOf, isToolsOwn }: Stor
   return sentences.length ? `${capital(sentences.join('; '))}.` : null
 }
 
+/** How far surfaces of other polygons lie from the master's, where that was measured of all of them. */
+function offSurface(rows: StoryLedger['rows']): string {
+  const cells = rows.map(({ cells }) => cells[POINTS]!)
+  if (!cells.every(({ note }) => note === 'points-surface')) return ''
+  const most = cells.reduce((a, b) => ((b.deviation ?? 0) > (a.deviation ?? 0) ? b : a))
+  return `; ${rows.length === 1 ? 'its surface lies' : 'their surfaces lie'} off the master’s by ${most.parameters.deviation}${most.parameters.unit ?? ''} at most`
+}
+
 function unknownSentence(rows: StoryLedger['rows']): string | null {
-  const unknown = rows.filter(({ cells }) => cells[POINTS]?.note === 'not-matched')
+  const unknown = rows.filter(({ cells }) =>
+    ['not-matched', 'points-surface'].includes(cells[POINTS]?.note ?? ''),
+  )
   const parted = rows.filter(({ cells }) => Object.values(cells).some((cell) => cell?.state === 'without'))
   const told = [
     unknown.length
-      ? `of ${names(unknown)} no polygon was found again, so nothing is said of what lies on ${unknown.length === 1 ? 'it' : 'them'}`
+      ? `of ${names(unknown)} no polygon was found again, so nothing is said of what lies on ${unknown.length === 1 ? 'it' : 'them'}${offSurface(unknown)}`
       : '',
     parted.length ? `${names(parted)} ${parted.length === 1 ? 'has' : 'have'} elements without counterpart, which are neither same nor changed` : '', // prettier-ignore
   ].filter(Boolean)

@@ -237,8 +237,12 @@ export const NOTHING: TraitComparison = compared('same', 'none', { empty: true }
 export const sameWhereMatched = (without: number, total: number): TraitComparison =>
   compared('without', 'same-where-matched', { totalCount: total, parameters: { without, total } })
 
-/** Deviations below are not told in digits. */
+/** Deviations below are not told in digits: what rounding leaves is no measure that anybody reads. */
 const LEAST_TOLD = 1e-6
+
+/** A deviation as a sentence tells it. */
+export const toldDeviation = (deviation: number): number | string =>
+  deviation > 0 && deviation < LEAST_TOLD ? `below ${LEAST_TOLD.toFixed(6)}` : deviation
 
 /** A comparison that found nothing changed: to the last bit, or with a largest deviation. */
 export const unchanged = (
@@ -249,8 +253,7 @@ export const unchanged = (
     ? compared('within', 'within', {
         ...more,
         deviation,
-        // what rounding leaves is no measure that anybody reads
-        parameters: { deviation: deviation < LEAST_TOLD ? `below ${LEAST_TOLD.toFixed(6)}` : deviation },
+        parameters: { deviation: toldDeviation(deviation) },
       })
     : compared('same', 'same', { ...more, deviation })
 

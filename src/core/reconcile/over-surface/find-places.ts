@@ -2,17 +2,16 @@
  * Where on the master's surface the new elements of a returned mesh lie: those that have no counterpart of their own,
  * since a tool made other polygons there, cut a loop in, or added something.
  */
-import { buildBvh, type Nearest } from '../../base/math/bvh.ts'
+import type { Nearest } from '../../base/math/bvh.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import type { CarryMap } from '../../compare/traits/trait.ts'
+import { closestSurface, FACES_ALIKE } from '../../mesh/closest/closest-surface.ts'
 import { buildCornerFaces, buildPointCorners } from '../../mesh/relations/adjacency.ts'
 import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 
 /** A place farther from the surface than this share of the part's diagonal is doubtful. */
 const FAR_OFF = 0.02
-/** Cosine between the normals of what is the same surface; below it another place is looked for. */
-const FACES_ALIKE = 0.3
 /** A face that shares points, and lies so many times farther off than another, is not what a new face is a piece of. */
 const NO_RELATIVE = 3
 
@@ -61,24 +60,14 @@ export const placeOf = (mesh: Mesh, point: number): [number, number, number] => 
 /** @param map from the target's elements to the master's. */
 export function findPlaces(master: Mesh, target: Mesh, map: CarryMap): SurfacePlaces {
   const moved = { ...master, points: movedPoints(master, target, map.sourcePoints) }
-  const tree = buildBvh(moved)
+  const surface = closestSurface(moved)
+  const { tree } = surface
   const size = diagonalOf(boundsOf(moved.points)) || 1
   const tiny = size * 1e-12
-  const [ownNormals, targetNormals] = [computeFaceNormals(moved), computeFaceNormals(target)]
-  const alike = (own: number, face: number): number => {
-    let product = 0
-    let a = 0
-    let b = 0
-    for (let axis = 0; axis < 3; axis++) {
-      const [x, y] = [ownNormals[3 * own + axis]!, targetNormals[3 * face + axis]!]
-      product += x * y
-      a += x * x
-      b += y * y
-    }
-    return a > 0 && b > 0 ? product / Math.sqrt(a * b) : 1
-  }
+  const targetNormals = computeFaceNormals(target)
+  const alike = (own: number, face: number): number => surface.alike(own, targetNormals, face)
   const nearest = (place: readonly [number, number, number], face: number): Nearest | null =>
-    tree.nearest(...place, (own) => alike(own, face) > FACES_ALIKE) ?? tree.nearest(...place)
+    surface.nearest(place, targetNormals, face)
 
   const facesOfPoint = buildPointCorners(moved, pointCountOf(moved))
   const ownFaces = buildCornerFaces(moved)

@@ -1,5 +1,5 @@
 import type { Finding } from '../../base/messages/catalogue.ts'
-import { collectMessages } from '../../base/messages/collector.ts'
+import { collectMessages, distinctFindings } from '../../base/messages/collector.ts'
 import { isTaken } from '../../compare/ledger.ts'
 import { matchScenes, restoreMatching, type SceneMatching } from '../../compare/match-scenes.ts'
 import { correspond } from '../../compare/match/correspond.ts'
@@ -235,7 +235,8 @@ export function reconcileThreeWays(
   )
   return {
     scene: second.scene,
-    findings: [...first.findings, ...messages.list(), ...second.findings],
+    // what was carried on to the version that left and from there on to the master is one thing to say
+    findings: distinctFindings([...first.findings, ...messages.list(), ...second.findings]),
     taken: second.taken,
     parts,
     conflicts: [],

@@ -7,6 +7,13 @@ import type { JobInputs } from '../inputs.ts'
 import { finishJob } from '../job-store.ts'
 import { missing, type Handler } from './handler.ts'
 
+/** What is told of the result before it is kept: what could not come along as it was. */
+const TOLD_FIRST = new Set<string>([
+  'reconcile.seam-across',
+  'reconcile.over-surface',
+  'reconcile.edges-not-led',
+])
+
 /** Chosen traits of what came back become a new version. */
 export const reconcile: Handler<JobInputs['reconcile']> = async (context, input) => {
   const { db, job, progress, signal } = context
@@ -43,16 +50,16 @@ export const reconcile: Handler<JobInputs['reconcile']> = async (context, input)
     return
   }
   // what would be wrong with it is told before it is kept
-  const across = messages.filter(({ code }) => code === 'reconcile.seam-across')
-  if (input.checkFirst && (worse.length || across.length)) {
+  const carried = messages.filter(({ code }) => TOLD_FIRST.has(code))
+  if (input.checkFirst && (worse.length || carried.length)) {
     await db.transaction((tx) =>
       finishJob(tx, job, {
         worse: [
-          ...across.map(({ severity, message }) => ({
+          ...carried.map(({ code, severity, message }) => ({
             severity,
             message,
             part: null,
-            advice: entryOf('reconcile.seam-across').advice,
+            advice: entryOf(code).advice,
           })),
           ...worse.map(({ severity, message, part, before }) => ({
             severity,

@@ -2,10 +2,26 @@
 import { computed } from 'vue'
 import { readableNumber } from '../../../core/base/messages/render.ts'
 import { FIELD_STOPS } from '../../../core/view/highlight.ts'
+import type { FieldKind } from './use-shown-places.ts'
 import HistogramChart from '../../kit/HistogramChart.vue'
 
 /** What the colours of moved points mean, in the model's own unit, and how many moved how far. */
-const props = defineProps<{ most: number; unit: string; values: Float64Array }>()
+const props = defineProps<{ kind: FieldKind; most: number; unit: string; values: Float64Array }>()
+const words = computed(() =>
+  props.kind === 'moved'
+    ? {
+        title: 'How far points moved',
+        grey: 'grey: without counterpart',
+        chart: 'points by how far they moved',
+        of: 'moved by',
+      }
+    : {
+        title: 'How far the surfaces lie apart',
+        grey: 'grey: on no polygon',
+        chart: 'points by how far they lie from the other surface',
+        of: 'apart by',
+      },
+)
 const stops = computed(() =>
   FIELD_STOPS.map((color) => `rgb(${color.map((value) => Math.round(value * 255)).join(' ')})`).join(', '),
 )
@@ -20,14 +36,14 @@ const ticks = computed(() =>
 <template>
   <div class="legend" data-test="deviation">
     <div class="scale">
-      <b>How far points moved</b>
+      <b>{{ words.title }}</b>
       <i :style="{ background: `linear-gradient(to right, ${stops})` }"></i>
       <span
         ><em v-for="tick in ticks" :key="tick">{{ tick }}</em></span
       >
-      <small class="soft">grey: without counterpart</small>
+      <small class="soft">{{ words.grey }}</small>
     </div>
-    <HistogramChart :values="values" title="points by how far they moved" :of="`moved by${unit}`" />
+    <HistogramChart :values="values" :title="words.chart" :of="`${words.of}${unit}`" />
   </div>
 </template>
 

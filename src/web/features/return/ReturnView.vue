@@ -269,7 +269,7 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
         @select="select"
       >
         <template v-if="field" #foot>
-          <DeviationLegend :most="field.most" :unit="field.unit" :values="field.values" />
+          <DeviationLegend :kind="field.kind" :most="field.most" :unit="field.unit" :values="field.values" />
         </template>
       </ModelViews>
     </template>

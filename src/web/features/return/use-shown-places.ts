@@ -7,21 +7,25 @@ import type { HighlightItem } from '../../viewport/viewer-messages.ts'
 /** More parts than these are not coloured at once. */
 const MOST_COLOURED = 300
 
+/** Points moved by so much, or surfaces of other polygons lie so far apart. */
+export type FieldKind = 'moved' | 'surface'
+const kindOf = ({ note }: LedgerCellDocument): FieldKind => (note === 'points-surface' ? 'surface' : 'moved')
+
 /** What of a ledger is shown in the views: the places of one cell, or how far the points of all parts moved. */
 export function useShownPlaces(ledger: () => LedgerDocument | null, failed: (error: unknown) => void) {
   const selected = ref<number | null>(null)
   const shownCell = ref<{ row: number; trait: Trait } | null>(null)
   const highlights = shallowRef<HighlightItem[]>([])
   /** How far points moved, where that is shown: the farthest of all, and each that moved. */
-  const field = shallowRef<{ most: number; unit: string; values: Float64Array } | null>(null)
+  const field = shallowRef<{ kind: FieldKind; most: number; unit: string; values: Float64Array } | null>(null)
   /** Counts what is asked to be shown: an answer that comes too late is of none. */
   let ticket = 0
 
   /** Colours every part by how far its points moved, all on one scale. */
-  async function showField(mine: number): Promise<void> {
+  async function showField(mine: number, kind: FieldKind): Promise<void> {
     const rows = ledger()!.rows.flatMap((row) => {
       const cell = row.cells.points
-      return cell?.places?.field ? [{ row, cell, hashes: cell.places.field }] : []
+      return cell?.places?.field && kindOf(cell) === kind ? [{ row, cell, hashes: cell.places.field }] : []
     })
     const shown = rows.length > MOST_COLOURED ? rows.slice(0, MOST_COLOURED) : rows
     const most = Math.max(
@@ -56,7 +60,7 @@ export function useShownPlaces(ledger: () => LedgerDocument | null, failed: (err
     const values = Float64Array.from(
       parts.flatMap(({ master }) => [...master].filter((value) => value > 0 && Number.isFinite(value))),
     )
-    field.value = { most, unit, values }
+    field.value = { kind, most, unit, values }
   }
 
   async function show(row: LedgerRowDocument, trait: Trait, cell: LedgerCellDocument): Promise<void> {
@@ -68,7 +72,7 @@ export function useShownPlaces(ledger: () => LedgerDocument | null, failed: (err
     field.value = null
     if (!cell.places) return
     try {
-      if (cell.places.field) return await showField(mine)
+      if (cell.places.field) return await showField(mine, kindOf(cell))
       const items: HighlightItem[] = []
       const { element, master, returned } = cell.places
       if (master && row.masterNode >= 0)

@@ -1,9 +1,10 @@
 import type { Correspondence } from '../../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
-import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { closestSurface, distancesToSurface } from '../../../mesh/closest/closest-surface.ts'
+import { faceCountOf, pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { unitSuffix } from '../length-text.ts'
 import { FARTHEST, FLOAT_ROUNDING, soundDeviation } from '../sound-deviation.ts'
-import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, sameWhereMatched, toldDeviation, type TraitComparison } from '../trait.ts'
 
 /** Share of the part's diagonal below which a point has not moved: six digits of text survive it. */
 export const POINT_TOLERANCE = 1e-6
@@ -16,6 +17,41 @@ export function pointToleranceOf({ points }: Mesh, isRounded = false): number {
   const bounds = boundsOf(points)
   const farthest = isRounded && bounds ? Math.max(...[...bounds.min, ...bounds.max].map(Math.abs)) : 0
   return Math.max(diagonalOf(bounds) * POINT_TOLERANCE, farthest * FLOAT_ROUNDING)
+}
+
+/** Surfaces of more points than this are not measured: it would take longer than all else. */
+const MOST_MEASURED = 200_000
+
+/** Of other polygons: how far the two surfaces lie from each other. Says nothing of which point is which. */
+function compareSurfaces(master: Mesh, returned: Mesh, unitMeters: number | null): TraitComparison {
+  const total = pointCountOf(master)
+  const unmatched = compared('incomparable', 'not-matched', { totalCount: total })
+  if (total + pointCountOf(returned) > MOST_MEASURED || !faceCountOf(master) || !faceCountOf(returned))
+    return unmatched
+  const field = {
+    master: distancesToSurface(master, closestSurface(returned)),
+    returned: distancesToSurface(returned, closestSurface(master)),
+  }
+  let most = 0
+  let sum = 0
+  let count = 0
+  for (const distance of field.returned) {
+    if (Number.isNaN(distance)) continue
+    most = Math.max(most, distance)
+    sum += distance
+    count++
+  }
+  if (count === 0 || !(most < FARTHEST)) return unmatched
+  return compared('incomparable', 'points-surface', {
+    totalCount: total,
+    deviation: most,
+    parameters: {
+      deviation: toldDeviation(most),
+      mean: toldDeviation(sum / count),
+      unit: unitSuffix(unitMeters),
+    },
+    places: { element: 'points', master: new Uint32Array(0), returned: new Uint32Array(0), field },
+  })
 }
 
 /**
@@ -64,7 +100,8 @@ export function comparePoints(
       movedReturned.push(other)
     }
   }
-  if (match.kind === 'none') return compared('incomparable', 'not-matched', { totalCount: total })
+  if (match.kind === 'none' || (match.matchedFaceCount === 0 && missing > 0 && faceCountOf(master) > 0))
+    return compareSurfaces(master, returned, unitMeters)
   const places = {
     element: 'points' as const,
     master: Uint32Array.from(moved),

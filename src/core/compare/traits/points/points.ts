@@ -13,6 +13,12 @@ export const points: PartTraitDescriptor = {
     'points-moved': {
       ledger: '{changed} of {total} points moved, the farthest by {deviation}{unit}.',
     },
+    'points-surface': {
+      ledger:
+        'Its polygons are others, and none is known again; its surface lies off the master’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
+      forecast:
+        'The polygons in the file are others; their surface lies off the version’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
+    },
     'points-partly': {
       ledger:
         '{changed} of {total} points moved, the farthest by {deviation}{unit}; {without} have no counterpart.',
