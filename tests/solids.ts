@@ -173,3 +173,27 @@ export const scaled = (x: number, y: number, z: number): number[] => [
   0,
   1,
 ]
+
+/** A ball of rings of quads, closed by triangles. */
+export function ballOf(segments: number, rings: number, radius: number): Mesh {
+  const points: Point[] = [[0, radius, 0]]
+  for (let ring = 1; ring < rings; ring++)
+    for (let at = 0; at < segments; at++) {
+      const [around, down] = [(at / segments) * 2 * Math.PI, (ring / rings) * Math.PI]
+      points.push([radius * Math.sin(down) * Math.cos(around), radius * Math.cos(down), -radius * Math.sin(down) * Math.sin(around)]) // prettier-ignore
+    }
+  points.push([0, -radius, 0])
+  const last = points.length - 1
+  const faces: number[][] = []
+  for (let at = 0; at < segments; at++) {
+    const next = (at + 1) % segments
+    faces.push([0, 1 + at, 1 + next])
+    for (let ring = 0; ring + 2 < rings; ring++) {
+      const [a, b] = [1 + ring * segments, 1 + (ring + 1) * segments]
+      faces.push([a + at, b + at, b + next, a + next])
+    }
+    const end = 1 + (rings - 2) * segments
+    faces.push([end + at, last, end + next])
+  }
+  return meshOf(points, faces, { name: 'ball' })
+}

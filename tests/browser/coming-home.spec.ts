@@ -10,6 +10,10 @@ import { TRAITS } from '../../src/core/compare/traits/registry.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import { buildCourierHeron } from '../../src/core/practice/demo/courier-heron.ts'
+import { closestSurface } from '../../src/core/mesh/closest/closest-surface.ts'
+import { boundsOf } from '../../src/core/base/math/box.ts'
+import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
+import { ballOf } from '../solids.ts'
 import { runStandIn, standInOf } from '../../src/core/practice/standins/registry.ts'
 import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
@@ -180,4 +184,52 @@ test('the same points moved on both sides: one of them is chosen, and nothing is
   await page.getByRole('button', { name: 'Reconcile' }).click()
   await expect(page.getByText('Version 3 is the new master.')).toBeVisible({ timeout: 60_000 })
   expect(changed(await versionOf(page, assetId, 2), await versionOf(page, assetId, 3))).toEqual(['points'])
+})
+
+/** The heron with a body of other polygons: a ball drawn onto its surface. */
+function withBodyAnew(): Scene {
+  const body = heron.nodes.findIndex(({ name }) => name === 'body')
+  const own = heron.meshes[heron.nodes[body]!.mesh]!
+  const { min, max } = boundsOf(own.points)!
+  const ball = ballOf(40, 30, 0.5)
+  const { tree } = closestSurface(own)
+  const points = ball.points.slice()
+  for (let at = 0; at < points.length; at += 3) {
+    const place = [0, 1, 2].map((axis) => (min[axis]! + max[axis]!) / 2 + points[at + axis]! * (max[axis]! - min[axis]!)) // prettier-ignore
+    points.set(tree.nearest(...(place as [number, number, number]))!.point, at)
+  }
+  const anew = { ...ball, name: 'body', points, uvSets: [] }
+  return { ...heron, meshes: heron.meshes.map((mesh) => (mesh === own ? anew : mesh)) }
+}
+
+test('a body made anew: how far its surface lies is shown, and what it takes is told before it is kept', async ({
+  page,
+}) => {
+  test.setTimeout(150_000)
+  const complaints = watchConsole(page)
+  const assetId = await bringHeron(page, 'Heron made anew')
+  await sendTo(page, null)
+  await drop(page, writeObj(withBodyAnew(), 'heron_sculpted.obj', {}).files.slice(0, 1))
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  await expect(page.locator('[data-test=story]')).toContainText(
+    /Of “body” hardly any polygon was found again.*off the master’s by [\d.]+ cm at most/,
+    { timeout: 60_000 },
+  )
+  await page.getByLabel(/^body, points: Its polygons are others/).click()
+  await expect(page.locator('[data-test=deviation]')).toContainText('How far the surfaces lie apart')
+  await page.getByLabel('Take topology from the returned file').check()
+  await page.getByRole('button', { name: 'Reconcile' }).click()
+  const worse = page.locator('[data-test=worse]')
+  await expect(worse).toContainText(/polygons of “body” have no counterpart and took UVs/, {
+    timeout: 60_000,
+  })
+  expect(await fits(page)).toBe(true)
+  await page.getByRole('button', { name: 'Keep it all the same' }).click()
+  await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60_000 })
+  const { nodes, meshes } = await versionOf(page, assetId, 2)
+  const body = meshes[nodes.find(({ name }) => name === 'body')!.mesh]!
+  expect(body.faceOffsets.length - 1).toBe(40 * 30)
+  expect(body.uvSets[0]!.indices.includes(-1)).toBe(false)
+  expect(body.faceMaterials!.every((material) => material >= 0)).toBe(true)
+  expect(complaints).toEqual([])
 })

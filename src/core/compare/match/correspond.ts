@@ -12,6 +12,7 @@ import { matchPlaces } from './match-places.ts'
 import { matchPositions } from './match-positions.ts'
 import { neighboursOf } from './neighbours.ts'
 import { packPoints, rejoinPoints } from './rejoin-points.ts'
+import { slidesOverSurface } from './slides-over-surface.ts'
 
 /** Points closer than this share of the part's diagonal are taken for the same point. */
 export const POSITION_REACH = 1e-5
@@ -30,6 +31,9 @@ const sameArray = (a: Uint32Array, b: Uint32Array): boolean => {
 
 /** Share of the polygons that have to be found for what was borne out elsewhere to count. */
 const LEAST_BORNE_OUT = 0.25
+
+/** Share from which on what hangs together alike is the same, wherever it lies. */
+const MOST_BORNE_OUT = 0.8
 
 const UNCUT = { pieceToMaster: null, pieceCorners: null, cutFaceCount: 0, joinedPoints: null }
 
@@ -332,6 +336,9 @@ function evidenceOver(
   const matched = matchPieces(master, over, pointToReturned, matchFaces(master, over, pointToReturned))
   // where little is borne out the rest is not to be believed either
   if (matched.matchedFaceCount < faceCountOf(master) * LEAST_BORNE_OUT) return null
+  const isTold = evident.by[0] === 'uv' || evident.by[0] === 'order'
+  const isMost = matched.matchedFaceCount >= faceCountOf(master) * MOST_BORNE_OUT
+  if (!isTold && !isMost && slidesOverSurface(master, over, pointToReturned)) return null
   const whole =
     matched.matchedFaceCount === faceCountOf(master) && pointToReturned.every((point) => point >= 0)
   const guess = evident.guess && !uvsBearOut(master, over, matched.cornerToReturned)

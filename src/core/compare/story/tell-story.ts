@@ -169,10 +169,13 @@ function unknownSentence(rows: StoryLedger['rows']): string | null {
   const unknown = rows.filter(({ cells }) =>
     ['not-matched', 'points-surface'].includes(cells[POINTS]?.note ?? ''),
   )
-  const parted = rows.filter(({ cells }) => Object.values(cells).some((cell) => cell?.state === 'without'))
+  const some = unknown.some(({ cells }) => Number(cells[POINTS]!.parameters.known ?? 0) > 0)
+  const parted = rows.filter(
+    (row) => !unknown.includes(row) && Object.values(row.cells).some((cell) => cell?.state === 'without'),
+  )
   const told = [
     unknown.length
-      ? `of ${names(unknown)} no polygon was found again, so nothing is said of what lies on ${unknown.length === 1 ? 'it' : 'them'}${offSurface(unknown)}`
+      ? `of ${names(unknown)} ${some ? 'hardly any' : 'no'} polygon was found again, so ${some ? 'hardly anything' : 'nothing'} is said of what lies on ${unknown.length === 1 ? 'it' : 'them'}${offSurface(unknown)}`
       : '',
     parted.length ? `${names(parted)} ${parted.length === 1 ? 'has' : 'have'} elements without counterpart, which are neither same nor changed` : '', // prettier-ignore
   ].filter(Boolean)

@@ -1,31 +1,7 @@
 import { describe, expect, test } from 'vitest'
-import { gridOf, meshOf, sceneOf, type Point } from '../../../../tests/solids.ts'
+import { ballOf as ball, gridOf, meshOf, sceneOf, type Point } from '../../../../tests/solids.ts'
 import { compareScenes } from '../../compare/compare-scenes.ts'
 import { closestSurface, distancesToSurface } from './closest-surface.ts'
-
-/** A ball of rings of quads, closed by triangles. */
-function ball(segments: number, rings: number, radius: number) {
-  const points: Point[] = [[0, radius, 0]]
-  for (let ring = 1; ring < rings; ring++)
-    for (let at = 0; at < segments; at++) {
-      const [around, down] = [(at / segments) * 2 * Math.PI, (ring / rings) * Math.PI]
-      points.push([radius * Math.sin(down) * Math.cos(around), radius * Math.cos(down), -radius * Math.sin(down) * Math.sin(around)]) // prettier-ignore
-    }
-  points.push([0, -radius, 0])
-  const last = points.length - 1
-  const faces: number[][] = []
-  for (let at = 0; at < segments; at++) {
-    const next = (at + 1) % segments
-    faces.push([0, 1 + at, 1 + next])
-    for (let ring = 0; ring + 2 < rings; ring++) {
-      const [a, b] = [1 + ring * segments, 1 + (ring + 1) * segments]
-      faces.push([a + at, b + at, b + next, a + next])
-    }
-    const end = 1 + (rings - 2) * segments
-    faces.push([end + at, last, end + next])
-  }
-  return meshOf(points, faces, { name: 'ball' })
-}
 
 describe('how far points lie from a surface', () => {
   test('of a ball in a larger one: the difference of the radii, less what flat polygons cut off', () => {
@@ -81,7 +57,24 @@ describe('a part of other polygons in the ledger', () => {
     expect(cell.parameters.mean).toBeLessThan(cell.deviation!)
     const { master, returned } = cell.places!.field!
     expect([master.length, returned.length]).toEqual([own.points.length / 3, came.points.length / 3])
-    expect(Math.max(...returned)).toBeCloseTo(cell.deviation!, 6)
+    expect(Math.max(...returned, ...master)).toBeCloseTo(cell.deviation!, 6)
+  })
+  test('a coarse one whose points all lie on the surface cuts across it all the same, which is measured', () => {
+    const cell = cellOf(ball(48, 32, 1), ball(12, 8, 1))
+    // the middle of its longest side stands by so much from the ball
+    expect(cell.deviation).toBeGreaterThan(1 - Math.cos(Math.PI / 12) - 0.01)
+    expect(String(cell.parameters.mean)).not.toMatch(/below/)
+  })
+  test.each([
+    [16, 10, 33, 17],
+    [16, 10, 24, 15],
+    [20, 12, 40, 25],
+    [48, 8, 30, 11],
+    [12, 30, 17, 41],
+  ])('a ball of %i by %i made anew of %i by %i: no point is said to have moved', (a, b, c, d) => {
+    const cell = cellOf({ ...ball(a, b, 1), uvSets: [] }, { ...ball(c, d, 1), uvSets: [] })
+    expect([cell.note, cell.state]).toEqual(['points-surface', 'incomparable'])
+    expect(cell.deviation).toBeLessThan(0.2)
   })
   test('where it is the very surface that is said, in no digits of rounding', () => {
     const cell = cellOf(gridOf(8, 8), { ...gridOf(8, 8), ...gridOf(5, 7), points: gridOf(5, 7).points.map((value, at) => (at % 3 === 0 ? (value * 8) / 5 : at % 3 === 2 ? (value * 8) / 7 : value)), uvSets: [] }) // prettier-ignore

@@ -19,11 +19,18 @@ export function pointToleranceOf({ points }: Mesh, isRounded = false): number {
   return Math.max(diagonalOf(bounds) * POINT_TOLERANCE, farthest * FLOAT_ROUNDING)
 }
 
+/** Share of a part's polygons below which those that are known again, and did not move, say nothing of the whole. */
+const FEW_KNOWN = 0.1
 /** Surfaces of more points than this are not measured: it would take longer than all else. */
 const MOST_MEASURED = 200_000
 
 /** Of other polygons: how far the two surfaces lie from each other. Says nothing of which point is which. */
-function compareSurfaces(master: Mesh, returned: Mesh, unitMeters: number | null): TraitComparison {
+function compareSurfaces(
+  master: Mesh,
+  returned: Mesh,
+  known: number,
+  unitMeters: number | null,
+): TraitComparison {
   const total = pointCountOf(master)
   const unmatched = compared('incomparable', 'not-matched', { totalCount: total })
   if (total + pointCountOf(returned) > MOST_MEASURED || !faceCountOf(master) || !faceCountOf(returned))
@@ -35,7 +42,8 @@ function compareSurfaces(master: Mesh, returned: Mesh, unitMeters: number | null
   let most = 0
   let sum = 0
   let count = 0
-  for (const distance of field.returned) {
+  // each side's points against the other's surface: those of coarse polygons alone may all lie on what they cut across
+  for (const distance of [field.returned, field.master].flatMap((values) => [...values])) {
     if (Number.isNaN(distance)) continue
     most = Math.max(most, distance)
     sum += distance
@@ -48,6 +56,8 @@ function compareSurfaces(master: Mesh, returned: Mesh, unitMeters: number | null
     parameters: {
       deviation: toldDeviation(most),
       mean: toldDeviation(sum / count),
+      known,
+      total: faceCountOf(master),
       unit: unitSuffix(unitMeters),
     },
     places: { element: 'points', master: new Uint32Array(0), returned: new Uint32Array(0), field },
@@ -100,8 +110,9 @@ export function comparePoints(
       movedReturned.push(other)
     }
   }
-  if (match.kind === 'none' || (match.matchedFaceCount === 0 && missing > 0 && faceCountOf(master) > 0))
-    return compareSurfaces(master, returned, unitMeters)
+  const few = faceCountOf(master) * FEW_KNOWN
+  if (match.kind === 'none' || (missing > 0 && moved.length === 0 && match.matchedFaceCount < few))
+    return compareSurfaces(master, returned, match.matchedFaceCount, unitMeters)
   const places = {
     element: 'points' as const,
     master: Uint32Array.from(moved),

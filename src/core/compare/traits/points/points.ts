@@ -15,9 +15,9 @@ export const points: PartTraitDescriptor = {
     },
     'points-surface': {
       ledger:
-        'Its polygons are others, and none is known again; its surface lies off the master’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
+        'Its polygons are others[?known|: {known} of {total} are known again]. Measured at the points of both, its surface lies off the master’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
       forecast:
-        'The polygons in the file are others; their surface lies off the version’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
+        'The polygons in the file are others. Measured at the points of both, their surface lies off the version’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
     },
     'points-partly': {
       ledger:
