@@ -105,7 +105,8 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
     having('subdivided'),
     having('panels-anew'),
   ]
-  const changed = having('topology-changed')
+  // what is hardly known again is told by itself
+  const changed = having('topology-changed').filter((row) => !isUnknown(row))
   const welded = having('points-welded', 'points-added')
   const how = [
     subdivided.length ? 'subdivided' : '',
@@ -157,18 +158,23 @@ function traitsSentence(rows: StoryLedger['rows'], { titleOf, isToolsOwn }: Stor
   return sentences.length ? `${capital(sentences.join('; '))}.` : null
 }
 
+const toldNumber = (value: number | string | undefined): string =>
+  typeof value === 'number' ? readableNumber(value) : (value ?? '?')
+
+/** Whether hardly a polygon of a part is known again. */
+const isUnknown = ({ cells }: StoryLedger['rows'][number]): boolean =>
+  ['not-matched', 'points-surface'].includes(cells[POINTS]?.note ?? '')
+
 /** How far surfaces of other polygons lie from the master's, where that was measured of all of them. */
 function offSurface(rows: StoryLedger['rows']): string {
   const cells = rows.map(({ cells }) => cells[POINTS]!)
   if (!cells.every(({ note }) => note === 'points-surface')) return ''
   const most = cells.reduce((a, b) => ((b.deviation ?? 0) > (a.deviation ?? 0) ? b : a))
-  return `; ${rows.length === 1 ? 'its surface lies' : 'their surfaces lie'} off the master’s by ${most.parameters.deviation}${most.parameters.unit ?? ''} at most`
+  return `; ${rows.length === 1 ? 'its surface lies' : 'their surfaces lie'} off the master’s by ${toldNumber(most.parameters.deviation)}${most.parameters.unit ?? ''} at most`
 }
 
 function unknownSentence(rows: StoryLedger['rows']): string | null {
-  const unknown = rows.filter(({ cells }) =>
-    ['not-matched', 'points-surface'].includes(cells[POINTS]?.note ?? ''),
-  )
+  const unknown = rows.filter(isUnknown)
   const some = unknown.some(({ cells }) => Number(cells[POINTS]!.parameters.known ?? 0) > 0)
   const parted = rows.filter(
     (row) => !unknown.includes(row) && Object.values(row.cells).some((cell) => cell?.state === 'without'),

@@ -18,7 +18,7 @@ const words = computed(() =>
     : {
         title: 'How far the surfaces lie apart',
         grey: 'grey: on no polygon',
-        chart: 'points by how far they lie from the other surface',
+        chart: 'points by their distance',
         of: 'apart by',
       },
 )
