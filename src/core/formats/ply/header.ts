@@ -86,7 +86,8 @@ export function readHeader(bytes: Uint8Array, fileName: string): PlyHeader {
     if (word === 'end_header') {
       if (!form) throw unreadable('it doesn’t say whether it is text or binary')
       if (elements.length === 0) throw unreadable('it names nothing that would follow')
-      return { form, comments, elements, end: at, line: line + 1 }
+      // a file may end with its head, whose last line is then not ended
+      return { form, comments, elements, end: Math.min(at, bytes.length), line: line + 1 }
     }
     if (word === 'comment' || word === 'obj_info') comments.push(text.slice(word.length).trim())
     else if (word === 'format') {

@@ -12,6 +12,7 @@ import { reference } from '../../../../tests/reference/reference.ts'
 import { cubeOf, sceneOf } from '../../../../tests/solids.ts'
 import { boundsOf } from '../../base/math/box.ts'
 import { encodeUtf8 } from '../../base/bytes/text.ts'
+import { KelboError } from '../../base/messages/collector.ts'
 import { compareScenes } from '../../compare/compare-scenes.ts'
 import { fingerprintScene } from '../../compare/fingerprint.ts'
 import { TRAITS } from '../../compare/traits/registry.ts'
@@ -48,6 +49,23 @@ interface Told {
 const told = readdirSync(join(import.meta.dirname, '../../../../tests/reference/ply'))
   .filter((name) => name.endsWith('.json'))
   .map((name) => reference<Told>(`ply/${name}`))
+
+test('a file that ends with its head is read as empty or refused in words, whatever ends its last line', () => {
+  const elements = [
+    'element vertex 3\nproperty float x\nproperty float y\nproperty float z',
+    'element vertex 0\nproperty float x',
+    'element thing 5',
+    'element face 2\nproperty list uchar int vertex_indices',
+  ]
+  for (const element of elements)
+    for (const form of ['binary_little_endian', 'binary_big_endian', 'ascii'])
+      for (const end of ['', '\n', '\r\n', '\r', 'x'])
+        try {
+          expect(text(`ply\nformat ${form} 1.0\n${element}\nend_header${end}`).scene.meshes.every(({ points }) => points.length <= 9)).toBe(true) // prettier-ignore
+        } catch (error) {
+          expect(error).toBeInstanceOf(KelboError)
+        }
+})
 
 describe.each(told.map((entry) => [entry.file, entry] as const))('%s', (file, { literal, three, assimp }) => {
   if (!literal.elements.vertex) {

@@ -108,7 +108,8 @@ export function carryOverSurface(
       for (let corner = target.faceOffsets[face]!; corner < target.faceOffsets[face + 1]!; corner++) {
         if (map.corners[corner]! >= 0 || (stays && indices[corner]! >= 0)) continue
         indices[corner] = -1
-        if (isNew && !onSurface(face)) continue
+        // what is nowhere lies nowhere on the surface
+        if (isNew && (Number.isNaN(places.distances[face]) || !onSurface(face))) continue
         wanted[corner] = 1
         if (isNew) taking.add(face)
       }
