@@ -288,3 +288,22 @@ describe('several models, a scene each', () => {
     expect(() => readPackageEach([broken])).toThrow()
   })
 })
+
+test('an entry that says it is packed in more bytes than there are is left out at once, whatever it says to unpack to', () => {
+  const bytes = writeZip([
+    { name: 'a.obj', bytes: encodeUtf8('v 0 0 0\n') },
+    { name: 'b.obj', bytes: encodeUtf8('v 1 0 0\n') },
+  ])
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  // the directory's first record (signature 0x02014b50): packed size at 20, unpacked size at 24
+  const record = bytes.findIndex(
+    (_byte, at) => at + 4 <= bytes.length && view.getUint32(at, true) === 0x02014b50,
+  )
+  view.setUint32(record + 20, 0x00ffffff, true)
+  view.setUint32(record + 24, 0x70000000, true)
+  const { files, findings } = readZip({ name: 'x.zip', bytes })
+  expect(files.map(({ name }) => name)).toEqual(['b.obj'])
+  expect(findings.map(({ code, parameters }) => [code, parameters.entry])).toEqual([
+    ['zip.entry-unreadable', 'a.obj'],
+  ])
+})

@@ -60,11 +60,16 @@ export function readZip(
         if (entry.name.endsWith('/')) return false
         const parts = entry.name.replace(/\\/g, '/').split('/')
         if (parts.includes('..') || parts[0] === '' || /^[a-z]:/i.test(entry.name)) {
-          messages.add('zip.entry-outside', { entry: entry.name.slice(0, 120) })
+          messages.add('zip.entry-outside', { entry: firstLetters(entry.name, 120) })
           return false
         }
         // what a program adds for itself is no part of the package
         if (parts[0] === '__MACOSX' || parts[parts.length - 1]!.startsWith('._')) return false
+        // it can't be packed in more bytes than there are; what it unpacks to would be made up as well
+        if (entry.size > file.bytes.length) {
+          messages.add('zip.entry-unreadable', { entry: firstLetters(entry.name, 120) })
+          return false
+        }
         if (entry.originalSize > entry.size * MOST_RATIO + 4096) throw tooLarge()
         stated += entry.originalSize
         if (stated > limits.unpackedBytes) throw tooLarge()
@@ -102,7 +107,7 @@ export function readZip(
       const { ordinal, size } = entriesOf[at]!
       const isWhole = entry.bytes.length === size && (!checksums || crc32(entry.bytes) === checksums[ordinal])
       if (isWhole) files.push(entry)
-      else messages.add('zip.entry-unreadable', { entry: entry.name.slice(0, 120) })
+      else messages.add('zip.entry-unreadable', { entry: firstLetters(entry.name, 120) })
     })
   }
   const all = new Map(wanted.map((entry) => [entry.ordinal, entry.name]))
@@ -115,7 +120,7 @@ export function readZip(
       try {
         take(unpack(new Map([[entry.ordinal, entry.name]])), [entry])
       } catch {
-        messages.add('zip.entry-unreadable', { entry: entry.name.slice(0, 120) })
+        messages.add('zip.entry-unreadable', { entry: firstLetters(entry.name, 120) })
       }
   }
   if (together) take(together, wanted)
