@@ -35,6 +35,8 @@ const MOST_LONGER = 1.6
 const OFF_COST = 4
 /** Edges of a chain that are led in one go: ways are looked for near all of them. */
 const MOST_AT_ONCE = 48
+/** Of more edges than this that have to be led none is: where nearly all edges are hard there are no chains to follow. */
+const MOST_LED = 200_000
 
 type Place = readonly [number, number, number]
 const apart = (a: Place, b: Place): number => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
@@ -110,7 +112,8 @@ export function leadEdges(
     else if (a >= 0 && b >= 0 && known.has(edgeKey(a, b))) {
       found++
       lay(a, b, value)
-    } else left.set(value, [...(left.get(value) ?? []), ends])
+    } else if (left.has(value)) left.get(value)!.push(ends)
+    else left.set(value, [ends])
   }
   const edgesOf = pointEdges(pointCount, edgePoints)
   const lengthOf = (edge: number): number =>
@@ -147,7 +150,8 @@ export function leadEdges(
     }
     return anchor
   }
-  for (const [value, edges] of left)
+  for (const [value, edges] of left) {
+    if (edges.length > MOST_LED) continue
     for (const chain of chainsOf(edges, (point) => sourcePoints[point]! >= 0)) {
       const isRing = chain[0] === chain.at(-1)
       const length = chain.length - 1
@@ -178,6 +182,7 @@ export function leadEdges(
       found += length
       for (const edge of ways.flat()) lay(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!, value)
     }
+  }
   return { edges: led, found, total, pointOf: anchorOf }
 
   /** Edges of the target from one point to another, near a line of places; null where none run so. */

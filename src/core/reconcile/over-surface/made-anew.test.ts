@@ -320,3 +320,65 @@ test('what a tool gave its new polygons stays where all else of it is as it was'
     for (const axis of [0, 1])
       expect(own.values[2 * own.indices[corner]! + axis]).toBe(came.values[2 * came.indices[corner]! + axis])
 })
+
+describe('what is not taken from the surface, or said of it', () => {
+  test('sides of an extrusion stand off it: they go without UVs, and have a material all the same', () => {
+    const { mesh } = cube(4)
+    const damaged = damage(mesh, ['extruded'], chanceOf(4)).mesh
+    const both = { materials: [materialOf('tin'), materialOf('zinc')] }
+    const { scene } = home(inMeters(mesh, both), inMeters(bare(damaged)))
+    const made = scene.meshes[0]!
+    const without = Array.from({ length: faceCountOf(made) }, (_face, face) => made.uvSets[0]!.indices.subarray(made.faceOffsets[face], made.faceOffsets[face + 1]).includes(-1)).filter(Boolean).length // prettier-ignore
+    expect(faceCountOf(made)).toBe(6 * 16 + 4)
+    expect(without).toBeLessThanOrEqual(4)
+    expect(without).toBeGreaterThan(0)
+    expect(made.faceMaterials!.every((material) => material >= 0)).toBe(true)
+  })
+  test('UVs of another layout do not come in with new polygons where the layout is not taken', () => {
+    const { mesh } = cube(4)
+    const damaged = damage(mesh, ['looped'], chanceOf(4)).mesh
+    // the tool has laid all UVs anew, far away
+    const laid = { ...damaged, uvSets: damaged.uvSets.map((set) => ({ ...set, values: set.values.map((value) => value + 100) })) } // prettier-ignore
+    const { scene } = home(inMeters(mesh, { materials: [materialOf('tin'), materialOf('zinc')] }), inMeters(bare({ ...laid, uvSets: [] }))) // prettier-ignore
+    const { scene: other } = home(inMeters({ ...mesh, faceMaterials: null }), inMeters({ ...laid, faceMaterials: null })) // prettier-ignore
+    for (const { meshes } of [scene, other]) {
+      const { values, indices } = meshes[0]!.uvSets[0]!
+      for (const index of indices) if (index >= 0) expect(values[2 * index]).toBeLessThan(50)
+    }
+  })
+  test('points that are nowhere take nothing, and no sentence is spoiled by them', () => {
+    const anew = bare(cube(7).mesh)
+    const points = anew.points.slice()
+    points[5] = NaN
+    points[100] = Infinity
+    const { scene, findings } = home(inMeters({ ...cube(4).mesh, faceMaterials: null }), inMeters({ ...anew, points })) // prettier-ignore
+    for (const { parameters } of findings) expect(JSON.stringify(parameters)).not.toMatch(/NaN|null|Infinity/)
+    const { values } = scene.meshes[0]!.uvSets[0]!
+    expect(values.every(Number.isFinite)).toBe(true)
+  })
+  test('creases for which no edges run near are counted, and none is laid elsewhere', () => {
+    // three of the six sides came back: the three edges between the others are gone
+    const anew = cube(7).mesh
+    const low = Uint32Array.from(anew.faceVertices.subarray(0, 3 * 49 * 4))
+    const half: Mesh = {
+      ...bare(anew),
+      faceVertices: low,
+      faceOffsets: anew.faceOffsets.slice(0, 3 * 49 + 1),
+    }
+    const mesh: Mesh = { ...cube(6).mesh, faceMaterials: null, smoothing: null }
+    const { scene, findings } = home(inMeters(mesh), inMeters(half))
+    const { edgePoints } = scene.meshes[0]!.creases!
+    expect(edgePoints.length / 2).toBe(9 * 7)
+    for (let edge = 0; edge < 9 * 7; edge++) {
+      const ends = [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!].map((point) => [0, 1, 2].map((axis) => scene.meshes[0]!.points[3 * point + axis]!)) // prettier-ignore
+      // both ends have two coordinates of 0 or 1 in common: it lies on an edge of the cube
+      expect([0, 1, 2].filter((axis) => ends[0]![axis] === ends[1]![axis] && [0, 1].includes(ends[0]![axis]!)).length).toBe(2) // prettier-ignore
+    }
+    expect(findings.find(({ code }) => code === 'reconcile.edges-not-led')!.parameters).toEqual({
+      name: 'crate',
+      what: 'creases',
+      count: 3 * 6,
+      total: 12 * 6 + 1,
+    })
+  })
+})

@@ -51,6 +51,7 @@ export interface OverSurface {
 
 /** Below this share of polygons with counterparts a part was made anew, and all of it is carried, however far off. */
 const FEW_COUNTERPARTS = 0.5
+
 /**
  * @param target the returned mesh with what was carried by counterparts.
  * @param map from the target's elements to the master's.
@@ -74,7 +75,13 @@ export function carryOverSurface(
   const traits = new Set<SurfaceTrait>()
   /** Faces that take from the surface: in a part that was only edited not those that stand off it. */
   const onSurface = (face: number): boolean => remade || !places.doubtful[face]
-  const keeps = (trait: SurfaceTrait): boolean => !remade && agrees(trait)
+  const agreed = new Map<SurfaceTrait, boolean>()
+  const keeps = (trait: SurfaceTrait): boolean => {
+    if (remade) return false
+    // a comparison each
+    if (!agreed.has(trait)) agreed.set(trait, agrees(trait))
+    return agreed.get(trait)!
+  }
   const taking = new Set<number>()
   let mesh = target
 
