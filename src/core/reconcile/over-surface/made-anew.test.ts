@@ -1,6 +1,7 @@
 /** Parts that a tool made anew, or cut through, against what is known of them: linear fields, closed forms, and edges that have to be there. */
 import { describe, expect, test } from 'vitest'
 import { materialOf, meshOf, sceneOf, type Point } from '../../../../tests/solids.ts'
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { chanceOf } from '../../base/math/chance.ts'
 import { compareScenes } from '../../compare/compare-scenes.ts'
 import { recogniseReturn } from '../../compare/recognise/recognise-return.ts'
@@ -8,6 +9,7 @@ import type { Trait } from '../../compare/traits/registry.ts'
 import { edgeKey } from '../../mesh/relations/adjacency.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
+import { buildMooringBollard } from '../../practice/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
 import { damage, type FaultName } from '../../practice/faults/mesh-faults.ts'
 import { flatten } from '../../practice/faults/scene-faults.ts'
@@ -382,3 +384,67 @@ describe('what is not taken from the surface, or said of it', () => {
     })
   })
 })
+
+/** Points of one cell become one: fewer polygons of no order, as where a tool lightens a mesh. */
+function lightened(mesh: Mesh, cells: number, where: (place: Point) => boolean): Mesh {
+  const size = diagonalOf(boundsOf(mesh.points)) / cells
+  const numbers = new Map<string, number>()
+  const points: Point[] = []
+  const to = Array.from({ length: pointCountOf(mesh) }, (_point, point) => {
+    const place: Point = [mesh.points[3 * point]!, mesh.points[3 * point + 1]!, mesh.points[3 * point + 2]!]
+    const cell = where(place) ? place.map((value) => Math.floor(value / size)).join() : `own ${point}`
+    if (!numbers.has(cell)) numbers.set(cell, points.push(place) - 1)
+    return numbers.get(cell)!
+  })
+  const faces: number[][] = []
+  for (let face = 0; face < faceCountOf(mesh); face++) {
+    const corners = Array.from(mesh.faceVertices.subarray(mesh.faceOffsets[face], mesh.faceOffsets[face + 1]), (point) => to[point]!) // prettier-ignore
+    const left = corners.filter((point, at) => point !== corners[(at + 1) % corners.length])
+    if (left.length >= 3 && new Set(left).size === left.length) faces.push(left)
+  }
+  return meshOf(points, faces, { name: mesh.name })
+}
+/** For each polygon with UVs the longest side of the map a length of space. */
+function densities(mesh: Mesh): number[] {
+  const { values, indices } = mesh.uvSets[0]!
+  return Array.from({ length: faceCountOf(mesh) }, (_face, face) => {
+    const [start, end] = [mesh.faceOffsets[face]!, mesh.faceOffsets[face + 1]!]
+    let most = 0
+    for (let corner = start; corner < end; corner++) {
+      const next = corner + 1 < end ? corner + 1 : start
+      const [p, q] = [mesh.faceVertices[corner]!, mesh.faceVertices[next]!]
+      const apart = (of: ArrayLike<number>, a: number, b: number, width: number): number => Math.hypot(...Array.from({ length: width }, (_axis, axis) => of[width * a + axis]! - of[width * b + axis]!)) // prettier-ignore
+      most = Math.max(most, apart(values, indices[corner]!, indices[next]!, 2) / apart(mesh.points, p, q, 3))
+    }
+    return most
+  })
+}
+test.each([
+  ['heron', flatten(buildCourierHeron()), 60, true],
+  ['lantern', flatten(buildStormLantern()), 30, false],
+  ['bollard', flatten(buildMooringBollard()), 30, false],
+] as const)(
+  '%s, lightened: every corner has UVs, hardly a polygon is torn over the map',
+  (_name, master, cells, half) => {
+    const meshes = master.meshes.map((mesh) => {
+      const { min, max } = boundsOf(mesh.points)!
+      return lightened(mesh, cells, ([, height]) => !half || height > (min[1] + max[1]) / 2)
+    })
+    const { scene } = home(master, { ...master, materials: [], meshes })
+    let torn = 0
+    let count = 0
+    scene.nodes.forEach((node, at) => {
+      const mesh = scene.meshes[node.mesh]!
+      expect([node.name, mesh.uvSets[0]!.indices.includes(-1)]).toEqual([node.name, false])
+      expect(mesh.faceMaterials!.every((material) => material >= 0)).toBe(true)
+      const before = densities(master.meshes[master.nodes[at]!.mesh]!).sort((a, b) => a - b)
+      const most = 3 * before[Math.floor(before.length * 0.99)]!
+      for (const density of densities(mesh)) {
+        count++
+        if (density > most) torn++
+      }
+    })
+    expect(count).toBeGreaterThan(1000)
+    expect(torn).toBeLessThan(count * 0.01)
+  },
+)

@@ -73,8 +73,16 @@ export function carryOverSurface(
   const known = faceCountOf(target) - places.newFaces.length
   const remade = known < faceCountOf(target) * FEW_COUNTERPARTS
   const traits = new Set<SurfaceTrait>()
-  /** Faces that take from the surface: in a part that was only edited not those that stand off it. */
-  const onSurface = (face: number): boolean => remade || !places.doubtful[face]
+  const hasKnownPoints = (face: number): boolean => {
+    for (let corner = target.faceOffsets[face]!; corner < target.faceOffsets[face + 1]!; corner++)
+      if (map.points[target.faceVertices[corner]!]! < 0) return false
+    return true
+  }
+  /**
+   * Faces that take from the surface: in a part that was only edited not those that stand off it, unless they lie between
+   * points that are all known, as where polygons became fewer.
+   */
+  const onSurface = (face: number): boolean => remade || !places.doubtful[face] || hasKnownPoints(face)
   const agreed = new Map<SurfaceTrait, boolean>()
   const keeps = (trait: SurfaceTrait): boolean => {
     if (remade) return false
