@@ -48,3 +48,24 @@ test('the same seed gives the same bytes, another seed another order; a ZIP is t
   expect(bytes({ seed: 1 })).not.toEqual(bytes({ seed: 2 }))
   expect(bytes({}, [{ name: 'sent.zip', bytes: writeZip(sent) }])).toEqual(bytes({}))
 })
+
+test('polygons made fewer: none of more corners, all on points of the model, and the more cells the more of them', () => {
+  const counts = [10, 30, 90].map((cells) => {
+    const { scene: back } = readPackage(sculptFiles(sent, { cells, strength: 0 }))
+    expect(back.meshes.map(({ name }) => name)).toEqual(scene.meshes.map(({ name }) => name))
+    back.meshes.forEach((mesh, index) => {
+      const before = scene.meshes[index]!
+      expect(mesh.uvSets).toEqual([])
+      expect(mesh.faceOffsets.length).toBeLessThanOrEqual(before.faceOffsets.length)
+      const there = new Set(Array.from({ length: before.points.length / 3 }, (_p, at) => Array.from(before.points.subarray(3 * at, 3 * at + 3), (value) => value.toFixed(4)).join())) // prettier-ignore
+      for (let at = 0; at < mesh.points.length; at += 3)
+        expect(
+          there.has(Array.from(mesh.points.subarray(at, at + 3), (value) => value.toFixed(4)).join()),
+        ).toBe(true)
+    })
+    return back.meshes.reduce((sum, mesh) => sum + mesh.faceOffsets.length - 1, 0)
+  })
+  expect(counts[0]).toBeLessThan(counts[1]!)
+  expect(counts[1]).toBeLessThan(counts[2]!)
+  expect(counts[2]).toBeLessThan(scene.meshes.reduce((sum, mesh) => sum + mesh.faceOffsets.length - 1, 0))
+})

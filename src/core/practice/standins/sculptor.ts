@@ -12,7 +12,9 @@ import { chanceOf } from '../../base/math/chance.ts'
 import { faceCountOf, pointCountOf, type FaceGroups, type Mesh } from '../../scene/mesh.ts'
 import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { carvePoints } from '../faults/carve-points.ts'
+import { lightenMesh } from '../faults/lighten-mesh.ts'
 import type { StandInDescriptor } from './standin.ts'
 
 export interface SculptorOptions {
@@ -28,6 +30,8 @@ export interface SculptorOptions {
   readonly dropMaterials: boolean
   /** How many times everything is subdivided, before it is moved. */
   readonly levels: number
+  /** Cells along a part's diagonal whose points become one, before all else; 0 leaves the polygons as they are. */
+  readonly cells: number
   /** What all numbers are multiplied by. */
   readonly factor: number
 }
@@ -39,6 +43,7 @@ export const SCULPTOR_DEFAULTS: SculptorOptions = {
   addGroups: true,
   dropMaterials: true,
   levels: 0,
+  cells: 0,
   factor: 1,
 }
 
@@ -111,7 +116,8 @@ export function renumberMesh(mesh: Mesh, seed: number): Mesh {
 /** What the sculptor does to a scene. */
 export function sculptScene(scene: Scene, options: Partial<SculptorOptions> = {}): Scene {
   const settings = { ...SCULPTOR_DEFAULTS, ...options }
-  const meshes = scene.meshes.map((own, index): Mesh => {
+  const meshes = scene.meshes.map((whole, index): Mesh => {
+    const own = settings.cells > 0 ? lightened(whole, settings.cells) : whole
     const mesh =
       settings.levels > 0
         ? subdivideMesh(
@@ -134,6 +140,9 @@ export function sculptScene(scene: Scene, options: Partial<SculptorOptions> = {}
   })
   return { ...scene, meshes, materials: settings.dropMaterials ? [] : scene.materials }
 }
+
+const lightened = (mesh: Mesh, cells: number): Mesh =>
+  lightenMesh(mesh, Math.max(diagonalOf(boundsOf(mesh.points)), Number.MIN_VALUE) / cells)
 
 /** One group over all polygons, beside those that were there. */
 function ownGroups(mesh: Mesh, index: number): FaceGroups {
@@ -179,12 +188,18 @@ function sculptModel(model: PackageFile, options: SculptorOptions, readOptions: 
 const doneBy = ({
   strength,
   levels,
+  cells,
   factor,
   renumber,
   seed,
   addGroups,
   dropMaterials,
 }: SculptorOptions): string[] => [
+  ...(cells > 0
+    ? [
+        `Polygons were made fewer: points of one of ${cells} cells along each part became one, and UVs were forgotten.`,
+      ]
+    : []),
   ...(levels > 0 ? [`Everything was subdivided ${levels === 1 ? 'once' : `${levels} times`}.`] : []),
   ...(strength > 0
     ? [`Points were moved by up to ${Math.round(strength * 1000) / 10} % of their part’s size.`]
@@ -228,6 +243,15 @@ export const sculptor: StandInDescriptor = {
       max: 3,
       step: 1,
     },
+    {
+      id: 'cells',
+      title: 'Makes polygons fewer, to so many cells along a part (0: not)',
+      kind: 'number',
+      default: 0,
+      min: 0,
+      max: 120,
+      step: 10,
+    },
     { id: 'hundredfold', title: 'Makes it a hundred times as large', kind: 'boolean', default: false },
     { id: 'seed', title: 'Seed of the new numbers', kind: 'number', default: 7, min: 1, max: 40, step: 1 },
   ],
@@ -239,6 +263,7 @@ export const sculptor: StandInDescriptor = {
       addGroups: Boolean(value('addGroups')),
       dropMaterials: Boolean(value('dropMaterials')),
       levels: Math.round(Number(value('levels'))),
+      cells: Math.round(Number(value('cells'))),
       factor: value('hundredfold') ? 100 : 1,
       seed: Math.round(Number(value('seed'))),
     }

@@ -12,6 +12,7 @@ import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import { buildMooringBollard } from '../../practice/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
 import { damage, type FaultName } from '../../practice/faults/mesh-faults.ts'
+import { lightenMesh } from '../../practice/faults/lighten-mesh.ts'
 import { flatten } from '../../practice/faults/scene-faults.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh, type UvSet } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
@@ -385,25 +386,6 @@ describe('what is not taken from the surface, or said of it', () => {
   })
 })
 
-/** Points of one cell become one: fewer polygons of no order, as where a tool lightens a mesh. */
-function lightened(mesh: Mesh, cells: number, where: (place: Point) => boolean): Mesh {
-  const size = diagonalOf(boundsOf(mesh.points)) / cells
-  const numbers = new Map<string, number>()
-  const points: Point[] = []
-  const to = Array.from({ length: pointCountOf(mesh) }, (_point, point) => {
-    const place: Point = [mesh.points[3 * point]!, mesh.points[3 * point + 1]!, mesh.points[3 * point + 2]!]
-    const cell = where(place) ? place.map((value) => Math.floor(value / size)).join() : `own ${point}`
-    if (!numbers.has(cell)) numbers.set(cell, points.push(place) - 1)
-    return numbers.get(cell)!
-  })
-  const faces: number[][] = []
-  for (let face = 0; face < faceCountOf(mesh); face++) {
-    const corners = Array.from(mesh.faceVertices.subarray(mesh.faceOffsets[face], mesh.faceOffsets[face + 1]), (point) => to[point]!) // prettier-ignore
-    const left = corners.filter((point, at) => point !== corners[(at + 1) % corners.length])
-    if (left.length >= 3 && new Set(left).size === left.length) faces.push(left)
-  }
-  return meshOf(points, faces, { name: mesh.name })
-}
 /** For each polygon with UVs the longest side of the map a length of space. */
 function densities(mesh: Mesh): number[] {
   const { values, indices } = mesh.uvSets[0]!
@@ -428,7 +410,7 @@ test.each([
   (_name, master, cells, half) => {
     const meshes = master.meshes.map((mesh) => {
       const { min, max } = boundsOf(mesh.points)!
-      return lightened(mesh, cells, ([, height]) => !half || height > (min[1] + max[1]) / 2)
+      return lightenMesh(mesh, diagonalOf({ min, max }) / cells, ([, height]) => !half || height > (min[1] + max[1]) / 2) // prettier-ignore
     })
     const { scene } = home(master, { ...master, materials: [], meshes })
     let torn = 0
