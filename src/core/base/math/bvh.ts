@@ -23,8 +23,14 @@ export interface Bvh {
     dz: number,
     except: number,
   ) => boolean
-  /** The place on any polygon that `accept` lets pass nearest to (x, y, z); null for none. */
-  readonly nearest: (x: number, y: number, z: number, accept?: (face: number) => boolean) => Nearest | null
+  /** The place on any polygon that `accept` lets pass nearest to (x, y, z), nearer than `within`; null for none. */
+  readonly nearest: (
+    x: number,
+    y: number,
+    z: number,
+    accept?: ((face: number) => boolean) | null,
+    within?: number,
+  ) => Nearest | null
   /** The place on one polygon nearest to (x, y, z); null for one of fewer than three corners. */
   readonly nearestOnFace: (face: number, x: number, y: number, z: number) => Nearest | null
 }
@@ -64,51 +70,74 @@ function sortByKey(keys: Uint32Array): Uint32Array {
   return from
 }
 
+/** What `nearestOnTriangle` found: shares of the triangle's corners. */
+const shares: [number, number, number] = [0, 0, 0]
+
 /**
- * Shares of the corners of a triangle for the place on it nearest to a point (C. Ericson, Real-Time Collision Detection,
- * 2005, section 5.1.5).
+ * Shares of the corners of a triangle for the place on it nearest to (x, y, z), left in `shares` (C. Ericson, Real-Time
+ * Collision Detection, 2005, section 5.1.5).
+ *
+ * @param a places of the corners' first coordinates in `points`.
  */
 function nearestOnTriangle(
-  p: readonly [number, number, number],
-  a: readonly number[],
-  b: readonly number[],
-  c: readonly number[],
-): [number, number, number] {
-  const minus = (x: readonly number[], y: readonly number[]): number[] => [
-    x[0]! - y[0]!,
-    x[1]! - y[1]!,
-    x[2]! - y[2]!,
-  ]
-  const dot = (x: readonly number[], y: readonly number[]): number =>
-    x[0]! * y[0]! + x[1]! * y[1]! + x[2]! * y[2]!
-  const [ab, ac, ap] = [minus(b, a), minus(c, a), minus(p, a)]
-  const [d1, d2] = [dot(ab, ap), dot(ac, ap)]
-  if (d1 <= 0 && d2 <= 0) return [1, 0, 0]
-  const bp = minus(p, b)
-  const [d3, d4] = [dot(ab, bp), dot(ac, bp)]
-  if (d3 >= 0 && d4 <= d3) return [0, 1, 0]
+  points: Float64Array,
+  a: number,
+  b: number,
+  c: number,
+  x: number,
+  y: number,
+  z: number,
+): void {
+  const [ax, ay, az] = [points[a]!, points[a + 1]!, points[a + 2]!]
+  const abx = points[b]! - ax
+  const aby = points[b + 1]! - ay
+  const abz = points[b + 2]! - az
+  const acx = points[c]! - ax
+  const acy = points[c + 1]! - ay
+  const acz = points[c + 2]! - az
+  const apx = x - ax
+  const apy = y - ay
+  const apz = z - az
+  const d1 = abx * apx + aby * apy + abz * apz
+  const d2 = acx * apx + acy * apy + acz * apz
+  if (d1 <= 0 && d2 <= 0) return setShares(1, 0, 0)
+  const bpx = x - points[b]!
+  const bpy = y - points[b + 1]!
+  const bpz = z - points[b + 2]!
+  const d3 = abx * bpx + aby * bpy + abz * bpz
+  const d4 = acx * bpx + acy * bpy + acz * bpz
+  if (d3 >= 0 && d4 <= d3) return setShares(0, 1, 0)
   const vc = d1 * d4 - d3 * d2
   if (vc <= 0 && d1 >= 0 && d3 <= 0) {
     const share = d1 / (d1 - d3)
-    return [1 - share, share, 0]
+    return setShares(1 - share, share, 0)
   }
-  const cp = minus(p, c)
-  const [d5, d6] = [dot(ab, cp), dot(ac, cp)]
-  if (d6 >= 0 && d5 <= d6) return [0, 0, 1]
+  const cpx = x - points[c]!
+  const cpy = y - points[c + 1]!
+  const cpz = z - points[c + 2]!
+  const d5 = abx * cpx + aby * cpy + abz * cpz
+  const d6 = acx * cpx + acy * cpy + acz * cpz
+  if (d6 >= 0 && d5 <= d6) return setShares(0, 0, 1)
   const vb = d5 * d2 - d1 * d6
   if (vb <= 0 && d2 >= 0 && d6 <= 0) {
     const share = d2 / (d2 - d6)
-    return [1 - share, 0, share]
+    return setShares(1 - share, 0, share)
   }
   const va = d3 * d6 - d5 * d4
   if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
     const share = (d4 - d3) / (d4 - d3 + (d5 - d6))
-    return [0, 1 - share, share]
+    return setShares(0, 1 - share, share)
   }
   const sum = va + vb + vc
   // of no area: any of its corners will do
-  if (!(sum > 0)) return [1, 0, 0]
-  return [1 - vb / sum - vc / sum, vb / sum, vc / sum]
+  if (!(sum > 0)) return setShares(1, 0, 0)
+  setShares(1 - vb / sum - vc / sum, vb / sum, vc / sum)
+}
+
+function setShares(first: number, second: number, third: number): void {
+  shares[0] = first
+  shares[1] = second
+  shares[2] = third
 }
 
 /** A tree of boxes over triangles and polygons, sorted along a Morton curve of 10 bits an axis. */
@@ -216,34 +245,39 @@ export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
     const dz = Math.max(boxes[at + 2]! - z, 0, z - boxes[at + 5]!)
     return dx * dx + dy * dy + dz * dz
   }
-  const place3 = (corner: number): [number, number, number] => {
-    const at = 3 * faceVertices[corner]!
-    return [points[at]!, points[at + 1]!, points[at + 2]!]
-  }
 
   /** Nearer than the square root of `least`; null for none. */
   function nearestOnFace(face: number, x: number, y: number, z: number, least = Infinity): Nearest | null {
     let best: Nearest | null = null
     const start = faceOffsets[face]!
+    const a = 3 * faceVertices[start]!
     for (let corner = start + 1; corner + 1 < faceOffsets[face + 1]!; corner++) {
-      const [a, b, c] = [place3(start), place3(corner), place3(corner + 1)]
-      const shares = nearestOnTriangle([x, y, z], a, b, c)
-      const point = [0, 1, 2].map(
-        (axis) => shares[0] * a[axis]! + shares[1] * b[axis]! + shares[2] * c[axis]!,
-      ) as [number, number, number]
-      const apart = (point[0] - x) ** 2 + (point[1] - y) ** 2 + (point[2] - z) ** 2
-      if (apart >= least) continue
+      const b = 3 * faceVertices[corner]!
+      const c = 3 * faceVertices[corner + 1]!
+      nearestOnTriangle(points, a, b, c, x, y, z)
+      const [p, q, r] = shares
+      const nx = p * points[a]! + q * points[b]! + r * points[c]!
+      const ny = p * points[a + 1]! + q * points[b + 1]! + r * points[c + 1]!
+      const nz = p * points[a + 2]! + q * points[b + 2]! + r * points[c + 2]!
+      const apart = (nx - x) ** 2 + (ny - y) ** 2 + (nz - z) ** 2
+      if (!(apart < least)) continue
       least = apart
-      best = { face, corners: [start, corner, corner + 1], shares, point, distance: Math.sqrt(apart) }
+      best = {
+        face,
+        corners: [start, corner, corner + 1],
+        shares: [p, q, r],
+        point: [nx, ny, nz],
+        distance: Math.sqrt(apart),
+      }
     }
     return best
   }
 
   return {
     nearestOnFace: (face, x, y, z) => nearestOnFace(face, x, y, z),
-    nearest(x, y, z, accept) {
+    nearest(x, y, z, accept, within = Infinity) {
       let best: Nearest | null = null
-      let least = Infinity
+      let least = within * within
       stackLevels[0] = top
       stackNodes[0] = 0
       let depth = faceCount > 0 ? 1 : 0

@@ -34,6 +34,8 @@ const triangles = (mesh: Mesh): number => mesh.faceVertices.length - 2 * (mesh.f
 const LEAST_ALIKE = 0.8
 /** Share of a part's triangles from which on it counts as found whole. */
 const ALL_THERE = 0.98
+/** Share of both parts' triangles from which on what is of one says which it is, against its name. */
+const MOSTLY_IT = 0.5
 
 /** Whether names alone may not say which part is which: some have no partner, or one of quite another size. */
 function isDoubtful(master: Scene, returned: Scene, matches: readonly PartMatch[]): boolean {
@@ -162,23 +164,27 @@ export function regroupParts(
   const nodes: SceneNode[] = [...returned.nodes]
   const meshes: Mesh[] = [...returned.meshes]
   const baked = formatById(returned.format)?.hasTransforms === false
-  /** Whether a returned part has as much of a master's as that has itself: the rest of it is something else then. */
-  const isAllThere = (part: number, other: number): boolean => {
-    const came = returned.meshes[returned.nodes[returnedNodes[other]!]!.mesh]!
-    const found = assigned[other]!.reduce(
-      (sum, owner, face) =>
-        sum + (owner === part ? came.faceOffsets[face + 1]! - came.faceOffsets[face]! - 2 : 0),
+  const meshOfMaster = (part: number): Mesh => master.meshes[master.nodes[masterNodes[part]!]!.mesh]!
+  /** Triangles of a returned part that are of one of the master's. */
+  const foundIn = (part: number, other: number): number => {
+    const { faceOffsets } = returned.meshes[returned.nodes[returnedNodes[other]!]!.mesh]!
+    return assigned[other]!.reduce(
+      (sum, owner, face) => sum + (owner === part ? faceOffsets[face + 1]! - faceOffsets[face]! - 2 : 0),
       0,
     )
-    return found >= ALL_THERE * triangles(master.meshes[master.nodes[masterNodes[part]!]!.mesh]!)
   }
   for (const cluster of clusters(held)) {
-    const isWhole = !assigned[cluster.returned[0]!]!.includes(-1)
+    const [part, other] = [cluster.masters[0]!, cluster.returned[0]!]
+    const isWhole = !assigned[other]!.includes(-1)
     const isOne = cluster.masters.length === 1 && cluster.returned.length === 1
-    if (isOne && (isWhole || !isAllThere(cluster.masters[0]!, cluster.returned[0]!))) {
-      const masterNode = masterNodes[cluster.masters[0]!]!
-      const returnedNode = returnedNodes[cluster.returned[0]!]!
-      if (master.nodes[masterNode]!.name !== returned.nodes[returnedNode]!.name)
+    // where all of the master's is there, what is there besides is something else
+    const found = foundIn(part, other)
+    if (isOne && (isWhole || found < ALL_THERE * triangles(meshOfMaster(part)))) {
+      const masterNode = masterNodes[part]!
+      const returnedNode = returnedNodes[other]!
+      const came = returned.meshes[returned.nodes[returnedNode]!.mesh]!
+      const isMostly = found >= MOSTLY_IT * Math.max(triangles(meshOfMaster(part)), triangles(came))
+      if (master.nodes[masterNode]!.name !== returned.nodes[returnedNode]!.name && (isWhole || isMostly))
         pairs.push({ masterNode, returnedNode, by: 'shape' })
       continue
     }

@@ -18,7 +18,7 @@ describe('how far points lie from a surface', () => {
     const faces = Array.from({ length: 16 }, (_face, at) => [
       ...sheet.faceVertices.subarray(4 * at, 4 * at + 4),
     ])
-    const lifted = { ...sheet, points: sheet.points.map((value, at) => (at % 3 === 1 ? 0.5 : value)) }
+    const lifted = { ...sheet, points: sheet.points.map((value, at) => (at % 3 === 1 ? 0.3 : value)) }
     const below = meshOf(
       Array.from({ length: 25 }, (_p, at): Point => [sheet.points[3 * at]!, 0.1, sheet.points[3 * at + 2]!]),
       faces.map((face) => [...face].reverse()),
@@ -28,8 +28,14 @@ describe('how far points lie from a surface', () => {
       [...faces, ...faces.map((face) => face.map((point) => point + 25).reverse())],
     )
     for (const distance of distancesToSurface(sheet, closestSurface(both)))
-      expect(distance).toBeCloseTo(0.5, 6)
+      expect(distance).toBeCloseTo(0.3, 6)
     for (const distance of distancesToSurface(below, closestSurface(both))) expect(distance).toBeCloseTo(0, 6)
+  })
+  test('what faces the same way far off does not count where the surface is near', () => {
+    // a strip whose far side alone faces up
+    const near = meshOf([[0, 0.1, 0], [1, 0.1, 0], [1, 0.1, -1], [0, 0.1, -1], [50, 0, 0], [51, 0, 0], [51, 0, -1]], [[3, 2, 1, 0], [4, 5, 6]]) // prettier-ignore
+    for (const distance of distancesToSurface(gridOf(1, 1), closestSurface(near)))
+      expect(distance).toBeCloseTo(0.1, 6)
   })
   test('loose points, and those that are nowhere, have no distance; nothing is near to nothing', () => {
     const loose = meshOf([[0, 0, 0], [1, 0, 0], [0, 1, 0], [5, 5, 5], [NaN, 0, 0]], [[0, 1, 2], [0, 1, 4]]) // prettier-ignore

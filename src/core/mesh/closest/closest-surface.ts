@@ -1,16 +1,23 @@
 /** The place on a surface that is nearest and faces the same way. */
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { buildBvh, type Bvh, type Nearest } from '../../base/math/bvh.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import { computeFaceNormals } from '../relations/face-normals.ts'
 
 /** Cosine between the normals of what is the same surface; below it another place is looked for. */
 export const FACES_ALIKE = 0.3
+/** A place on such a surface may be so many times as far as the nearest of all, or as far as this share of the diagonal. */
+const AS_NEAR = 4
+const NEAR = 0.02
 
 export interface ClosestSurface {
   readonly tree: Bvh
   /** Cosine between a face's normal and the one at place `at` of a list; 1 where either has no length. */
   readonly alike: (face: number, normals: Float64Array, at: number) => number
-  /** The nearest place, on faces that face as the normal does where there are any; null for a mesh without polygons. */
+  /**
+   * The nearest place on faces that face as the normal does, where one of them is about as near as any; else the nearest
+   * of all. Null for a mesh without polygons.
+   */
   readonly nearest: (
     place: readonly [number, number, number],
     normals: Float64Array,
@@ -20,6 +27,7 @@ export interface ClosestSurface {
 
 export function closestSurface(mesh: Mesh): ClosestSurface {
   const tree = buildBvh(mesh)
+  const size = diagonalOf(boundsOf(mesh.points))
   const own = computeFaceNormals(mesh)
   const alike = (face: number, normals: Float64Array, at: number): number => {
     let product = 0
@@ -36,8 +44,12 @@ export function closestSurface(mesh: Mesh): ClosestSurface {
   return {
     tree,
     alike,
-    nearest: (place, normals, at) =>
-      tree.nearest(...place, (face) => alike(face, normals, at) > FACES_ALIKE) ?? tree.nearest(...place),
+    nearest(place, normals, at) {
+      const any = tree.nearest(...place)
+      if (!any || alike(any.face, normals, at) > FACES_ALIKE) return any
+      const within = Math.max(AS_NEAR * any.distance, size * NEAR)
+      return tree.nearest(...place, (face) => alike(face, normals, at) > FACES_ALIKE, within) ?? any
+    },
   }
 }
 

@@ -13,7 +13,7 @@ const SAME_UV = 1e-7
 /** Of a polygon’s own reach, how far round its middle the master's surface is followed. */
 const REACH = 1.5
 /** Faces that are looked at one after the other; of more the tree finds the nearest. */
-const MOST_IN_ORDER = 64
+const MOST_IN_ORDER = 16
 
 /** For each corner of a mesh the face beyond the side that begins there, where no seam of the set runs; else -1. */
 function facesOverSides(mesh: Mesh, set: UvSet): Int32Array {
@@ -114,9 +114,11 @@ export function carryUvsOver(
     const put = (found: Nearest | null): void => {
       if (found && (!best || found.distance < best.distance * (1 - 1e-9) - tiny)) best = found
     }
-    for (const own of queue.slice(0, MOST_IN_ORDER)) put(places.nearestOnFace(own, place))
-    if (queue.length > MOST_IN_ORDER)
-      put(places.nearestAmong(place, (own) => stamps[own] === stamps[queue[0]!]))
+    const leastOf = (found: Nearest | null): number => found?.distance ?? Infinity
+    for (let at = 0; at < queue.length && at < MOST_IN_ORDER && leastOf(best) > tiny; at++)
+      put(places.nearestOnFace(queue[at]!, place))
+    if (queue.length > MOST_IN_ORDER && leastOf(best) > tiny)
+      put(places.nearestAmong(place, (own) => stamps[own] === stamps[queue[0]!], leastOf(best)))
     return best
   }
   const take = (corner: number, found: Nearest | null): void => {

@@ -37,6 +37,7 @@ export interface SurfacePlaces {
   readonly nearestAmong: (
     place: readonly [number, number, number],
     accept: (face: number) => boolean,
+    within?: number,
   ) => Nearest | null
   readonly nearestOnFace: (face: number, place: readonly [number, number, number]) => Nearest | null
 }
@@ -154,7 +155,7 @@ export function findPlaces(master: Mesh, target: Mesh, map: CarryMap): SurfacePl
     distances,
     doubtful,
     nearest,
-    nearestAmong: (place, accept) => tree.nearest(...place, accept),
+    nearestAmong: (place, accept, within) => tree.nearest(...place, accept, within),
     nearestOnFace: (face, place) => tree.nearestOnFace(face, ...place),
   }
 }

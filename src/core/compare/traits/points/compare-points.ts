@@ -19,8 +19,14 @@ export function pointToleranceOf({ points }: Mesh, isRounded = false): number {
   return Math.max(diagonalOf(bounds) * POINT_TOLERANCE, farthest * FLOAT_ROUNDING)
 }
 
-/** Share of a part's polygons below which those that are known again, and did not move, say nothing of the whole. */
+/** Share of the polygons below which those that are known again say nothing of the whole. */
 const FEW_KNOWN = 0.1
+/** Of what came back so much has to be known where the rest of the master was taken away. */
+const TAKEN_AWAY = 0.5
+
+const isMadeAnew = (master: Mesh, returned: Mesh, { matchedFaceCount }: Correspondence): boolean =>
+  matchedFaceCount < FEW_KNOWN * faceCountOf(master) && matchedFaceCount < TAKEN_AWAY * faceCountOf(returned)
+
 /** Surfaces of more points than this are not measured: it would take longer than all else. */
 const MOST_MEASURED = 200_000
 
@@ -110,8 +116,7 @@ export function comparePoints(
       movedReturned.push(other)
     }
   }
-  const few = faceCountOf(master) * FEW_KNOWN
-  if (match.kind === 'none' || (missing > 0 && moved.length === 0 && match.matchedFaceCount < few))
+  if (match.kind === 'none' || (missing > 0 && isMadeAnew(master, returned, match)))
     return compareSurfaces(master, returned, match.matchedFaceCount, unitMeters)
   const places = {
     element: 'points' as const,
