@@ -507,7 +507,7 @@ describe('shading', () => {
   test('a hard edge inside a soft area is told, not lost in silence', () => {
     const mesh = gridOf(3, 3, { smoothing: { kind: 'edges', hardEdgePoints: Uint32Array.of(5, 6) } })
     expect(apply(sceneOf([mesh]), 'convert-smoothing', { to: 'groups' }).notes[0]).toMatch(
-      /1 hard edges of “part_1” end inside/,
+      /One hard edge of “part_1” ends inside/,
     )
   })
 })
