@@ -1,23 +1,13 @@
 /** What is told of a delivery: how far it is, what was left, what is held against it, and what is said once. */
 import { describe, expect, test } from 'vitest'
+import { send, workshop as tool } from '../../../tests/deliveries.ts'
 import { cubeOf, gridOf, materialOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
 import { encodeUtf8 } from '../base/bytes/text.ts'
 import { readPackage } from '../formats/package/read-package.ts'
 import type { Scene } from '../scene/scene.ts'
 import { deliver, packageFolder, type DeliveryRequest } from './deliver.ts'
-import { DESTINATION_DEFAULTS, type Destination } from './destinations/destination.ts'
+import type { Destination } from './destinations/destination.ts'
 
-const tool = (more: Partial<Destination> = {}): Destination => ({
-  ...DESTINATION_DEFAULTS,
-  id: 'workshop',
-  name: 'Workshop',
-  kind: 'modelling',
-  description: '',
-  format: 'fbx',
-  ...more,
-})
-const send = (scene: Scene, destination: Destination, more: Partial<DeliveryRequest> = {}) =>
-  deliver(scene, { destination, options: {}, stem: 'crate', withRecipe: true, codec: null, ...more })
 const box = sceneOf(
   [
     cubeOf({ faceMaterials: Int32Array.of(0, 1, 0, 1, 0, 1) }),

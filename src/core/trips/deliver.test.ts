@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest'
+import { send, workshop } from '../../../tests/deliveries.ts'
 import { cubeOf, gridOf, materialOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
 import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
 import { buildStormLantern } from '../practice/demo/storm-lantern.ts'
@@ -6,7 +7,7 @@ import { readPackage } from '../formats/package/read-package.ts'
 import { completeIds } from '../scene/ids.ts'
 import type { Scene } from '../scene/scene.ts'
 import { TRAIT_KINDS, TRAITS, type Trait } from '../compare/traits/registry.ts'
-import { deliver, packageFolder, packageName, type DeliveryRequest } from './deliver.ts'
+import { packageFolder, packageName } from './deliver.ts'
 import {
   checkSettingsOf,
   DESTINATION_DEFAULTS,
@@ -20,17 +21,6 @@ import { heightOf, measureSize, scaleForHeight } from './size.ts'
 import { CHECKS } from '../checks/registry.ts'
 import { standInOf } from '../practice/standins/registry.ts'
 
-const workshop = (more: Partial<Destination> = {}): Destination => ({
-  ...DESTINATION_DEFAULTS,
-  id: 'workshop',
-  name: 'Workshop',
-  kind: 'modelling',
-  description: '',
-  format: 'fbx',
-  ...more,
-})
-const send = (scene: Scene, destination: Destination, more: Partial<DeliveryRequest> = {}) =>
-  deliver(scene, { destination, options: {}, stem: 'crate', withRecipe: true, codec: null, ...more })
 const metric = (scene: Scene): Scene => ({ ...scene, space: { ...scene.space, unitMeters: 1 } })
 const crate = metric(
   sceneOf(
