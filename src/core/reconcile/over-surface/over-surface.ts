@@ -45,8 +45,6 @@ export interface OverSurface {
   readonly farthest: number
   readonly creases: LedCount | null
   readonly hardEdges: LedCount | null
-  /** faceCount; how far each new polygon is from the surface, NaN for those with a counterpart. */
-  readonly distances: Float64Array
 }
 
 /** Below this share of polygons with counterparts a part was made anew, and all of it is carried, however far off. */
@@ -207,7 +205,6 @@ export function carryOverSurface(
     farthest: taken.reduce((most, face) => Math.max(most, places.distances[face]!), 0),
     creases,
     hardEdges,
-    distances: places.distances,
   }
 }
 
