@@ -1,7 +1,7 @@
 /** UVs of corners without counterpart, from the places of the surface that they lie on. */
 import type { Nearest } from '../../base/math/bvh.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
-import { distanceToSegment } from '../../base/math/segment.ts'
+import { distanceToEdge } from '../../base/math/segment.ts'
 import type { CarryMap } from '../../compare/traits/trait.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { faceCountOf, type Mesh, type UvSet } from '../../scene/mesh.ts'
@@ -94,8 +94,8 @@ export function carryUvsOver(
         const beyond = over[corner]!
         if (beyond < 0 || stamps[beyond] === face) continue
         const end = corner + 1 < moved.faceOffsets[own + 1]! ? corner + 1 : moved.faceOffsets[own]!
-        const [a, b] = [placeOf(moved, moved.faceVertices[corner]!), placeOf(moved, moved.faceVertices[end]!)]
-        if (distanceToSegment(middle, a, b) > reach) continue
+        const [a, b] = [moved.faceVertices[corner]!, moved.faceVertices[end]!]
+        if (distanceToEdge(middle, moved.points, a, b) > reach) continue
         stamps[beyond] = face
         queue.push(beyond)
       }
@@ -150,7 +150,8 @@ export function carryUvsOver(
     corners.forEach((place, at) => {
       const sample = sampleFaces[start + at]!
       if (sample >= 0 && stamps[sample] !== face) across = true
-      if (wanted[start + at]) take(start + at, nearestInOrder(place, queue))
+      if (!wanted[start + at]) return
+      take(start + at, nearestInOrder(place, queue))
     })
     if (across) acrossSeams++
   }
