@@ -245,7 +245,7 @@ export const sculptor: StandInDescriptor = {
     },
     {
       id: 'cells',
-      title: 'Makes polygons fewer, to so many cells along a part (0: not)',
+      title: 'Makes polygons fewer, in cells',
       kind: 'number',
       default: 0,
       min: 0,
