@@ -3,7 +3,7 @@ import { createHeap } from '../../base/math/heap.ts'
 import type { MeshFacts } from './mesh-facts.ts'
 
 /** Edges of each point, as offsets into one list. */
-function edgesOfPoints({ pointCount, edges }: MeshFacts): { offsets: Uint32Array; list: Uint32Array } {
+export function edgesOfPoints({ pointCount, edges }: MeshFacts): { offsets: Uint32Array; list: Uint32Array } {
   const { edgeCount, edgePoints } = edges()
   const offsets = new Uint32Array(pointCount + 1)
   for (let at = 0; at < 2 * edgeCount; at++) offsets[edgePoints[at]! + 1]!++

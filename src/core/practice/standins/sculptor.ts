@@ -245,7 +245,7 @@ export const sculptor: StandInDescriptor = {
     },
     {
       id: 'cells',
-      title: 'Makes polygons fewer, in cells',
+      title: 'Lightens, to so many cells',
       kind: 'number',
       default: 0,
       min: 0,

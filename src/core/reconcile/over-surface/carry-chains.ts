@@ -7,8 +7,9 @@ import { once } from '../../base/remembering/once.ts'
 import { createHeap } from '../../base/math/heap.ts'
 import { distanceToSegment } from '../../base/math/segment.ts'
 import { edgeKey } from '../../mesh/relations/adjacency.ts'
+import { edgesOfPoints } from '../../mesh/relations/edge-paths.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
-import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import type { Mesh } from '../../scene/mesh.ts'
 import { placeOf } from './find-places.ts'
 
 /** Edges of a mesh with a value each, as pairs of points. */
@@ -91,7 +92,6 @@ export function leadEdges(
 ): LedEdges {
   const facts = createMeshFacts(target)
   const { edgePoints, edgeCount } = facts.edges()
-  const pointCount = pointCountOf(target)
   const known = new Set<number>()
   for (let edge = 0; edge < edgeCount; edge++)
     known.add(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!))
@@ -115,7 +115,8 @@ export function leadEdges(
     } else if (left.has(value)) left.get(value)!.push(ends)
     else left.set(value, [ends])
   }
-  const edgesOf = pointEdges(pointCount, edgePoints)
+  const { offsets, list } = edgesOfPoints(facts)
+  const edgesOf = (point: number): Uint32Array => list.subarray(offsets[point], offsets[point + 1])
   const lengthOf = (edge: number): number =>
     apart(placeOf(target, edgePoints[2 * edge]!), placeOf(target, edgePoints[2 * edge + 1]!))
   /** The mean length of the edges at a point of the target. */
@@ -236,14 +237,4 @@ export function leadEdges(
     }
     return path
   }
-}
-
-function pointEdges(pointCount: number, edgePoints: Uint32Array): (point: number) => Uint32Array {
-  const offsets = new Uint32Array(pointCount + 1)
-  for (const point of edgePoints) offsets[point + 1]!++
-  for (let point = 0; point < pointCount; point++) offsets[point + 1]! += offsets[point]!
-  const next = offsets.slice()
-  const list = new Uint32Array(edgePoints.length)
-  for (let at = 0; at < edgePoints.length; at++) list[next[edgePoints[at]!]!++] = at >> 1
-  return (point) => list.subarray(offsets[point], offsets[point + 1])
 }

@@ -30,17 +30,16 @@ const isMadeAnew = (master: Mesh, returned: Mesh, { matchedFaceCount }: Correspo
 /** Surfaces of more points than this are not measured: it would take longer than all else. */
 const MOST_MEASURED = 200_000
 
-/** Of other polygons: how far the two surfaces lie from each other. Says nothing of which point is which. */
+/** Of other polygons: how far the two surfaces lie from each other; null where that can't be measured. Says nothing of which point is which. */
 function compareSurfaces(
   master: Mesh,
   returned: Mesh,
   known: number,
   unitMeters: number | null,
-): TraitComparison {
+): TraitComparison | null {
   const total = pointCountOf(master)
-  const unmatched = compared('incomparable', 'not-matched', { totalCount: total })
   if (total + pointCountOf(returned) > MOST_MEASURED || !faceCountOf(master) || !faceCountOf(returned))
-    return unmatched
+    return null
   const field = {
     master: distancesToSurface(master, closestSurface(returned)),
     returned: distancesToSurface(returned, closestSurface(master)),
@@ -55,7 +54,7 @@ function compareSurfaces(
     sum += distance
     count++
   }
-  if (count === 0 || !(most < FARTHEST)) return unmatched
+  if (count === 0 || !(most < FARTHEST)) return null
   return compared('incomparable', 'points-surface', {
     totalCount: total,
     deviation: most,
@@ -116,8 +115,11 @@ export function comparePoints(
       movedReturned.push(other)
     }
   }
-  if (match.kind === 'none' || (missing > 0 && isMadeAnew(master, returned, match)))
-    return compareSurfaces(master, returned, match.matchedFaceCount, unitMeters)
+  if (match.kind === 'none' || (missing > 0 && isMadeAnew(master, returned, match))) {
+    const measured = compareSurfaces(master, returned, match.matchedFaceCount, unitMeters)
+    if (measured) return measured
+  }
+  if (match.kind === 'none') return compared('incomparable', 'not-matched', { totalCount: total })
   const places = {
     element: 'points' as const,
     master: Uint32Array.from(moved),
