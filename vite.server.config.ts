@@ -20,6 +20,8 @@ export default defineConfig({
         'draw-thread': 'src/host/images/draw-thread.ts',
         'work-thread': 'src/host/images/work-thread.ts',
         cli: 'src/cli/main.ts',
+        // the same without a process of its own, for tests
+        'command-line': 'src/cli/run-command-line.ts',
         benchmark: 'benchmarks/main.ts',
       },
       output: { format: 'es', entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' },

@@ -1,31 +1,20 @@
-/** The command line as a pipeline uses it: the built program in a process of its own. */
+/** The command line as a pipeline uses it: the built program. */
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join, resolve } from 'node:path'
+import { join } from 'node:path'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { sculptFiles } from '../../src/core/practice/standins/sculptor.ts'
 import { destinationOf } from '../../src/core/trips/destinations/registry.ts'
+import { kelbo, program } from '../command-line.ts'
 import { CUBE, CUBE_MTL } from '../meshes.ts'
 
-const program = resolve(import.meta.dirname, '../../dist/server/cli.js')
 const folder = mkdtempSync(join(tmpdir(), 'kelbo-cli-'))
 const at = (name: string): string => join(folder, name)
 
-function kelbo(...args: string[]) {
-  const result = spawnSync(process.execPath, [program, ...args], { encoding: 'utf8' })
-  return {
-    status: result.status,
-    json: () => JSON.parse(result.stdout),
-    out: result.stdout,
-    err: result.stderr,
-  }
-}
-
 beforeAll(() => {
-  expect(existsSync(program)).toBe(true)
   writeFileSync(at('crate.obj'), CUBE)
   writeFileSync(at('cube.mtl'), CUBE_MTL)
   writeFileSync(at('broken.obj'), CUBE + 'f 1 2 99\n')

@@ -1,8 +1,7 @@
 /** Operations on images: against values by hand, the reference's transfer, and files of the command line. */
-import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join, resolve } from 'node:path'
+import { join } from 'node:path'
 import fc from 'fast-check'
 import sharp from 'sharp'
 import { FloatType } from 'three'
@@ -19,6 +18,7 @@ import { canvasPixels, createCanvas } from '../../src/core/surfaces/one-map/canv
 import { workOnImage } from '../../src/core/image/operations/work-on-image.ts'
 import { workOnImages } from '../../src/app/work-on-images.ts'
 import { NODE_HOST } from '../../src/host/node-host.ts'
+import { kelbo } from '../command-line.ts'
 import { readText } from '../meshes.ts'
 import { IMAGE_READER } from '../../src/host/images/image-reader.ts'
 import { pixelsOrWhy } from '../../src/host/images/read-pixels.ts'
@@ -221,11 +221,10 @@ describe('what can’t be done is said', () => {
 describe('from the command line', () => {
   const folder = mkdtempSync(join(tmpdir(), 'kelbo-image-'))
   afterAll(() => rmSync(folder, { recursive: true, force: true }))
-  const program = resolve(import.meta.dirname, '../../dist/server/cli.js')
-  const kelbo = (...args: string[]) =>
-    spawnSync(process.execPath, [program, 'image', ...args], { encoding: 'utf8' })
   test('every operation is listed, with its options', () => {
-    const { operations } = JSON.parse(kelbo('--list', '--json').stdout) as { operations: { id: string }[] }
+    const { operations } = JSON.parse(kelbo('image', '--list', '--json').out) as {
+      operations: { id: string }[]
+    }
     expect(operations.map(({ id }) => id)).toEqual(IMAGE_OPERATIONS.map(({ id }) => id))
   })
   test('a folder of images, one of them broken: the rest is done, and it is said', async () => {
@@ -234,12 +233,12 @@ describe('from the command line', () => {
         create: { width: 8, height: 4, channels: 3, background: { r: 10, g: 200, b: 30 } },
       }).toFile(join(folder, name))
     writeFileSync(join(folder, 'c.png'), 'no image')
-    const answer = kelbo('resize', folder, join(folder, 'out'), '--option', 'size=4', '--json')
+    const answer = kelbo('image', 'resize', folder, join(folder, 'out'), '--option', 'size=4', '--json')
     expect(answer.status).toBe(1)
     expect(readdirSync(join(folder, 'out')).sort()).toEqual(['a.png', 'b.png'])
     const small = readPng(new Uint8Array(readFileSync(join(folder, 'out/a.png'))))!
     expect([small.width, small.height, ...small.values.slice(0, 3)]).toEqual([4, 2, 10, 200, 30])
-    const { refused } = JSON.parse(answer.stdout) as { refused: { file: string }[] }
+    const { refused } = JSON.parse(answer.out) as { refused: { file: string }[] }
     expect(refused.map(({ file }) => file)).toEqual(['c.png'])
   })
   test('what is no operation, no option, no file: one sentence', () => {
@@ -248,9 +247,9 @@ describe('from the command line', () => {
       ['resize', folder, folder, '--option', 'size=0'],
       ['resize', join(folder, 'none'), folder],
     ]) {
-      const answer = kelbo(...args)
+      const answer = kelbo('image', ...args)
       expect(answer.status).toBe(2)
-      expect(answer.stderr.trim()).toMatch(/^[^\n]+[.)]$/)
+      expect(answer.err.trim()).toMatch(/^[^\n]+[.)]$/)
     }
   })
 })
@@ -559,22 +558,20 @@ describe('kinds of files', () => {
         .png()
         .toBuffer(),
     )
-    const program = resolve(import.meta.dirname, '../../dist/server/cli.js')
     for (const [kind, name] of [
       ['jpeg', 'a.jpg'],
       ['tiff', 'a.tif'],
       ['tga', 'a.tga'],
       ['hdr', 'a.hdr'],
     ] as const) {
-      const { status } = spawnSync(process.execPath, [
-        program,
+      const { status } = kelbo(
         'image',
         'save-as',
         join(folder, 'a.png'),
         join(folder, 'out'),
         '--option',
         `kind=${kind}`,
-      ])
+      )
       expect(status).toBe(0)
       expect(readdirSync(join(folder, 'out'))).toContain(name)
     }

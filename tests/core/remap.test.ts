@@ -3,11 +3,10 @@
  * truth the generator knows; documents that the standards' own libraries judge (MaterialX 1.39.4, the Khronos glTF
  * validator 2.0.0-dev.3.10); images that are opened again.
  */
-import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
-import { dirname, join, relative, resolve } from 'node:path'
+import { dirname, join, relative } from 'node:path'
 import sharp from 'sharp'
 import { MTLLoader } from 'three/addons/loaders/MTLLoader.js'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
@@ -16,22 +15,12 @@ import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { readMaterialX } from '../../src/core/surfaces/documents/read-materialx.ts'
 import { runStandIn, standInOf } from '../../src/core/practice/standins/registry.ts'
 import { loadAssimp } from '../assimp.ts'
+import { kelbo } from '../command-line.ts'
 import { materialXJudge, type MaterialXJudge } from '../materialx.ts'
 
-const program = resolve(import.meta.dirname, '../../dist/server/cli.js')
 const folder = mkdtempSync(join(tmpdir(), 'kelbo-remap-'))
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
 const at = (name: string): string => join(folder, name)
-
-function kelbo(...args: string[]) {
-  const result = spawnSync(process.execPath, [program, ...args], { encoding: 'utf8' })
-  return {
-    status: result.status,
-    json: () => JSON.parse(result.stdout) as never,
-    out: result.stdout,
-    err: result.stderr,
-  }
-}
 
 /** A model of one triangle for each material. */
 function writeModel(name: string, materials: readonly string[], mtl = ''): void {
@@ -81,7 +70,6 @@ const rowOf = (answer: Answer, material: string, parameter: string): Row =>
 
 let judge: MaterialXJudge
 beforeAll(async () => {
-  expect(existsSync(program)).toBe(true)
   judge = await materialXJudge()
   writeModel(
     'lamp/lamp',

@@ -220,7 +220,7 @@ export const BASE_MESSAGES = {
   ),
   'delivery.polygons': entry(
     'warning',
-    '{count} polygons have more than three corners, and this destination takes triangles.',
+    '{count} [polygon has|polygons have] more than three corners, and this destination takes triangles.',
     'Tick “Cut into triangles”; the master keeps its polygons.',
   ),
   'delivery.normal-maps': entry(
