@@ -70,7 +70,7 @@ mkdirSync(folder, { recursive: true })
 const name = folders.join('-').replaceAll('/', '-')
 writeFileSync(
   join(root, 'vitest.mutants.config.mjs'),
-  `export default { test: { include: ${JSON.stringify(tests)}, testTimeout: 60000 } }\n`,
+  `export default { test: { include: ${JSON.stringify(tests)}, testTimeout: 60000, isolate: false } }\n`,
 )
 const config = join(folder, 'stryker.json')
 writeFileSync(

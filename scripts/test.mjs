@@ -1,12 +1,25 @@
 /** All tests, with a database of their own; ends with a line that counts. */
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { closeSync, existsSync, mkdirSync, openSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { removeDatabase, startDatabase } from './database.mjs'
 import { startApplication } from './application.mjs'
 import { nodeKept } from './keep.mjs'
-import { node, workFolder } from './run.mjs'
+import { workFolder } from './run.mjs'
 
 const results = join(workFolder, 'test-results')
+
+/** Where what runs beside something else prints, until it has ended: two at once would be read by nobody. */
+async function printedLater(name, work) {
+  const path = join(results, `${name}.txt`)
+  const file = openSync(path, 'w')
+  try {
+    await work(['ignore', file, file])
+  } finally {
+    closeSync(file)
+    process.stdout.write(readFileSync(path))
+  }
+}
+const SHOWN = ['ignore', 'inherit', 'inherit']
 
 export async function runTests(only) {
   rmSync(results, { recursive: true, force: true })
@@ -17,16 +30,17 @@ export async function runTests(only) {
     counts[passed ? 'passed' : 'failed']++
     console.log(`${passed ? 'ok  ' : 'FAIL'} ${name}`)
   }
-  if (wanted('format'))
-    count(
-      'format',
-      node('node_modules/prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']) === 0,
-    )
-  if (wanted('lint'))
-    count('lint', node('node_modules/eslint/bin/eslint.js', ['--max-warnings', '0', '.']) === 0)
-  if (wanted('types')) count('types', node('node_modules/vue-tsc/bin/vue-tsc.js', ['-b']) === 0)
+  const judges = {
+    format: ['node_modules/prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']],
+    lint: ['node_modules/eslint/bin/eslint.js', ['--max-warnings', '0', '.']],
+    types: ['node_modules/vue-tsc/bin/vue-tsc.js', ['-b']],
+  }
+  const judge = async (stdio) => {
+    for (const [name, [script, words]] of Object.entries(judges))
+      if (wanted(name)) count(name, (await nodeKept(script, words, { stdio })) === 0)
+  }
 
-  const vitest = async (project, env) => {
+  const vitest = async (project, env, stdio) => {
     const output = join(results, `${project}.json`)
     const status = await nodeKept(
       'node_modules/vitest/vitest.mjs',
@@ -41,7 +55,7 @@ export async function runTests(only) {
         '--outputFile.json',
         output,
       ],
-      { env: { ...process.env, ...env } },
+      { env: { ...process.env, ...env }, stdio },
     )
     if (!existsSync(output)) return count(`${project} tests ran`, false)
     const report = JSON.parse(readFileSync(output, 'utf8'))
@@ -50,21 +64,40 @@ export async function runTests(only) {
     // a file that could not even be loaded has no tests to count
     if (status !== 0 && report.numFailedTests === 0) count(`${project} tests ran to their end`, false)
   }
-  if (wanted('core')) await vitest('core', {})
+  if (wanted('core')) await vitest('core', {}, SHOWN)
 
-  if (wanted('server') || wanted('browser')) {
-    removeDatabase('test-postgres')
-    const database = await startDatabase('test-postgres', { fast: true })
-    try {
-      if (wanted('server')) await vitest('server', { KELBO_DATABASE_URL: database.url })
-      if (wanted('browser')) await browserTests(database.url, counts, count)
-    } finally {
-      database.stop()
-      removeDatabase('test-postgres')
-    }
+  const server = (stdio) =>
+    withDatabase('test-postgres', (url) => vitest('server', { KELBO_DATABASE_URL: url }, stdio))
+  // a browser waits for most of its time, and so do processes that are ended and started again: side by side
+  if (wanted('browser')) {
+    const beside = printedLater('beside', async (stdio) => {
+      if (wanted('server')) await server(stdio)
+      await judge(stdio)
+    })
+    // whatever becomes of the one, the other is waited for
+    const ended = await Promise.allSettled([
+      withDatabase('test-postgres-browser', (url) => browserTests(url, counts, count)),
+      beside,
+    ])
+    for (const { reason } of ended) if (reason) throw reason
+  } else {
+    if (wanted('server')) await server(SHOWN)
+    await judge(SHOWN)
   }
   console.log(`${counts.passed} passed, ${counts.failed} failed`)
   return counts.failed === 0 && counts.passed > 0 ? 0 : 1
+}
+
+/** A database that is made for this and removed after it. */
+async function withDatabase(name, use) {
+  removeDatabase(name)
+  const database = await startDatabase(name, { fast: true })
+  try {
+    await use(database.url)
+  } finally {
+    database.stop()
+    removeDatabase(name)
+  }
 }
 
 async function browserTests(databaseUrl, counts, count) {

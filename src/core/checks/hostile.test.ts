@@ -89,6 +89,16 @@ const SCENES: [string, () => ReturnType<typeof sceneOf>, string][] = [
   ],
   ['three hundred thousand points on one spot', () => sceneOf([heap(300000)]), 'unwelded-points'],
   ['no part at all', () => sceneOf([]), ''],
+  [
+    'islands so far off that numbers tell no steps apart there',
+    () => {
+      const cube = cubeOf()
+      return sceneOf([
+        { ...cube, uvSets: cube.uvSets.map((set) => ({ ...set, values: set.values.map((v) => v + 1e18) })) },
+      ])
+    },
+    'outside-tiles',
+  ],
 ]
 
 describe.each(SCENES)('%s', (_name, build, expected) => {

@@ -5,6 +5,8 @@ import { renumberMesh } from '../practice/standins/sculptor.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { compareScenes } from './compare-scenes.ts'
+import { createNearestPoints } from './match/evidence/nearest-points.ts'
+import { matchPositions } from './match/match-positions.ts'
 import { noteText, TRAITS, type Trait } from './traits/registry.ts'
 
 const cube = (): Scene => readText(CUBE, { unitMeters: 0.01 }, [file('cube.mtl', CUBE_MTL)]).scene
@@ -207,4 +209,10 @@ test('units: brought together where both are known, not assumed where one is not
   const unknown = { ...cube(), space: { ...cube().space, unitMeters: null } }
   expect(compareScenes(cube(), unknown).scene.state).toBe('incomparable')
   expect(cellsOf(cube(), unknown).points!.state).toBe('same')
+})
+
+test('a search with a reach that is nothing beside where it looks ends, and finds what lies on the spot', () => {
+  const points = Float64Array.of(1000, 0, 0, 1000, 0, 0.5, 2, 2, 2)
+  expect(createNearestPoints(points).nearest(1000, 0, 0, 1e-200).best).toBe(0)
+  expect([...matchPositions(points, points, 1e-20)]).toEqual([0, 1, 2])
 })

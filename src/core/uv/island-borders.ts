@@ -64,6 +64,8 @@ export function segmentDistance(ends: Float64Array, a: number, b: number): numbe
 
 const MOST_CELLS_PER_SEGMENT = 4096
 const MOST_COMPARISONS = 40000000
+/** Beyond 2^53 a step from a cell to the next stays where it is. */
+const FARTHEST_CELL = 2 ** 50
 
 /**
  * Pairs of islands closer than `reach`, each with the least distance between their borders. Segments of
@@ -92,7 +94,8 @@ export function closeIslands(
     const c1 = Math.floor((u1 + reach) / cell)
     const r0 = Math.floor((v0 - reach) / cell)
     const r1 = Math.floor((v1 + reach) / cell)
-    if (!((c1 - c0 + 1) * (r1 - r0 + 1) <= MOST_CELLS_PER_SEGMENT * 64)) {
+    const isFarOff = Math.max(Math.abs(c0), Math.abs(c1), Math.abs(r0), Math.abs(r1)) > FARTHEST_CELL
+    if (isFarOff || !((c1 - c0 + 1) * (r1 - r0 + 1) <= MOST_CELLS_PER_SEGMENT * 64)) {
       complete = false
       continue
     }

@@ -264,3 +264,9 @@ test('the used share of a tile counts a place once and only inside the tile', ()
   expect(share([-1, 0, 1.5, 1])).toBeCloseTo(0.5, 3)
   expect(share([2, 2, 1, 1])).toBe(0)
 })
+
+test('islands where numbers tell no steps apart: the search ends, and says that it is not complete', () => {
+  const ends = Float64Array.of(1e18, 0, 1e18, 1, 1e18, 0, 1e18, 1, 0, 0, 0, 1)
+  const segments = { ends, islands: Int32Array.of(0, 1, 2), corners: Uint32Array.of(0, 1, 2) }
+  expect(closeIslands(segments, 0.01)).toEqual({ pairs: [], complete: false })
+})

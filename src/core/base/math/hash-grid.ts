@@ -20,13 +20,32 @@ export interface HashGrid {
   readonly insert: (item: number, x: number, y: number, z: number) => void
 }
 
+/** Cells from 0 on along an axis: beyond 2^53 a search would step from a cell to the next and stay where it is. */
+const MOST_CELLS = 2 ** 50
+
+/** Finer cells tell nothing apart: so many fit between 0 and the farthest coordinate. */
+const FINEST = 2 ** -40
+
+/** How far from 0 the farthest finite coordinate lies. */
+export function farthestFrom0(points: ArrayLike<number>): number {
+  let farthest = 0
+  for (let at = 0; at < points.length; at++) {
+    const away = Math.abs(points[at]!)
+    if (away > farthest && away < Infinity) farthest = away
+  }
+  return farthest
+}
+
 /**
  * An empty grid.
  *
  * @param itemCount how many items it may hold, numbered from 0.
- * @param cellSize more than 0, in the items' unit; coordinates up to 2^31 cells from 0 are told apart.
+ * @param finest more than 0, in the items' unit: cells are no smaller.
+ * @param farthest of the items' coordinates from 0: cells are so large that they tell these apart. What lies farther
+ * off than 2^50 cells shares the last.
  */
-export function createHashGrid(itemCount: number, cellSize: number): HashGrid {
+export function createHashGrid(itemCount: number, finest: number, farthest: number): HashGrid {
+  const cellSize = Math.max(finest, farthest * FINEST, Number.MIN_VALUE * 2 ** 60)
   let tableSize = 16
   while (tableSize < itemCount * 2) tableSize *= 2
   const mask = tableSize - 1
@@ -36,7 +55,10 @@ export function createHashGrid(itemCount: number, cellSize: number): HashGrid {
   // primes of Teschner et al., "Optimized Spatial Hashing for Collision Detection of Deformable Objects", 2003
   const slotOf = (x: number, y: number, z: number): number =>
     (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) & mask
-  const cellOf = (coordinate: number): number => Math.floor(coordinate * inverse)
+  const cellOf = (coordinate: number): number => {
+    const cell = Math.floor(coordinate * inverse)
+    return cell > MOST_CELLS ? MOST_CELLS : cell < -MOST_CELLS ? -MOST_CELLS : cell
+  }
   return {
     cellSize,
     heads,

@@ -1,4 +1,4 @@
-import { createHashGrid } from '../../base/math/hash-grid.ts'
+import { createHashGrid, farthestFrom0 } from '../../base/math/hash-grid.ts'
 
 /** How many points of one cell are looked at for one match. */
 const LONGEST_SEARCH = 512
@@ -17,7 +17,7 @@ export function matchPositions(master: Float64Array, returned: Float64Array, rea
   const matched = new Int32Array(masterCount).fill(-1)
   if (!(reach > 0) || returnedCount === 0) return matched
   const cell = reach * 2
-  const { heads, next, slotOf, cellOf, insert } = createHashGrid(returnedCount, cell)
+  const { heads, next, slotOf, cellOf, insert } = createHashGrid(returnedCount, cell, farthestFrom0(returned))
   // a chain starts with its lowest point, so that of coincident points the lowest is met first
   for (let point = returnedCount - 1; point >= 0; point--)
     insert(point, returned[3 * point]!, returned[3 * point + 1]!, returned[3 * point + 2]!)

@@ -1,4 +1,4 @@
-import { createHashGrid } from '../../base/math/hash-grid.ts'
+import { createHashGrid, farthestFrom0 } from '../../base/math/hash-grid.ts'
 import { borderEdges } from '../relations/border-loops.ts'
 import type { MeshFacts } from '../relations/mesh-facts.ts'
 
@@ -30,7 +30,7 @@ export function findTJunctions(
     ...new Set(Array.from(edges, (edge) => [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!]).flat()),
   ]
   const cell = Math.max(2 * distance, facts.diagonal() / Math.sqrt(borderPoints.length))
-  const { heads, next, slotOf, cellOf, insert } = createHashGrid(borderPoints.length, cell)
+  const { heads, next, slotOf, cellOf, insert } = createHashGrid(borderPoints.length, cell, farthestFrom0(points))
   borderPoints.forEach((point, at) =>
     insert(at, points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!),
   )

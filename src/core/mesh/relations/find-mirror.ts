@@ -1,5 +1,5 @@
 /** Whether a mesh is its own mirror image, and which of its faces is the image of which. */
-import { createHashGrid } from '../../base/math/hash-grid.ts'
+import { createHashGrid, farthestFrom0 } from '../../base/math/hash-grid.ts'
 import type { MeshFacts } from './mesh-facts.ts'
 
 export interface Mirror {
@@ -42,7 +42,7 @@ function mirrorAcross(facts: MeshFacts, axis: number, plane: number, reach: numb
   const points = facts.points()
   const { pointCount, faceCount } = facts
   const { faceOffsets, faceVertices } = facts.mesh
-  const { heads, next, slotOf, cellOf, insert } = createHashGrid(pointCount, 4 * reach)
+  const { heads, next, slotOf, cellOf, insert } = createHashGrid(pointCount, 4 * reach, farthestFrom0(points))
   for (let point = pointCount - 1; point >= 0; point--)
     insert(point, points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!)
   const { offsets, corners } = facts.pointCorners()

@@ -45,7 +45,7 @@ function search(
   const least = Math.max(4 * distance, diagonal * 1e-9, 1e-150)
   // on a surface about one point a cell, which is quicker; points along a line would crowd into few of these
   const cell = isCrowded ? least : Math.max(2 * distance, diagonal / Math.sqrt(pointCount), least / 4)
-  const { heads, next, slotOf, cellOf, insert } = createHashGrid(pointCount, cell)
+  const { heads, next, slotOf, cellOf, insert } = createHashGrid(pointCount, cell, diagonal)
   const distanceSquared = distance * distance
   let looks = 0
   for (let point = 0; point < pointCount; point++) {

@@ -1,4 +1,4 @@
-import { createHashGrid } from '../../../base/math/hash-grid.ts'
+import { createHashGrid, farthestFrom0 } from '../../../base/math/hash-grid.ts'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 import type { Neighbours } from '../neighbours.ts'
 import { pointsApart } from '../points-apart.ts'
@@ -23,7 +23,11 @@ export function byNearness(master: Mesh, returned: Mesh, { offsets, others }: Ne
     longest = Math.max(longest, reach[point]!)
   }
   if (!(longest > 0)) return pairs
-  const { heads, next, slotOf, cellOf, insert } = createHashGrid(pointCountOf(returned), longest * 2)
+  const { heads, next, slotOf, cellOf, insert } = createHashGrid(
+    pointCountOf(returned),
+    longest * 2,
+    farthestFrom0(returned.points),
+  )
   for (let point = 0; point < pointCountOf(returned); point++)
     insert(
       point,

@@ -1,4 +1,4 @@
-import { createHashGrid, type HashGrid } from '../../../base/math/hash-grid.ts'
+import { createHashGrid, farthestFrom0, type HashGrid } from '../../../base/math/hash-grid.ts'
 
 export interface Nearest {
   /** -1: none within reach. */
@@ -26,11 +26,12 @@ export function createNearestPoints(
   counts: (point: number) => boolean = () => true,
 ): NearestPoints {
   const grids = new Map<number, HashGrid>()
+  const farthest = farthestFrom0(points)
   const gridFor = (reach: number): HashGrid => {
     const octave = Math.ceil(Math.log2(reach))
     const known = grids.get(octave)
     if (known) return known
-    const grid = createHashGrid(points.length / 3, 2 ** octave)
+    const grid = createHashGrid(points.length / 3, 2 ** octave, farthest)
     for (let point = 0; point < points.length / 3; point++)
       if (counts(point))
         grid.insert(point, points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!)

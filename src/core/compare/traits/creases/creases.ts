@@ -13,12 +13,13 @@ export const creases: PartTraitDescriptor = {
   notes: {
     'creases-changed': {
       ledger:
-        '{changed} of {total} creased edges and corners changed[?added|, {added} are new]; they can be restored.',
+        '{changed} of {total} creased [edge or corner|edges and corners|total] changed[?added|, {added} are new]; they can be restored.',
       forecast:
-        '{changed} of {total} creased edges and corners leave with another sharpness[?added|, {added} are new].',
+        '{changed} of {total} creased [edge or corner|edges and corners|total] leave with another sharpness[?added|, {added} are new].',
     },
     'creases-lost': {
-      ledger: '{total} creased edges and corners came back smooth; they can be restored.',
+      ledger:
+        '{total} creased [edge or corner|edges and corners|total] came back smooth; [it|they|total] can be restored.',
       forecast: 'The file will not carry the {total} creases.',
     },
   },

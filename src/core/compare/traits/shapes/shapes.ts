@@ -9,7 +9,9 @@ export const shapes: PartTraitDescriptor = {
   title: 'shapes',
   scope: 'part',
   ofThePart: false,
-  notes: { 'shapes-partly': { ledger: '{changed} of {total} blend shapes or skin weights changed.' } },
+  notes: {
+    'shapes-partly': { ledger: '{changed} of {total} blend [shape|shapes|total] or skin weights changed.' },
+  },
   fingerprint({ scene, mesh }, hash) {
     for (const shape of mesh.shapes)
       hash

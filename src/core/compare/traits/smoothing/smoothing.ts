@@ -12,11 +12,11 @@ export const smoothing: PartTraitDescriptor = {
   notes: {
     'edges-softened': {
       ledger:
-        '{changed} of {total} hard edges came back soft[?added|, {added} are new]; they can be restored.',
+        '{changed} of {total} hard [edge|edges|total] came back soft[?added|, {added} are new]; they can be restored.',
       forecast: '{changed} of {total} hard edges leave soft[?added|, {added} are new].',
     },
     'smoothing-lost': {
-      ledger: '{total} hard edges came back without smoothing; they can be restored.',
+      ledger: '{total} hard [edge|edges|total] came back without smoothing; [it|they|total] can be restored.',
       forecast: 'The file will not carry the {total} hard edges.',
     },
     'smoothing-renumbered': {

@@ -9,7 +9,8 @@ export const topology: PartTraitDescriptor = {
   ofThePart: false,
   notes: {
     subdivided: {
-      ledger: 'It came back subdivided; its {total} polygons were found again in it, all of them.',
+      ledger:
+        'It came back subdivided; its {total} [polygon was|polygons were|total] found again in it, all of them.',
       forecast: 'It leaves subdivided.',
     },
     renumbered: {
@@ -30,7 +31,7 @@ export const topology: PartTraitDescriptor = {
     },
     'panels-anew': {
       ledger:
-        'It came back as panels in polygons of the tool’s own; its {total} polygons were laid over them by their UVs.',
+        'It came back as panels in polygons of the tool’s own; its {total} [polygon was|polygons were|total] laid over them by their UVs.',
       forecast: 'It leaves as panels in other polygons.',
     },
     'polygons-cut': {
@@ -39,7 +40,8 @@ export const topology: PartTraitDescriptor = {
       toolsOwn: true,
     },
     'points-split': {
-      ledger: 'The polygons are the same; {count} points were split off others, as at seams and hard edges.',
+      ledger:
+        'The polygons are the same; {count} [point was|points were] split off others, as at seams and hard edges.',
       otherForm: 'The tool sees a border where the points were split; they are joined again on return.',
       toolsOwn: true,
     },

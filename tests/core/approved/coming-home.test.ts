@@ -1,0 +1,188 @@
+/** Ledgers, matchings and reconciled scenes of returns by seeds: see tell.ts. */
+import { test } from 'vitest'
+import { chanceOf } from '../../../src/core/base/math/chance.ts'
+import { compareScenes } from '../../../src/core/compare/compare-scenes.ts'
+import type { Ledger } from '../../../src/core/compare/ledger.ts'
+import type { Correspondence } from '../../../src/core/compare/match/correspondence.ts'
+import { correspond } from '../../../src/core/compare/match/correspond.ts'
+import type { SceneMatching } from '../../../src/core/compare/match-scenes.ts'
+import { recogniseReturn } from '../../../src/core/compare/recognise/recognise-return.ts'
+import { tellStory } from '../../../src/core/compare/story/tell-story.ts'
+import {
+  NOTES,
+  noteText,
+  TRAIT_DESCRIPTORS,
+  TRAITS,
+  type Trait,
+} from '../../../src/core/compare/traits/registry.ts'
+import { buildCourierHeron } from '../../../src/core/practice/demo/courier-heron.ts'
+import { damage, FAULTS, type FaultName } from '../../../src/core/practice/faults/mesh-faults.ts'
+import { renumberMesh } from '../../../src/core/practice/standins/sculptor.ts'
+import { anySceneReturn, flatten } from '../../../src/core/practice/faults/scene-faults.ts'
+import { reconcile } from '../../../src/core/reconcile/reconcile.ts'
+import { reconcileThreeWays } from '../../../src/core/reconcile/three-ways/reconcile-three-ways.ts'
+import type { Scene } from '../../../src/core/scene/scene.ts'
+import { ballOf, cubeOf, gridOf } from '../../solids.ts'
+import { expectApproved, mark, said, tellScene } from './tell.ts'
+import { scenesOf, touch } from './touch.ts'
+
+const storyOf = (ledger: Ledger): string[] =>
+  tellStory(ledger, {
+    titleOf: (trait) => TRAIT_DESCRIPTORS[trait as Trait].title,
+    isToolsOwn: (note) => NOTES[note]?.toolsOwn === true,
+  }).map((sentence) => `    ${sentence}`)
+
+function tellLedger(ledger: Ledger): string[] {
+  const rows = ledger.rows.map(({ name, match, correspondenceKind, cells }) => {
+    const told = Object.entries(cells).flatMap(
+      ([trait, { state, note, parameters, changedCount, totalCount }]) =>
+        state === 'same'
+          ? []
+          : [`${trait} ${state} ${changedCount}/${totalCount} ${noteText(note, parameters)}`],
+    )
+    const by = `${match.by}, ${correspondenceKind}`
+    return `    “${name}” (${by}) ${told.join(' · ') || 'the same'} ${mark(cells)}`
+  })
+  const { scene, whole } = ledger
+  return [
+    ...rows,
+    `    scene ${scene.state} ${noteText(scene.note, scene.parameters)} ${mark({ scene, whole })}`,
+  ]
+}
+
+const tellMatch = ({
+  kind,
+  guess,
+  matchedFaceCount,
+  turnedFaceCount,
+  cutFaceCount,
+  ...arrays
+}: Correspondence): string =>
+  `${kind}${guess ? ' guess' : ''}, polygons ${matchedFaceCount}, turned ${turnedFaceCount}, cut ${cutFaceCount} ${mark(arrays)}`
+
+const tellMatching = ({ matched, unmatched }: SceneMatching): string[] => [
+  ...matched.map(
+    ({ match, correspondence }) =>
+      `    ${match.masterNode}-${match.returnedNode} by ${match.by}: ${tellMatch(correspondence)}`,
+  ),
+  `    alone: ${unmatched.map(({ masterNode, returnedNode }) => `${masterNode}|${returnedNode}`).join(' ')}`,
+]
+
+/** What is taken of what came back, by a chance: traits for all, and others for one part. */
+function anyTaking(master: Scene, chance: () => number) {
+  const some = (): Trait[] => TRAITS.filter(() => chance() < 0.4)
+  const part = master.nodes.find(({ mesh }) => mesh >= 0)
+  return { take: some(), ...(part && chance() < 0.3 ? { takeByPart: { [part.id]: some() } } : {}) }
+}
+
+function tellReconciled(
+  master: Scene,
+  returned: Scene,
+  matching: SceneMatching | undefined,
+  chance: () => number,
+): string[] {
+  const options = anyTaking(master, chance)
+  try {
+    const { scene, findings, taken } = reconcile(master, returned, options, () => {}, matching)
+    return [`  took ${JSON.stringify(taken)}`, ...said(findings), ...tellScene(scene)]
+  } catch (error) {
+    return [`  refused: ${(error as Error).message}`]
+  }
+}
+
+test('scenes of any kind, touched: the ledger, and what is taken from it', async () => {
+  const lines: string[] = []
+  const scenes = scenesOf(20, 60)
+  for (let seed = 0; seed < 180; seed++) {
+    const chance = chanceOf(seed)
+    const master = scenes[seed % scenes.length]!
+    let returned = touch(master, chance)
+    if (chance() < 0.4)
+      returned = { ...returned, meshes: returned.meshes.map((mesh, at) => renumberMesh(mesh, seed + at)) }
+    const ledger = compareScenes(master, returned)
+    lines.push(`${seed}`, ...tellLedger(ledger), ...storyOf(ledger))
+    lines.push(...tellReconciled(master, returned, undefined, chance))
+  }
+  await expectApproved('touched', lines)
+})
+
+test('scenes of any kind, touched here and there: what comes together, and what has to be chosen', async () => {
+  const lines: string[] = []
+  const scenes = scenesOf(21, 40)
+  for (let seed = 0; seed < 100; seed++) {
+    const chance = chanceOf(seed)
+    const base = scenes[seed % scenes.length]!
+    const master = touch(base, chance)
+    const returned = touch(base, chance)
+    const options = anyTaking(base, chance)
+    const choices = Object.fromEntries(
+      ['', ...base.nodes.map(({ id }) => id)].map((id) => [
+        id,
+        Object.fromEntries(
+          TRAITS.flatMap((trait) => (chance() < 0.5 ? [[trait, chance() < 0.5 ? 'here' : 'there']] : [])),
+        ),
+      ]),
+    ) as NonNullable<Parameters<typeof reconcileThreeWays>[3]['choices']>
+    for (const more of [{}, { choices }]) {
+      const { scene, findings, taken, parts, conflicts } = reconcileThreeWays(base, returned, master, {
+        ...options,
+        ...more,
+      })
+      lines.push(`${seed} took ${JSON.stringify(taken)}`, ...said(findings))
+      for (const { name, traits } of parts)
+        if (Object.keys(traits).length) lines.push(`    “${name}” ${JSON.stringify(traits)}`)
+      for (const { name, trait, elements } of conflicts)
+        lines.push(`    to choose: “${name}” ${trait} ${elements}`)
+      if (scene) lines.push(...tellScene(scene))
+    }
+  }
+  await expectApproved('three-ways', lines)
+})
+
+const heron = flatten(buildCourierHeron())
+const small = { ...heron, nodes: heron.nodes.slice(3, 9), meshes: heron.meshes.slice(3, 9) }
+const partsOf = (scene: Scene): Scene => ({
+  ...scene,
+  nodes: scene.nodes.map((node, mesh) => ({ ...node, mesh })),
+})
+
+test('shapes with mixes of faults: which element is which', async () => {
+  const shapes = [
+    cubeOf(),
+    gridOf(7, 5, {}, (x, z) => Math.sin(x * 0.7) * 0.4 + Math.cos(z * 0.9) * 0.3),
+    ballOf(10, 6, 2),
+    ...small.meshes,
+  ]
+  const names = Object.keys(FAULTS) as FaultName[]
+  const lines: string[] = []
+  shapes.forEach((shape, at) => {
+    for (let seed = 0; seed < 24; seed++) {
+      const chance = chanceOf(100 * at + seed)
+      const faults = names.filter(() => chance() < 0.3)
+      const { mesh } = damage(shape, faults, chance)
+      lines.push(`${at} ${faults.join('+')}: ${tellMatch(correspond(shape, mesh))}`)
+    }
+  })
+  await expectApproved('shapes', lines)
+})
+
+test('parts with mixes of faults, all of it sized, turned and regrouped: what is recognised, told and taken', async () => {
+  const master = partsOf(small)
+  const lines: string[] = []
+  for (let seed = 0; seed < 24; seed++) {
+    const chance = chanceOf(500 + seed)
+    const made = anySceneReturn(master, chance)
+    const { returned, matching, undone, findings } = recogniseReturn(master, made.returned, {
+      undoWhole: seed % 4 > 0,
+    })
+    lines.push(
+      `${seed} ${made.faults.join('+')} undone ${mark(undone)}`,
+      ...said(findings),
+      ...tellMatching(matching),
+    )
+    const ledger = compareScenes(master, returned, () => {}, matching)
+    lines.push(...tellLedger(ledger), ...storyOf({ ...ledger, undone }))
+    if (seed % 2 === 0) lines.push(...tellReconciled(master, returned, matching, chance))
+  }
+  await expectApproved('parts', lines)
+})

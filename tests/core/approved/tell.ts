@@ -1,0 +1,58 @@
+/**
+ * Results in words, to be held against those that were looked through once (`*.txt` beside): whatever a change in the
+ * code changes in them shows as lines that differ. After a change that is meant, `npx vitest run --project core
+ * tests/core/approved -u` writes them anew; read the difference before it is committed.
+ */
+import { expect } from 'vitest'
+import { describeFindings } from '../../../src/core/inspect/inspect-scene.ts'
+import type { Finding } from '../../../src/core/base/messages/catalogue.ts'
+import type { Scene } from '../../../src/core/scene/scene.ts'
+
+/** Six digits: what lies beyond is another order of sums. */
+const short = (value: number): string =>
+  Number.isInteger(value) ? String(value) : String(Number(value.toPrecision(6)))
+
+function hash(text: string): string {
+  let value = 0x811c9dc5
+  for (let at = 0; at < text.length; at++) value = Math.imul(value ^ text.charCodeAt(at), 0x01000193)
+  return (value >>> 0).toString(36)
+}
+
+/** Any plain data over typed arrays, whole; of bytes their number and a hash. */
+function whole(value: unknown): string {
+  if (typeof value === 'number') return short(value)
+  if (value instanceof Uint8Array) return `${value.length} bytes ${hash(String(value))}`
+  if (ArrayBuffer.isView(value)) return `[${Array.from(value as Float64Array, short).join(' ')}]`
+  if (Array.isArray(value)) return `[${value.map(whole).join(', ')}]`
+  if (value instanceof Map)
+    return `{${[...value].map(([key, one]) => `${whole(key)}: ${whole(one)}`).join(', ')}}`
+  if (value instanceof Set) return `{${[...value].map(whole).join(', ')}}`
+  if (value && typeof value === 'object')
+    return `{${Object.entries(value)
+      .filter(([, one]) => one !== undefined && typeof one !== 'function')
+      .map(([key, one]) => `${key}: ${whole(one)}`)
+      .join(', ')}}`
+  return JSON.stringify(value) ?? 'undefined'
+}
+
+/** A few letters that are others where anything of the value is. */
+export const mark = (value: unknown): string => `#${hash(whole(value))}`
+
+/** What was said of a file, a line each. */
+export const said = (findings: readonly Finding[]): string[] =>
+  describeFindings(findings).map(
+    ({ severity, where, message }) => `    ${severity}: ${where ? `${where}: ` : ''}${message}`,
+  )
+
+/** A scene in lines: what it is made of, and a mark for each piece. */
+export function tellScene(scene: Scene): string[] {
+  const { nodes, meshes, materials, ...rest } = scene
+  return [
+    `    scene ${mark(rest)} nodes ${mark(nodes)} materials ${mark(materials)}`,
+    `    meshes ${meshes.map(mark).join(' ')}`,
+  ]
+}
+
+/** Holds the lines against the text of that name. */
+export const expectApproved = (name: string, lines: readonly string[]): Promise<void> =>
+  expect(`${lines.join('\n')}\n`).toMatchFileSnapshot(`./${name}.txt`)
