@@ -5,6 +5,12 @@
  */
 import { expect } from 'vitest'
 import { describeFindings } from '../../../src/core/inspect/inspect-scene.ts'
+import {
+  defaultsOf,
+  hasValue,
+  type OptionDescriptor,
+  type OptionValues,
+} from '../../../src/core/base/options/option.ts'
 import type { Finding } from '../../../src/core/base/messages/catalogue.ts'
 import type { Scene } from '../../../src/core/scene/scene.ts'
 
@@ -51,6 +57,22 @@ export function tellScene(scene: Scene): string[] {
     `    scene ${mark(rest)} nodes ${mark(nodes)} materials ${mark(materials)}`,
     `    meshes ${meshes.map(mark).join(' ')}`,
   ]
+}
+
+/** Options by chance, most of them what they are where nothing is said. */
+export function anyOptions(options: readonly OptionDescriptor[], chance: () => number): OptionValues {
+  const values: Record<string, string | number | boolean | null> = { ...defaultsOf(options) }
+  for (const option of options.filter(hasValue)) {
+    if (chance() < 0.6) continue
+    if (option.kind === 'boolean') values[option.id] = chance() < 0.5
+    if (option.kind === 'choice')
+      values[option.id] = option.choices[Math.floor(chance() * option.choices.length)]!.value
+    if (option.kind === 'number') {
+      const value = option.min + chance() * (Math.min(option.max, option.min + 100) - option.min)
+      values[option.id] = option.whole ? Math.round(value) : value
+    }
+  }
+  return values
 }
 
 /** Holds the lines against the text of that name. */
