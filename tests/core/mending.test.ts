@@ -12,8 +12,8 @@ import type { Scene } from '../../src/core/scene/scene.ts'
 import { faulty, mendAll } from './made-faults.ts'
 
 /** How many made models; all open models that a computer mends in a minute where it is said. */
-const seeds = Number(process.env.SEEDS ?? 40)
-const mostPolygons = process.env.SEEDS ? 5000 : 1200
+const seeds = Number(process.env.SEEDS ?? 24)
+const mostPolygons = process.env.SEEDS ? 5000 : 700
 
 describe('open models', () => {
   const root = '/usr/share/assimp/models'

@@ -261,7 +261,7 @@ export const BASE_MESSAGES = {
   ),
   'delivery.renamed': entry(
     'info',
-    'Names of {count} {what} are written as the tool takes them: “{from}” as “{to}”. They are known by their own again on return.',
+    'The [name of one of the {what} is|names of {count} {what} are] written as the tool takes [it|them]: “{from}” as “{to}”. On return [it is known by its|they are known by their] own again.',
     'Nothing to do; other rules of names are set with the destination.',
   ),
   'upload.too-large': entry(

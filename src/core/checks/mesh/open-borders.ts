@@ -9,7 +9,12 @@ export const openBorders: CheckDescriptor = {
   title: 'Open borders',
   why: 'A hole lets light in and remeshing leak out. Cloth and leaves are open on purpose; a closed prop is not.',
   reads: ['points', 'faceVertices', 'faceOffsets'],
-  problems: { open: { severity: 'info', text: '{count} [open border|open borders], {edges} edges in all.' } },
+  problems: {
+    open: {
+      severity: 'info',
+      text: '{count} [open border|open borders], {edges} [edge|edges|edges] in all.',
+    },
+  },
   run({ facts }, report) {
     const { loops } = findBorderLoops(facts)
     if (loops.length === 0) return

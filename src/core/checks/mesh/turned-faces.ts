@@ -19,7 +19,7 @@ export const turnedFaces: CheckDescriptor = {
     },
     onesided: {
       severity: 'error',
-      text: '{count} [shell|shells] [is|are] twisted into one side: their polygons can’t all agree.',
+      text: '{count} [shell|shells] [is|are] twisted into one side: [its|their] polygons can’t all agree.',
     },
   },
   run({ facts }, report) {

@@ -10,7 +10,7 @@ export const seamsAndHardEdges: CheckDescriptor = {
   reads: ['faceVertices', 'faceOffsets', 'uvSets', 'smoothing'],
   problems: {
     unseamed: { severity: 'warning', text: '{count} [hard edge|hard edges] [is|are] not seams.' },
-    soft: { severity: 'info', text: '{count} [seam|seams] [is|are] not hard edges.' },
+    soft: { severity: 'info', text: '{count} [seam is not a hard edge|seams are not hard edges].' },
   },
   run({ mesh, facts }, report) {
     const set = mesh.uvSets[0]

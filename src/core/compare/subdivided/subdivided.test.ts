@@ -26,7 +26,7 @@ import { findCage } from './find-cage.ts'
 
 const whole = flatten(buildCourierHeron())
 /** Parts of it: more of them show nothing more. */
-const heron = { ...whole, nodes: whole.nodes.slice(0, 6), meshes: whole.meshes.slice(0, 6) }
+const heron = { ...whole, nodes: whole.nodes.slice(0, 4), meshes: whole.meshes.slice(0, 4) }
 const refined = (mesh: Mesh, levels: number, uvMode: (typeof UV_MODES)[number] = 'boundaries'): Mesh =>
   subdivideMesh(mesh, { levels, uvMode, sharpCorners: false })
 /** Points as they are, refined without smoothing. */

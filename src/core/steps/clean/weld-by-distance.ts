@@ -1,3 +1,4 @@
+import { counted } from '../../base/messages/render.ts'
 import { countCollapses } from '../../mesh/welds/count-collapses.ts'
 import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
 import { countWelds, findWelds, weldedPoints } from '../../mesh/welds/find-welds.ts'
@@ -29,7 +30,7 @@ export const weldByDistance: StepDescriptor = {
         element: 'points',
         elements: weldedPoints(target),
         warning: edges
-          ? `On “${mesh.name}” this distance closes ${edges} edges and takes ${faces} polygons away: features would collapse.`
+          ? `On “${mesh.name}” this distance closes ${counted(edges, 'edge')} and takes ${counted(faces, 'polygon')} away: features would collapse.`
           : null,
       }
     }),
