@@ -6,6 +6,9 @@ import type { Ledger } from '../../../src/core/compare/ledger.ts'
 import type { Correspondence } from '../../../src/core/compare/match/correspondence.ts'
 import { correspond } from '../../../src/core/compare/match/correspond.ts'
 import type { SceneMatching } from '../../../src/core/compare/match-scenes.ts'
+import { subdivideMesh } from '../../../src/core/mesh/subdividing/subdivide-mesh.ts'
+import { completeIds } from '../../../src/core/scene/ids.ts'
+import { faceCountOf, type Mesh } from '../../../src/core/scene/mesh.ts'
 import { recogniseReturn } from '../../../src/core/compare/recognise/recognise-return.ts'
 import { tellStory } from '../../../src/core/compare/story/tell-story.ts'
 import {
@@ -21,7 +24,7 @@ import { renumberMesh } from '../../../src/core/practice/standins/sculptor.ts'
 import { anySceneReturn, flatten } from '../../../src/core/practice/faults/scene-faults.ts'
 import { reconcile } from '../../../src/core/reconcile/reconcile.ts'
 import { reconcileThreeWays } from '../../../src/core/reconcile/three-ways/reconcile-three-ways.ts'
-import type { Scene } from '../../../src/core/scene/scene.ts'
+import { plainNode, type Scene } from '../../../src/core/scene/scene.ts'
 import { ballOf, cubeOf, gridOf } from '../../solids.ts'
 import { expectApproved, mark, said, tellScene } from './tell.ts'
 import { scenesOf, touch } from './touch.ts'
@@ -32,13 +35,15 @@ const storyOf = (ledger: Ledger): string[] =>
     isToolsOwn: (note) => NOTES[note]?.toolsOwn === true,
   }).map((sentence) => `    ${sentence}`)
 
-function tellLedger(ledger: Ledger): string[] {
+function tellLedger(ledger: Ledger, inWords = true): string[] {
   const rows = ledger.rows.map(({ name, match, correspondenceKind, cells }) => {
     const told = Object.entries(cells).flatMap(
       ([trait, { state, note, parameters, changedCount, totalCount }]) =>
         state === 'same'
           ? []
-          : [`${trait} ${state} ${changedCount}/${totalCount} ${noteText(note, parameters)}`],
+          : [
+              `${trait} ${state} ${changedCount}/${totalCount}${inWords ? ` ${noteText(note, parameters)}` : ''}`,
+            ],
     )
     const by = `${match.by}, ${correspondenceKind}`
     return `    “${name}” (${by}) ${told.join(' · ') || 'the same'} ${mark(cells)}`
@@ -141,23 +146,47 @@ test('scenes of any kind, touched here and there: what comes together, and what 
 
 const heron = flatten(buildCourierHeron())
 const small = { ...heron, nodes: heron.nodes.slice(3, 9), meshes: heron.meshes.slice(3, 9) }
-const partsOf = (scene: Scene): Scene => ({
-  ...scene,
-  nodes: scene.nodes.map((node, mesh) => ({ ...node, mesh })),
+const withParts = (like: Scene, meshes: readonly Mesh[]): Scene =>
+  completeIds({
+    ...like,
+    meshes: meshes.map((mesh) => ({ ...mesh, id: '' })),
+    nodes: meshes.map(({ name }, mesh) => plainNode(name, { mesh })),
+  })
+const cloth = gridOf(5, 4, {}, (x, z) => Math.sin(x * 0.7) * 0.4 + Math.cos(z * 0.9) * 0.3)
+const groupedBy = (mesh: Mesh, count: number): Mesh => ({
+  ...mesh,
+  faceMaterials: Int32Array.from({ length: faceCountOf(mesh) }, (_face, at) => at % count),
+  smoothing: {
+    kind: 'groups',
+    faceGroups: Int32Array.from({ length: faceCountOf(mesh) }, (_face, at) => at % 3),
+  },
 })
+/** Small ones, so that many mixes take little time: with UVs and without, alike and symmetrical ones among them. */
+const SOLIDS: readonly Mesh[] = [
+  cubeOf({ name: 'crate' }),
+  cubeOf({ name: 'lid' }, 2, [4, 0, 0]),
+  groupedBy({ ...cloth, name: 'cloth' }, 2),
+  { ...ballOf(8, 5, 1), name: 'knob' },
+  {
+    ...ballOf(6, 4, 1),
+    name: 'other_knob',
+    points: ballOf(6, 4, 1).points.map((value, at) => value + (at % 3 ? 0 : 7)),
+  },
+  { ...gridOf(3, 3), name: 'plate', uvSets: [] },
+  {
+    ...groupedBy(cloth, 3),
+    name: 'flag',
+    points: cloth.points.map((value, at) => (at % 3 === 1 ? value + 6 : value)),
+  },
+]
 
 test('shapes with mixes of faults: which element is which', async () => {
-  const shapes = [
-    cubeOf(),
-    gridOf(7, 5, {}, (x, z) => Math.sin(x * 0.7) * 0.4 + Math.cos(z * 0.9) * 0.3),
-    ballOf(10, 6, 2),
-    ...small.meshes,
-  ]
+  const shapes = [...SOLIDS, ...small.meshes.slice(0, 2)]
   const names = Object.keys(FAULTS) as FaultName[]
   const lines: string[] = []
   shapes.forEach((shape, at) => {
-    for (let seed = 0; seed < 14; seed++) {
-      const chance = chanceOf(100 * at + seed)
+    for (let seed = 0; seed < (at < SOLIDS.length ? 45 : 6); seed++) {
+      const chance = chanceOf(1000 * at + seed)
       const faults = names.filter(() => chance() < 0.3)
       const { mesh } = damage(shape, faults, chance)
       lines.push(`${at} ${faults.join('+')}: ${tellMatch(correspond(shape, mesh))}`)
@@ -167,21 +196,25 @@ test('shapes with mixes of faults: which element is which', async () => {
 })
 
 test('parts with mixes of faults, all of it sized, turned and regrouped: what is recognised, told and taken', async () => {
-  const master = partsOf(small)
   const lines: string[] = []
-  for (let seed = 0; seed < 14; seed++) {
+  for (let seed = 0; seed < 54; seed++) {
     const chance = chanceOf(500 + seed)
+    const some = SOLIDS.filter(() => chance() < 0.5)
+    const master = seed % 27 === 0 ? withParts(heron, small.meshes) : withParts(heron, some.length ? some : SOLIDS.slice(0, 1)) // prettier-ignore
     const made = anySceneReturn(master, chance)
-    const { returned, matching, undone, findings } = recogniseReturn(master, made.returned, {
-      undoWhole: seed % 4 > 0,
-    })
+    const refines = chance() < 0.15
+    const came = refines
+      ? { ...made.returned, meshes: made.returned.meshes.map((mesh) => subdivideMesh(mesh, { levels: 1, uvMode: 'all', sharpCorners: false })) } // prettier-ignore
+      : made.returned
+    const undoes = seed % 4 > 0
+    const { returned, matching, undone, findings } = recogniseReturn(master, came, { undoWhole: undoes })
     lines.push(
-      `${seed} ${made.faults.join('+')} undone ${mark(undone)}`,
+      `${seed} ${made.faults.join('+')}${refines ? '+subdivided' : ''} undone ${mark(undone)}`,
       ...said(findings),
       ...tellMatching(matching),
     )
     const ledger = compareScenes(master, returned, () => {}, matching)
-    lines.push(...tellLedger(ledger), ...storyOf({ ...ledger, undone }))
+    lines.push(...tellLedger(ledger, false), ...storyOf({ ...ledger, undone }))
     if (seed % 2 === 0) lines.push(...tellReconciled(master, returned, matching, chance))
   }
   await expectApproved('parts', lines)
