@@ -46,6 +46,7 @@ function tellLedger(ledger: Ledger, inWords = true): string[] {
             ],
     )
     const by = `${match.by}, ${correspondenceKind}`
+    if (match.by === 'none') return `    “${name}” ${match.masterNode < 0 ? 'new' : 'lost'} ${mark(cells)}`
     return `    “${name}” (${by}) ${told.join(' · ') || 'the same'} ${mark(cells)}`
   })
   const { scene, whole } = ledger
