@@ -44,6 +44,8 @@ interface Opinion {
   /** Paths below `from` in the layer are below `to` on the stage. */
   readonly from: string
   readonly to: string
+  /** The arcs that led here: one that is gone along once more takes in itself. */
+  readonly through: readonly string[]
 }
 
 const isBelow = (path: string, root: string): boolean =>
@@ -106,16 +108,16 @@ export function composeStage(
     layers: readonly { layer: UsdLayer; file: string }[],
     path: string,
     stagePath: string,
-    arcs: readonly string[],
+    through: readonly string[],
   ): Opinion[] => {
     const parts = path.split('/').filter(Boolean)
     let found = layers.flatMap(({ layer, file }) =>
       layer.prims
         .filter(({ name }) => name === parts[0])
-        .map((prim): Opinion => ({ prim, layer, file, from: '/', to: '/' })),
+        .map((prim): Opinion => ({ prim, layer, file, from: '/', to: '/', through })),
     )
     for (let depth = 1; depth < parts.length && found.length > 0; depth++)
-      found = gather(found, `/${parts.slice(0, depth).join('/')}`, arcs).flatMap((opinion) =>
+      found = gather(found, `/${parts.slice(0, depth).join('/')}`).flatMap((opinion) =>
         opinion.prim.children
           .filter(({ name }) => name === parts[depth])
           .map((prim) => ({ ...opinion, prim })),
@@ -131,7 +133,7 @@ export function composeStage(
     { asset, path }: UsdArc,
     opinion: Opinion,
     stagePath: string,
-    arcs: readonly string[],
+    through: readonly string[],
   ): Opinion[] => {
     let { layer, file } = opinion
     if (asset !== '') {
@@ -144,34 +146,31 @@ export function composeStage(
     }
     const standard = layer.metadata.get('defaultPrim')
     const wanted = path || `/${(typeof standard === 'string' ? standard : (layer.prims[0]?.name ?? '')).replace(/^\//, '')}` // prettier-ignore
-    const found = locate(stackOf(layer, file), wanted, stagePath, arcs)
+    const found = locate(stackOf(layer, file), wanted, stagePath, through)
     if (found.length === 0)
       messages.add('usd.missing-prim', { place: `“${stagePath}”`, path: wanted.slice(0, 200) })
     return found
   }
 
   /** All that is said of a prim, the strongest first. */
-  const gather = (own: readonly Opinion[], stagePath: string, arcs: readonly string[]): Opinion[] => {
+  const gather = (own: readonly Opinion[], stagePath: string): Opinion[] => {
     const found: Opinion[] = []
-    for (const opinion of own) found.push(...expand(opinion, stagePath, arcs, own))
+    for (const opinion of own) found.push(...expand(opinion, stagePath, own))
     return found
   }
-  const expand = (
-    opinion: Opinion,
-    stagePath: string,
-    arcs: readonly string[],
-    siblings: readonly Opinion[],
-  ): Opinion[] => {
-    const { prim, layer, file, from, to } = opinion
+  const expand = (opinion: Opinion, stagePath: string, siblings: readonly Opinion[]): Opinion[] => {
+    const { prim, file, through } = opinion
+    const ownPath = mapped(stagePath, { from: opinion.to, to: opinion.from })
     const found: Opinion[] = [opinion]
     const follow = (arc: UsdArc): void => {
       const key = `${arc.asset} ${arc.path} ${file}`
-      if (arcs.includes(key) || arcs.length > MOST_ARCS) {
+      const isAbove = arc.asset === '' && isBelow(ownPath, arc.path)
+      if (isAbove || through.includes(key) || through.length > MOST_ARCS) {
         messages.add('usd.ring', { path: (arc.asset || arc.path).slice(0, 200) })
         return
       }
-      const next = openArc(arc, opinion, stagePath, [...arcs, key])
-      for (const own of next) found.push(...expand(own, stagePath, [...arcs, key], next))
+      const next = openArc(arc, opinion, stagePath, [...through, key])
+      for (const own of next) found.push(...expand(own, stagePath, next))
     }
     const chosen = (set: string): string | undefined => {
       for (const one of [...siblings, opinion]) {
@@ -188,7 +187,7 @@ export function composeStage(
       if (!variantsTold.has(told))
         messages.add('usd.variant', { name: prim.name, set, variant: name || 'none' })
       variantsTold.add(told)
-      if (variant) found.push(...expand({ prim: variant, layer, file, from, to }, stagePath, arcs, siblings))
+      if (variant) found.push(...expand({ ...opinion, prim: variant }, stagePath, siblings))
     }
     for (const arc of prim.references) follow(arc)
     for (const arc of prim.payloads) follow(arc)
@@ -196,20 +195,14 @@ export function composeStage(
     return found
   }
 
-  const build = (
-    name: string,
-    path: string,
-    own: readonly Opinion[],
-    arcs: readonly string[],
-    depth: number,
-  ): StagePrim | null => {
+  const build = (name: string, path: string, own: readonly Opinion[], depth: number): StagePrim | null => {
     if (isFull) return null
     if (++count > MOST_PRIMS || depth > 400) {
       isFull = true
       messages.add('usd.too-many', { path: path.slice(0, 200), limit: MOST_PRIMS })
       return null
     }
-    const opinions = gather(own, path, arcs)
+    const opinions = gather(own, path)
     const specifiers = opinions.map(({ prim }) => prim.specifier)
     // what only says something over another that is not there is no prim; a class is none by itself
     if (specifiers[0] === 'class' || !specifiers.some((one) => one !== 'over')) return null
@@ -271,7 +264,7 @@ export function composeStage(
       }
     const base = path === '/' ? '' : path
     const children = [...names].flatMap(([childName, list]) => {
-      const built = build(childName, `${base}/${childName}`, list, arcs, depth + 1)
+      const built = build(childName, `${base}/${childName}`, list, depth + 1)
       return built ? [built] : []
     })
     return { path, name, type, metadata, properties, children, sources }
@@ -282,11 +275,11 @@ export function composeStage(
   for (const { layer, file } of layers)
     for (const prim of layer.prims) {
       const list = names.get(prim.name) ?? []
-      list.push({ prim, layer, file, from: '/', to: '/' })
+      list.push({ prim, layer, file, from: '/', to: '/', through: [] })
       names.set(prim.name, list)
     }
   const prims = [...names].flatMap(([name, list]) => {
-    const built = build(name, `/${name}`, list, [], 0)
+    const built = build(name, `/${name}`, list, 0)
     return built ? [built] : []
   })
   const byPath = new Map<string, StagePrim>()

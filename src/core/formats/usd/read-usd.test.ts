@@ -167,6 +167,23 @@ describe('what a file may hold', () => {
       ['usd.variant', { name: 'lamp', set: 'size', variant: 'small' }],
     ])
   })
+  test('a part that takes in what it is part of, by one way or two, comes once; what is named again below is no ring', () => {
+    for (const what of [
+      `def Xform "a" { ${SHEET('sheet')} def Xform "again" ( references = </a> ) {} }`,
+      `def Xform "a" { ${SHEET('sheet')} def Xform "again" ( inherits = </a> ) {} }`,
+      `def Xform "a" { ${SHEET('sheet')} def Xform "x" ( references = </b> ) {} } def Xform "b" { def Xform "y" ( references = </a> ) {} }`,
+    ]) {
+      const { scene, findings } = text(what, '( metersPerUnit = 1 )')
+      expect(findings.map(({ code }) => code)).toContain('usd.ring')
+      expect(scene.nodes.length).toBeLessThan(12)
+    }
+    const { scene, findings } = text(
+      `def Xform "lamp" ( references = </bulb> ) { def Xform "spare" ( references = </bulb> ) {} } class Xform "bulb" { ${SHEET('glass')} }`,
+      '( metersPerUnit = 1 )',
+    )
+    expect(findings).toEqual([])
+    expect(scene.nodes.map(({ name }) => name).sort()).toEqual(['glass', 'glass', 'lamp', 'spare'])
+  })
   test('what takes in itself, what is switched off, what goes by the world', () => {
     const result = text(
       `def Xform "a" ( references = </a> ) {}
