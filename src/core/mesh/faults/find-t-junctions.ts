@@ -30,7 +30,11 @@ export function findTJunctions(
     ...new Set(Array.from(edges, (edge) => [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!]).flat()),
   ]
   const cell = Math.max(2 * distance, facts.diagonal() / Math.sqrt(borderPoints.length))
-  const { heads, next, slotOf, cellOf, insert } = createHashGrid(borderPoints.length, cell, farthestFrom0(points))
+  const { heads, next, slotOf, cellOf, insert } = createHashGrid(
+    borderPoints.length,
+    cell,
+    farthestFrom0(points),
+  )
   borderPoints.forEach((point, at) =>
     insert(at, points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!),
   )
