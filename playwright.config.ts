@@ -25,6 +25,9 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--no-first-run',
+        // pages are drawn by the processor itself: by way of a GPU in software they take longer
+        '--disable-gpu-rasterization',
+        '--disable-gpu-compositing',
       ],
     },
   },
