@@ -1,7 +1,8 @@
-// Mutation testing of one folder: `npm run mutants -- src/core/reconcile [--sample N] [--seed N] [--beside]`. Changes of one word
-// are made, one at a time; those that leave every test of the folder green are listed. A sample takes random lines;
-// --beside asks the tests elsewhere that name the folder too.
-import { mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+// Mutation testing of one folder: `npm run mutants -- src/core/reconcile [--sample N] [--seed N] [--beside] [--left]`.
+// Changes of one word are made, one at a time; those that leave every test of the folder green are listed. A sample takes
+// random lines; --beside asks the tests elsewhere that name the folder too, --tests FILE those that are named. With
+// --left only what the run before left is tried again: quick tests first, then the slow ones on the rest.
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join, relative, resolve } from 'node:path'
 import { parseArgs } from 'node:util'
 import { chanceOf } from '../src/core/base/math/chance.ts'
@@ -13,13 +14,14 @@ const { values, positionals } = parseArgs({
     sample: { type: 'string' },
     seed: { type: 'string', default: '1' },
     beside: { type: 'boolean', default: false },
+    left: { type: 'boolean', default: false },
     tests: { type: 'string', multiple: true },
   },
 })
 const folders = positionals.map((path) => relative(root, resolve(path)))
 if (folders.length === 0 || folders.some((folder) => !folder.startsWith('src/'))) {
   console.error(
-    'npm run mutants -- src/core/FOLDER ... [--sample N] [--seed N] [--beside] [--tests PATTERN ...]',
+    'npm run mutants -- src/core/FOLDER ... [--sample N] [--seed N] [--beside] [--left] [--tests FILE ...]',
   )
   process.exit(2)
 }
@@ -65,9 +67,30 @@ if (values.sample) {
 }
 
 const folder = join(root, 'build/mutants')
-rmSync(folder, { recursive: true, force: true })
-mkdirSync(folder, { recursive: true })
 const name = folders.join('-').replaceAll('/', '-')
+const reportPath = join(folder, `${name}.json`)
+
+/** What a report says of each change: by where it is and what it is, whether a test noticed. */
+const noticedIn = (report) =>
+  new Map(
+    Object.entries(report.files).flatMap(([path, { mutants }]) =>
+      mutants.map(({ location, mutatorName, replacement, status }) => [
+        JSON.stringify([path, location, mutatorName, replacement]),
+        { path, location, noticed: status === 'Killed' || status === 'Timeout' },
+      ]),
+    ),
+  )
+const before = values.left ? noticedIn(JSON.parse(readFileSync(reportPath, 'utf8'))) : null
+if (before)
+  mutate = [...before.values()]
+    .filter(({ noticed }) => !noticed)
+    .map(
+      ({ path, location: { start, end } }) =>
+        `${path}:${start.line}:${start.column - 1}-${end.line}:${end.column - 1}`,
+    )
+rmSync(join(folder, 'sandbox'), { recursive: true, force: true })
+rmSync(reportPath, { force: true })
+mkdirSync(folder, { recursive: true })
 writeFileSync(
   join(root, 'vitest.mutants.config.mjs'),
   `export default { test: { include: ${JSON.stringify(tests)}, testTimeout: 60000, isolate: false } }\n`,
@@ -85,7 +108,7 @@ writeFileSync(
     mutator: { excludedMutations: ['StringLiteral'] },
     reporters: ['clear-text', 'json', 'progress-append-only'],
     clearTextReporter: { allowColor: false, logTests: false, reportTests: false, reportScoreTable: true },
-    jsonReporter: { fileName: `build/mutants/${name}.json` },
+    jsonReporter: { fileName: reportPath },
     tempDirName: 'build/mutants/sandbox',
     ignorePatterns: ['build', 'dist', 'docs', 'test-results', '.ci', '.kelbo'],
     concurrency: 2,
@@ -106,4 +129,13 @@ try {
   ])
 } finally {
   rmSync(join(root, 'vitest.mutants.config.mjs'), { force: true })
+}
+if (existsSync(reportPath)) {
+  const now = noticedIn(JSON.parse(readFileSync(reportPath, 'utf8')))
+  const all = new Map(before ?? now)
+  for (const [key, one] of now) if (all.has(key) && one.noticed) all.set(key, one)
+  const noticed = [...all.values()].filter((one) => one.noticed).length
+  console.log(
+    `${noticed} of ${all.size} changes are noticed (${((100 * noticed) / Math.max(1, all.size)).toFixed(1)} %)`,
+  )
 }

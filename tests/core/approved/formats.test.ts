@@ -12,7 +12,7 @@ import type { Scene } from '../../../src/core/scene/scene.ts'
 import { NODE_DECODERS } from '../../../src/host/geometry-decoders.ts'
 import { fuzzSources, mutationOf } from '../../fuzz/mutations.ts'
 import { anyOptions, expectApproved, mark, said, tellScene } from './tell.ts'
-import { scenesOf } from './touch.ts'
+import { richScene, scenesOf } from './touch.ts'
 
 /** What reading gives: the scene, or why there is none. */
 function tellRead(files: readonly PackageFile[], options: OptionValues = {}): string[] {
@@ -28,7 +28,7 @@ function tellRead(files: readonly PackageFile[], options: OptionValues = {}): st
 test.each(FORMATS.map(({ id }) => id))('%s written with any options, and read again', async (id) => {
   const format = FORMATS.find((one) => one.id === id)!
   const lines: string[] = []
-  const scenes: Scene[] = [...scenesOf(22, 24), buildStormLantern()]
+  const scenes: Scene[] = [...scenesOf(22, 24), buildStormLantern(), richScene(), richScene(), richScene()]
   scenes.forEach((scene, seed) => {
     const options = anyOptions(format.writeOptions, chanceOf(seed))
     const ending = format.endingFor?.(options) ?? format.endings[0]!

@@ -119,7 +119,7 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
   const faces = whole.reduce((sum, { faceCount }) => sum + faceCount, 0)
   const told = [
     how.length
-      ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; all ${count(faces, 'polygon')} were found again`
+      ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; ${faces === 1 ? 'its one polygon was' : `all ${count(faces, 'polygon')} were`} found again`
       : '',
     changed.length ? `polygons changed${onParts(changed.length, rows.length)} (${names(changed)})` : '',
     welded.length ? `points were welded or added${onParts(welded.length, rows.length)}` : '',
@@ -213,6 +213,8 @@ export function tellStory(ledger: StoryLedger, words: StoryWords): string[] {
   if (sentences.length) return sentences
   const faces = back.reduce((sum, { faceCount }) => sum + faceCount, 0)
   return [
-    `Nothing changed: all ${count(faces, 'polygon')} of ${count(back.length, 'part')} are as they left.`,
+    faces === 1
+      ? 'Nothing changed: the one polygon is as it left.'
+      : `Nothing changed: all ${count(faces, 'polygon')} of ${count(back.length, 'part')} are as they left.`,
   ]
 }

@@ -174,7 +174,7 @@ describe('whatever it is, of a real model, beside whatever else was done to it',
   test.each(CASES.map(([said, matrix], at) => [said, matrix, [[], BESIDE[at % 3]!]] as const))(
     '%s',
     (said, matrix, all) => {
-      for (const names of all as FaultName[][]) {
+      for (const names of all as unknown as FaultName[][]) {
         const returned = returnOf(matrix, names, 11)
         const { whole } = compareScenes(heron, returned)
         if (!said.includes('2.54')) expect([names, wholeText(whole!)]).toEqual([names, said])
