@@ -12,7 +12,7 @@ import type { Scene } from '../../src/core/scene/scene.ts'
 import { faulty, mendAll } from './made-faults.ts'
 
 /** How many made models; all open models that a computer mends in a minute where it is said. */
-const seeds = Number(process.env.SEEDS ?? 24)
+const seeds = Number(process.env.SEEDS ?? 16)
 const mostPolygons = process.env.SEEDS ? 5000 : 700
 
 describe('open models', () => {
