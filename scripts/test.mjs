@@ -35,10 +35,14 @@ export async function runTests(only) {
     lint: ['node_modules/eslint/bin/eslint.js', ['--max-warnings', '0', '.']],
     types: ['node_modules/vue-tsc/bin/vue-tsc.js', ['-b']],
   }
-  const judge = async (stdio) => {
-    for (const [name, [script, words]] of Object.entries(judges))
-      if (wanted(name)) count(name, (await nodeKept(script, words, { stdio })) === 0)
-  }
+  const judge = (stdio) =>
+    Promise.all(
+      Object.entries(judges)
+        .filter(([name]) => wanted(name))
+        .map(async ([name, [script, words]]) =>
+          count(name, (await nodeKept(script, words, { stdio })) === 0),
+        ),
+    )
 
   const vitest = async (project, env, stdio) => {
     const output = join(results, `${project}.json`)
