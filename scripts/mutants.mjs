@@ -80,6 +80,10 @@ const noticedIn = (report) =>
       ]),
     ),
   )
+if (values.left && !existsSync(reportPath)) {
+  console.error(`There is no run of ${folders.join(', ')} before this one.`)
+  process.exit(2)
+}
 const before = values.left ? noticedIn(JSON.parse(readFileSync(reportPath, 'utf8'))) : null
 if (before)
   mutate = [...before.values()]
@@ -93,6 +97,7 @@ rmSync(reportPath, { force: true })
 mkdirSync(folder, { recursive: true })
 writeFileSync(
   join(root, 'vitest.mutants.config.mjs'),
+  // what is loaded stays: the tests are many and the files that they load more
   `export default { test: { include: ${JSON.stringify(tests)}, testTimeout: 60000, isolate: false } }\n`,
 )
 const config = join(folder, 'stryker.json')

@@ -2,12 +2,12 @@
 import { workerData } from 'node:worker_threads'
 
 const { program, port, done } = workerData
-const { runCommandLine } = await import(program)
 port.on('message', async (words) => {
   let out = ''
   let err = ''
   let status
   try {
+    const { runCommandLine } = await import(program)
     status = await runCommandLine(words, {
       out: (text) => (out += `${text}\n`),
       say: (text) => (err += `${text}\n`),

@@ -1,10 +1,12 @@
 /** What checks find, steps do, stand-ins and destinations write, and surfaces and images become: see tell.ts. */
 import { test } from 'vitest'
 import { chanceOf } from '../../../src/core/base/math/chance.ts'
+import { KelboError } from '../../../src/core/base/messages/collector.ts'
 import { hasValue } from '../../../src/core/base/options/option.ts'
 import { findingText, runChecks } from '../../../src/core/checks/run-checks.ts'
 import { noteText } from '../../../src/core/compare/traits/registry.ts'
-import { writeFbx } from '../../../src/core/formats/fbx/write-fbx.ts'
+import { messageText } from '../../../src/core/formats/catalogue.ts'
+import { formatById } from '../../../src/core/formats/registry.ts'
 import { ImageRefusal } from '../../../src/core/image/operations/operation.ts'
 import { IMAGE_OPERATIONS } from '../../../src/core/image/operations/registry.ts'
 import type { Pixels } from '../../../src/core/image/pixels.ts'
@@ -84,18 +86,15 @@ test('steps: what they do with any options, and why not', async () => {
 
 test('stand-ins: the files that they give back, and what they say', async () => {
   const lines: string[] = []
-  const sent = writeFbx(parts, 'parts.fbx', {}).files
   STAND_INS.forEach((standIn, number) => {
+    const format = formatById(standIn.reads[0]!)!
+    const sent = format.write(parts, `parts${format.endings[0]!}`, {}).files
     for (let seed = 0; seed < 3; seed++) {
       const parameters = anyOptions(standIn.parameters, chanceOf(100 * number + seed))
       lines.push(`${standIn.id} ${JSON.stringify(parameters)}`)
-      try {
-        const { files, log } = runStandIn(standIn, sent, parameters)
-        lines.push(`    ${files.map(({ name, bytes }) => `${name} ${mark(bytes)}`).join(', ')}`)
-        lines.push(...log.map((line) => `    ${line}`))
-      } catch (error) {
-        lines.push(`    ${(error as Error).message}`)
-      }
+      const { files, log } = runStandIn(standIn, sent, parameters)
+      lines.push(`    ${files.map(({ name, bytes }) => `${name} ${mark(bytes)}`).join(', ')}`)
+      lines.push(...log.map((line) => `    ${line}`))
     }
   })
   await expectApproved('stand-ins', lines)
@@ -126,7 +125,8 @@ test('destinations: what leaves, and what is said before', async () => {
           for (const [trait, { state, note, parameters }] of Object.entries(cells))
             if (state !== 'same') lines.push(`    “${name}” ${trait} ${state} ${noteText(note, parameters)}`)
       } catch (error) {
-        lines.push(`    ${(error as Error).message}`)
+        if (!(error instanceof KelboError)) throw error
+        lines.push(`    ${messageText(error.code, error.parameters)}`)
       }
     }
   await expectApproved('destinations', lines)

@@ -1,6 +1,6 @@
 /**
- * Results in words, to be held against those that were looked through once (`*.txt` beside): whatever a change in the
- * code changes in them shows as lines that differ. After a change that is meant, `npx vitest run --project core
+ * Results in words, held against what they were before (`*.txt` beside): whatever a change in the code changes in them
+ * shows as lines that differ. They say that something is another, not that it was right: that is for the other tests. After a change that is meant, `npx vitest run --project core
  * tests/core/approved -u` writes them anew; read the difference before it is committed.
  */
 import { expect } from 'vitest'
@@ -50,7 +50,7 @@ export const said = (findings: readonly Finding[]): string[] =>
     ({ severity, where, message }) => `    ${severity}: ${where ? `${where}: ` : ''}${message}`,
   )
 
-/** A scene in lines: what it is made of, and a mark for each piece. */
+/** A scene in lines: a mark for each kind of thing that it holds, and for each mesh. */
 export function tellScene(scene: Scene): string[] {
   const { nodes, meshes, materials, ...rest } = scene
   return [

@@ -45,6 +45,7 @@ export function farthestFrom0(points: ArrayLike<number>): number {
  * off than 2^50 cells shares the last.
  */
 export function createHashGrid(itemCount: number, finest: number, farthest: number): HashGrid {
+  // the last so large that one over it is a number
   const cellSize = Math.max(finest, farthest * FINEST, Number.MIN_VALUE * 2 ** 60)
   let tableSize = 16
   while (tableSize < itemCount * 2) tableSize *= 2

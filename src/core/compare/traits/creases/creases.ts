@@ -13,9 +13,9 @@ export const creases: PartTraitDescriptor = {
   notes: {
     'creases-changed': {
       ledger:
-        '{changed} of {total} creased [edge or corner|edges and corners|total] changed[?added|, {added} are new]; they can be restored.',
+        '{changed} of {total} creased [edge or corner|edges and corners|total] changed[?added|, {added} [is|are|added] new]; [it|they|changed] can be restored.',
       forecast:
-        '{changed} of {total} creased [edge or corner|edges and corners|total] leave with another sharpness[?added|, {added} are new].',
+        '{changed} of {total} creased [edge or corner|edges and corners|total] leave with another sharpness[?added|, {added} [is|are|added] new].',
     },
     'creases-lost': {
       ledger:

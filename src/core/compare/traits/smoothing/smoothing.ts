@@ -12,8 +12,8 @@ export const smoothing: PartTraitDescriptor = {
   notes: {
     'edges-softened': {
       ledger:
-        '{changed} of {total} hard [edge|edges|total] came back soft[?added|, {added} are new]; they can be restored.',
-      forecast: '{changed} of {total} hard edges leave soft[?added|, {added} are new].',
+        '{changed} of {total} hard [edge|edges|total] came back soft[?added|, {added} [is|are|added] new]; [it|they|changed] can be restored.',
+      forecast: '{changed} of {total} hard edges leave soft[?added|, {added} [is|are|added] new].',
     },
     'smoothing-lost': {
       ledger: '{total} hard [edge|edges|total] came back without smoothing; [it|they|total] can be restored.',
