@@ -92,6 +92,10 @@ if (before)
       ({ path, location: { start, end } }) =>
         `${path}:${start.line}:${start.column - 1}-${end.line}:${end.column - 1}`,
     )
+if (before && mutate.length === 0) {
+  console.log('The run before left nothing.')
+  process.exit(0)
+}
 rmSync(join(folder, 'sandbox'), { recursive: true, force: true })
 rmSync(reportPath, { force: true })
 mkdirSync(folder, { recursive: true })
@@ -106,7 +110,7 @@ writeFileSync(
   JSON.stringify({
     testRunner: 'vitest',
     plugins: ['@stryker-mutator/vitest-runner'],
-    vitest: { configFile: 'vitest.mutants.config.mjs' },
+    vitest: { configFile: 'vitest.mutants.config.mjs', related: false },
     coverageAnalysis: 'perTest',
     mutate,
     // words of sentences are read by people
