@@ -8,6 +8,7 @@ export default defineConfig({
         test: {
           name: 'core',
           include: ['src/core/**/*.test.ts', 'tests/core/**/*.test.ts', 'tests/architecture/**/*.test.ts'],
+          setupFiles: ['tests/quick-equality.ts'],
           testTimeout: 120000,
           // files of the core share nothing that they change: each module is loaded once
           isolate: false,

@@ -27,11 +27,11 @@ export function decodeUtf8(bytes: Uint8Array, start = 0, end = bytes.length): st
     if (point > 0xffff) units.push(0xd800 + ((point - 0x10000) >> 10), 0xdc00 + ((point - 0x10000) & 0x3ff))
     else units.push(point)
     if (units.length > 4000) {
-      pieces.push(String.fromCharCode(...units))
+      pieces.push(lettersOf(units))
       units = []
     }
   }
-  pieces.push(String.fromCharCode(...units))
+  pieces.push(lettersOf(units))
   return pieces.join('')
 }
 
@@ -39,9 +39,13 @@ export function decodeUtf8(bytes: Uint8Array, start = 0, end = bytes.length): st
 export function decodeLatin1(bytes: Uint8Array, start = 0, end = bytes.length): string {
   let text = ''
   for (let at = start; at < end; at += 4096)
-    text += String.fromCharCode(...bytes.subarray(at, Math.min(at + 4096, end)))
+    text += lettersOf(bytes.subarray(at, Math.min(at + 4096, end)))
   return text
 }
+
+/** Spreading goes through an iterator, which takes five to nine times as long. */
+const lettersOf = (units: ArrayLike<number>): string =>
+  String.fromCharCode.apply(null, units as unknown as number[])
 
 /** The first `most` UTF-16 units of a text, one less where a letter of two would be cut in half. */
 export const firstLetters = (text: string, most: number): string =>

@@ -213,8 +213,12 @@ function fitKind(before: Float64Array, after: Float64Array, mirrors: boolean): F
     const spread = spreadOf(after, kept)
     // what numbers are rounded to is no reason to leave a point out
     const most = median(best.left) * KEPT_WITHIN + spread * 1e-9
-    const next = Uint8Array.from(best.left, (value) => Number(value <= most))
-    const same = round > 0 && next.every((value, at) => value === kept[at])
+    const next = new Uint8Array(count)
+    let same = round > 0
+    for (let at = 0; at < count; at++) {
+      next[at] = best.left[at]! <= most ? 1 : 0
+      same &&= next[at] === kept[at]
+    }
     kept = next
     if (same) break
     best = over(kept)

@@ -117,7 +117,7 @@ export function createPartBuilder(): PartBuilder {
         const line: number[] = []
         for (let column = 0; column < pointColumns; column++) {
           line.push(points.length / 3)
-          points.push(...options.point(column, row).map((value) => Number(value.toFixed(5))))
+          for (const value of options.point(column, row)) points.push(Number(value.toFixed(5)))
         }
         numbers.push(line)
       }
@@ -128,7 +128,7 @@ export function createPartBuilder(): PartBuilder {
       const uvBase = uvs.length / 2
       for (let row = 0; row <= rows; row++)
         for (let column = 0; column <= columns; column++)
-          uvs.push(...placeOf(column, row).map((value) => Number((value + apart).toFixed(6))))
+          for (const value of placeOf(column, row)) uvs.push(Math.round((value + apart) * 1e6) / 1e6)
       const at = (column: number, row: number): number => numbers[row % pointRows]![column % pointColumns]!
       const uvAt = (column: number, row: number): number => uvBase + row * (columns + 1) + column
       for (let row = 0; row < rows; row++)

@@ -31,12 +31,9 @@ function expectSound(scene: Scene, setName?: string): void {
     uvAreas(mesh, set).forEach((area, face) => {
       const corners = mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]!
       if (corners > 2 && !(area > 0)) expect([mesh.name, face, area]).toEqual([mesh.name, face, 'above 0'])
-      if (corners > 2) expect(isMapped(mesh, set, face)).toBe(true)
+      if (corners > 2 && !isMapped(mesh, set, face)) expect.fail(`${mesh.name}: polygon ${face} has no UVs`)
     })
-    for (const value of set.values) {
-      expect(value).toBeGreaterThanOrEqual(0)
-      expect(value).toBeLessThanOrEqual(1)
-    }
+    expect(set.values.filter((value) => !(value >= 0 && value <= 1))).toHaveLength(0)
   }
   expect(findOverlaps(parts).pairCount).toBe(0)
 }
