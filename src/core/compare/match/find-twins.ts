@@ -1,5 +1,6 @@
 /** Parts that are the same shape, moved or mirrored. */
 import { matchConnectivity } from './match-connectivity.ts'
+import { ordersByPlace } from './order-by-place.ts'
 import {
   invertAffine,
   isIdentity,
@@ -24,6 +25,8 @@ export interface Twin {
   /** World to world: takes the kept part onto its twin. */
   readonly matrix: Matrix
   readonly mirrored: boolean
+  /** For each point of the kept part that of its twin; null: the one of its number. */
+  readonly points: Int32Array | null
 }
 
 /** Share of the diagonal by which points of twins may miss each other. */
@@ -133,22 +136,29 @@ function alike(a: ShapeMeasure, b: ShapeMeasure): boolean {
   )
 }
 
-/** The points of `twin` in the order of `mesh`; null where the polygons don't correspond. */
-function* orderings(mesh: Mesh, twin: Mesh): Generator<Float64Array> {
+interface Ordering {
+  readonly map: Int32Array | null
+  readonly points: Float64Array
+}
+
+/** The points of `twin` in the order of `mesh`, as often as its polygons correspond. */
+function* orderings(mesh: Mesh, twin: Mesh): Generator<Ordering> {
   if (sameArray(mesh.faceVertices, twin.faceVertices) && sameArray(mesh.faceOffsets, twin.faceOffsets))
-    yield twin.points
-  const ordered = (map: Int32Array | null): Float64Array | null => {
+    yield { map: null, points: twin.points }
+  const ordered = (map: Int32Array | null): Ordering | null => {
     if (!map || map.length * 3 !== mesh.points.length) return null
     const points = new Float64Array(mesh.points.length)
     for (let point = 0; point < map.length; point++) {
       if (map[point]! < 0) return null
       points.set(twin.points.subarray(3 * map[point]!, 3 * map[point]! + 3), 3 * point)
     }
-    return points
+    return { map, points }
   }
+  for (const map of ordersByPlace(mesh, twin, diagonalOf(boundsOf(mesh.points)) * TWIN_SHARE))
+    yield ordered(map)!
   for (const candidate of [twin, turnFaces(twin)]) {
-    const points = ordered(matchConnectivity(mesh, candidate, false)?.pairs ?? null)
-    if (points) yield points
+    const ordering = ordered(matchConnectivity(mesh, candidate, false)?.pairs ?? null)
+    if (ordering) yield ordering
   }
 }
 
@@ -187,7 +197,10 @@ export function findTwins(scene: Scene): Twin[] {
         if (isTwin.has(other) || !alike(measures.get(node)!, measures.get(other)!)) continue
         const mesh = scene.meshes[scene.nodes[node]!.mesh]!
         const twin = scene.meshes[scene.nodes[other]!.mesh]!
-        for (const points of orderings({ ...mesh, points: from }, { ...twin, points: placed(other) })) {
+        for (const { map, points } of orderings(
+          { ...mesh, points: from },
+          { ...twin, points: placed(other) },
+        )) {
           const matrix = fitAffine(from, points)
           if (!matrix || !isRigid(matrix, 1e-3)) continue
           const fitted = transformPoints(from, matrix)
@@ -196,7 +209,7 @@ export function findTwins(scene: Scene): Twin[] {
             farthest = Math.max(farthest, Math.abs(fitted[value]! - points[value]!))
           if (!(farthest <= tolerance)) continue
           isTwin.add(other)
-          twins.push({ node, twin: other, matrix, mirrored: isMirroring(matrix) })
+          twins.push({ node, twin: other, matrix, mirrored: isMirroring(matrix), points: map })
           break
         }
       }

@@ -1,11 +1,14 @@
-import { invertAffine, transformPoints } from '../../base/math/matrix.ts'
+import { invertAffine, meanScale, transformPoints, type Matrix } from '../../base/math/matrix.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import { axisVector } from '../../scene/space.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { isMapped } from '../../uv/uv-measures.ts'
 import type { FlattenMethod } from '../../uv/flatten/distortion.ts'
 import { islandsInSet, outlineOf, type LaidIsland } from '../../uv/islands/laid-island.ts'
-import { layFaces } from '../../uv/islands/lay-faces.ts'
+import { layFaces, type LaidFaces } from '../../uv/islands/lay-faces.ts'
+import { layTwin } from '../../uv/islands/lay-twin.ts'
+import { findTwins, isRigid } from '../../compare/match/find-twins.ts'
+import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { between, edgesWithPoints, givenSeams, type GivenSeams } from '../../uv/seams/given-seams.ts'
 import type { Outline } from '../../uv/pack/outline.ts'
 import { chosenFaces, outcome, type StepContext, type StepDescriptor } from '../step.ts'
@@ -33,7 +36,7 @@ export const unwrap: StepDescriptor = {
   area: 'uvs',
   title: 'Unwrap',
   description:
-    'Lays the surface flat along seams: found ones, or those that edges, groups, materials, bends or the UVs there are say. Islands never turn over; all get one texel density.',
+    'Lays the surface flat along seams: found ones, or those that edges, groups, materials, bends or the UVs there are say. Islands never turn over; all get one texel density. A part that is another one moved or mirrored gets the same islands.',
   changes: ['uvs'],
   parameters: [
     {
@@ -119,10 +122,13 @@ export const unwrap: StepDescriptor = {
     const onlyMissing = context.flag('onlyMissing')
     if (seams === 'chosen' && !context.only)
       return outcome(context.scene, 0, 'polygons', { notes: ['No edges are chosen.'] })
-    const given: MeshIslands[] = []
+    const laidParts: MeshIslands[] = []
     const others = context.flag('pack') ? lockedIslands(context, name) : null
     const locked: Outline[] = others?.outlines ?? []
     const notes = new Map<number, string[]>()
+    const twins = twinsOf(context)
+    /** Parts that were laid as a whole, for their twins. */
+    const wholes = new Map<number, { facts: MeshFacts; laid: LaidFaces; given: Uint8Array | null }>()
     let loose = 0
     for (const { mesh: index, node } of chosenMeshes(context)) {
       const mesh = context.scene.meshes[index]!
@@ -140,25 +146,28 @@ export const unwrap: StepDescriptor = {
             )
           : chosen
       if (isOwn && !isOwn.includes(1)) continue
-      const laid = layFaces(
-        facts,
-        isOwn,
+      const isSeam =
         seams === 'found'
           ? null
           : edges
             ? edgesWithPoints(facts, edges)
-            : givenSeams(facts, seams as GivenSeams, (context.number('angle') * Math.PI) / 180, set),
-        context.flag('keepGroups') ? between(facts, mesh.groups?.faceSets ?? null) : null,
-        {
+            : givenSeams(facts, seams as GivenSeams, (context.number('angle') * Math.PI) / 180, set)
+      const isBarrier = context.flag('keepGroups') ? between(facts, mesh.groups?.faceSets ?? null) : null
+      const given = isSeam ?? isBarrier
+      const twin = isOwn ? null : (twins.get(index) ?? null)
+      const kept = twin && wholes.get(twin.mesh)
+      const laid =
+        (kept && layTwin(kept.facts, kept.laid, facts, twin.points, kept.given, given)) ??
+        layFaces(facts, isOwn, isSeam, isBarrier, {
           method: context.text('method') as FlattenMethod,
           distortion: context.number('distortion') / 100,
           rounds: ROUNDS,
           worst: context.numberOrNull('worst'),
           up: upIn(context, node),
-        },
-      )
+        })
+      if (!isOwn) wholes.set(index, { facts, laid, given })
       const world = worldScale(context, node)
-      given.push({
+      laidParts.push({
         mesh: index,
         node,
         islands: laid.islands,
@@ -169,12 +178,12 @@ export const unwrap: StepDescriptor = {
       notes.set(index, notesOf(mesh, laid))
       loose += facts.brokenPoints().length
     }
-    if (given.every(({ islands }) => islands.length === 0)) return outcome(context.scene, 0, 'polygons')
+    if (laidParts.every(({ islands }) => islands.length === 0)) return outcome(context.scene, 0, 'polygons')
     let islands: Map<number, readonly LaidIsland[]>
     const more: string[] = []
     if (context.flag('pack')) {
       const density = context.numberOrNull('density')
-      const packed = packTogether(given, {
+      const packed = packTogether(laidParts, {
         padding: context.number('padding') / context.number('mapSize'),
         turn: 'free',
         scale: density === null ? null : density / context.number('mapSize'),
@@ -185,7 +194,7 @@ export const unwrap: StepDescriptor = {
       more.push(...packed.notes)
     } else
       islands = new Map(
-        given.map(({ mesh, islands: own, scales }) => [
+        laidParts.map(({ mesh, islands: own, scales }) => [
           mesh,
           own.map((island, at) => ({ ...island, flat: island.flat.map((value) => value * scales[at]!) })),
         ]),
@@ -206,6 +215,35 @@ export const unwrap: StepDescriptor = {
     )
     return { ...done, notes: [...more, ...done.notes] }
   },
+}
+
+/** For the mesh of a moved or mirrored copy the mesh that it is a copy of, where that comes first. */
+function twinsOf(context: StepContext): Map<number, { mesh: number; points: Int32Array | null }> {
+  const { nodes } = context.scene
+  const order = new Map(chosenMeshes(context).map(({ mesh }, at) => [mesh, at]))
+  const found = new Map<number, { mesh: number; points: Int32Array | null }>()
+  if (order.size < 2) return found
+  const worlds = worldMatrices(context.scene)
+  for (const { node, twin, points } of findTwins(context.scene)) {
+    const [mesh, copy] = [nodes[node]!.mesh, nodes[twin]!.mesh]
+    const [first, later] = [order.get(mesh), order.get(copy)]
+    if (first === undefined || later === undefined || first >= later || found.has(copy)) continue
+    // alike in the world, and in their own space only where their nodes don't stretch them
+    if (isEven(worlds[node]!) && isEven(worlds[twin]!)) found.set(copy, { mesh, points })
+  }
+  return found
+}
+
+/** Whether a matrix makes everything as much larger along each axis. */
+function isEven(world: Matrix): boolean {
+  const factor = meanScale(world)
+  return (
+    factor > 0 &&
+    isRigid(
+      world.map((value, at) => (at < 12 ? value / factor : value)),
+      1e-6,
+    )
+  )
 }
 
 /** Which way is up for a part, in its own space; null where it is flattened there. */

@@ -1,0 +1,70 @@
+/** Which point of a part is which of a copy that was moved, and turned or mirrored along axes: by where they lie. */
+import { ALONG_AXES } from '../../base/math/along-axes.ts'
+import { createHashGrid, farthestFrom0 } from '../../base/math/hash-grid.ts'
+import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
+import { samePolygons } from '../../mesh/relations/same-polygons.ts'
+import type { Mesh } from '../../scene/mesh.ts'
+
+/** Points that are looked at for one: a heap of them on one spot is no shape that anybody made. */
+const MOST_LOOKED_AT = 512
+
+/** Of each axis the mean. */
+function middleOf(points: Float64Array): [number, number, number] {
+  const sum: [number, number, number] = [0, 0, 0]
+  for (let at = 0; at < points.length; at++) sum[at % 3]! += points[at]!
+  return sum.map((value) => value / (points.length / 3)) as [number, number, number]
+}
+
+/**
+ * @param reach how far a point may lie from its place, in the points' unit.
+ * @returns for each way that brings every point and polygon of `mesh` onto `copy`, for each point that of the copy.
+ */
+export function* ordersByPlace(mesh: Mesh, copy: Mesh, reach: number): Generator<Int32Array> {
+  if (!(reach > 0) || mesh.points.length !== copy.points.length) return
+  const count = mesh.points.length / 3
+  const [from, to] = [middleOf(mesh.points), middleOf(copy.points)]
+  if (![...from, ...to].every(Number.isFinite)) return
+  const places = copy.points
+  const grid = createHashGrid(count, 4 * reach, farthestFrom0(places))
+  for (let point = count - 1; point >= 0; point--)
+    grid.insert(point, places[3 * point]!, places[3 * point + 1]!, places[3 * point + 2]!)
+  let facts: [ReturnType<typeof createMeshFacts>, ReturnType<typeof createMeshFacts>] | null = null
+  for (const way of ALONG_AXES) {
+    const map = orderedBy(way)
+    if (!map) continue
+    facts ??= [createMeshFacts(mesh), createMeshFacts(copy)]
+    if (samePolygons(facts[0], facts[1], map)) yield map
+  }
+
+  function orderedBy(way: readonly number[]): Int32Array | null {
+    const { heads, next, slotOf, cellOf } = grid
+    const map = new Int32Array(count).fill(-1)
+    const isTaken = new Uint8Array(count)
+    for (let point = 0; point < count; point++) {
+      const off = [0, 1, 2].map((axis) => mesh.points[3 * point + axis]! - from[axis]!)
+      const [x, y, z] = [0, 1, 2].map(
+        (row) => to[row]! + [0, 1, 2].reduce((sum, axis) => sum + way[3 * row + axis]! * off[axis]!, 0),
+      ) as [number, number, number]
+      let nearest = reach * reach
+      let looked = 0
+      for (let cx = cellOf(x - reach); cx <= cellOf(x + reach); cx++)
+        for (let cy = cellOf(y - reach); cy <= cellOf(y + reach); cy++)
+          for (let cz = cellOf(z - reach); cz <= cellOf(z + reach); cz++)
+            for (let other = heads[slotOf(cx, cy, cz)]!; other >= 0; other = next[other]!) {
+              if (++looked > MOST_LOOKED_AT) return null
+              if (isTaken[other]) continue
+              const away =
+                (places[3 * other]! - x) ** 2 +
+                (places[3 * other + 1]! - y) ** 2 +
+                (places[3 * other + 2]! - z) ** 2
+              if (away > nearest) continue
+              map[point] = other
+              nearest = away
+            }
+      // most ways don't fit, which the first points tell
+      if (map[point]! < 0) return null
+      isTaken[map[point]!] = 1
+    }
+    return map
+  }
+}
