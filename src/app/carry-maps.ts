@@ -1,38 +1,20 @@
 /** Maps painted for one UV set of a model, drawn for another. */
 import type { OptionValues } from '../core/base/options/option.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
-import { ciede2000, labOfSrgb } from '../core/image/color-difference.ts'
 import { parseMapName } from '../core/image/map-sets/parse-map-name.ts'
 import { squareOf } from '../core/image/operations/join-tiles.ts'
 import { normalFacts } from '../core/image/operations/normal-direction.ts'
+import type { RowPacker } from '../core/image/image-reader.ts'
 import type { ImageWork } from '../core/image/operations/work-on-image.ts'
-import { fullScale, type Pixels } from '../core/image/pixels.ts'
+import type { Pixels } from '../core/image/pixels.ts'
+import { colorsOff, valuesOff } from '../core/image/pixel-difference.ts'
 import { readColorSpace } from '../core/image/read-color-space.ts'
 import type { Slot } from '../core/scene/material.ts'
 import type { Scene } from '../core/scene/scene.ts'
-import type { StrokeImage, TileDrawing } from '../core/surfaces/one-map/draw-tile.ts'
-import {
-  drawnSurface,
-  MOST_TILES,
-  setOf,
-  tileSurface,
-  type DrawnSurface,
-} from '../core/surfaces/one-map/drawn-surface.ts'
-import type { Drawing, DrawingKind } from '../core/surfaces/one-map/plan-one-map.ts'
-import { colorSpaceOf, PLAIN_PLACEMENT } from '../core/surfaces/remap/map-use.ts'
-import { padTexels } from '../core/uv/texels/pad-texels.ts'
+import { drawnSurface, MOST_TILES, setOf, type DrawnSurface } from '../core/surfaces/one-map/drawn-surface.ts'
+import { colorSpaceOf } from '../core/surfaces/remap/map-use.ts'
+import { drawRows, PIXELS_AT_ONCE, type Drawn, type SourceMap, type Way } from './carry-rows.ts'
 import type { ImageHost, Progress } from './host.ts'
-
-/** One map: an image, or one for each tile. */
-interface SourceMap {
-  readonly stem: string
-  readonly files: readonly PackageFile[]
-  readonly pixels: readonly Pixels[]
-  readonly kind: DrawingKind
-  readonly slot: Slot
-  readonly colorSpace: 'sRGB' | 'linear'
-  readonly direction: 'up' | 'down' | null
-}
 
 const bare = (name: string): string => name.replace(/\.[^./\\]*$/, '')
 const stemOf = (name: string): string => {
@@ -43,6 +25,7 @@ const stemOf = (name: string): string => {
 /**
  * @param options `from` and `set`: names of the sets, empty for the first and the second; `size`: pixels a side, null as the
  * source has; `padding`: pixels; `kind`: what the pixels are.
+ * @param pixelsAtOnce drawn in one go; more rows are where padding takes them from.
  * @returns images as PNG, with what was measured: each map is carried back as well, and compared on the surface.
  */
 export async function carryMaps(
@@ -51,6 +34,7 @@ export async function carryMaps(
   options: OptionValues,
   progress: Progress,
   images: ImageHost,
+  pixelsAtOnce = PIXELS_AT_ONCE,
 ): Promise<ImageWork> {
   const names = [...new Set(given.meshes.flatMap(({ uvSets }) => uvSets.map(({ name }) => name)))]
   const from = String(options['from'] ?? '') || (names[0] ?? '')
@@ -107,10 +91,19 @@ export async function carryMaps(
     const most = Math.max(...source.pixels.map(({ width, height }) => Math.max(width, height)))
     const size = (options['size'] as number | null) ?? most
     const padding = options['padding'] as number
-    const carried = await draw(scene, there, source, { from, to: set, size, padding }, images, told)
+    const way = { from, to: set, pixelsAtOnce }
+    const carried = await draw(
+      scene,
+      there,
+      source,
+      { ...way, size, padding, isBare: false },
+      images,
+      (share) => told(share * 0.6),
+    )
     made.push(...carried)
-    notes.push(...(await measured(scene, back, source, carried, { from, to: set }, images)))
-    told(1)
+    notes.push(
+      ...(await measured(scene, back, source, carried, way, images, (share) => told(0.6 + share * 0.4))),
+    )
   }
   return { files: made, refused, notes }
 }
@@ -157,136 +150,30 @@ const directionOf = (pixels: Pixels): 'up' | 'down' | null => {
   return direction === 'up' || direction === 'down' ? direction : null
 }
 
-interface Way {
-  readonly from: string
-  readonly to: string
-}
-
 /** A map as it lies in another set: one image for each tile of it. */
 async function draw(
   scene: Scene,
   surface: DrawnSurface,
-  source: Pick<SourceMap, 'stem' | 'files' | 'pixels' | 'kind' | 'slot' | 'colorSpace' | 'direction'>,
-  { from, to, size, padding }: Way & { readonly size: number; readonly padding: number },
+  source: SourceMap,
+  way: Drawn,
   images: ImageHost,
   told: (share: number) => void,
 ): Promise<{ name: string; bytes: Uint8Array }[]> {
   const isTiled = surface.tiles.length > 1 || surface.tiles[0]!.label !== '1001'
   const made: { name: string; bytes: Uint8Array }[] = []
-  const channels = source.pixels[0]!.channels
-  const sources = source.files.map(({ name, bytes }): StrokeImage => {
-    const square = squareOf(name)
-    return { bytes, path: name, tile: square ? { column: square.column, row: square.row } : null }
-  })
   for (const [at, tile] of surface.tiles.entries()) {
-    const part = tileSurface(surface, tile, size)
-    const around = padTexels(part.cover.owners, size, Math.max(0, padding - 1))
-    const work = (['color', ...(channels === 2 || channels === 4 ? ['opacity'] : [])] as const).map(
-      (which): TileDrawing => ({
-        surface: part,
-        padding: around,
-        meshes: scene.meshes,
-        drawing: drawingOf(scene, surface, source, which === 'opacity', from),
-        size,
-        set: to,
-        images: drawingOf(scene, surface, source, which === 'opacity', from).strokes.map(() => sources),
-        isPassing: true,
-      }),
-    )
-    const drawn = await images.draw(work, (share) => told(((at + share) / surface.tiles.length) * 0.6))
-    const layers: Pixels[] = []
-    for (const { bytes } of drawn) {
-      const pixels = await images.pixels(bytes)
-      if (!('why' in pixels)) layers.push(pixels)
+    let packer: RowPacker | null = null
+    for await (const { first, count, pixels } of drawRows(scene, surface, tile, source, way)) {
+      packer ??= await images.packRows({ ...pixels, height: way.size }, source.colorSpace)
+      await packer.add(pixels)
+      told((at + (first + count) / way.size) / surface.tiles.length)
     }
-    const pixels = together(layers, source)
     made.push({
       name: `${source.stem}${isTiled ? `.${tile.label}` : ''}.png`,
-      bytes: await images.pack(pixels, source.colorSpace),
+      bytes: await packer!.end(),
     })
   }
   return made
-}
-
-/** A map that is shown once ends at its border; one that is laid again and again goes on at its other side. */
-function wrapOf(scene: Scene, from: string, isTiled: boolean): 'clamp' | 'repeat' {
-  const isWithin = scene.meshes.every((mesh) =>
-    (setOf(mesh, from)?.values ?? []).every((value) => value >= -ON_BORDER && value <= 1 + ON_BORDER),
-  )
-  return isTiled || isWithin ? 'clamp' : 'repeat'
-}
-
-const ON_BORDER = 1e-6
-
-function drawingOf(
-  scene: Scene,
-  surface: DrawnSurface,
-  {
-    kind,
-    slot,
-    colorSpace,
-    direction,
-    files,
-  }: Pick<SourceMap, 'kind' | 'slot' | 'colorSpace' | 'direction' | 'files'>,
-  isOpacity: boolean,
-  from: string,
-): Drawing {
-  const channels = !isOpacity && kind !== 'number' ? 3 : 1
-  const ground = kind === 'normal' && !isOpacity ? [0.5, 0.5, 1] : new Array<number>(channels).fill(0)
-  const materials = [...new Set(surface.materials)]
-  const wrap = wrapOf(
-    scene,
-    from,
-    files.some((file) => squareOf(file.name) !== null),
-  )
-  return {
-    parameter: '',
-    kind: isOpacity ? 'number' : kind,
-    channels,
-    colorSpace: isOpacity ? 'linear' : colorSpace,
-    scale: new Array<number>(channels).fill(1),
-    grounds: new Map(materials.map((material) => [material, ground])),
-    strokes: materials.map((material) => ({
-      material,
-      factor: new Array<number>(channels).fill(1),
-      share: 1,
-      layer: null,
-      use: {
-        file: files[0]!.name,
-        slot: isOpacity ? 'opacity' : slot,
-        channel: isOpacity ? 'a' : channels === 1 ? 'r' : 'rgb',
-        isPart: false,
-        inverted: false,
-        amount: 1,
-        colorSpace: isOpacity ? 'linear' : colorSpace,
-        direction: isOpacity ? null : direction,
-        from: 'folder',
-        uvSet: from,
-        placement: { ...PLAIN_PLACEMENT, wrapU: wrap, wrapV: wrap },
-      },
-    })),
-  }
-}
-
-/** Colours and opacity in one, and green the way it was. */
-function together(layers: readonly Pixels[], { direction }: Pick<SourceMap, 'direction'>): Pixels {
-  const [first, second] = layers as [Pixels, Pixels | undefined]
-  const channels = (first.channels + (second ? 1 : 0)) as 1 | 2 | 3 | 4
-  if (!second && direction !== 'down') return first
-  const full = fullScale(first)
-  const bits = Math.max(first.bits, second?.bits ?? 8) as 8 | 16
-  const scale = fullScale({ ...first, bits }) / full
-  const other = second ? fullScale({ ...second, bits }) / fullScale(second) : 1
-  const count = first.width * first.height
-  const values = bits === 8 ? new Uint8Array(count * channels) : new Uint16Array(count * channels)
-  for (let at = 0; at < count; at++) {
-    for (let channel = 0; channel < first.channels; channel++) {
-      const own = first.values[at * first.channels + channel]!
-      values[at * channels + channel] = (direction === 'down' && channel === 1 ? full - own : own) * scale
-    }
-    if (second) values[at * channels + channels - 1] = second.values[at]! * other
-  }
-  return { width: first.width, height: first.height, channels, bits, values }
 }
 
 /** How far a map is from itself after it was carried there and back, on the surface. */
@@ -295,12 +182,15 @@ async function measured(
   back: DrawnSurface,
   source: SourceMap,
   carried: readonly { name: string; bytes: Uint8Array }[],
-  { from, to }: Way,
+  { from, to, pixelsAtOnce }: Way,
   images: ImageHost,
+  told: (share: number) => void,
 ): Promise<string[]> {
   let [sum, count, most] = [0, 0, 0]
   const isColor = source.colorSpace === 'sRGB' && source.kind === 'color'
-  for (const tile of back.tiles) {
+  const offOf = isColor ? colorsOff() : valuesOff
+  let again: SourceMap | null = null
+  for (const [place, tile] of back.tiles.entries()) {
     const at = source.files.findIndex(({ name }) => {
       const square = squareOf(name)
       return square
@@ -309,29 +199,18 @@ async function measured(
     })
     const own = source.pixels[at]
     if (!own || own.width !== own.height) continue
-    const only: DrawnSurface = { ...back, tiles: [tile] }
-    const pixels: Pixels[] = []
-    for (const { bytes } of carried) {
-      const answer = await images.pixels(bytes)
-      if (!('why' in answer)) pixels.push(answer)
-    }
-    const [again] = await draw(
-      scene,
-      only,
-      { ...source, files: carried, pixels },
-      { from: to, to: from, size: own.width, padding: 0 },
-      images,
-      () => undefined,
-    )
-    const drawn = await images.pixels(again!.bytes)
-    if ('why' in drawn) continue
-    const { owners } = tileSurface(back, tile, own.width).cover
-    for (let pixel = 0; pixel < owners.length; pixel++) {
-      if (owners[pixel]! <= 0) continue
-      const off = isColor ? colorOff(own, drawn, pixel) : valueOff(own, drawn, pixel)
-      sum += off
-      count++
-      if (off > most) most = off
+    again ??= { ...source, files: carried, pixels: await unpacked(carried, images) }
+    const way = { from: to, to: from, pixelsAtOnce, size: own.width, padding: 0, isBare: isColor }
+    for await (const { first, count: rows, owners, pixels } of drawRows(scene, back, tile, again, way)) {
+      const start = first * own.width
+      for (let pixel = 0; pixel < owners.length; pixel++) {
+        if (owners[pixel]! <= 0) continue
+        const off = offOf(own, start + pixel, pixels, pixel)
+        sum += off
+        count++
+        if (off > most) most = off
+      }
+      told((place + (first + rows) / own.height) / back.tiles.length)
     }
   }
   if (count === 0)
@@ -343,27 +222,16 @@ async function measured(
   ]
 }
 
-function colorOff(a: Pixels, b: Pixels, pixel: number): number {
-  const lab = (pixels: Pixels): ReturnType<typeof labOfSrgb> => {
-    const base = pixel * pixels.channels
-    const full = fullScale(pixels)
-    const [r, g, b] = [0, 1, 2].map(
-      (channel) => pixels.values[base + Math.min(channel, pixels.channels - 1)]! / full,
-    )
-    return labOfSrgb(r!, g!, b!)
+/** @throws Error where one that was made a moment ago can't be read. */
+async function unpacked(
+  files: readonly { name: string; bytes: Uint8Array }[],
+  images: ImageHost,
+): Promise<Pixels[]> {
+  const all: Pixels[] = []
+  for (const { name, bytes } of files) {
+    const answer = await images.pixels(bytes)
+    if ('why' in answer) throw new Error(`“${name}” was made and can’t be read: ${answer.why}`)
+    all.push(answer)
   }
-  return ciede2000(lab(a), lab(b))
-}
-
-function valueOff(a: Pixels, b: Pixels, pixel: number): number {
-  let most = 0
-  for (let channel = 0; channel < Math.min(a.channels, b.channels); channel++)
-    most = Math.max(
-      most,
-      Math.abs(
-        a.values[pixel * a.channels + channel]! / fullScale(a) -
-          b.values[pixel * b.channels + channel]! / fullScale(b),
-      ),
-    )
-  return most
+  return all
 }

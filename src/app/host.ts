@@ -5,7 +5,7 @@ import type { PackedScene } from '../core/scene/pack-scene.ts'
 import type { SceneImage } from '../core/scene/scene.ts'
 import type { ListedFacts } from '../core/view/listed-facts.ts'
 import type { OptionValues } from '../core/base/options/option.ts'
-import type { ImageReader } from '../core/image/image-reader.ts'
+import type { ImageForm, ImageReader, RowPacker } from '../core/image/image-reader.ts'
 import type { ImageOperation, IslandPadding } from '../core/image/operations/operation.ts'
 import type { ImageFile, ImageWork } from '../core/image/operations/work-on-image.ts'
 import type { DrawnTile, TileDrawing } from '../core/surfaces/one-map/draw-tile.ts'
@@ -34,6 +34,8 @@ export interface ImageHost extends ImageReader {
   ) => Promise<ImageWork[]>
   /** Images of one map for all, as many at a time as there are cores. */
   readonly draw: (work: readonly TileDrawing[], told: (share: number) => void) => Promise<DrawnTile[]>
+  /** A PNG file, some rows at a time. */
+  readonly packRows: (form: ImageForm, space: 'sRGB' | 'linear') => Promise<RowPacker>
 }
 
 export interface MadeMaps {

@@ -1,6 +1,7 @@
 import type { drawTiles } from './images/draw-tiles.ts'
 import type { imageFacts } from './images/image-facts.ts'
 import type { packPng } from './images/pack-png.ts'
+import type { packPngRows } from './images/png-rows.ts'
 import type { pixelsOrWhy } from './images/read-pixels.ts'
 import type { makeMaps } from './images/make-maps.ts'
 import type { shrinkImage } from './images/shrink-image.ts'
@@ -18,6 +19,8 @@ const IMAGES = {
     (await import('./images/read-pixels.ts')).pixelsOrWhy(...given),
   pack: async (...given: Parameters<typeof packPng>) =>
     (await import('./images/pack-png.ts')).packPng(...given),
+  packRows: async (...given: Parameters<typeof packPngRows>) =>
+    (await import('./images/png-rows.ts')).packPngRows(...given),
   draw: async (...given: Parameters<typeof drawTiles>) =>
     (await import('./images/draw-tiles.ts')).drawTiles(...given),
   work: async (...given: Parameters<typeof workOnImages>) =>

@@ -1,6 +1,7 @@
 /** Maps carried from one UV set to another: what was painted stays where it is on the surface. */
 import sharp from 'sharp'
 import { describe, expect, test } from 'vitest'
+import { carryMaps } from '../../src/app/carry-maps.ts'
 import { QUIET } from '../../src/app/host.ts'
 import { workOnImages } from '../../src/app/work-on-images.ts'
 import type { OptionValues } from '../../src/core/base/options/option.ts'
@@ -79,6 +80,38 @@ function shownAt(scene: Scene, setName: string, png: Uint8Array): number[][] {
     return Array.from(values.subarray(at, at + channels), (value) => value / 255)
   })
 }
+
+describe('row by row', () => {
+  test.each([0, 1, 7, 40])('the same pixels as in one go, padded by %i', async (padding) => {
+    const scene = twoSets()
+    const maps = [
+      await painted('cloth_basecolor.png', (u, v) => [...hills(u, v), 0.2 + 0.6 * u], 4),
+      await painted('cloth_normal_dx.png', (u, v) => [0.5 + 0.3 * u, 0.5 - 0.2 * v, 0.9]),
+    ]
+    const made = async (pixelsAtOnce?: number) => {
+      const options = { from: 'old', set: 'new', size: 96, padding, kind: 'byName' }
+      const told: number[] = []
+      const { files, notes, refused } = await carryMaps(
+        scene,
+        maps,
+        options,
+        (share) => told.push(share),
+        NODE_HOST.images,
+        pixelsAtOnce,
+      )
+      expect(told).toEqual([...told].sort((a, b) => a - b))
+      expect(told.at(-1)).toBeCloseTo(1)
+      return { notes, refused, pixels: files.map(({ name, bytes }) => ({ name, ...readPng(bytes)! })) }
+    }
+    const whole = await made()
+    expect(whole.pixels.map(({ name, channels }) => [name, channels])).toEqual([
+      ['cloth_basecolor.png', 4],
+      ['cloth_normal_dx.png', 3],
+    ])
+    expect(whole.pixels[0]!.values.some((value) => value > 0)).toBe(true)
+    for (const rows of [1, 5, 50]) expect(await made(rows * 96)).toEqual(whole)
+  })
+})
 
 describe('carried', () => {
   test('colours stay on the surface, with opacity, and how far they are off is measured', async () => {

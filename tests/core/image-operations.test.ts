@@ -140,7 +140,7 @@ describe('values by hand', () => {
       expect(one('change-bits', image(1, 1, 1, [from]), { bits: 16 }).values[0]).toBe(to)
     for (const [from, to] of depth['16to8']) {
       expect(one('change-bits', image(1, 1, 1, [from], 16), { bits: 8, dither: false }).values[0]).toBe(to)
-      const canvas = createCanvas(1, 1, 'linear')
+      const canvas = createCanvas(1, 1, 1, 'linear')
       canvas.values[0] = from
       expect(canvasPixels(canvas, 8).values[0]).toBe(to)
     }

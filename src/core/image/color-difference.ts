@@ -8,7 +8,11 @@ export type Lab = readonly [number, number, number]
 
 /** @param r, g, b sRGB, 0 to 1. */
 export function labOfSrgb(r: number, g: number, b: number): Lab {
-  const [lr, lg, lb] = [decodeSrgb(r), decodeSrgb(g), decodeSrgb(b)]
+  return labOfLight(decodeSrgb(r), decodeSrgb(g), decodeSrgb(b))
+}
+
+/** @param lr, lg, lb light of the primaries of sRGB, 0 to 1. */
+export function labOfLight(lr: number, lg: number, lb: number): Lab {
   const x = (0.4124564 * lr + 0.3575761 * lg + 0.1804375 * lb) / 0.95047
   const y = 0.2126729 * lr + 0.7151522 * lg + 0.072175 * lb
   const z = (0.0193339 * lr + 0.119192 * lg + 0.9503041 * lb) / 1.08883

@@ -4,7 +4,8 @@ import { encodeSrgb, stepValues } from '../../image/transfer.ts'
 import type { TexelPadding } from '../../uv/texels/pad-texels.ts'
 
 export interface Canvas {
-  readonly size: number
+  readonly width: number
+  readonly height: number
   readonly channels: 1 | 3
   readonly values: Uint16Array
   /** A value between 0 and 1 (of light, where it is a colour) as a step. */
@@ -20,7 +21,12 @@ export const FULL = 65535
 /** Steps of the curve that are looked up; between them it is straight to a hundredth of a step. */
 const CURVE = new Float32Array(FULL + 2).map((_, at) => encodeSrgb(at / FULL) * FULL)
 
-export function createCanvas(size: number, channels: 1 | 3, space: 'sRGB' | 'linear'): Canvas {
+export function createCanvas(
+  width: number,
+  height: number,
+  channels: 1 | 3,
+  space: 'sRGB' | 'linear',
+): Canvas {
   const encode =
     space === 'sRGB'
       ? (value: number): number => {
@@ -32,9 +38,10 @@ export function createCanvas(size: number, channels: 1 | 3, space: 'sRGB' | 'lin
         }
       : (value: number): number => (value > 0 ? (value >= 1 ? FULL : Math.round(value * FULL)) : 0)
   return {
-    size,
+    width,
+    height,
     channels,
-    values: new Uint16Array(size * size * channels),
+    values: new Uint16Array(width * height * channels),
     encode,
     curve: space === 'sRGB' ? CURVE : null,
     table: stepValues(FULL, space),
@@ -62,8 +69,8 @@ export function padCanvas({ values, channels }: Canvas, { texels, from }: TexelP
       values[texels[at]! * channels + channel] = values[from[at]! * channels + channel]!
 }
 
-export function canvasPixels({ size, channels, values }: Canvas, bits: 8 | 16): Pixels {
-  const whole = { width: size, height: size, channels } as const
+export function canvasPixels({ width, height, channels, values }: Canvas, bits: 8 | 16): Pixels {
+  const whole = { width, height, channels } as const
   if (bits === 16) return { ...whole, bits, values }
   const small = new Uint8Array(values.length)
   // the nearest of 255 steps, without a division

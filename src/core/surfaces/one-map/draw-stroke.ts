@@ -88,7 +88,7 @@ export function drawStroke(
   if (isMask && (pixels.channels !== 1 || use.from !== 'material')) return null
   const placement = use.placement ?? PLAIN_PLACEMENT
   const paths = sourcePaths(surface, meshes, stroke, tile, sampler.width, sampler.height)
-  const { owners, size } = surface.cover
+  const { owners, size, firstRow } = surface.cover
   const { values, channels, table, encode, curve } = canvas
   const taken = channelsOf(use.channel, pixels.channels, channels)
   const opacityAt = hasOpacity ? pixels.channels - 1 : -1
@@ -140,7 +140,7 @@ export function drawStroke(
       const row = (at / size) | 0
       const column = at - row * size
       let x = column + 0.5
-      let y = row + 0.5
+      let y = firstRow + row + 0.5
       // a pixel that only touches a triangle shows what is nearest on it
       if (owner < 0) [x, y] = nearestOnTriangle(texelCorners(surface.uvs, triangle, size), x, y)
       us[count] = u0 + uX * x + uY * y

@@ -22,24 +22,27 @@ export interface StrokeImage {
   readonly tile: UvTile | null
 }
 
-/** Plain data and arrays, for another thread. */
-export interface TileDrawing {
-  readonly surface: TileSurface
-  readonly padding: TexelPadding
+/** What is drawn, wherever that is. */
+export interface SurfaceDrawing {
   readonly meshes: readonly Mesh[]
   readonly drawing: Drawing
-  readonly size: number
   /** Name of the set that is drawn into. */
   readonly set: string
   /** For each stroke of the drawing the images of its map. */
   readonly images: readonly (readonly StrokeImage[])[]
+}
+
+/** Plain data and arrays, for another thread. */
+export interface TileDrawing extends SurfaceDrawing {
+  readonly surface: TileSurface
+  readonly padding: TexelPadding
+  readonly size: number
   /** The drawn image is one channel of another, and unpacked again at once. */
   readonly isPassing: boolean
 }
 
-export interface DrawnTile {
-  /** A PNG file. */
-  readonly bytes: Uint8Array
+/** What a drawing came to, beside its pixels. */
+export interface ToldOfDrawing {
   /** Paths that were not drawn, and why. */
   readonly failed: readonly { readonly file: string; readonly why: string }[]
   /** Images brighter than white. */
@@ -48,8 +51,21 @@ export interface DrawnTile {
   readonly blends: readonly { readonly file: string; readonly blend: number }[]
 }
 
+export interface DrawnTile extends ToldOfDrawing {
+  /** A PNG file. */
+  readonly bytes: Uint8Array
+}
+
+export interface DrawnRows extends ToldOfDrawing {
+  readonly pixels: Pixels
+}
+
 /** Kinds whose images keep more than 8 bits where any source has them. */
 const DEEP_KINDS: ReadonlySet<string> = new Set(['normal', 'height'])
+
+/** How many bits are kept of an image. */
+export const bitsFor = (kind: Drawing['kind'], bits: Pixels['bits']): 8 | 16 =>
+  bits === 16 || (bits === 32 && DEEP_KINDS.has(kind)) ? 16 : 8
 
 /** A stroke and one of the images of its map. */
 interface Look {
@@ -58,20 +74,49 @@ interface Look {
 }
 
 export async function drawTile(work: TileDrawing, reader: ImageReader): Promise<DrawnTile> {
-  const { surface, padding, drawing, size } = work
-  const canvas = createCanvas(size, drawing.channels, drawing.colorSpace)
-  groundCanvas(canvas, surface, drawing, coveredBy(work))
-  const failed = new Map<string, string>()
-  const bright = new Set<string>()
-  const blends = new Map<string, number>()
-  const isDeep = await drawAll(canvas, work, reader, { failed, bright, blends })
-  padCanvas(canvas, padding)
-  return {
-    bytes: await reader.pack(canvasPixels(canvas, isDeep ? 16 : 8), drawing.colorSpace, work.isPassing),
-    failed: [...failed].map(([file, why]) => ({ file, why })),
-    bright: [...bright],
-    blends: [...blends].map(([file, blend]) => ({ file, blend })),
+  const { pixels, ...told } = await createDrawer(work, reader.pixels)(work.surface, work.padding)
+  return { bytes: await reader.pack(pixels, work.drawing.colorSpace, work.isPassing), ...told }
+}
+
+/**
+ * Draws some of a map's rows, or all, one after another; what they share is worked out once.
+ * @param unpack asked for each image each time: whoever draws many rows keeps its answers.
+ * @param bits of what is drawn; null: as many as the images have that these rows show.
+ */
+export function createDrawer(
+  work: SurfaceDrawing,
+  unpack: ImageReader['pixels'],
+  bits: 8 | 16 | null = null,
+): (surface: TileSurface, padding: TexelPadding) => Promise<DrawnRows> {
+  const { drawing } = work
+  const frames = createFrames(work.meshes)
+  const covered = coveredBy(work)
+  const ready = new WeakMap<Pixels, StrokeSource>()
+  const isBright = knownOf(hasMoreThanWhite)
+  return async (surface, padding) => {
+    const { size, owners } = surface.cover
+    const canvas = createCanvas(size, owners.length / size, drawing.channels, drawing.colorSpace)
+    groundCanvas(canvas, surface, drawing, covered)
+    const failed = new Map<string, string>()
+    const bright = new Set<string>()
+    const blends = new Map<string, number>()
+    const shared = { frames, covered, ready, isBright }
+    const isDeep = await drawAll(canvas, surface, work, unpack, shared, { failed, bright, blends })
+    padCanvas(canvas, padding)
+    return {
+      pixels: canvasPixels(canvas, bits ?? (isDeep ? 16 : 8)),
+      failed: [...failed].map(([file, why]) => ({ file, why })),
+      bright: [...bright],
+      blends: [...blends].map(([file, blend]) => ({ file, blend })),
+    }
   }
+}
+
+interface Shared {
+  readonly frames: ReturnType<typeof createFrames>
+  readonly covered: ReadonlySet<number>
+  readonly ready: WeakMap<Pixels, StrokeSource>
+  readonly isBright: (pixels: Pixels) => boolean
 }
 
 interface Told {
@@ -103,7 +148,7 @@ function groundMaterial(canvas: Canvas, surface: TileSurface, drawing: Drawing, 
 }
 
 /** Materials with one map that lies over all of it: its stroke leaves the ground where the map has no UVs. */
-function coveredBy({ drawing, images }: TileDrawing): ReadonlySet<number> {
+function coveredBy({ drawing, images }: SurfaceDrawing): ReadonlySet<number> {
   const strokesOf = new Map<number, number[]>()
   drawing.strokes.forEach(({ material }, at) => {
     strokesOf.set(material, [...(strokesOf.get(material) ?? []), at])
@@ -125,14 +170,13 @@ function coveredBy({ drawing, images }: TileDrawing): ReadonlySet<number> {
 /** @returns whether a source has more than 8 bits that are worth keeping. */
 async function drawAll(
   canvas: Canvas,
-  work: TileDrawing,
-  { pixels: unpack }: ImageReader,
+  surface: TileSurface,
+  { meshes, drawing, set, images }: SurfaceDrawing,
+  unpack: ImageReader['pixels'],
+  { frames, covered, ready, isBright }: Shared,
   { failed, bright, blends }: Told,
 ): Promise<boolean> {
-  const { surface, meshes, drawing, set, images } = work
-  const covered = coveredBy(work)
   let isDeep = false
-  const frames = createFrames(meshes)
   const looks: Look[] = []
   drawing.strokes.forEach((stroke, at) => {
     if (!surface.texels.has(stroke.material)) return
@@ -151,16 +195,19 @@ async function drawAll(
     // the next image is unpacked while this one is drawn
     const [next] = wanted[at + 1] ?? []
     read = next ? unpack(next.source.bytes) : null
-    const [{ source }] = group as [Look]
+    const [
+      {
+        source: { path, tile },
+      },
+    ] = group as [Look]
     if ('why' in answer) {
-      failed.set(source.path, answer.why)
+      failed.set(path, answer.why)
       for (const { stroke } of group)
         if (covered.has(stroke.material)) groundMaterial(canvas, surface, drawing, stroke.material)
       continue
     }
-    if (answer.bits === 32 && isBright(answer)) bright.add(source.path)
-    isDeep ||= answer.bits !== 8 && (DEEP_KINDS.has(drawing.kind) || answer.bits === 16)
-    let ready: StrokeSource | null = null
+    if (answer.bits === 32 && isBright(answer)) bright.add(path)
+    isDeep ||= bitsFor(drawing.kind, answer.bits) === 16
     let pixels: Pixels | null = null
     const singles = new Map<number, Pixels>()
     for (const { stroke } of group) {
@@ -170,20 +217,21 @@ async function drawAll(
         pixels = singles.get(single) ?? channelAlone(answer, single)
         singles.set(single, pixels)
       } else if (own !== stroke || !pixels) pixels = prepared(answer, drawing, stroke)
-      ready = strokeSource(own, drawing, pixels, source.tile, ready)
+      const source = strokeSource(own, drawing, pixels, tile, ready.get(pixels) ?? null)
+      ready.set(pixels, source)
       const done = drawStroke(
         canvas,
         surface,
         meshes,
         drawing,
         own,
-        ready,
-        source.tile,
+        source,
+        tile,
         drawing.kind === 'normal' ? frames(stroke.use.uvSet, set) : null,
         covered.has(stroke.material),
       )
       if (done === null)
-        failed.set(source.path, 'it is a decal without an opacity of its own, and would cover everything')
+        failed.set(path, 'it is a decal without an opacity of its own, and would cover everything')
     }
   }
   return isDeep
@@ -237,7 +285,19 @@ function prepared(pixels: Pixels, drawing: Drawing, stroke: Stroke): Pixels {
   return heightToNormal(pixels, HEIGHT_SHARE * stroke.share * pixels.width * (inverted ? -1 : 1))
 }
 
-const isBright = ({ values }: Pixels): boolean => {
+const hasMoreThanWhite = ({ values }: Pixels): boolean => {
   for (const value of values) if (value > 1) return true
   return false
+}
+
+/** Asked once for each image. */
+function knownOf(ask: (pixels: Pixels) => boolean): (pixels: Pixels) => boolean {
+  const known = new WeakMap<Pixels, boolean>()
+  return (pixels) => {
+    const before = known.get(pixels)
+    if (before !== undefined) return before
+    const found = ask(pixels)
+    known.set(pixels, found)
+    return found
+  }
 }

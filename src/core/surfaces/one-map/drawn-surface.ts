@@ -4,7 +4,7 @@ import { triangulateFace } from '../../mesh/triangles/triangulate-face.ts'
 import { tileLabel, type UvTile } from '../../scene/image-tiles.ts'
 import type { Mesh, UvSet } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
-import { coverTexels, type TexelCover } from '../../uv/texels/cover-texels.ts'
+import { coverTexels, type TexelCover, type TexelRows } from '../../uv/texels/cover-texels.ts'
 
 export interface DrawnSurface {
   /** Name of the set as most parts have it. */
@@ -178,14 +178,19 @@ function bestSet(scene: Scene, takes: (material: number) => boolean): string {
   return best
 }
 
-/** One tile's share of a surface, with its pixels. */
+/**
+ * One tile's share of a surface, with its pixels.
+ * @param rows those of its pixels that are asked for, with the triangles that reach into them; null: all.
+ */
 export function tileSurface(
   surface: DrawnSurface,
-  { tile, triangles }: DrawnSurface['tiles'][number],
+  { tile, triangles: all }: DrawnSurface['tiles'][number],
   size: number,
+  rows: TexelRows | null = null,
 ): TileSurface {
+  const triangles = rows ? all.filter((triangle) => reaches(surface.uvs, triangle, tile, size, rows)) : all
   const uvs = tileUvs(surface.uvs, tile, triangles)
-  const cover = coverTexels(uvs, size)
+  const cover = coverTexels(uvs, size, rows)
   const materials = Int32Array.from(triangles, (triangle) => surface.materials[triangle]!)
   return {
     uvs,
@@ -198,6 +203,22 @@ export function tileSurface(
       (_, at) => surface.corners[3 * triangles[Math.floor(at / 3)]! + (at % 3)]!,
     ),
   }
+}
+
+/** Whether a triangle owns, or touches, any pixel of some rows; one more or less decides nothing. */
+function reaches(
+  uvs: Float64Array,
+  triangle: number,
+  { row: tileRow }: UvTile,
+  size: number,
+  { first, count }: TexelRows,
+): boolean {
+  const [a, b, c] = [1, 3, 5].map((k) => (1 - (uvs[6 * triangle + k]! - tileRow)) * size) as [
+    number,
+    number,
+    number,
+  ]
+  return Math.min(a, b, c) <= first + count + 1 && Math.max(a, b, c) >= first - 1
 }
 
 /**

@@ -1,12 +1,20 @@
 /** Which triangle each pixel of a map lies on. */
 
 export interface TexelCover {
-  /** Pixels on a side; rows from the top, so that row 0 is the highest V. */
+  /** Pixels on a side of the whole map; rows from the top, so that row 0 is the highest V. */
   readonly size: number
-  /** size x size: number of the triangle + 1; negative where only the pixel's border lies on it, 0 for none. */
+  /** The row of the map that the first of `owners` lies in: they may be some of its rows. */
+  readonly firstRow: number
+  /** size x rows: number of the triangle + 1; negative where only the pixel's border lies on it, 0 for none. */
   readonly owners: Int32Array
   /** Pixels whose middle lies on several triangles at once; the first of them has it. */
   readonly sharedCount: number
+}
+
+/** Some rows of a map, from the top. */
+export interface TexelRows {
+  readonly first: number
+  readonly count: number
 }
 
 /** How far a pixel's middle may lie from a triangle that touches it: half of its diagonal. */
@@ -17,16 +25,20 @@ const ON_SIDE = 1e-7
 /**
  * @param uvs 6 x triangleCount, V up; the square from 0 to 1 is what the map shows, and what lies beyond is cut off.
  *   Triangles without an area, and such with a corner that is no number, own nothing.
+ * @param rows those that are covered; null: all.
  * @param countsAsShared whether two triangles on one pixel are told; absent: always.
  */
 export function coverTexels(
   uvs: ArrayLike<number>,
   size: number,
+  rows: TexelRows | null = null,
   countsAsShared: (first: number, second: number) => boolean = () => true,
 ): TexelCover {
-  const owners = new Int32Array(size * size)
+  const firstRow = rows?.first ?? 0
+  const rowCount = rows?.count ?? size
+  const owners = new Int32Array(size * rowCount)
   const triangleCount = Math.floor(uvs.length / 6)
-  const isShared = new Uint8Array(size * size)
+  const isShared = new Uint8Array(owners.length)
   let sharedCount = 0
   // what lies within a triangle first, then what is left and touches one
   for (const isWithin of [true, false])
@@ -37,8 +49,8 @@ export function coverTexels(
       // also false where a corner is no number
       if (!(Math.abs(area) > 0) || !Number.isFinite(area)) continue
       const turn = area > 0 ? 1 : -1
-      const top = Math.max(0, Math.floor(Math.min(ay, by, cy) - REACH))
-      const bottom = Math.min(size - 1, Math.floor(Math.max(ay, by, cy) + REACH))
+      const top = Math.max(firstRow, Math.floor(Math.min(ay, by, cy) - REACH))
+      const bottom = Math.min(firstRow + rowCount - 1, Math.floor(Math.max(ay, by, cy) + REACH))
       const left = Math.max(0, Math.floor(Math.min(ax, bx, cx) - REACH))
       const right = Math.min(size - 1, Math.floor(Math.max(ax, bx, cx) + REACH))
       // distance inward from each side, along x and y; written out, since this runs for every pixel
@@ -48,7 +60,7 @@ export function coverTexels(
       for (let row = top; row <= bottom; row++) {
         const y = row + 0.5
         for (let column = left; column <= right; column++) {
-          const at = row * size + column
+          const at = (row - firstRow) * size + column
           const owner = owners[at]!
           if (!isWithin && owner !== 0) continue
           const x = column + 0.5
@@ -68,7 +80,7 @@ export function coverTexels(
         }
       }
     }
-  return { size, owners, sharedCount }
+  return { size, firstRow, owners, sharedCount }
 }
 
 /** A triangle's corners in pixels, x to the right and y down. */

@@ -11,11 +11,12 @@ export interface TexelPadding {
  * Each ring of pixels takes what the nearest one of the ring before it repeats, sides before corners: no filter that
  * reaches past a border mixes in what lies behind it.
  *
- * @param owned size x size, 0 for what no island has.
+ * @param owned size x rows, 0 for what no island has.
+ * @param size pixels of a row.
  * @param width rings at most; Infinity: until the map is full.
  */
 export function padTexels(owned: ArrayLike<number>, size: number, width: number): TexelPadding {
-  const count = size * size
+  const count = owned.length
   const source = new Int32Array(count).fill(-1)
   let border: number[] = []
   const isBorder = (at: number): boolean => {
