@@ -20,6 +20,20 @@ export function samePolygons(
   other: MeshFacts,
   points: Int32Array | null,
 ): SamePolygons | null {
+  // of faces that lie on each other the ones that go round as the rest do
+  for (const steps of [[1], [-1], [1, -1]]) {
+    const found = inSteps(facts, other, points, steps)
+    if (found) return found
+  }
+  return null
+}
+
+function inSteps(
+  facts: MeshFacts,
+  other: MeshFacts,
+  points: Int32Array | null,
+  steps: readonly number[],
+): SamePolygons | null {
   const { faceOffsets, faceVertices } = facts.mesh
   const { faceOffsets: otherOffsets, faceVertices: otherVertices } = other.mesh
   if (other.faceCount !== facts.faceCount) return null
@@ -39,7 +53,7 @@ export function samePolygons(
       const found = cornerFaces[around[at]!]!
       const from = otherOffsets[found]!
       if (isTaken[found] || otherOffsets[found + 1]! - from !== size) continue
-      for (const step of [1, -1]) {
+      for (const step of steps) {
         const cornerAt = (k: number): number => from + ((around[at]! - from + step * k + size) % size)
         let fits = true
         for (let k = 0; k < size && fits; k++)

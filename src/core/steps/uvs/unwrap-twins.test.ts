@@ -127,6 +127,17 @@ describe.each(placements)('%s', (_name, placed, mirrors) => {
     expect(across).toBe(12)
   })
 
+  test('polygons that lie on each other, both ways round, are told apart', () => {
+    const whole = limb(8)
+    const doubled = { ...whole, faces: [...whole.faces, [...whole.faces[7]!].reverse()] }
+    const { mesh } = copyOf(doubled, placed, mirrors, 8)
+    const [first, second] = unwrapped(sceneOf([meshOf(doubled.points, doubled.faces), mesh])).meshes as [
+      Mesh,
+      Mesh,
+    ]
+    expect(seamLengths(second)).toBe(seamLengths(first))
+  })
+
   test('of a copy with a polygon less nothing is taken over', () => {
     const whole = limb(6)
     const { mesh } = copyOf({ ...whole, faces: whole.faces.slice(1) }, placed, mirrors, 6)

@@ -4,13 +4,39 @@ import type { IslandNet } from './island-net.ts'
 /** Segments of a cell that are compared, for each segment there is; beyond it is said that they cross. */
 const PAIRS_PER_SEGMENT = 400
 
+/** How much more than a whole turn what lies around a border's point may fill, in radians: rounding. */
+const MORE_THAN_A_TURN = 1e-9
+
+type Borders = Pick<IslandNet, 'loops' | 'triangles' | 'shares' | 'vertexCount'>
+
 /**
  * A net none of whose triangles is turned over lies over itself only where its borders cross (or run through one
- * another's holes). Sides that touch at a point are not taken for crossing.
+ * another's holes), or where more than a whole turn lies around a point of them. Sides that touch at a point are not
+ * taken for crossing.
  *
  * @param flat 2 x vertexCount.
  */
-export function bordersCross({ loops }: Pick<IslandNet, 'loops'>, flat: Float64Array): boolean {
+export const bordersCross = (net: Borders, flat: Float64Array): boolean =>
+  turnsTooFar(net, flat) || sidesCross(net, flat)
+
+/** The sides of a slit that is folded over have their ends in common, and so don't cross. */
+function turnsTooFar({ loops, triangles, shares, vertexCount }: Borders, flat: Float64Array): boolean {
+  const around = new Float64Array(vertexCount)
+  for (let triangle = 0; triangle < shares.length; triangle++)
+    for (let k = 0; k < 3; k++) {
+      const at = triangles[3 * triangle + k]!
+      const [p, q] = [
+        2 * triangles[3 * triangle + ((k + 1) % 3)]!,
+        2 * triangles[3 * triangle + ((k + 2) % 3)]!,
+      ]
+      const [au, av] = [flat[p]! - flat[2 * at]!, flat[p + 1]! - flat[2 * at + 1]!]
+      const [bu, bv] = [flat[q]! - flat[2 * at]!, flat[q + 1]! - flat[2 * at + 1]!]
+      around[at]! += shares[triangle]! * Math.abs(Math.atan2(au * bv - av * bu, au * bu + av * bv))
+    }
+  return loops.some((loop) => loop.some((vertex) => around[vertex]! > 2 * Math.PI + MORE_THAN_A_TURN))
+}
+
+function sidesCross({ loops }: Borders, flat: Float64Array): boolean {
   const from: number[] = []
   const to: number[] = []
   for (const loop of loops)

@@ -226,7 +226,12 @@ test('pinned corners stay, and the rest gives way', () => {
 test('an island that lies over itself is known by its border', () => {
   const loop = (points: [number, number][]) => ({
     flat: Float64Array.from(points.flat()),
-    net: { loops: [Uint32Array.from(points, (_, at) => at)] },
+    net: {
+      loops: [Uint32Array.from(points, (_, at) => at)],
+      triangles: new Uint32Array(0),
+      shares: new Float64Array(0),
+      vertexCount: points.length,
+    },
   })
   const plain = loop([
     [0, 0],
@@ -249,4 +254,23 @@ test('an island that lies over itself is known by its border', () => {
     [1, 1],
   ])
   expect(bordersCross(touching.net, touching.flat)).toBe(false)
+})
+
+test('a slit whose sides are folded over each other is known by more than a whole turn around its end', () => {
+  // a square cut from its middle to the right: two vertices there, above and below the slit
+  const points: [number, number][] = [[0, 0], [2, 0], [1, 2], [-2, 2], [-2, -2], [1, -2]] // prettier-ignore
+  const triangles = [0, 1, 2, 0, 2, 3, 0, 3, 4, 0, 4, 5, 0, 5, 6]
+  const lies = (below: [number, number]): boolean =>
+    bordersCross(
+      {
+        loops: [Uint32Array.of(0, 1, 2, 3, 4, 5, 6)],
+        triangles: Uint32Array.from(triangles),
+        shares: new Float64Array(5).fill(1),
+        vertexCount: 7,
+      },
+      Float64Array.from([...points, below].flat()),
+    )
+  expect(lies([2, -0.1])).toBe(false)
+  expect(lies([2, 0])).toBe(false)
+  expect(lies([2, 0.1])).toBe(true)
 })

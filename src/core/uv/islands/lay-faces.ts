@@ -65,11 +65,13 @@ export function layFaces(
   const costsOf = (): Float64Array => (costs ??= seamCosts(facts, joints(facts), options.up ?? null))
   let small = 0
   /** What has no shape is drawn smaller than what has one, and not too small to be seen. */
-  const smallSize = (): number =>
-    (small ||=
-      SMALL * Math.sqrt(facts.faceAreas().reduce((sum, area) => sum + area, 0) / faceCount) ||
-      SMALL * facts.diagonal() ||
-      1)
+  const smallSize = (): number => {
+    if (small > 0) return small
+    const side = Math.sqrt(facts.faceAreas().reduce((sum, area) => sum + area, 0) / faceCount)
+    const diagonal = facts.diagonal()
+    small = SMALL * (side > DOT * diagonal ? side : diagonal || 1)
+    return small
+  }
   let open: number[][]
   let kept: FlatMemo = new Map()
   if (isSeam) {
