@@ -7,7 +7,8 @@ import { expect } from 'vitest'
 function sameBytes(a: unknown, b: unknown): true | undefined {
   if (!ArrayBuffer.isView(a) || !ArrayBuffer.isView(b) || a.byteLength !== b.byteLength) return undefined
   if (Object.getPrototypeOf(a) !== Object.getPrototypeOf(b)) return undefined
-  const bytesOf = (view: ArrayBufferView): Buffer => Buffer.from(view.buffer, view.byteOffset, view.byteLength)
+  const bytesOf = (view: ArrayBufferView): Buffer =>
+    Buffer.from(view.buffer, view.byteOffset, view.byteLength)
   return bytesOf(a).equals(bytesOf(b)) || undefined
 }
 

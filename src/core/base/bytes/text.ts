@@ -38,8 +38,7 @@ export function decodeUtf8(bytes: Uint8Array, start = 0, end = bytes.length): st
 /** The text of bytes `start` to `end` (not with it), a byte a letter. Source: ISO/IEC 8859-1. */
 export function decodeLatin1(bytes: Uint8Array, start = 0, end = bytes.length): string {
   let text = ''
-  for (let at = start; at < end; at += 4096)
-    text += lettersOf(bytes.subarray(at, Math.min(at + 4096, end)))
+  for (let at = start; at < end; at += 4096) text += lettersOf(bytes.subarray(at, Math.min(at + 4096, end)))
   return text
 }
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { cubeOf, gridOf, meshOf, sceneOf, type Point } from '../../../../tests/solids.ts'
+import { chanceOf } from '../../base/math/chance.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import { buildMooringBollard } from '../../practice/demo/mooring-bollard.ts'
