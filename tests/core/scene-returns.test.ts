@@ -79,4 +79,4 @@ test('in mixes nothing is paired with what it did not become', () => {
     console.log(`${right} right, ${undecided} undecided, ${faults.length} of ${seeds} with wrong ones`)
   expect(faults).toEqual([])
   expect(undecided).toBeLessThan((right + undecided) * 0.02)
-})
+}, 120000 + 2000 * Number(process.env.SEEDS ?? 0))
