@@ -99,6 +99,21 @@ describe('a report to keep', () => {
     })
     expect(JSON.parse(JSON.stringify(report))).toEqual(report)
   })
+  test('traits are told by the titles that they are shown by', () => {
+    const bare = { ...heron, meshes: heron.meshes.map((mesh) => ({ ...mesh, smoothing: null })) }
+    const { story } = makeReport({
+      asset: '',
+      trip: 1,
+      destination: '',
+      file: '',
+      at: '',
+      ledger: compareScenes(heron, bare),
+      traits: [{ id: 'smoothing', title: 'roundness' }],
+      notes: NOTES,
+    })
+    expect(story.join(' ')).toMatch(/roundness/)
+    expect(story.join(' ')).not.toMatch(/smoothing/)
+  })
   test('as a page, whatever names hold', () => {
     const page = reportPage(report)
     expect(page).toContain('<h1>Heron &lt;b&gt;&amp;&quot;, trip 3: what came back</h1>')
