@@ -22,7 +22,7 @@ export function layTwin(
   const found = samePolygons(facts, twin, points)
   if (!found) return null
   const { faces, corners, isTurned } = found
-  const { edgeCount, edgeSides, edgeCorners, cornerEdges } = facts.edges()
+  const { edgeCount, edgeSides, edgeCorners } = facts.edges()
   const { faceOffsets } = facts.mesh
   const cornerFaces = facts.cornerFaces()
   const next = (corner: number): number => {
@@ -55,7 +55,6 @@ export function layTwin(
       (places[a] === places[b] && places[next(a)] === places[next(b)])
     if (!isWhole) isSeam[own] = 1
   }
-  if (cornerEdges.length !== twinEdges.length) return null
   const islands: LaidIsland[] = []
   for (const island of laid.islands) {
     const mirrored = mirroredIsland(facts, island, twin, found, isSeam)
