@@ -1,5 +1,6 @@
 /** Overlapping UVs, exact by area. */
 import type { Mesh, UvSet } from '../scene/mesh.ts'
+import { cutEars, isConvex } from './cut-ears.ts'
 import { isMapped } from './uv-measures.ts'
 
 export interface OverlapPart {
@@ -191,62 +192,6 @@ function collectPieces(parts: readonly OverlapPart[]): Pieces {
   return { count, offsets, coordinates, boxes, areas, piecePart, pieceFace }
 }
 
-const turn = (set: UvSet, a: number, b: number, c: number): number => {
-  const i = 2 * set.indices[a]!
-  const j = 2 * set.indices[b]!
-  const k = 2 * set.indices[c]!
-  const { values } = set
-  return (
-    (values[j]! - values[i]!) * (values[k + 1]! - values[i + 1]!) -
-    (values[j + 1]! - values[i + 1]!) * (values[k]! - values[i]!)
-  )
-}
-
-function isConvex(set: UvSet, corners: readonly number[]): boolean {
-  const size = corners.length
-  if (size === 3) return true
-  let sign = 0
-  for (let k = 0; k < size; k++) {
-    const bend = turn(set, corners[k]!, corners[(k + 1) % size]!, corners[(k + 2) % size]!)
-    if (bend === 0) continue
-    if (sign === 0) sign = bend
-    else if (sign * bend < 0) return false
-  }
-  return true
-}
-
-/** Ears of a polygon over UVs; what can't be cut (it crosses itself) is left as a fan. */
-function cutEars(set: UvSet, corners: readonly number[]): number[][] {
-  const rest = [...corners]
-  let area = 0
-  for (let k = 1; k + 1 < rest.length; k++) area += turn(set, rest[0]!, rest[k]!, rest[k + 1]!)
-  const sign = area < 0 ? -1 : 1
-  const triangles: number[][] = []
-  while (rest.length > 3) {
-    const size = rest.length
-    let ear = -1
-    for (let k = 0; k < size && ear < 0; k++) {
-      const [a, b, c] = [rest[(k + size - 1) % size]!, rest[k]!, rest[(k + 1) % size]!]
-      if (!(sign * turn(set, a, b, c) > 0)) continue
-      const inside = rest.some(
-        (p) =>
-          p !== a &&
-          p !== b &&
-          p !== c &&
-          sign * turn(set, a, b, p) > 0 &&
-          sign * turn(set, b, c, p) > 0 &&
-          sign * turn(set, c, a, p) > 0,
-      )
-      if (!inside) ear = k
-    }
-    if (ear < 0) break
-    triangles.push([rest[(ear + size - 1) % size]!, rest[ear]!, rest[(ear + 1) % size]!])
-    rest.splice(ear, 1)
-  }
-  for (let k = 1; k + 1 < rest.length; k++) triangles.push([rest[0]!, rest[k]!, rest[k + 1]!])
-  return triangles
-}
-
 /** True where a side of `a` has all of `b` on its outer side: neighbours over a shared side end here. */
 function separated(coordinates: Float64Array, offsets: Uint32Array, a: number, b: number): boolean {
   const aStart = offsets[a]!
@@ -260,12 +205,10 @@ function separated(coordinates: Float64Array, offsets: Uint32Array, a: number, b
     const qv = coordinates[2 * at + 1]!
     const du = qu - pu
     const dv = qv - pv
-    let outside = true
-    for (let other = bStart; other < bEnd; other++)
-      if (du * (coordinates[2 * other + 1]! - pv) - dv * (coordinates[2 * other]! - pu) > 0) {
-        outside = false
-        break
-      }
+    // a corner that stands twice has no side there, and nothing lies beyond it
+    let outside = du !== 0 || dv !== 0
+    for (let other = bStart; other < bEnd && outside; other++)
+      if (du * (coordinates[2 * other + 1]! - pv) - dv * (coordinates[2 * other]! - pu) > 0) outside = false
     if (outside) return true
     pu = qu
     pv = qv

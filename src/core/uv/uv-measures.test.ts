@@ -2,6 +2,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { cubeOf, gridOf, meshOf, sharedUvs, uvsOf, type Point } from '../../../tests/solids.ts'
+import { chanceOf } from '../base/math/chance.ts'
 import { meanScale } from '../base/math/matrix.ts'
 import { islandDensities } from '../checks/uvs/texel-density.ts'
 import { coverTile } from '../checks/uvs/tile-use.ts'
@@ -35,6 +36,52 @@ function rectangles(list: readonly (readonly [number, number, number, number])[]
 const overlapsOf = (mesh: Mesh) => findOverlaps([{ mesh, set: mesh.uvSets[0]!, chosen: null }])
 
 describe('overlaps are exact by area', () => {
+  test('of hollow and round polygons with spikes of no width and corners that stand twice: what they cover of a square is their area', () => {
+    for (let seed = 0; seed < 300; seed++) {
+      const next = chanceOf(seed)
+      const size = 4 + Math.floor(next() * 7)
+      const isHollow = next() < 0.7
+      // seen from its middle all of it is seen: it crosses itself nowhere
+      const ring = Array.from({ length: size }, (_corner, at): [number, number] => {
+        const away = isHollow ? 0.05 + 0.4 * next() : 0.4
+        const angle = (2 * Math.PI * (at + 0.8 * next())) / size
+        return [0.5 + away * Math.cos(angle), 0.5 + away * Math.sin(angle)]
+      })
+      const doubled = ring.reduce((sum, [u, v], at) => {
+        const [nextU, nextV] = ring[(at + 1) % size]!
+        return sum + u * nextV - v * nextU
+      }, 0)
+      // outward from a corner and back again, along its way from the middle
+      const spiked = ring.flatMap(
+        ([u, v]): [number, number][] =>
+        next() < 0.4 ? [[u, v], [u + (u - 0.5) * 0.1, v + (v - 0.5) * 0.1], [u, v]] : [[u, v]], // prettier-ignore
+      )
+      const doubledCorners = spiked.flatMap((corner) => (next() < 0.2 ? [corner, corner] : [corner]))
+      const turned = next() < 0.5 ? doubledCorners : [...doubledCorners].reverse()
+      const square: [number, number][] = [[0, 0], [1, 0], [1, 1], [0, 1]] // prettier-ignore
+      const uvs = [...turned, ...square]
+      const mesh = meshOf(
+        uvs.map(([u, v]): Point => [u, 0, -v]),
+        [turned.map((_corner, at) => at), [0, 1, 2, 3].map((at) => turned.length + at)],
+        { uvSets: [uvsOf(uvs)] },
+      )
+      expect(overlapsOf(mesh).ownArea, `seed ${seed}`).toBeCloseTo(Math.abs(doubled) / 2, 9)
+    }
+  })
+  test('of triangles that are stored as polygons of more corners, as at a pole', () => {
+    const triangle: [number, number][] = [[0.1, 0.1], [0.7, 0.2], [0.3, 0.9]] // prettier-ignore
+    for (const twice of [0, 1, 2])
+      for (const times of [2, 3]) {
+        const uvs = triangle.flatMap((corner, at) => (at === twice ? new Array<typeof corner>(times).fill(corner) : [corner])) // prettier-ignore
+        const two = [...uvs, ...[...uvs].reverse()]
+        const mesh = meshOf(
+          two.map(([u, v]): Point => [u, 0, -v]),
+          [uvs.map((_corner, at) => at), uvs.map((_corner, at) => uvs.length + at)],
+          { uvSets: [uvsOf(two)] },
+        )
+        expect(overlapsOf(mesh)).toMatchObject({ pairCount: 1, ownArea: expect.closeTo(0.23, 12) })
+      }
+  })
   test('of any rectangles, the sum over pairs', () => {
     const side = fc.integer({ min: 1, max: 40 })
     const place = fc.integer({ min: 0, max: 80 })
