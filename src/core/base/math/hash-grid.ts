@@ -73,3 +73,35 @@ export function createHashGrid(itemCount: number, finest: number, farthest: numb
     },
   }
 }
+
+/**
+ * The nearest of the points in a grid to a place.
+ *
+ * @param points 3 x itemCount, as they were inserted.
+ * @param takes whether a point may be the answer.
+ * @returns -1 where none lies within `reach`; null where more than `most` would have to be looked at.
+ */
+export function nearestWithin(
+  { heads, next, slotOf, cellOf }: HashGrid,
+  points: ArrayLike<number>,
+  [x, y, z]: readonly [number, number, number],
+  reach: number,
+  most: number,
+  takes: (item: number) => boolean,
+): number | null {
+  let best = -1
+  let nearest = reach * reach
+  let looked = 0
+  for (let cx = cellOf(x - reach); cx <= cellOf(x + reach); cx++)
+    for (let cy = cellOf(y - reach); cy <= cellOf(y + reach); cy++)
+      for (let cz = cellOf(z - reach); cz <= cellOf(z + reach); cz++)
+        for (let item = heads[slotOf(cx, cy, cz)]!; item >= 0; item = next[item]!) {
+          if (++looked > most) return null
+          const away =
+            (points[3 * item]! - x) ** 2 + (points[3 * item + 1]! - y) ** 2 + (points[3 * item + 2]! - z) ** 2
+          if (away > nearest || !takes(item)) continue
+          best = item
+          nearest = away
+        }
+  return best
+}

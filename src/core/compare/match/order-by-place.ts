@@ -1,6 +1,6 @@
 /** Which point of a part is which of a copy that was moved, and turned or mirrored along axes: by where they lie. */
 import { ALONG_AXES } from '../../base/math/along-axes.ts'
-import { createHashGrid, farthestFrom0 } from '../../base/math/hash-grid.ts'
+import { createHashGrid, farthestFrom0, nearestWithin } from '../../base/math/hash-grid.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { samePolygons } from '../../mesh/relations/same-polygons.ts'
 import type { Mesh } from '../../scene/mesh.ts'
@@ -37,33 +37,18 @@ export function* ordersByPlace(mesh: Mesh, copy: Mesh, reach: number): Generator
   }
 
   function orderedBy(way: readonly number[]): Int32Array | null {
-    const { heads, next, slotOf, cellOf } = grid
     const map = new Int32Array(count).fill(-1)
     const isTaken = new Uint8Array(count)
     for (let point = 0; point < count; point++) {
       const off = [0, 1, 2].map((axis) => mesh.points[3 * point + axis]! - from[axis]!)
-      const [x, y, z] = [0, 1, 2].map(
+      const place = [0, 1, 2].map(
         (row) => to[row]! + [0, 1, 2].reduce((sum, axis) => sum + way[3 * row + axis]! * off[axis]!, 0),
       ) as [number, number, number]
-      let nearest = reach * reach
-      let looked = 0
-      for (let cx = cellOf(x - reach); cx <= cellOf(x + reach); cx++)
-        for (let cy = cellOf(y - reach); cy <= cellOf(y + reach); cy++)
-          for (let cz = cellOf(z - reach); cz <= cellOf(z + reach); cz++)
-            for (let other = heads[slotOf(cx, cy, cz)]!; other >= 0; other = next[other]!) {
-              if (++looked > MOST_LOOKED_AT) return null
-              if (isTaken[other]) continue
-              const away =
-                (places[3 * other]! - x) ** 2 +
-                (places[3 * other + 1]! - y) ** 2 +
-                (places[3 * other + 2]! - z) ** 2
-              if (away > nearest) continue
-              map[point] = other
-              nearest = away
-            }
+      const there = nearestWithin(grid, places, place, reach, MOST_LOOKED_AT, (other) => !isTaken[other])
       // most ways don't fit, which the first points tell
-      if (map[point]! < 0) return null
-      isTaken[map[point]!] = 1
+      if (there === null || there < 0) return null
+      map[point] = there
+      isTaken[there] = 1
     }
     return map
   }

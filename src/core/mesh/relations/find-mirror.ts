@@ -1,5 +1,5 @@
 /** Whether a mesh is its own mirror image, and which of its faces is the image of which. */
-import { createHashGrid, farthestFrom0 } from '../../base/math/hash-grid.ts'
+import { createHashGrid, farthestFrom0, nearestWithin } from '../../base/math/hash-grid.ts'
 import type { MeshFacts } from './mesh-facts.ts'
 
 export interface Mirror {
@@ -42,9 +42,9 @@ function mirrorAcross(facts: MeshFacts, axis: number, plane: number, reach: numb
   const points = facts.points()
   const { pointCount, faceCount } = facts
   const { faceOffsets, faceVertices } = facts.mesh
-  const { heads, next, slotOf, cellOf, insert } = createHashGrid(pointCount, 4 * reach, farthestFrom0(points))
+  const grid = createHashGrid(pointCount, 4 * reach, farthestFrom0(points))
   for (let point = pointCount - 1; point >= 0; point--)
-    insert(point, points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!)
+    grid.insert(point, points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!)
   const { offsets, corners } = facts.pointCorners()
   const cornerFaces = facts.cornerFaces()
   const image = new Int32Array(pointCount).fill(-1)
@@ -53,26 +53,18 @@ function mirrorAcross(facts: MeshFacts, axis: number, plane: number, reach: numb
     if (offsets[point] === offsets[point + 1]) continue
     const wanted = [points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!]
     wanted[axis] = 2 * plane - wanted[axis]!
-    const [x, y, z] = wanted as [number, number, number]
-    let best = -1
-    let nearest = reach * reach
-    let looked = 0
-    for (let cx = cellOf(x - reach); cx <= cellOf(x + reach); cx++)
-      for (let cy = cellOf(y - reach); cy <= cellOf(y + reach); cy++)
-        for (let cz = cellOf(z - reach); cz <= cellOf(z + reach); cz++)
-          for (let other = heads[slotOf(cx, cy, cz)]!; other >= 0; other = next[other]!) {
-            // a heap of points on one spot is no shape that anybody made
-            if (++looked > MOST_LOOKED_AT) return null
-            const off =
-              (points[3 * other]! - x) ** 2 +
-              (points[3 * other + 1]! - y) ** 2 +
-              (points[3 * other + 2]! - z) ** 2
-            if (off > nearest || offsets[other] === offsets[other + 1]) continue
-            best = other
-            nearest = off
-          }
-    // most shapes are no mirror images, which their first points tell
-    if (best < 0) return null
+    const hasFaces = (other: number): boolean => offsets[other] !== offsets[other + 1]
+    const best = nearestWithin(
+      grid,
+      points,
+      wanted as [number, number, number],
+      reach,
+      MOST_LOOKED_AT,
+      hasFaces,
+    )
+    // a heap of points on one spot is no shape that anybody made; most shapes are no mirror images, which their first
+    // points tell
+    if (best === null || best < 0) return null
     image[point] = best
   }
   const faces = new Int32Array(faceCount).fill(-1)
