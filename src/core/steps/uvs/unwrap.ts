@@ -36,7 +36,7 @@ export const unwrap: StepDescriptor = {
   area: 'uvs',
   title: 'Unwrap',
   description:
-    'Lays the surface flat along seams: found ones, or those that edges, groups, materials, bends or the UVs there are say. Islands never turn over; all get one texel density. A part that is another one moved or mirrored gets the same islands.',
+    'Lays the surface flat along seams: found ones, or those that edges, groups, materials, bends or the UVs there are say. Islands never turn over; all get one texel density, and copies one layout.',
   changes: ['uvs'],
   parameters: [
     {
