@@ -263,7 +263,20 @@ test('with them the core still compiles; a trait that does not say how it is car
   const wordsOf = (found: readonly ts.Diagnostic[]): string[] =>
     found.map(({ messageText }) => ts.flattenDiagnosticMessageText(messageText, ' '))
   const program = ts.createProgram(fileNames, options)
-  expect(wordsOf(ts.getPreEmitDiagnostics(program))).toEqual([])
+  // the new files, their registries, and whoever names one: nothing else can mind; all of it is judged by itself already
+  const registries = KINDS.map(({ registry }) => join(copy, registry))
+  const minding = program.getSourceFiles().filter((file) => {
+    const { fileName } = file
+    if (KINDS.some((kind) => fileName === join(copy, kind.file)) || registries.includes(fileName)) return true
+    return file.statements.some(
+      (statement) =>
+        ts.isImportDeclaration(statement) &&
+        registries.includes(join(dirname(fileName), (statement.moduleSpecifier as ts.StringLiteral).text)),
+    )
+  })
+  expect(minding.length).toBeGreaterThan(KINDS.length * 3)
+  expect(wordsOf(program.getOptionsDiagnostics())).toEqual([])
+  expect(wordsOf(minding.flatMap((file) => [...program.getSyntacticDiagnostics(file), ...program.getSemanticDiagnostics(file)]))).toEqual([]) // prettier-ignore
   const levels = join(copy, 'core/compare/traits/levels/levels.ts')
   const source = readFileSync(levels, 'utf8')
   writeFileSync(levels, source.replace(/ {2}carry: .*\n/, ''))

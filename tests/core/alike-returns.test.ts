@@ -9,6 +9,7 @@ import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { damage, FAULTS, type FaultName } from '../../src/core/practice/faults/mesh-faults.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../src/core/scene/mesh.ts'
 import { cubeOf, gridOf, meshOf } from '../solids.ts'
+import { howMany } from '../how-many.ts'
 
 type Place = [number, number, number]
 
@@ -122,7 +123,7 @@ const SHAPES: readonly (readonly [string, Mesh])[] = [
 const ALL = Object.keys(FAULTS) as FaultName[]
 
 test('what is alike is told apart or left open, and never taken for another', () => {
-  const seeds = Number(process.env.SEEDS ?? 130)
+  const seeds = howMany(50, 180)
   let [right, undecided] = [0, 0]
   const faults: string[] = []
   for (let seed = 0; seed < seeds; seed++) {
@@ -161,7 +162,7 @@ test('what was moved as far as its points lie apart, and then edited, is told or
     ['renumbered', 'looped'],
     ['renumbered', 'triangulated', 'deleted'],
   ]
-  const seeds = process.env.SEEDS ? 30 : 6
+  const seeds = Math.ceil(howMany(8, 120) / 4)
   const [claimed, wrong]: [string[], string[]] = [[], []]
   let [marked, paired, plain] = [0, 0, 0]
   for (const [name, master] of Object.entries(shapes))
@@ -197,6 +198,6 @@ test('what was moved as far as its points lie apart, and then edited, is told or
     console.log(`${paired} paired, ${marked} marked, ${plain} without need, ${wrong.length} wrong`)
   expect(claimed).toEqual([])
   // not by pairing nothing, and not by marking what has no other
-  expect(paired).toBeGreaterThan(100)
+  expect(paired).toBeGreaterThan(20 * seeds)
   expect(plain).toBeLessThan(edits.length * 3 * seeds * 0.4)
 })

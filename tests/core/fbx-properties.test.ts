@@ -9,6 +9,7 @@ import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
 import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
 import { TRAITS, type Trait } from '../../src/core/compare/traits/registry.ts'
 import { anyScene } from '../any-scene.ts'
+import { howMany } from '../how-many.ts'
 
 const back = (
   scene: Scene,
@@ -46,7 +47,7 @@ describe.each(FORMS)('$version $form', (form) => {
         expect(changed(scene, again.scene)).toEqual([])
         expect(again.codes).toEqual([])
       }),
-      { numRuns: 150, seed: 7 },
+      { numRuns: howMany(50, 1500), seed: 7 },
     )
   })
   test('what was read is written with the same bytes again', () => {
@@ -56,7 +57,7 @@ describe.each(FORMS)('$version $form', (form) => {
         const twice = back(once.scene, form)
         expect(Buffer.compare(once.bytes, twice.bytes)).toBe(0)
       }),
-      { numRuns: 40, seed: 8 },
+      { numRuns: howMany(15, 400), seed: 8 },
     )
   })
 })

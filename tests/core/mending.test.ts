@@ -1,7 +1,7 @@
 /**
  * Mending in the order in which findings are listed comes to an end: no finding offers a mend any more that has been
- * made. Held on the open models of Debian's assimp-testmodels and on made models with mixes of faults; with SEEDS=400
- * in the environment on larger models and on so many made ones.
+ * made. Held on the open models of Debian's assimp-testmodels and on made models with mixes of faults; in the long
+ * run on larger models and on more that are made.
  */
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
@@ -10,10 +10,10 @@ import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { faceCountOf } from '../../src/core/scene/mesh.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
 import { faulty, mendAll } from './made-faults.ts'
+import { IN_THE_LONG_RUN, howMany } from '../how-many.ts'
 
-/** How many made models; all open models that a computer mends in a minute where it is said. */
-const seeds = Number(process.env.SEEDS ?? 16)
-const mostPolygons = process.env.SEEDS ? 5000 : 700
+const seeds = howMany(8, 400)
+const mostPolygons = IN_THE_LONG_RUN ? 5000 : 700
 
 describe('open models', () => {
   const root = '/usr/share/assimp/models'

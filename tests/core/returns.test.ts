@@ -10,6 +10,7 @@ import { pointCountOf, type Mesh } from '../../src/core/scene/mesh.ts'
 import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { damage, FAULTS, type FaultName } from '../../src/core/practice/faults/mesh-faults.ts'
 import { cubeOf, gridOf, meshOf } from '../solids.ts'
+import { howMany } from '../how-many.ts'
 
 const heron = new Map(buildCourierHeron().meshes.map((mesh) => [mesh.name, mesh]))
 const lantern = new Map(buildStormLantern().meshes.map((mesh) => [mesh.name, mesh]))
@@ -185,7 +186,7 @@ test.each([
 })
 
 test('in mixes of one to six nothing is paired with what it did not become, and hardly anything is left', () => {
-  const seeds = Number(process.env.SEEDS ?? 150)
+  const seeds = howMany(60, 3000)
   let right = 0
   let undecided = 0
   const faults: string[] = []

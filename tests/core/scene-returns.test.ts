@@ -17,6 +17,7 @@ import {
   scoreScene,
   type SceneFault,
 } from '../../src/core/practice/faults/scene-faults.ts'
+import { IN_THE_LONG_RUN, howMany } from '../how-many.ts'
 
 const MASTERS: readonly [string, Scene][] = [
   ['heron', flatten(buildCourierHeron())],
@@ -42,7 +43,7 @@ const CASES: readonly [SceneFault[], FaultName[]][] = [
 
 describe.each(MASTERS)('%s', (_name, master) => {
   test.each(CASES)('%j %j', (sceneFaults, meshFaults) => {
-    for (const seed of process.env.SEEDS ? [1, 2, 3] : [1]) {
+    for (const seed of IN_THE_LONG_RUN ? [1, 2, 3] : [1]) {
       const made = damageScene(master, sceneFaults, meshFaults, chanceOf(seed))
       const { matching, findings } = recogniseReturn(master, made.returned, { undoWhole: true })
       const said = findings.map(({ code }) => code)
@@ -59,7 +60,7 @@ describe.each(MASTERS)('%s', (_name, master) => {
 test(
   'in mixes nothing is paired with what it did not become',
   () => {
-    const seeds = Number(process.env.SEEDS ?? 8)
+    const seeds = howMany(5, 300)
     let right = 0
     let undecided = 0
     const faults: string[] = []
@@ -82,5 +83,5 @@ test(
     expect(faults).toEqual([])
     expect(undecided).toBeLessThan((right + undecided) * 0.02)
   },
-  120000 + 2000 * Number(process.env.SEEDS ?? 0),
+  120000 + 2000 * howMany(0, 300),
 )

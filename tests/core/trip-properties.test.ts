@@ -17,6 +17,7 @@ import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
 import { fingerprintScene } from '../../src/core/compare/fingerprint.ts'
 import { TRAITS } from '../../src/core/compare/traits/registry.ts'
 import { recogniseReturn } from '../../src/core/compare/recognise/recognise-return.ts'
+import { howMany } from '../how-many.ts'
 
 const MASTERS: readonly Scene[] = [buildStormLantern(), buildMooringBollard()]
 
@@ -107,7 +108,7 @@ describe('a hop with any faults', () => {
           if (loose === 0) expect(['same', 'within'], name).toContain(cells.points!.state)
         }
       }),
-      { numRuns: 14, seed: 11 },
+      { numRuns: howMany(6, 100), seed: 11 },
     )
   })
   test('with nothing taken the master is the master, to the last bit', () => {
@@ -117,7 +118,7 @@ describe('a hop with any faults', () => {
         const { scene } = reconcile(master, travel(master, hop), { take: [] })
         expect(fingerprintScene(scene)).toEqual(fingerprintScene(master))
       }),
-      { numRuns: 7, seed: 12 },
+      { numRuns: howMany(3, 50), seed: 12 },
     )
   })
   test('with new UVs taken, the UVs are the new ones and all else is the master’s', () => {
@@ -147,7 +148,7 @@ describe('a hop with any faults', () => {
           })
         })
       }),
-      { numRuns: 5, seed: 13 },
+      { numRuns: howMany(2, 50), seed: 13 },
     )
   })
 })

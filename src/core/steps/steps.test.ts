@@ -37,6 +37,7 @@ import { STEPS } from './registry.ts'
 import { StepRefusal } from './step.ts'
 import { parseRecipe, runRecipe, runStep } from './run-steps.ts'
 import { restorePolygons } from '../mesh/cutting/restore-polygons.ts'
+import { howMany } from '../../../tests/how-many.ts'
 
 const apply = (
   scene: Scene,
@@ -159,7 +160,7 @@ describe('welding is exact by distance', () => {
           }
         },
       ),
-      { numRuns: 300 },
+      { numRuns: howMany(100, 3000) },
     )
   })
   test('the count grows with the distance, and the guard speaks before features close', () => {

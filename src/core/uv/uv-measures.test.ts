@@ -12,6 +12,7 @@ import { findIslands } from './find-islands.ts'
 import { findOverlaps } from './find-overlaps.ts'
 import { closeIslands, islandBorders, segmentDistance } from './island-borders.ts'
 import { findSeams, measureStretch, uvAreas } from './uv-measures.ts'
+import { howMany } from '../../../tests/how-many.ts'
 
 /** Rectangles in the tile, each a quad of its own. */
 function rectangles(list: readonly (readonly [number, number, number, number])[]): Mesh {
@@ -105,7 +106,7 @@ describe('overlaps are exact by area', () => {
         expect(found.ownArea).toBeCloseTo(area, 9)
         expect([...found.faces[0]!]).toEqual([...touched].sort((x, y) => x - y))
       }),
-      { numRuns: 200 },
+      { numRuns: howMany(100, 2000) },
     )
   })
   test('a turned square on a square: the octagon they share has the area 8 (sqrt 2 - 1) by the half side squared', () => {
@@ -260,7 +261,7 @@ describe('islands and their distance', () => {
           ).toEqual(expected.sort((x, y) => x[0] - y[0] || x[1] - y[1]))
         },
       ),
-      { numRuns: 200 },
+      { numRuns: howMany(100, 2000) },
     )
   })
   test('between segments that cross, touch, lie apart', () => {

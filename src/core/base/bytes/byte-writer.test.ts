@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { createByteWriter, joinBytes } from './byte-writer.ts'
 import { decodeLatin1 } from './text.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const written = (write: (out: ReturnType<typeof createByteWriter>) => void): string => {
   const out = createByteWriter()
@@ -22,7 +23,7 @@ test('a real reads back to the same double and is never longer than the shortest
       // plain decimals may be longer than an exponent, by their zeros only
       if (!String(value).includes('e')) expect(text.length).toBeLessThanOrEqual(String(value).length + 1)
     }),
-    { numRuns: 20000 },
+    { numRuns: howMany(8000, 200_000) },
   )
 })
 

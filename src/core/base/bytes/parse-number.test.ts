@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { chanceOf } from '../math/chance.ts'
 import { createNumberScan, parseNumbers, parseWholes } from './parse-number.ts'
 import { encodeUtf8 } from './text.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const out = new Float64Array(8)
 const parse = (text: string) => {
@@ -19,7 +20,7 @@ describe('parseNumbers gives what ECMAScript gives', () => {
         const text = Object.is(value, -0) ? '-0' : String(value)
         expect(Object.is(parse(text).values[0], value)).toBe(true)
       }),
-      { numRuns: 20000 },
+      { numRuns: howMany(8000, 200_000) },
     )
   })
   test('for decimals of 1 to 25 digits, where rounding is hardest', () => {
@@ -35,7 +36,7 @@ describe('parseNumbers gives what ECMAScript gives', () => {
           expect(Object.is(parse(text).values[0], Number(text))).toBe(true)
         },
       ),
-      { numRuns: 20000 },
+      { numRuns: howMany(8000, 200_000) },
     )
   })
   test('for halfway cases', () => {

@@ -13,8 +13,11 @@ export interface RayScene {
 }
 
 export interface Bvh {
-  /** Whether a ray from (ox, oy, oz) along (dx, dy, dz) meets any polygon but `except`. */
-  readonly hits: (
+  /**
+   * A polygon other than `except` that a ray from (ox, oy, oz) along (dx, dy, dz) meets, whichever is found first; -1
+   * for none. `likely` is asked first: what stopped a ray beside it mostly stops this one too.
+   */
+  readonly firstHit: (
     ox: number,
     oy: number,
     oz: number,
@@ -22,7 +25,8 @@ export interface Bvh {
     dy: number,
     dz: number,
     except: number,
-  ) => boolean
+    likely?: number,
+  ) => number
   /** The place on any polygon that `accept` lets pass nearest to (x, y, z), nearer than `within`; null for none. */
   readonly nearest: (
     x: number,
@@ -311,7 +315,8 @@ export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
       }
       return best
     },
-    hits(ox, oy, oz, dx, dy, dz, except) {
+    firstHit(ox, oy, oz, dx, dy, dz, except, likely = -1) {
+      if (likely >= 0 && likely !== except && rayMeetsFace(likely, ox, oy, oz, dx, dy, dz)) return likely
       const ix = 1 / dx
       const iy = 1 / dy
       const iz = 1 / dz
@@ -357,10 +362,10 @@ export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
         const end = Math.min((node + 1) * LEAF_FACES, faceCount)
         for (let place = node * LEAF_FACES; place < end; place++) {
           const face = order[place]!
-          if (face !== except && rayMeetsFace(face, ox, oy, oz, dx, dy, dz)) return true
+          if (face !== except && rayMeetsFace(face, ox, oy, oz, dx, dy, dz)) return face
         }
       }
-      return false
+      return -1
     },
   }
 }

@@ -4,6 +4,7 @@ import { chanceOf } from './chance.ts'
 import type { Graph } from './dissection-order.ts'
 import { dissectionOrder } from './dissection-order.ts'
 import { factorize, sparsePattern } from './sparse-factor.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 function graphOf(count: number, pairs: Iterable<readonly [number, number]>, places: Float64Array): Graph {
   const lists = Array.from({ length: count }, () => new Set<number>())
@@ -84,7 +85,7 @@ test('solves any positive definite system over any graph, in pieces or not', () 
         }
       },
     ),
-    { numRuns: 150 },
+    { numRuns: howMany(50, 1500) },
   )
 })
 

@@ -22,6 +22,7 @@ import { readArchive } from './read-archive.ts'
 import { writeAlembic } from './write-alembic.ts'
 import { writeArchive } from './write-archive.ts'
 import type { AbcCompound, AbcObject, AbcProperty, AbcValues } from './archive-tree.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const codes = ({ findings }: { findings: readonly { code: string }[] }): string[] =>
   findings.map(({ code }) => code)
@@ -115,7 +116,7 @@ describe('written and read', () => {
         const once = back(scene)
         expect(changed(once, back(once))).toEqual([])
       }),
-      { numRuns: 150, seed: 20261127 },
+      { numRuns: howMany(50, 1500), seed: 20261127 },
     )
   })
   test('what it has no words for is told', () => {

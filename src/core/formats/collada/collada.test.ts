@@ -29,6 +29,7 @@ import type { PackageFile } from '../package/package-file.ts'
 import type { ColladaWriteOptions } from './options.ts'
 import { readCollada } from './read-collada.ts'
 import { writeCollada } from './write-collada.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const MODELS = '/usr/share/assimp/models/Collada'
 const beside: PackageFile[] = readdirSync(MODELS).map((name) => ({
@@ -337,7 +338,7 @@ describe('written and read', () => {
         const once = back(scene)
         expect(changed(once, back(once))).toEqual([])
       }),
-      { numRuns: 200, seed: 20261127 },
+      { numRuns: howMany(60, 2000), seed: 20261127 },
     )
   })
   test('a skin and shapes', () => {

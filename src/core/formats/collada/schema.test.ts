@@ -13,6 +13,7 @@ import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { readCollada } from './read-collada.ts'
 import { writeCollada } from './write-collada.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const MODELS = '/usr/share/assimp/models/Collada'
 
@@ -49,7 +50,7 @@ describe('the schema of COLLADA 1.4.1', () => {
   })
   test('finds none in random scenes', () => {
     const documents = new Map<string, Uint8Array>()
-    fc.sample(anyScene, { numRuns: 120, seed: 1 }).forEach((scene, at) => {
+    fc.sample(anyScene, { numRuns: howMany(40, 600), seed: 1 }).forEach((scene, at) => {
       documents.set(`scene-${at}.dae`, written(scene))
     })
     expect(colladaFaults(documents)).toEqual([])

@@ -19,6 +19,7 @@ import type { Scene } from '../../scene/scene.ts'
 import type { GltfWriteOptions } from './options.ts'
 import { readGltf } from './read-gltf.ts'
 import { writeGltf } from './write-gltf.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 type Written = ReturnType<typeof writeGltf>
 const write = (scene: Scene, options: Partial<GltfWriteOptions> = {}): Written =>
@@ -83,7 +84,7 @@ test('scenes of any kind: no complaint, and what was read once is read the same 
       const once = back(written)
       expect(changed(once, back(write(once)))).toEqual([])
     }),
-    { numRuns: 200, seed: 20261127 },
+    { numRuns: howMany(60, 2000), seed: 20261127 },
   )
 }, 120000)
 
@@ -109,7 +110,7 @@ test('scenes of any kind: polygons, groups, smoothing, creases and who hangs und
         })
       },
     ),
-    { numRuns: 200, seed: 20261128 },
+    { numRuns: howMany(60, 2000), seed: 20261128 },
   )
 }, 120000)
 

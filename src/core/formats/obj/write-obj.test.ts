@@ -15,6 +15,7 @@ import { cubeOf, sceneOf, withNodes } from '../../../../tests/solids.ts'
 import type { ObjWriteOptions } from './options.ts'
 import { writeObj } from './write-obj.ts'
 import type { Trait } from '../../compare/traits/registry.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const textOf = (scene: Scene, options = {}): string =>
   decodeLatin1(writeObj(scene, 'model.obj', options).files[0]!.bytes)
@@ -99,7 +100,7 @@ describe('write, read: every trait that OBJ carries is the same', () => {
         const scene = demoScene(meshes, [], [])
         expectSamePrints(scene, again(scene))
       }),
-      { numRuns: 300 },
+      { numRuns: howMany(100, 3000) },
     )
   })
 })

@@ -23,6 +23,7 @@ import type { Scene } from '../../scene/scene.ts'
 import type { PlyWriteOptions } from './options.ts'
 import { readPly } from './read-ply.ts'
 import { writePly } from './write-ply.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const MODELS = '/usr/share/assimp/models'
 const load = (path: string, options = {}) =>
@@ -219,7 +220,7 @@ describe('written and read', () => {
         const [before, after] = [fingerprintScene(once), fingerprintScene(again)]
         expect(TRAITS.filter((trait) => before[trait] !== after[trait])).toEqual([])
       }),
-      { numRuns: 200, seed: 20261127 },
+      { numRuns: howMany(60, 2000), seed: 20261127 },
     )
   })
   test('what the format has no words for is told', () => {

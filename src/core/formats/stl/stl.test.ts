@@ -20,6 +20,7 @@ import { completeIds } from '../../scene/ids.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { readStl } from './read-stl.ts'
 import { writeStl } from './write-stl.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const MODELS = '/usr/share/assimp/models/STL'
 const load = (name: string, options = {}) =>
@@ -167,7 +168,7 @@ describe('written and read', () => {
         const traits = TRAITS.filter((trait) => before[trait] !== after[trait])
         expect(traits).toEqual([])
       }),
-      { numRuns: 200, seed: 20261127 },
+      { numRuns: howMany(60, 2000), seed: 20261127 },
     )
   })
   test('three and assimp find the same triangles', async () => {

@@ -23,6 +23,7 @@ import { readUsdText } from './read-text.ts'
 import { readUsd } from './read-usd.ts'
 import { writeUsdPackage } from './write-package.ts'
 import { writeUsd } from './write-usd.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const REFERENCE = join(import.meta.dirname, '../../../../tests/reference/usd')
 const codes = ({ findings }: { findings: readonly { code: string }[] }): string[] =>
@@ -86,13 +87,13 @@ describe('binary files', () => {
         const bytes = Uint8Array.from(list)
         expect(unpackChunks(Uint8Array.from([0, ...lz4(bytes)]), bytes.length)).toEqual(bytes)
       }),
-      { numRuns: 100 },
+      { numRuns: howMany(40, 1000) },
     )
     fc.assert(
       fc.property(fc.array(fc.integer({ min: -(2 ** 31), max: 2 ** 31 - 1 }), { maxLength: 300 }), (list) => {
         expect([...unpackIntegers(packIntegers(list), list.length, 32)]).toEqual(list)
       }),
-      { numRuns: 200 },
+      { numRuns: howMany(80, 2000) },
     )
   })
   test('a package holds its model first and its maps, each on a multiple of 64 bytes', () => {

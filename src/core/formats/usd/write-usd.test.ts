@@ -17,6 +17,7 @@ import { IDENTITY_MATRIX, plainNode, type Scene } from '../../scene/scene.ts'
 import type { UsdWriteOptions } from './options.ts'
 import { readUsd } from './read-usd.ts'
 import { writeUsd } from './write-usd.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const codes = ({ findings }: { findings: readonly { code: string }[] }): string[] =>
   findings.map(({ code }) => code)
@@ -56,7 +57,7 @@ describe('written and read', () => {
         const once = back(scene)
         expect(changed(once, back(once))).toEqual([])
       }),
-      { numRuns: 200, seed: 20261127 },
+      { numRuns: howMany(60, 2000), seed: 20261127 },
     )
   })
   test('scenes of any kind: every trait of what is written is in the file', () => {
@@ -77,7 +78,7 @@ describe('written and read', () => {
         fc.pre(order.every((node, at) => node === at))
         expect(changed(scene, back(scene))).toEqual([])
       }),
-      { numRuns: 200, seed: 20261128 },
+      { numRuns: howMany(60, 2000), seed: 20261128 },
     )
   })
   test('tinyusdz reads what is written, and prints the same model', async () => {

@@ -152,7 +152,7 @@ export function pairTriangles(
       stays('bend')
       continue
     }
-    const places = corners.map((corner) => {
+    const places = corners.flatMap((corner) => {
       const at = 3 * mesh.faceVertices[corner]!
       return [points[at]!, points[at + 1]!, points[at + 2]!]
     })

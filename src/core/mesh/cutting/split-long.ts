@@ -30,6 +30,8 @@ function markRings(
   const { cornerEdges, edgePoints, edgeSides, edgeCorners } = facts.edges()
   const cornerFaces = facts.cornerFaces()
   const points = facts.points()
+  /** Corners of the piece that is looked at. */
+  const piece = new Float64Array(12)
   const length = (edge: number): number =>
     Math.hypot(
       ...[0, 1, 2].map(
@@ -41,12 +43,19 @@ function markRings(
     const at = mesh.faceOffsets[quad]!
     const corner = (k: number): number => 3 * mesh.faceVertices[at + ((pair + k) % 4)]!
     const [a, b, c, d] = [corner(0), corner(1), corner(2), corner(3)]
-    const spot = (from: number, to: number, share: number): number[] =>
-      [0, 1, 2].map((axis) => points[from + axis]! + share * (points[to + axis]! - points[from + axis]!))
     let found = 0
     for (let k = 0; k < count; k++) {
-      const corners = [spot(a, b, k / count), spot(a, b, (k + 1) / count), spot(d, c, (k + 1) / count), spot(d, c, k / count)] // prettier-ignore
-      if (quadAspect(corners) > limit) found++
+      const [begin, end] = [k / count, (k + 1) / count]
+      for (let axis = 0; axis < 3; axis++) {
+        const [from, far] = [points[a + axis]!, points[d + axis]!]
+        const along = points[b + axis]! - from
+        const farAlong = points[c + axis]! - far
+        piece[axis] = from + begin * along
+        piece[3 + axis] = from + end * along
+        piece[6 + axis] = far + end * farAlong
+        piece[9 + axis] = far + begin * farAlong
+      }
+      if (quadAspect(piece) > limit) found++
     }
     return found
   }

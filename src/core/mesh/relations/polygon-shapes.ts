@@ -31,17 +31,19 @@ export function polygonAspects(facts: MeshFacts): Float64Array {
   return aspects
 }
 
-/** As `polygonAspects` has it, of four places. */
-export function quadAspect(corners: readonly (readonly number[])[]): number {
-  const side = (from: number, to: number): number[] =>
-    [0, 1, 2].map((axis) => corners[to]![axis]! - corners[from]![axis]!)
-  const longest = Math.max(
-    ...[0, 1, 2, 3].map((k) => side(k, (k + 1) % 4).reduce((sum, value) => sum + value * value, 0)),
-  )
-  const [u, v] = [side(0, 2), side(1, 3)]
-  const area =
-    Math.hypot(u[1]! * v[2]! - u[2]! * v[1]!, u[2]! * v[0]! - u[0]! * v[2]!, u[0]! * v[1]! - u[1]! * v[0]!) /
-    2
+/** As `polygonAspects` has it, of a quad; `corners` 4 x 3. */
+export function quadAspect(corners: ArrayLike<number>): number {
+  let longest = 0
+  for (let from = 0; from < 12; from += 3) {
+    const to = (from + 3) % 12
+    const x = corners[to]! - corners[from]!
+    const y = corners[to + 1]! - corners[from + 1]!
+    const z = corners[to + 2]! - corners[from + 2]!
+    longest = Math.max(longest, x * x + y * y + z * z)
+  }
+  const [ux, uy, uz] = [corners[6]! - corners[0]!, corners[7]! - corners[1]!, corners[8]! - corners[2]!]
+  const [vx, vy, vz] = [corners[9]! - corners[3]!, corners[10]! - corners[4]!, corners[11]! - corners[5]!]
+  const area = Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2
   return area > 0 ? longest / area : Infinity
 }
 

@@ -119,6 +119,8 @@ export function findHiddenFaces(parts: readonly VisiblePart[]): HiddenFaces {
   let bvh: Bvh | null = null
   const directions = spherePoints(DIRECTIONS)
   const fine = spherePoints(FINE_DIRECTIONS)
+  /** What stopped the ray before this one that went the same way, among the faces that hide; -1: nothing yet. */
+  const stoppedBy = new Int32Array(2 + DIRECTIONS + FINE_DIRECTIONS).fill(-1)
   let rays = 0
   let complete = true
   const isHidden = (face: number): boolean => {
@@ -142,23 +144,27 @@ export function findHiddenFaces(parts: readonly VisiblePart[]): HiddenFaces {
     const ny = normals[3 * face + 1]!
     const nz = normals[3 * face + 2]!
     if (nx === 0 && ny === 0 && nz === 0) return false
-    rays += 2
-    if (!bvh.hits(x, y, z, nx, ny, nz, own) || !bvh.hits(x, y, z, -nx, -ny, -nz, own)) return false
-    for (let at = 0; at < DIRECTIONS; at++) {
+    const tree = bvh
+    /** Whether a ray is stopped; `way` tells rays apart that go about the same way from face to face. */
+    const stopped = (way: number, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number) => {
       rays++
-      if (!bvh.hits(x, y, z, directions[3 * at]!, directions[3 * at + 1]!, directions[3 * at + 2]!, own))
-        return false
+      const by = tree.firstHit(ox, oy, oz, dx, dy, dz, own, stoppedBy[way])
+      if (by >= 0) stoppedBy[way] = by
+      return by >= 0
     }
+    if (!stopped(0, x, y, z, nx, ny, nz) || !stopped(1, x, y, z, -nx, -ny, -nz)) return false
+    for (let at = 0; at < DIRECTIONS; at++)
+      if (!stopped(2 + at, x, y, z, directions[3 * at]!, directions[3 * at + 1]!, directions[3 * at + 2]!))
+        return false
     // what is hidden at its middle may show at a corner, through a slit
     for (let corner = start; corner < start + size; corner++) {
       const point = 3 * faceVertices[corner]!
       const cx = x + (points[point]! - x) * NEAR_CORNER
       const cy = y + (points[point + 1]! - y) * NEAR_CORNER
       const cz = z + (points[point + 2]! - z) * NEAR_CORNER
-      for (let at = corner % 2; at < FINE_DIRECTIONS; at += 2) {
-        rays++
-        if (!bvh.hits(cx, cy, cz, fine[3 * at]!, fine[3 * at + 1]!, fine[3 * at + 2]!, own)) return false
-      }
+      for (let at = corner % 2; at < FINE_DIRECTIONS; at += 2)
+        if (!stopped(2 + DIRECTIONS + at, cx, cy, cz, fine[3 * at]!, fine[3 * at + 1]!, fine[3 * at + 2]!))
+          return false
     }
     return true
   }

@@ -17,6 +17,7 @@ import { flatten } from '../../practice/faults/scene-faults.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh, type UvSet } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { reconcile } from '../reconcile.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 /** What the master becomes when the returned polygons and points are taken, and nothing else. */
 function home(master: Scene, returned: Scene, take: readonly Trait[] = ['topology', 'points']) {
@@ -222,7 +223,7 @@ describe('a tube whose seam no new polygon keeps to', () => {
 
 /** A UV that is farther off lies on another part of the map. */
 const ASTRAY = 0.02
-const SEEDS = Number(process.env.SEEDS ?? 1)
+const SEEDS = howMany(1, 20)
 
 describe.each([
   ['heron', flatten(buildCourierHeron())],

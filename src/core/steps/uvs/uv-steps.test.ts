@@ -14,6 +14,7 @@ import { findOverlaps } from '../../uv/find-overlaps.ts'
 import { isMapped, measureStretch, uvAreas } from '../../uv/uv-measures.ts'
 import type { RecipeStep } from '../recipe.ts'
 import { runStep } from '../run-steps.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const apply = (
   scene: Scene,
@@ -149,7 +150,7 @@ describe('unwrap', () => {
         (rows, seed, distortion, method) =>
           expectSound(apply(sceneOf([ball(rows, seed)]), 'unwrap', { distortion, method }).scene),
       ),
-      { numRuns: 12 },
+      { numRuns: howMany(6, 120) },
     )
   })
   test('few islands where much stretch is allowed, more where little is', () => {

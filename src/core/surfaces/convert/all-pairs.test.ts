@@ -6,6 +6,7 @@ import { f0OfIor, iorOfF0, roughnessOfExponent } from '../optics.ts'
 import { reference } from '../../../../tests/reference/reference.ts'
 import { SURFACE_MODELS, surfaceModelNamed } from '../registry.ts'
 import { convertSurface, convertValues, difference } from './convert-surface.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 /** Some of a model's parameters, at values within their ranges. */
 function materialsOf(model: SurfaceModel): fc.Arbitrary<SurfaceValues> {
@@ -60,7 +61,7 @@ describe('any model to any other', () => {
           if (from === to)
             for (const [name, value] of Object.entries(values)) expect(there[name]).toEqual(value)
         }),
-        { numRuns: 40, seed: 11 },
+        { numRuns: howMany(20, 400), seed: 11 },
       )
     },
   )

@@ -6,6 +6,7 @@ import { chanceOf } from '../../base/math/chance.ts'
 import { segmentDistance } from '../island-borders.ts'
 import { leastBoxTurn, outlineArea, turnedBox, type Outline } from './outline.ts'
 import { packOutlines, type Packed } from './pack-outlines.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const outline = (points: readonly (readonly [number, number])[]): Outline => ({
   loops: [Float64Array.from(points.flat())],
@@ -129,7 +130,7 @@ describe('any shapes', () => {
           expect(packed.usedShare).toBeCloseTo(area * packed.scale ** 2, 9)
         },
       ),
-      { numRuns: 25 },
+      { numRuns: howMany(10, 200) },
     )
   })
   test('a given size is kept, over as many tiles as it takes', () => {

@@ -1,0 +1,8 @@
+/**
+ * Random cases that a test goes through: some on every run, many in the long one (`./kelbo test --long`). `SEEDS` says
+ * another number, as in `SEEDS=1000 npx vitest run --project core tests/core/returns.test.ts`.
+ */
+export const IN_THE_LONG_RUN = process.env.KELBO_LONG === '1'
+
+export const howMany = (everyRun: number, longRun: number): number =>
+  Number(process.env.SEEDS ?? (IN_THE_LONG_RUN ? longRun : everyRun))
