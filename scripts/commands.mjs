@@ -1,4 +1,4 @@
-import { existsSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { addressOf, keepRunning, startApplication } from './application.mjs'
 import { startDatabase } from './database.mjs'
@@ -141,13 +141,32 @@ async function testCommand(args) {
   return runTests(args.slice(1))
 }
 
-/** `./kelbo test --long [--kills N] [--seed N]`: kills while people work, models of others, then damaged files by seeds. */
+/**
+ * `./kelbo test --long [--kills N] [--seed N]`: kills while people work, models of others, tests with random cases over
+ * many of them, then damaged files by seeds.
+ */
 function longTests(args) {
   const kills = run(process.execPath, ['--import', 'tsx', join(root, 'tests/long/kills.ts'), ...args])
   if (kills === 2) return kills
   const models = run(process.execPath, ['--import', 'tsx', join(root, 'tests/long/models.ts')])
+  const cases = manyCases()
   const fuzz = fuzzCommand(['fuzz'])
-  return kills || models || fuzz
+  return kills || models || cases || fuzz
+}
+
+/** The tests of the core that go through more random cases in the long run: see tests/how-many.ts. */
+function manyCases() {
+  const files = ['src/core', 'tests/core'].flatMap((folder) =>
+    readdirSync(join(root, folder), { recursive: true })
+      .map((name) => join(folder, name))
+      .filter((path) => path.endsWith('.test.ts'))
+      .filter((path) => readFileSync(join(root, path), 'utf8').includes('/how-many.ts')),
+  )
+  return run(
+    process.execPath,
+    [join(root, 'node_modules/vitest/vitest.mjs'), 'run', '--project', 'core', '--testTimeout', '7200000', ...files],
+    { env: { ...process.env, KELBO_LONG: '1' } },
+  )
 }
 
 /** Damaged files by seeds, as many as one likes; goes on where the last run ended. */

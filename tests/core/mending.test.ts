@@ -13,7 +13,7 @@ import { faulty, mendAll } from './made-faults.ts'
 import { IN_THE_LONG_RUN, howMany } from '../how-many.ts'
 
 const seeds = howMany(8, 400)
-const mostPolygons = IN_THE_LONG_RUN ? 5000 : 700
+const mostPolygons = IN_THE_LONG_RUN ? 5000 : 500
 
 describe('open models', () => {
   const root = '/usr/share/assimp/models'
