@@ -164,7 +164,15 @@ function manyCases() {
   )
   return run(
     process.execPath,
-    [join(root, 'node_modules/vitest/vitest.mjs'), 'run', '--project', 'core', '--testTimeout', '7200000', ...files],
+    [
+      join(root, 'node_modules/vitest/vitest.mjs'),
+      'run',
+      '--project',
+      'core',
+      '--testTimeout',
+      '7200000',
+      ...files,
+    ],
     { env: { ...process.env, KELBO_LONG: '1' } },
   )
 }

@@ -122,9 +122,9 @@ const SHAPES: readonly (readonly [string, Mesh])[] = [
 ]
 const ALL = Object.keys(FAULTS) as FaultName[]
 
-test('what is alike is told apart or left open, and never taken for another', () => {
+test('what is alike is told apart or left open, and never taken for another that is not called a guess', () => {
   const seeds = howMany(50, 180)
-  let [right, undecided] = [0, 0]
+  let [right, undecided, guessed] = [0, 0, 0]
   const faults: string[] = []
   for (let seed = 0; seed < seeds; seed++) {
     const chance = chanceOf(99000 + seed)
@@ -134,17 +134,22 @@ test('what is alike is told apart or left open, and never taken for another', ()
     const became = new Map<number, number[]>()
     truth.points.forEach((point, at) => became.set(point.from, [...(became.get(point.from) ?? []), at]))
     const wrong: number[] = []
-    correspond(master, mesh).pointToReturned.forEach((other, point) => {
+    const { pointToReturned, guess } = correspond(master, mesh)
+    pointToReturned.forEach((other, point) => {
       const ends = became.get(point) ?? []
       if (other < 0) undecided += ends.length ? 1 : 0
       else if (ends.some((end) => truth.points[end]!.at.join() === truth.points[other]!.at.join())) right++
       else wrong.push(point)
     })
-    if (wrong.length)
+    if (wrong.length && !guess)
       faults.push(`${seed} ${name} ${names.join('+')}: ${wrong.length}, ${wrong.slice(0, 3).join(' ')}`)
+    else if (wrong.length) guessed++
   }
-  if (process.env.SEEDS) console.log(`${right} right, ${undecided} undecided\n${faults.join('\n')}`)
+  if (process.env.SEEDS)
+    console.log(`${right} right, ${undecided} undecided, ${guessed} wrong and marked\n${faults.join('\n')}`)
   expect(faults).toEqual([])
+  // and what is marked as a guess is hardly ever wrong
+  expect(guessed).toBeLessThanOrEqual(seeds * 0.01)
   expect(undecided).toBeLessThan((right + undecided) * 0.05)
 })
 
