@@ -119,7 +119,7 @@ writeFileSync(
     clearTextReporter: { allowColor: false, logTests: false, reportTests: false, reportScoreTable: true },
     jsonReporter: { fileName: reportPath },
     tempDirName: 'build/mutants/sandbox',
-    ignorePatterns: ['build', 'dist', 'docs', 'test-results', '.ci', '.kelbo'],
+    ignorePatterns: ['build', 'dist', 'docs/screenshots', 'test-results', '.ci', '.kelbo'],
     concurrency: 2,
     timeoutMS: 20000,
     thresholds: { high: 80, low: 70, break: null },

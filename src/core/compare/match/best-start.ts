@@ -18,6 +18,8 @@ const LEAST_COVERAGE = 0.3
 const AS_GOOD = 0.995
 /** Beside one that reaches so much of what the best does, it is a guess: an edit may lie in the way of the right one. */
 const NEARLY_AS_GOOD = 0.985
+/** Where the best reaches no more of its piece than this, it is one also beside any that moves hardly more. */
+const PARTED = 0.75
 /** Points of a piece whose surroundings are looked at on the other side, and of those how many. */
 const LOOKED_FROM = 5
 const LOOKED_AT = 3
@@ -144,8 +146,12 @@ export function bestStart(
     if (!best) continue
     const { reached } = best
     const chosen = best
+    const isParted = reached < piece.length * PARTED
     guess ||= answers.some(
-      (other) => other.reached >= reached * NEARLY_AS_GOOD && isOther(chosen, other, piece),
+      (other) =>
+        (other.reached >= reached * NEARLY_AS_GOOD ||
+          (isParted && other.reached >= reached * LEAST_BESIDE && other.moved < chosen.moved * MUCH_MORE)) &&
+        isOther(chosen, other, piece),
     )
     pairs.set(best.pairs)
     for (const to of pairs) if (to >= 0) taken[to] = 1
