@@ -18,8 +18,10 @@ const LEAST_COVERAGE = 0.3
 const AS_GOOD = 0.995
 /** Beside one that reaches so much of what the best does, it is a guess: an edit may lie in the way of the right one. */
 const NEARLY_AS_GOOD = 0.985
-/** Where the best reaches no more of its piece than this, it is one also beside any that moves hardly more. */
+/** Where the best reaches no more of its piece than this, it is taken to be parted by an edit. */
 const PARTED = 0.75
+/** Where it reaches more, but not all, one that reaches so much of what it does is looked at too. */
+const NEAR_IT = 0.75
 /** Points of a piece whose surroundings are looked at on the other side, and of those how many. */
 const LOOKED_FROM = 5
 const LOOKED_AT = 3
@@ -144,19 +146,28 @@ export function bestStart(
       }
     }
     if (!best) continue
-    const { reached } = best
     const chosen = best
-    const isParted = reached < piece.length * PARTED
-    guess ||= answers.some(
-      (other) =>
-        (other.reached >= reached * NEARLY_AS_GOOD ||
-          (isParted && other.reached >= reached * LEAST_BESIDE && other.moved < chosen.moved * MUCH_MORE)) &&
-        isOther(chosen, other, piece),
-    )
+    guess ||= answers.some((other) => speaksAgainst(other, chosen, piece) && isOther(chosen, other, piece))
     pairs.set(best.pairs)
     for (const to of pairs) if (to >= 0) taken[to] = 1
   }
   return pairs.some((other) => other >= 0) ? { pairs, guess } : null
+}
+
+/**
+ * Whether another answer makes the chosen one a guess: it reaches nearly as much; or an edit parts the piece, so that reach
+ * says little, and it moves hardly more; or it moves much less than one that has nothing but its reach for it.
+ */
+function speaksAgainst(other: Answer, chosen: Answer, piece: readonly number[]): boolean {
+  if (other.reached >= chosen.reached * NEARLY_AS_GOOD) return true
+  if (chosen.reached < piece.length * PARTED)
+    return other.reached >= chosen.reached * LEAST_BESIDE && other.moved < chosen.moved * MUCH_MORE
+  if (chosen.sure || other.reached < chosen.reached * LEAST_BESIDE) return false
+  const isWhole = chosen.reached >= piece.length * AS_GOOD
+  return (
+    other.moved * MUCH_MORE < chosen.moved ||
+    (!isWhole && other.reached >= chosen.reached * NEAR_IT && other.moved < chosen.moved * MUCH_MORE)
+  )
 }
 
 /** Whether two answers pair more than a few points of a piece otherwise. */

@@ -12,6 +12,7 @@ import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
 import { turnFaces } from '../../mesh/orientation/turn-faces.ts'
 import { buildCornerFaces, edgesOf, createUnion, type Edges } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { pairLoosePoints } from './pair-loose-points.ts'
 import { pointsApart } from './points-apart.ts'
 import { refineLabels } from './refine-labels.ts'
 
@@ -115,7 +116,7 @@ function matchCornerOrder(master: Mesh, returned: Mesh): Int32Array | null {
       backward[to] = from
     } else if (forward[from] !== to || backward[to] !== from) return null
   }
-  return pairLoosePoints(forward, backward)
+  return pairLoosePoints(master, returned, forward, backward)
 }
 
 /**
@@ -147,19 +148,6 @@ function hasSameNumbers(master: Mesh, returned: Mesh): boolean {
     own.set(key, left - 1)
   }
   return true
-}
-
-/** Points that no polygon uses go together in their order. */
-function pairLoosePoints(forward: Int32Array, backward: Int32Array): Int32Array {
-  let other = 0
-  for (let point = 0; point < forward.length; point++) {
-    if (forward[point]! >= 0) continue
-    while (other < backward.length && backward[other]! >= 0) other++
-    if (other === backward.length) break
-    forward[point] = other
-    backward[other++] = point
-  }
-  return forward
 }
 
 function prepareSide(mesh: Mesh): Side {
@@ -248,7 +236,7 @@ function matchByWalking(master: Mesh, returned: Mesh): Connected | null {
       faceTaken[best.faces[index + 1]!] = 1
     }
   }
-  return { pairs: pairLoosePoints(forward, backward), guess }
+  return { pairs: pairLoosePoints(master, returned, forward, backward), guess }
 }
 
 const pointDistance = (a: Mesh, cornerA: number, b: Mesh, cornerB: number): number =>
