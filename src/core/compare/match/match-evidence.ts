@@ -157,13 +157,19 @@ export function matchByEvidence(
     return differ > both * (1 - SURE_NEAR)
   }
   const known: KnownPairs[] = []
+  let isCarriedGuess = false as boolean
+  const carried = (): Int32Array | null => {
+    const found = byCarriedMoves(master, returned, neighbours, far)
+    isCarriedGuess = found?.guess ?? false
+    return found?.pairs ?? null
+  }
   const kinds: readonly (readonly [Evidence, () => Int32Array | null])[] = [
     ['uv', () => byUvs(master, returned)],
     ['position', () => byPosition.slice()],
     ['order', () => byCornerOrder(master, returned) ?? (numbersCount ? byOrder(master, returned) : null)],
     ['near', () => byNearness(master, returned, neighbours)],
     // where nothing else speaks
-    ['carried', () => (known.length ? null : byCarriedMoves(master, returned, neighbours, far))],
+    ['carried', () => (known.length ? null : carried())],
   ]
   for (const [rank, [kind, find]] of kinds.entries()) {
     const pairs = find()
@@ -209,7 +215,7 @@ export function matchByEvidence(
   }
   keepShells(pointToReturned, taken, neighbours, far)
   const isOpen = (): boolean => pointToReturned.includes(-1)
-  let guess = false
+  let guess: boolean = isCarriedGuess && by.some(({ kind }) => kind === 'carried')
   if (by.length) {
     if (isOpen()) grower().grow(pointToReturned, taken, 0)
   } else {

@@ -16,6 +16,11 @@ const ALIKE = 0.99
  * was made anew, seven in ten lie as near to one that they have nothing to do with.
  */
 const [LEAST_FOUND, LEAST_BORNE] = [0.8, 0.9]
+/**
+ * Another shell that lies no more than so many times as far from where a point is expected as the one that is taken, and
+ * the share of points at which one has to: then it may as well be that one.
+ */
+const [BY_FAR, MOST_BESIDE] = [3, 0.5]
 /** Points from which moves are carried over to pieces that hang together with nothing that is known. */
 const MOST_SAMPLES = 512
 /** Pieces beyond which the rest is left open, and points of a piece below which it is. */
@@ -27,20 +32,22 @@ const [MOST_PIECES, LEAST_POINTS] = [2000, 4]
  * to the point that lies where it is expected. It needs no polygon to be as it was.
  *
  * @param near edges of the master. @param far of the returned side; points without any are not looked at.
- * @returns one a master point, -1 for none; null where the coarsest points are not found where they lay.
+ * @returns one a master point, -1 for none, and whether another shell lies about as near; null where the coarsest points are
+ * not found where they lay.
  */
 export function byCarriedMoves(
   master: Mesh,
   returned: Mesh,
   near: Neighbours,
   far: Neighbours,
-): Int32Array | null {
+): { readonly pairs: Int32Array; readonly guess: boolean } | null {
   const pairs = new Int32Array(pointCountOf(master)).fill(-1)
   const taken = new Uint8Array(pointCountOf(returned))
   const { carrier, used } = carry(master, returned, near, far, pairs, taken)
-  if (!carrier.start(used, () => [0, 0, 0])) return null
+  const guess = carrier.start(used, () => [0, 0, 0], true)
+  if (guess === null) return null
   carryToPieces(carrier, used, pairs, near)
-  return bordersAgree(master, returned, pairs) ? pairs : null
+  return bordersAgree(master, returned, pairs) ? { pairs, guess } : null
 }
 
 /**
@@ -87,7 +94,7 @@ function carryToPieces(
 ): void {
   for (const piece of openPieces(used, pairs, near).slice(0, MOST_PIECES)) {
     if (piece.length < LEAST_POINTS) break
-    carrier.start(piece, carrier.moveNear)
+    carrier.start(piece, carrier.moveNear, false)
   }
 }
 
@@ -154,6 +161,17 @@ function createCarrier({ master, returned, near, far, shortest, there, pairs, ta
     pairs[point] = other
     taken[other] = 1
   }
+  /** Whether another shell lies about as near to where a point is expected as its pair does. */
+  const liesBeside = (point: number, move: Move): boolean => {
+    const other = pairs[point]!
+    const place = [0, 1, 2].map((axis) => master.points[3 * point + axis]! + move[axis]!)
+    const away = Math.hypot(...place.map((value, axis) => value - returned.points[3 * other + axis]!))
+    const [x, y, z] = place as unknown as Move
+    const shell = shells.rootOf(other)
+    // with the reach of what is expected: each power of two has a grid of its own
+    const reach = shortest[point]! * NEAR * LEAST_MARGIN
+    return there.nearest(x, y, z, reach, (one) => shells.rootOf(one) !== shell).least <= away * BY_FAR
+  }
   /** The mean of the moves of what is known beside it, the nearer the more; null where nothing is. */
   const moveBeside = (point: number): Move | null => {
     const sum = [0, 0, 0]
@@ -187,8 +205,13 @@ function createCarrier({ master, returned, near, far, shortest, there, pairs, ta
   let samples: number[] | null = null
   return {
     carryOn,
-    /** Finds the coarsest of these points where they are expected, and carries on from them. @returns whether it did. */
-    start(points: readonly number[], expected: (point: number) => Move): boolean {
+    /**
+     * Finds the coarsest of these points where they are expected, and carries on from them.
+     *
+     * @param orGuess also where another shell may be meant as well.
+     * @returns whether one may; null where it did not carry on.
+     */
+    start(points: readonly number[], expected: (point: number) => Move, orGuess: boolean): boolean | null {
       const coarsest = coarsestOf(points, shortest)
       // most of each shell tell which one it became
       const votes = new Map<number, Map<number, number>>()
@@ -199,11 +222,13 @@ function createCarrier({ master, returned, near, far, shortest, there, pairs, ta
         own.set(shells.rootOf(other), (own.get(shells.rootOf(other)) ?? 0) + 1)
         votes.set(ownShells.rootOf(point), own)
       }
+      const became = new Map([...votes].map(([own, other]) => [own, mostOf(other)]))
+      // two that say they became the same one: what moved as far as they lie apart
+      const compete = new Set(became.values()).size < became.size
       const found: number[] = []
       for (const point of coarsest) {
-        const own = votes.get(ownShells.rootOf(point))
-        if (!own) continue
-        const [shell] = [...own].reduce((most, one) => (one[1] > most[1] ? one : most))
+        const shell = became.get(ownShells.rootOf(point))
+        if (shell === undefined) continue
         const other = expectedAt(point, expected(point), shell)
         if (other < 0) continue
         pair(point, other)
@@ -217,17 +242,19 @@ function createCarrier({ master, returned, near, far, shortest, there, pairs, ta
           known++
           if (areJoined(far, pairs[point]!, other)) borne++
         }
-      if (found.length < coarsest.length * LEAST_FOUND || borne < known * LEAST_BORNE) {
+      const isFound = found.length >= coarsest.length * LEAST_FOUND && borne >= known * LEAST_BORNE
+      const guess = isFound && (compete || found.filter((point) => liesBeside(point, expected(point))).length > found.length * MOST_BESIDE) // prettier-ignore
+      if (!isFound || (guess && !orGuess)) {
         for (const point of found) {
           taken[pairs[point]!] = 0
           pairs[point] = -1
         }
-        return false
+        return null
       }
       carryOn(found)
       // gathered once: gathering them anew for each of many pieces would take the product of both
       samples?.push(found[0]!)
-      return true
+      return guess
     },
     /** The move of what is known and lies nearest. */
     moveNear(point: number): Move {
@@ -249,6 +276,9 @@ function createCarrier({ master, returned, near, far, shortest, there, pairs, ta
     },
   }
 }
+
+const mostOf = (votes: ReadonlyMap<number, number>): number =>
+  [...votes].reduce((most, one) => (one[1] > most[1] ? one : most))[0]
 
 /** Points with the longest edges; all of those that are alike. */
 function coarsestOf(points: readonly number[], shortest: Float64Array): readonly number[] {

@@ -50,10 +50,31 @@ describe('moves that are carried on', () => {
 
   test('reach what moved past its neighbours', () => {
     const returned = moved(fine, (x, y, z) => [x + away(x), y, z])
-    const pairs = byCarriedMoves(fine, returned, neighboursOf(fine), neighboursOf(returned))!
+    const { pairs, guess } = byCarriedMoves(fine, returned, neighboursOf(fine), neighboursOf(returned))!
+    expect(guess).toBe(false)
     const found = pairs.filter((other) => other >= 0).length
     expect(pairs.every((other, point) => other === point || other === -1)).toBe(true)
     expect(found).toBeGreaterThan(pairs.length * 0.9)
+  })
+  test('are a guess where another shell lies about as near as what was moved', () => {
+    const gap = 0.05
+    const over = moved(graded, (x, y, z) => [x, y + gap, z])
+    const count = graded.points.length / 3
+    const both = {
+      ...graded,
+      points: Float64Array.from([...graded.points, ...over.points]),
+      faceOffsets: Uint32Array.from([...graded.faceOffsets, ...over.faceOffsets.subarray(1).map((at) => at + graded.faceVertices.length)]), // prettier-ignore
+      faceVertices: Uint32Array.from([
+        ...graded.faceVertices,
+        ...over.faceVertices.map((point) => point + count),
+      ]),
+      uvSets: [],
+    }
+    const guessAt = (by: number): boolean | null => {
+      const returned = moved(both, (x, y, z) => [x, y + by, z])
+      return byCarriedMoves(both, returned, neighboursOf(both), neighboursOf(returned))?.guess ?? null
+    }
+    expect([0, 0.1 * gap, 0.3 * gap, 0.8 * gap].map(guessAt)).toEqual([false, false, true, null])
   })
   test('say nothing of a lattice that was made anew over the same place', () => {
     for (const [across, along] of [
