@@ -20,7 +20,7 @@ const [LEAST_FOUND, LEAST_BORNE] = [0.8, 0.9]
  * Another shell that lies no more than so many times as far from where a point is expected as the one that is taken, and
  * the share of points at which one has to: then it may as well be that one.
  */
-const [BY_FAR, MOST_BESIDE] = [3, 0.5]
+const [BY_FAR, MOST_BESIDE] = [3, 0.4]
 /** Points from which moves are carried over to pieces that hang together with nothing that is known. */
 const MOST_SAMPLES = 512
 /** Pieces beyond which the rest is left open, and points of a piece below which it is. */
