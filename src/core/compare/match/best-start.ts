@@ -20,7 +20,7 @@ const AS_GOOD = 0.995
 const NEARLY_AS_GOOD = 0.985
 /** Where the best reaches no more of its piece than this, it is taken to be parted by an edit. */
 const PARTED = 0.75
-/** Where it reaches more, but not all, one that reaches so much of what it does is looked at too. */
+/** Where it reaches more, one that reaches so much of what it does is looked at too. */
 const NEAR_IT = 0.75
 /** Points of a piece whose surroundings are looked at on the other side, and of those how many. */
 const LOOKED_FROM = 5
@@ -163,11 +163,17 @@ function speaksAgainst(other: Answer, chosen: Answer, piece: readonly number[]):
   if (chosen.reached < piece.length * PARTED)
     return other.reached >= chosen.reached * LEAST_BESIDE && other.moved < chosen.moved * MUCH_MORE
   if (chosen.sure || other.reached < chosen.reached * LEAST_BESIDE) return false
-  const isWhole = chosen.reached >= piece.length * AS_GOOD
-  return (
-    other.moved * MUCH_MORE < chosen.moved ||
-    (!isWhole && other.reached >= chosen.reached * NEAR_IT && other.moved < chosen.moved * MUCH_MORE)
-  )
+  if (other.moved * MUCH_MORE < chosen.moved) return true
+  if (other.reached < chosen.reached * NEAR_IT || other.moved >= chosen.moved * MUCH_MORE) return false
+  // one that reaches all of it is in doubt where another lies on what it doesn't reach, as on the other of two sheets
+  return chosen.reached < piece.length * AS_GOOD || !overlap(chosen, other, piece)
+}
+
+/** Whether most of what an answer reaches on the other side another reaches as well. */
+function overlap(one: Answer, other: Answer, piece: readonly number[]): boolean {
+  const reached = new Set(piece.map((point) => one.pairs[point]!))
+  const both = piece.filter((point) => other.pairs[point]! >= 0 && reached.has(other.pairs[point]!)).length
+  return both > other.reached / 2
 }
 
 /** Whether two answers pair more than a few points of a piece otherwise. */
