@@ -242,7 +242,7 @@ test('whatever was done to them, moved by any amount: what is wrong is called a 
   }
   if (process.env.SEEDS || IN_THE_LONG_RUN)
     console.log(`${paired} of ${count} paired, ${wrong} wrong, unmarked:\n${claimed.join('\n')}`)
-  // ends of hair cards that came back in pieces: some in a thousand
+  // mostly ends of hair cards that came back in pieces: one or two in a thousand
   expect(claimed.length).toBeLessThanOrEqual(count * 0.002)
   expect(paired).toBeGreaterThan(count * 0.7)
 })
