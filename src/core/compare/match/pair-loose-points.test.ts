@@ -85,6 +85,19 @@ describe('points that no polygon uses', () => {
     )
     expect(open).toEqual([pointCountOf(mesh) - 2, pointCountOf(mesh) - 1])
   })
+  test('one that is gone and one that is new elsewhere are not one that moved', () => {
+    const one = withLoose([[10, 2, 3]])
+    const other = renumberMesh(withLoose([[50, 50, 50]]), 3)
+    const found = correspond(one, other).pointToReturned
+    expect(found[pointCountOf(one) - 1]).toBe(-1)
+    expect([...found].filter((to) => to < 0)).toHaveLength(1)
+  })
+  test('where all points lie on one spot none is taken twice', () => {
+    const spot = withLoose([[0, 0, 0], [0, 0, 0]]) // prettier-ignore
+    const flat = { ...spot, points: spot.points.map(() => 0) }
+    const known = [...correspond(flat, renumberMesh(flat, 2)).pointToReturned].filter((other) => other >= 0)
+    expect(new Set(known).size).toBe(known.length)
+  })
   test('the ledger says of a renumbered return that no point moved', () => {
     const master = sceneOf([mesh])
     const { returned, matching } = recogniseReturn(master, sceneOf([renumberMesh(mesh, 7)]), {

@@ -13,6 +13,8 @@ const MOST_MOVED = 1000
  * times as far as points of polygons moved in the mean.
  */
 const BY_FAR = 3
+/** It moved no farther than so many times as far as those did. */
+const MOST_MOVE = 10
 
 /**
  * Goes by their order where that of the polygons' points was kept and none came or went, else by their places: one on the
@@ -29,6 +31,7 @@ export function pairLoosePoints(
 ): Int32Array {
   const own = openOf(forward)
   const others = openOf(backward)
+  if (own.length === 0 || others.length === 0) return forward
   const pair = (point: number, other: number): void => {
     forward[point] = other
     backward[other] = point
@@ -84,7 +87,7 @@ function pairMoved(
       if (away < least) [best, next, least] = [at, least, away]
       else if (away < next) next = away
     }
-    return Math.max(least, moved) * BY_FAR <= next ? best : -1
+    return Math.max(least, moved) * BY_FAR <= next && least <= moved * MOST_MOVE ? best : -1
   }
   const chosen = own.map((_point, at) => nearestOf(others.length, (other) => far(at, other)))
   const back = others.map((_other, other) => nearestOf(own.length, (at) => far(at, other)))
