@@ -48,8 +48,12 @@ export function pairLoosePoints(
   return forward
 }
 
-const openOf = (pairs: Int32Array): number[] =>
-  Array.from(pairs, (other, point) => (other < 0 ? point : -1)).filter((point) => point >= 0)
+/** Points without a pair; of a million that have one nothing is made. */
+function openOf(pairs: Int32Array): number[] {
+  const open: number[] = []
+  for (let point = 0; point < pairs.length; point++) if (pairs[point]! < 0) open.push(point)
+  return open
+}
 
 const placesOf = (mesh: Mesh, points: readonly number[]): Float64Array =>
   Float64Array.from(points.flatMap((point) => [...mesh.points.subarray(3 * point, 3 * point + 3)]))
