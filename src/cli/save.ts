@@ -4,10 +4,11 @@ import { basename, dirname, join } from 'node:path'
 import { compareScenes } from '../core/compare/compare-scenes.ts'
 import type { WriteOptions } from '../core/formats/descriptor.ts'
 import type { PackageFile } from '../core/formats/package/package-file.ts'
-import { readPackage } from '../core/formats/package/read-package.ts'
+import { readWritten } from '../core/formats/package/read-written.ts'
 import { writeZip } from '../core/formats/package/write-zip.ts'
 import { FORMATS, formatNames, formatOf, readBackOptions } from '../core/formats/registry.ts'
 import type { Scene } from '../core/scene/scene.ts'
+import { partNodes } from '../core/scene/world.ts'
 import { NODE_CODEC } from '../host/node-codec.ts'
 import { UsageError } from './usage-error.ts'
 
@@ -38,11 +39,14 @@ export function writeAndForecast(
   options: WriteOptions,
   beside: readonly PackageFile[] = [],
 ) {
-  const written = formatOf(outName(path))!.write(scene, outName(path), { ...options, codec: NODE_CODEC })
-  const back = readPackage(written.files, {
-    ...readBackOptions(written.space, options),
-    codec: NODE_CODEC,
-  })
+  const format = formatOf(outName(path))!
+  const written = format.write(scene, outName(path), { ...options, codec: NODE_CODEC })
+  const back = readWritten(
+    written.files,
+    { ...readBackOptions(written.space, options), codec: NODE_CODEC },
+    format.name,
+    partNodes(scene).length,
+  )
   save(path, [...written.files, ...beside])
   return { written, forecast: compareScenes(scene, back.scene) }
 }

@@ -5,6 +5,7 @@ import { buildCourierHeron } from '../practice/demo/courier-heron.ts'
 import { buildStormLantern } from '../practice/demo/storm-lantern.ts'
 import { readPackage } from '../formats/package/read-package.ts'
 import { completeIds } from '../scene/ids.ts'
+import { EMPTY_MESH, type Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { TRAIT_KINDS, TRAITS, type Trait } from '../compare/traits/registry.ts'
 import { packageFolder, packageName } from './deliver.ts'
@@ -46,6 +47,54 @@ test('a format without parts holds them as one: none of them is called lost', ()
     expect([name, cells.points!.state]).toEqual([name, expect.stringMatching(/same|within|without/)])
     expect([name, cells.uvs!.state]).toEqual([name, 'lost'])
   }
+})
+
+describe('what a format can hold nothing of', () => {
+  const wire: Mesh = {
+    ...EMPTY_MESH,
+    name: 'wire',
+    points: Float64Array.of(0, 0, 0, 1, 0, 0),
+    lines: { offsets: Uint32Array.of(0, 2), points: Uint32Array.of(0, 1), uvs: Int32Array.of(-1, -1) },
+  }
+  const solid = { ...destinationOf('modelling')!, format: 'stl', writeOptions: {}, recipe: null }
+  test('all of it: write.nothing instead of a file without anything', () => {
+    for (const split of ['one', 'parts', 'materials'] as const)
+      expect(() => send(metric(sceneOf([wire])), { ...solid, split })).toThrow(
+        expect.objectContaining({ code: 'write.nothing', parameters: { format: 'STL' } }),
+      )
+    // points alone: the file is one, and no part is in it
+    const cloud = { ...wire, lines: null }
+    expect(() => send(metric(sceneOf([cloud])), { ...solid, format: 'gltf' })).toThrow(
+      expect.objectContaining({ code: 'write.nothing', parameters: { format: 'glTF' } }),
+    )
+  })
+  test('one file of several: it is left out, and write.file-empty says which', () => {
+    const { files, modelCount, findings, forecast } = send(metric(sceneOf([cubeOf(), wire])), {
+      ...solid,
+      split: 'parts',
+    })
+    expect(files.map(({ name }) => name)).toEqual(['crate_part_1.stl'])
+    expect(modelCount).toBe(1)
+    expect(findings).toContainEqual(
+      expect.objectContaining({
+        code: 'write.file-empty',
+        parameters: { name: expect.stringMatching(/wire\.stl$/) as string },
+      }),
+    )
+    expect(forecast.rows.map(({ cells }) => cells.topology!.state)).toEqual(['changed', 'lost'])
+  })
+  test('lines and parts without polygons arrive once where a model leaves by material', () => {
+    const wired = { ...crate, meshes: [{ ...crate.meshes[0]!, lines: wire.lines }, crate.meshes[1]!] }
+    const whole = { ...wired, ...sceneOf([...wired.meshes, wire], { materials: crate.materials }) }
+    const { forecast } = send(metric(whole), {
+      ...destinationOf('modelling')!,
+      format: 'obj',
+      recipe: null,
+      split: 'materials',
+    })
+    // parts that several materials share come in another order
+    expect(forecast.rows.map(({ cells }) => cells.topology!.note)).toEqual(['renumbered', 'same', 'same'])
+  })
 })
 
 describe('destinations that ship', () => {

@@ -8,7 +8,7 @@ import { CHECKS } from '../checks/registry.ts'
 import { findingText, runChecks } from '../checks/run-checks.ts'
 import { chooseNodes, visibleNodes } from '../formats/arrange/arrange-scene.ts'
 import type { PackageFile } from '../formats/package/package-file.ts'
-import { readPackage } from '../formats/package/read-package.ts'
+import { readWritten } from '../formats/package/read-written.ts'
 import type { FormatOptions } from '../formats/descriptor.ts'
 import { endingOf, formatNamed, readBackOptions } from '../formats/registry.ts'
 import type { Finding, Severity } from '../base/messages/catalogue.ts'
@@ -121,6 +121,7 @@ function checkFor(scene: Scene, destination: Destination): CheckResult[] {
  * Writes a version for a destination, reads what was written, and compares. Nothing of the version changes.
  *
  * @throws StepRefusal where a step of the destination's recipe can't be done.
+ * @throws KelboError `write.nothing` where the format can hold nothing of what leaves.
  */
 export function deliver(
   version: Scene,
@@ -147,26 +148,29 @@ export function deliver(
   )
   const { scene: named, renames } = applyNaming(scene, destination.naming)
   progress(0.05, 'Writing')
-  const files: PackageFile[] = []
+  const written: { model: string; files: readonly PackageFile[] }[] = []
   const findings: Finding[] = [...(rewired?.findings ?? [])]
-  let modelCount = 0
   let space = scene.space
   for (const part of splitScene(named, destination.split, chosen)) {
-    const written = format.write(part.scene, `${stem}${part.suffix}${endingOf(format, options)}`, {
+    const model = format.write(part.scene, `${stem}${part.suffix}${endingOf(format, options)}`, {
       ...options,
       codec,
       selection: part.selection.length === partCount(named) ? null : part.selection,
       visibleOnly: false,
     })
-    space = written.space
-    modelCount++
-    findings.push(...written.findings)
-    for (const file of written.files) if (!files.some((known) => known.name === file.name)) files.push(file)
+    space = model.space
+    written.push({ model: model.files[0]!.name, files: model.files })
+    findings.push(...model.findings)
   }
-  files.push(...(rewired?.beside ?? []))
   progress(0.3, 'Reading back')
-  const read = readPackage(files, { ...readBackOptions(space, options), codec }).scene
-  const joined = destination.split === 'materials' && modelCount > 1 ? joinSplitParts(read) : read
+  const all = filesOf(written, rewired?.beside)
+  const read = readWritten(all, { ...readBackOptions(space, options), codec }, format.name, chosen.length)
+  // what a format has no word for would leave as a file without anything in it
+  const leftOut = new Set(read.empty)
+  const models = written.filter(({ model }) => !leftOut.has(model))
+  const files = leftOut.size ? filesOf(models, rewired?.beside) : all
+  const joined =
+    destination.split === 'materials' && models.length > 1 ? joinSplitParts(read.scene) : read.scene
   // materials that are called as the tool takes it are compared as what they are
   const back = undoNaming(joined, { nodes: new Map(), materials: renames.materials })
   progress(0.55, 'Comparing')
@@ -183,7 +187,7 @@ export function deliver(
   const stated = statesSpace ? back.space.unitMeters : null
   return {
     files,
-    modelCount,
+    modelCount: models.length,
     space,
     forecast: withRenamed(
       rowsOf(statesSpace ? forecast : withoutUnit(version, forecast), leavingOfVersion),
@@ -192,6 +196,7 @@ export function deliver(
     ),
     findings: distinctFindings([
       ...findings,
+      ...leftOutTold(leftOut),
       ...renamesTold(renames),
       ...wishesOf(destination, back, rewired !== null),
     ]),
@@ -254,6 +259,23 @@ function withRenamed(ledger: Ledger, version: Scene, { materials }: Renames): Le
       return { ...row, cells: { ...row.cells, materials: told } }
     }),
   }
+}
+
+/** Files of several models and what lies beside them, each once. */
+function filesOf(
+  models: readonly { readonly files: readonly PackageFile[] }[],
+  beside: readonly PackageFile[] = [],
+): PackageFile[] {
+  const files = new Map<string, PackageFile>()
+  for (const own of models)
+    for (const file of own.files) if (!files.has(file.name)) files.set(file.name, file)
+  return [...files.values(), ...beside]
+}
+
+function leftOutTold(names: ReadonlySet<string>): Finding[] {
+  const messages = collectMessages(null)
+  for (const name of names) messages.add('write.file-empty', { name })
+  return messages.list()
 }
 
 function renamesTold({ nodes, materials }: Renames): Finding[] {

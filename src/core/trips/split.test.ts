@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { cubeOf, gridOf, materialOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
-import { faceCountOf } from '../scene/mesh.ts'
+import { EMPTY_MESH, faceCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
 import { fileWord, joinSplitParts, splitScene } from './split.ts'
 
@@ -46,6 +46,30 @@ describe('one model in several files', () => {
     // a mesh that is of one material whole is the very mesh
     expect(parts[2]!.scene.meshes[1]).toBe(scene.meshes[1])
     expect(parts[0]!.scene.meshes[2]).toBe(scene.meshes[2])
+  })
+  test('by material: lines and loose points go once, and a part without polygons goes too', () => {
+    const lines = { offsets: Uint32Array.of(0, 2), points: Uint32Array.of(6, 7), uvs: Int32Array.of(-1, -1) }
+    const guide: Mesh = { ...EMPTY_MESH, name: 'guide', points: new Float64Array(6), lines }
+    const wired = sceneOf(
+      [
+        {
+          ...cubeOf({ faceMaterials: Int32Array.of(0, 1, 0, 1, 0, 1), lines }),
+          pointElements: Uint32Array.of(3),
+        },
+        guide,
+      ],
+      { materials: scene.materials },
+    )
+    const parts = splitScene(wired, 'materials', [0, 1])
+    expect(parts.map(({ suffix, selection }) => [suffix, selection])).toEqual([
+      ['_no_material', [1]],
+      ['_Zinn', [0]],
+      ['_zinn_2', [0]],
+    ])
+    const [bare, first, second] = parts.map((part) => part.scene.meshes) as [Mesh[], Mesh[], Mesh[]]
+    expect(bare[1]).toBe(wired.meshes[1])
+    expect([first[0]!.lines?.offsets.length, first[0]!.pointElements?.length]).toEqual([2, 1])
+    expect([second[0]!.lines, second[0]!.pointElements]).toEqual([null, null])
   })
   test('by material: what stays at home brings none of its own', () => {
     expect(splitScene(scene, 'materials', [1]).map(({ suffix }) => suffix)).toEqual(['_zinn'])

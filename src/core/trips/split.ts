@@ -20,16 +20,20 @@ export interface SplitPart {
 export const fileWord = (name: string): string =>
   nameByRules(name, { letters: 'plain', longest: 80, prefix: '', suffix: '' })
 
-/** The mesh with the faces of one material alone. */
+/** Materials of a mesh's faces, the lowest first; what has no face has none. */
+function materialsOf(mesh: Mesh): number[] {
+  const materials = new Set<number>(mesh.faceMaterials ?? [-1])
+  return faceCountOf(mesh) === 0 ? [-1] : [...materials].sort((a, b) => a - b)
+}
+
+/** The mesh with the faces of one material alone. Lines and points that no face uses are in the first of its files only. */
 function onlyMaterial(mesh: Mesh, material: number): Mesh | null {
-  const gone = new Uint8Array(faceCountOf(mesh))
-  let left = 0
-  for (let face = 0; face < gone.length; face++) {
-    gone[face] = (mesh.faceMaterials?.[face] ?? -1) === material ? 0 : 1
-    if (!gone[face]) left++
-  }
-  if (left === 0) return null
-  return left === gone.length ? mesh : removeFaces(mesh, gone)
+  const materials = materialsOf(mesh)
+  if (!materials.includes(material)) return null
+  if (materials.length === 1) return mesh
+  const gone = Uint8Array.from(mesh.faceMaterials!, (own) => (own === material ? 0 : 1))
+  if (material === materials[0]) return removeFaces(mesh, gone)
+  return removeFaces({ ...mesh, lines: null, pointElements: null }, gone, { dropLoose: true })
 }
 
 /** @param chosen nodes with meshes that leave. */
@@ -53,10 +57,8 @@ export function splitScene(
     }))
   if (split === 'one') return [{ suffix: '', scene, selection: chosen }]
   const materials = new Set<number>()
-  for (const node of chosen) {
-    const mesh = scene.meshes[scene.nodes[node]!.mesh]!
-    for (let face = 0; face < faceCountOf(mesh); face++) materials.add(mesh.faceMaterials?.[face] ?? -1)
-  }
+  for (const node of chosen)
+    for (const material of materialsOf(scene.meshes[scene.nodes[node]!.mesh]!)) materials.add(material)
   return [...materials]
     .sort((a, b) => a - b)
     .map((material) => {

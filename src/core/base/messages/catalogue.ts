@@ -113,6 +113,16 @@ export const BASE_MESSAGES = {
     'Nothing to do when it was found; else drop it together with the model.',
   ),
   'write.part-skipped': entry('info', 'The part “{name}” has nothing to write.', 'Nothing to do.'),
+  'write.nothing': entry(
+    'error',
+    'Nothing of this model would be in a file of {format}.',
+    'Choose another format, or parts of which it can hold something. Nothing was written.',
+  ),
+  'write.file-empty': entry(
+    'warning',
+    'Nothing would be in “{name}”; it was left out.',
+    'Choose another format where what it was for has to travel.',
+  ),
   'write.unit-assumed': entry(
     'warning',
     'The model states no unit, and {format} has to: the file says that one is {unit}.',

@@ -18,6 +18,9 @@ export function lossesOfPart(mesh: Mesh, settings: ObjWriteOptions): string[] {
       lost.push('colours that corners of a point have apart')
     if (mesh.colorSets.filter((set) => set.per === 'points').length > 1)
       lost.push('more than one set of colours')
+    const written = mesh.colorSets.find((set) => set.per === 'points')
+    if (written?.components === 4 && written.values.some((value, at) => at % 4 === 3 && value !== 1))
+      lost.push('the opacity of colours')
   }
   if (mesh.layers?.length) lost.push('tangents and whatever else lies on polygons without Kelbo using it')
   return lost

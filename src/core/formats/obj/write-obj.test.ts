@@ -202,6 +202,37 @@ test('what OBJ has no words for is said', () => {
   expect([cell.state, cell.note, cell.parameters.names]).toEqual(['changed', 'uv-sets-lost', 'second'])
 })
 
+test('colours are three numbers behind the coordinates, with opacity or not: a seventh is read by hardly anybody', () => {
+  const colored = (alpha: number): Scene =>
+    sceneOf([
+      {
+        ...cubeOf(),
+        colorSets: [
+          {
+            name: 'dirt',
+            components: 4,
+            values: Float64Array.from({ length: 32 }, (_value, at) => (at % 4 === 3 ? alpha : at / 32)),
+            per: 'points',
+            indices: new Int32Array(0),
+          },
+        ],
+      },
+    ])
+  const [whole, clear] = [colored(1), colored(0.5)].map((scene) => ({ scene, ...writeObj(scene, 'a.obj') }))
+  const lines = decodeLatin1(whole!.files[0]!.bytes).split('\n')
+  expect(lines.filter((line) => line.startsWith('v ')).map((line) => line.split(' ').length)).toEqual(
+    new Array(8).fill(7),
+  )
+  expect(whole!.findings).toEqual([])
+  const cellOf = ({ scene }: { scene: Scene }) => compareScenes(scene, again(scene)).rows[0]!.cells.colours!
+  // OBJ has no name for them
+  expect(cellOf(whole!)).toMatchObject({ note: 'colour-set-renamed', deviation: 0 })
+  expect(clear!.findings).toMatchObject([
+    { code: 'write.not-carried', parameters: { what: 'the opacity of colours' } },
+  ])
+  expect(cellOf(clear!)).toMatchObject({ note: 'colours-changed', changedCount: 8 })
+})
+
 test('a part without points is left out and told as write.part-skipped', () => {
   const scene = demoScene(
     [

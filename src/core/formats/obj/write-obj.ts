@@ -151,7 +151,8 @@ function writePart(
     if (colors) {
       const color = colors.indices.length ? colors.indices[point]! : point
       if (color >= 0)
-        for (let component = 0; component < colors.components; component++) {
+        // opacity has no place here: with a seventh number other readers refuse the file
+        for (let component = 0; component < 3; component++) {
           out.byte(32)
           out.real(colors.values[color * colors.components + component]!, digits)
         }
