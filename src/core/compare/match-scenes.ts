@@ -9,6 +9,7 @@ import {
   type Matrix,
 } from '../base/math/matrix.ts'
 import { formatById } from '../formats/registry.ts'
+import { shapeThrough } from '../mesh/rebuilding/transform-mesh.ts'
 import { turnFaces } from '../mesh/orientation/turn-faces.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
 import { IDENTITY_MATRIX, type Scene } from '../scene/scene.ts'
@@ -73,10 +74,7 @@ function createPlacer(master: Scene, returned: Scene): (match: PartMatch) => Pla
               ...facing.normals,
               values: transformNormals(facing.normals.values, matrix),
             },
-            shapes: facing.shapes.map((shape) => ({
-              ...shape,
-              offsets: transformPoints(shape.offsets, [...matrix.slice(0, 12), 0, 0, 0, 1]),
-            })),
+            shapes: facing.shapes.map((shape) => shapeThrough(shape, matrix)),
           },
     }
   }

@@ -311,10 +311,12 @@ describe('a skin that came back', () => {
     expect(movedBy(scene)).toEqual(['knee', 0.5])
     expect(movedBy(reconcile(master, back, { take: ['points'] }).scene)).toEqual(['hip', 1])
   })
-  test('a joint that the master has not is none', () => {
+  test('a joint that the master has not comes along', () => {
     const back = rigged(['body', 'hip', 'toe'], ['hip', 'toe'], 'toe', 0.5)
     const { scene } = reconcile(master, back, { take: ['shapes'] })
-    expect([...scene.meshes[0]!.skin!.jointNodes]).toEqual([1, -1])
+    expect(scene.nodes.map(({ name }) => name)).toEqual(['body', 'hip', 'knee', 'toe'])
+    expect([...scene.meshes[0]!.skin!.jointNodes]).toEqual([1, 3])
+    expect(movedBy(scene)).toEqual(['toe', 0.5])
   })
 })
 

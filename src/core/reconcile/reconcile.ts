@@ -6,6 +6,9 @@ import { fingerprintTrait } from '../compare/fingerprint.ts'
 import { isTaken } from '../compare/ledger.ts'
 import { lengthText } from '../compare/traits/length-text.ts'
 import { pairSurfaces } from '../compare/traits/surfaces/pair-surfaces.ts'
+import { standsOtherwise } from '../compare/traits/scene/bare-nodes.ts'
+import { findWholeChange } from '../compare/whole/find-whole-change.ts'
+import { formatById } from '../formats/registry.ts'
 import { TRAIT_DESCRIPTORS, traitLabel, type Trait } from '../compare/traits/registry.ts'
 import type { MatchedPart } from '../compare/traits/trait.ts'
 import { sharedSurface } from '../surfaces/wording/wording.ts'
@@ -116,7 +119,11 @@ export function reconcile(
   // an assignment goes by the material's name alone; what the material is like is another trait
   const assigned = mergeMaterials(master, returned, () => true)
   const masterNodeOfName = new Map(master.nodes.map((node, index) => [node.name, index]))
-  const jointOf = (node: number): number => masterNodeOfName.get(returned.nodes[node]?.name ?? '') ?? -1
+  /** A joint that the master has not comes along: weights of none would be lost. */
+  const jointOf = (node: number): number => {
+    const joint = returned.nodes[node]
+    return joint ? (masterNodeOfName.get(joint.name) ?? bring(node)) : -1
+  }
 
   const results = new Map<number, Mesh>()
   const surfaceTakers: number[] = []
@@ -246,6 +253,7 @@ export function reconcile(
       returnedHere(),
       bring,
       matched.map(({ match }) => [match.masterNode, match.returnedNode]),
+      sameSpace(master.space, returned.space) && !findWholeChange(master, returned, matched),
     )
     const before = scene
     scene = takeSpace({ ...scene, ...attributes }, returned.space, messages)
@@ -274,11 +282,18 @@ function countTaken(
         count(trait)
 }
 
+/** What `takeAttributes` may have changed. */
 const attributesDiffer = (a: Scene, b: Scene): boolean =>
   a.cameras !== b.cameras ||
   a.lights !== b.lights ||
-  JSON.stringify([a.properties, a.nodes.map((node) => node.properties)]) !==
-    JSON.stringify([b.properties, b.nodes.slice(0, a.nodes.length).map((node) => node.properties)])
+  JSON.stringify(a.properties) !== JSON.stringify(b.properties) ||
+  a.nodes.some((node, at) => {
+    const after = b.nodes[at]!
+    return (
+      JSON.stringify(node.properties) !== JSON.stringify(after.properties) ||
+      (node.mesh < 0 && standsOtherwise(node, after))
+    )
+  })
 
 function withTransform(
   node: SceneNode,
@@ -286,8 +301,10 @@ function withTransform(
   master: Scene,
   returned: Scene,
 ): SceneNode {
-  const { transform } = returned.nodes[match.returnedNode]!
+  const { transform, visible } = returned.nodes[match.returnedNode]!
   // pivots of another unit or other axes would stand elsewhere
   const keeps = sameSpace(master.space, returned.space)
-  return { ...node, local: returnedLocal, transform: keeps ? transform : null }
+  // a format without nodes has none that is hidden
+  const isShown = formatById(returned.format)?.hasTransforms === false ? node.visible : visible
+  return { ...node, local: returnedLocal, transform: keeps ? transform : null, visible: isShown }
 }

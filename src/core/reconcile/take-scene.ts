@@ -1,6 +1,8 @@
 /** The scene's own settings taken from what came back: cameras, lights, custom properties, unit and axes. */
+import { standsOtherwise } from '../compare/traits/scene/bare-nodes.ts'
 import type { MessageCollector } from '../base/messages/collector.ts'
 import { moveToSpace } from '../formats/arrange/arrange-scene.ts'
+import { pairBareNodes } from '../scene/bring-nodes.ts'
 import type { Scene, SceneCamera, SceneNode, Space } from '../scene/scene.ts'
 import { sameSpace } from '../scene/space.ts'
 
@@ -20,10 +22,11 @@ export const inSpaceOf = (master: Scene, returned: Scene): Scene =>
   sameSpace(master.space, returned.space) ? returned : moveToSpace(returned, respacing(master.space))
 
 /**
- * Cameras, lights and properties as they came back, each under the node it had.
+ * Cameras, lights and properties as they came back, each under the node it had, and nodes without polygons where they stand.
  *
  * @param nodes the result's nodes; grows where a camera stands on one that the master has not.
  * @param returned in the result's space.
+ * @param withPlaces nodes without polygons too are taken where they stand: not where the whole stands otherwise.
  * @param bring gives the place of a returned node among the result's.
  */
 export function takeAttributes(
@@ -32,6 +35,7 @@ export function takeAttributes(
   returned: Scene,
   bring: (node: number) => number,
   pairs: readonly (readonly [master: number, returned: number])[],
+  withPlaces: boolean,
 ): Pick<Scene, 'cameras' | 'lights' | 'properties'> {
   const placed = (items: readonly SceneCamera[]): SceneCamera[] =>
     items.map(({ source: _source, ...item }) => ({
@@ -40,11 +44,23 @@ export function takeAttributes(
     }))
   for (const [own, other] of pairs)
     nodes[own] = { ...nodes[own]!, properties: returned.nodes[other]!.properties }
+  const known = new Map(pairs.map(([own, other]) => [other, own]))
+  if (withPlaces)
+    for (const [other, own] of pairBareNodes(master, returned, known)) {
+      const { local, transform, visible } = returned.nodes[other]!
+      if (!known.has(other) && standsOtherwise(master.nodes[own]!, returned.nodes[other]!))
+        nodes[own] = { ...nodes[own]!, local, transform, visible }
+    }
   const keep = <Item extends SceneCamera>(own: readonly Item[], other: readonly Item[]): boolean =>
     own.length === other.length &&
     own.every((item, at) => {
       const came = other[at]!
-      return item.name === came.name && JSON.stringify(item.properties) === JSON.stringify(came.properties)
+      const isThere = master.nodes[item.node]?.name === returned.nodes[came.node]?.name
+      return (
+        isThere &&
+        item.name === came.name &&
+        JSON.stringify(item.properties) === JSON.stringify(came.properties)
+      )
     })
   return {
     // what did not change keeps what the master's file said of it

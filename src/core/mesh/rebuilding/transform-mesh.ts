@@ -1,28 +1,40 @@
 import {
   isIdentity,
   isMirroring,
+  meanScale,
   transformNormals,
   transformPoints,
   type Matrix,
 } from '../../base/math/matrix.ts'
-import type { KeptLayer, Mesh } from '../../scene/mesh.ts'
+import type { BlendShape, KeptLayer, Mesh } from '../../scene/mesh.ts'
 import { turnFaces } from '../orientation/turn-faces.ts'
 
 /** A mesh through an affine matrix: points, normals and blend shapes; a mirroring one turns the faces as well. */
 export function transformMesh(mesh: Mesh, matrix: Matrix): Mesh {
   if (isIdentity(matrix)) return mesh
-  const linear = [...matrix.slice(0, 12), 0, 0, 0, 1]
   const facing = isMirroring(matrix) ? turnFaces(mesh) : mesh
   return {
     ...facing,
     points: transformPoints(mesh.points, matrix),
     normals: facing.normals && { ...facing.normals, values: transformNormals(facing.normals.values, matrix) },
-    shapes: mesh.shapes.map((shape) => ({
-      ...shape,
-      offsets: transformPoints(shape.offsets, linear),
-      ...(shape.normals ? { normals: transformPoints(shape.normals, linear) } : {}),
-    })),
+    shapes: mesh.shapes.map((shape) => shapeThrough(shape, matrix)),
     ...(facing.layers ? { layers: turnLayers(facing.layers, matrix) } : {}),
+  }
+}
+
+/** What a matrix does to directions, whose length stays. */
+function turnOf(matrix: Matrix): number[] {
+  const scale = meanScale(matrix) || 1
+  return [...matrix.slice(0, 12).map((value) => value / scale), 0, 0, 0, 1]
+}
+
+/** A shape's movements through a matrix; they have a direction and a length, and no place. */
+export function shapeThrough(shape: BlendShape, matrix: Matrix): BlendShape {
+  const linear = [...matrix.slice(0, 12), 0, 0, 0, 1]
+  return {
+    ...shape,
+    offsets: transformPoints(shape.offsets, linear),
+    ...(shape.normals ? { normals: transformPoints(shape.normals, turnOf(matrix)) } : {}),
   }
 }
 

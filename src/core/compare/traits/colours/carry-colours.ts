@@ -2,20 +2,35 @@ import { carryIndexed, carrySets } from '../carry-values.ts'
 import { type ColorSet, type Mesh } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
 
+/** An index for every element: sets of points have none of their own. */
+export const everyIndex = (set: ColorSet): Int32Array =>
+  set.indices.length
+    ? set.indices
+    : Int32Array.from({ length: set.values.length / set.components }, (_value, index) => index)
+
+/** The same colours with opacity, which is full where nothing was said of it, or without. */
+export function withComponents(set: ColorSet, components: 3 | 4): ColorSet {
+  if (set.components === components) return set
+  const values = Float64Array.from(
+    { length: (set.values.length / set.components) * components },
+    (_value, at) => {
+      const [color, component] = [Math.floor(at / components), at % components]
+      return component < set.components ? set.values[color * set.components + component]! : 1
+    },
+  )
+  return { ...set, components, values }
+}
+
 /**
  * The target with the source’s colour sets, on points or corners as they were; elements without counterpart keep
  * theirs.
  */
 export function carryColours(target: Mesh, source: Mesh, map: CarryMap, ontoMaster: boolean): Mesh {
-  const all = (of: ColorSet): Int32Array =>
-    of.indices.length
-      ? of.indices
-      : Int32Array.from({ length: of.values.length / of.components }, (_value, index) => index)
   const colorSets = carrySets(target.colorSets, source.colorSets, ontoMaster, (own, set): ColorSet => {
-    const usable = own && own.per === set.per && own.components === set.components ? own : null
+    const usable = own && own.per === set.per ? withComponents(own, set.components) : null
     const carried = carryIndexed(
-      usable && { values: usable.values, indices: all(usable) },
-      { values: set.values, indices: all(set) },
+      usable && { values: usable.values, indices: everyIndex(usable) },
+      { values: set.values, indices: everyIndex(set) },
       set.per === 'points' ? map.points : map.corners,
       set.components,
     )

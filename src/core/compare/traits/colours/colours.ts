@@ -1,5 +1,6 @@
 import { type PartTraitDescriptor } from '../trait.ts'
-import { carryColours } from './carry-colours.ts'
+import { addShared } from '../hash-values.ts'
+import { carryColours, everyIndex, withComponents } from './carry-colours.ts'
 import { compareColours } from './compare-colours.ts'
 
 /** Vertex colours. */
@@ -14,6 +15,11 @@ export const colours: PartTraitDescriptor = {
       ledger: '{lost} of {total} colour sets did not come back: {names}.',
       forecast: 'The file will not carry {lost} of {total} colour sets: {names}.',
     },
+    'colour-set-renamed': {
+      ledger: 'The colours are the same; the set is called “{to}” instead of “{from}”.',
+      otherForm: 'The tool knows the set by its other name; Kelbo pairs them again on return.',
+      toolsOwn: true,
+    },
     'colour-sets-gained': {
       ledger: 'The colours are the same, and further colour sets came back: {names}.',
       forecast: 'The file has further colour sets: {names}.',
@@ -21,8 +27,10 @@ export const colours: PartTraitDescriptor = {
     },
   },
   fingerprint({ mesh }, hash) {
-    for (const set of mesh.colorSets)
-      hash.text(set.name).integer(set.components).numbers(set.values).numbers(set.indices)
+    for (const set of mesh.colorSets) {
+      hash.text(set.name).text(set.per)
+      addShared(hash, everyIndex(set), withComponents(set, 4).values, 4)
+    }
   },
   compare: ({ master, returned, correspondence }) => compareColours(master, returned, correspondence),
   carry: {

@@ -50,15 +50,26 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
       ...common,
       parameters: { added: gained.length, names: setNames(gained) },
     })
+  const renamed = pairs.find(({ from, to }) => to && to.name !== from.name)
+  if (renamed)
+    return compared('changed', 'colour-set-renamed', {
+      ...common,
+      parameters: { from: renamed.from.name, to: renamed.to!.name },
+    })
   return deviation > 0
     ? compared('within', 'within', { ...common, parameters: { deviation } })
     : compared('same', 'same', common)
 }
 
+/** A colour's red, green, blue and opacity; what states no opacity is opaque. */
+const componentOf = (set: ColorSet, color: number, component: number): number =>
+  component < set.components ? set.values[color * set.components + component]! : 1
+
 /** Elements of one set whose colours differ, and the largest deviation of a component. */
 export function compareColourSet(a: ColorSet, b: ColorSet, match: Correspondence) {
   const map = a.per === 'points' ? match.pointToReturned : match.cornerToReturned
   const changed: number[] = []
+  const most = Math.max(a.components, b.components)
   let largest = 0
   for (let element = 0; element < map.length; element++) {
     const from = colorIndex(a, element)
@@ -70,14 +81,13 @@ export function compareColourSet(a: ColorSet, b: ColorSet, match: Correspondence
       continue
     }
     let deviation = 0
-    for (let component = 0; component < Math.min(a.components, b.components); component++)
+    for (let component = 0; component < most; component++) {
+      const [own, other] = [componentOf(a, from, component), componentOf(b, to, component)]
       deviation = Math.max(
         deviation,
-        soundDeviation(
-          Math.abs(a.values[from * a.components + component]! - b.values[to * b.components + component]!),
-          () => Object.is(a.values[from * a.components + component], b.values[to * b.components + component]),
-        ),
+        soundDeviation(Math.abs(own - other), () => Object.is(own, other)),
       )
+    }
     if (deviation > largest) largest = deviation
     if (deviation > COLOUR_TOLERANCE) changed.push(element)
   }

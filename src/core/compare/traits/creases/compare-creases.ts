@@ -21,19 +21,34 @@ export function sharpnessMap(mesh: Mesh): Map<number, number> {
 /** Sharpness is text or a 32-bit float in files. */
 export const SHARPNESS_TOLERANCE = 1e-4
 
+/** How a part is subdivided, as a sentence tells it; equal texts say the same. */
+function subdivisionText({ subdivision }: Mesh): string {
+  const { scheme, levels, renderLevels = levels, boundary } = subdivision
+  if (scheme === 'none') return 'not at all'
+  return [
+    `${scheme} to level ${levels}`,
+    ...(renderLevels === levels ? [] : [`level ${renderLevels} for rendering`]),
+    ...(boundary
+      ? [`borders ${boundary === 'edge-only' ? 'rounded at corners' : 'with sharp corners'}`]
+      : []),
+  ].join(', ')
+}
+
 /**
  * Creased edges and corners by their points, sharpness within `SHARPNESS_TOLERANCE`, absolute, and the scheme of subdivision.
  */
 export function compareCreases(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   const from = sharpnessMap(master)
   const to = sharpnessMap(returned)
-  const subdivisionSame =
-    master.subdivision.scheme === returned.subdivision.scheme &&
-    master.subdivision.levels === returned.subdivision.levels
-  if (from.size === 0 && to.size === 0)
-    return subdivisionSame
-      ? NOTHING
-      : compared('changed', 'creases-changed', { parameters: { changed: 0, total: 0, added: 0 } })
+  const [own, its] = [subdivisionText(master), subdivisionText(returned)]
+  const subdivisionSame = own === its
+  const refined = (): TraitComparison =>
+    compared('changed', 'subdivision-changed', {
+      changedCount: 1,
+      totalCount: Math.max(1, from.size),
+      parameters: { from: own, to: its },
+    })
+  if (from.size === 0 && to.size === 0) return subdivisionSame ? NOTHING : refined()
   if (from.size === 0) return compared('gained', 'gained', { totalCount: to.size })
   const keyEdges = (keys: readonly number[]): Uint32Array =>
     Uint32Array.from(keys.flatMap((key) => (key < 0 ? [-1 - key, -1 - key] : edgeEnds(key))))
@@ -71,7 +86,7 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
     if (deviation > SHARPNESS_TOLERANCE) changed.push(key)
   }
   const added = [...to.keys()].filter((key) => !seen.has(key))
-  if (changed.length || added.length || !subdivisionSame)
+  if (changed.length || added.length)
     return compared('changed', 'creases-changed', {
       changedCount: changed.length + added.length,
       totalCount: from.size,
@@ -83,6 +98,7 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
         returned: joined(followEdges(keyEdges(changed), match), keyEdges(added)),
       },
     })
+  if (!subdivisionSame) return refined()
   return largest > 0
     ? compared('within', 'within', {
         totalCount: from.size,

@@ -17,6 +17,10 @@ export const creases: PartTraitDescriptor = {
       forecast:
         '{changed} of {total} creased [edge or corner|edges and corners|total] leave with another sharpness[?added|, {added} [is|are|added] new].',
     },
+    'subdivision-changed': {
+      ledger: 'It is subdivided otherwise: {from} in the master, {to} in what came back.',
+      forecast: 'It is subdivided otherwise in the file: {to} instead of {from}.',
+    },
     'creases-lost': {
       ledger:
         '{total} creased [edge or corner|edges and corners|total] came back smooth; [it|they|total] can be restored.',

@@ -15,5 +15,14 @@ export function carryPoints(target: Mesh, source: Mesh, map: CarryMap, tolerance
     points[3 * point + 1] = source.points[3 * from + 1]!
     points[3 * point + 2] = source.points[3 * from + 2]!
   }
-  return { ...target, points }
+  return { ...target, points, pointWeights: carryWeights(target, source, map) }
+}
+
+/** Rational weights as the source has them; a point without counterpart keeps its own. */
+function carryWeights(target: Mesh, source: Mesh, map: CarryMap): Float64Array | null {
+  if (!target.pointWeights && !source.pointWeights) return null
+  const weights = Float64Array.from(map.points, (from, point) =>
+    from < 0 ? (target.pointWeights?.[point] ?? 1) : (source.pointWeights?.[from] ?? 1),
+  )
+  return weights.every((weight) => weight === 1) ? null : weights
 }

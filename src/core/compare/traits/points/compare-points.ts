@@ -69,6 +69,16 @@ function compareSurfaces(
   })
 }
 
+/** Points whose rational weight is another one; a point without has 1. */
+function otherWeights(master: Mesh, returned: Mesh, { pointToReturned }: Correspondence): number {
+  const [from, to] = [master.pointWeights, returned.pointWeights]
+  if (!from && !to) return 0
+  return pointToReturned.reduce(
+    (sum, other, point) => sum + (other >= 0 && (from?.[point] ?? 1) !== (to?.[other] ?? 1) ? 1 : 0),
+    0,
+  )
+}
+
 /**
  * Positions of paired points, in the master part's own space.
  * @param unitMeters the master's unit, for the sentence.
@@ -148,6 +158,13 @@ export function comparePoints(
       deviation: largest,
       parameters: { changed: moved.length, total, deviation: largest, unit: unitSuffix(unitMeters) },
       places,
+    })
+  const weighted = otherWeights(master, returned, match)
+  if (weighted > 0)
+    return compared('changed', 'point-weights', {
+      changedCount: weighted,
+      totalCount: total,
+      parameters: { changed: weighted, total },
     })
   if (largest > 0)
     return compared('within', 'within', {

@@ -19,6 +19,9 @@ export const points: PartTraitDescriptor = {
       forecast:
         'The polygons in the file are others. Measured at the points of both, their surface lies off the version’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
     },
+    'point-weights': {
+      ledger: 'No point moved; {changed} of {total} have another rational weight.',
+    },
     'points-partly': {
       ledger:
         '{changed} of {total} points moved, the farthest by {deviation}{unit}; {without} have no counterpart.',

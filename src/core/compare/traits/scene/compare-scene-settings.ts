@@ -1,11 +1,12 @@
 import type { Scene, SceneCamera } from '../../../scene/scene.ts'
 import { canonicalText } from '../canonical-text.ts'
 import { compared, type TraitComparison } from '../trait.ts'
+import { bareNodeChanges, bareNodesText } from './bare-nodes.ts'
 import { wholeText } from '../../whole/whole-text.ts'
 import type { WholeTold } from '../../whole/whole-change.ts'
 
 /**
- * What belongs to a scene as a whole: size, unit, axes, cameras, lights, custom properties.
+ * What belongs to a scene as a whole: size, unit, axes, cameras, lights, custom properties, nodes without polygons.
  *
  * `pairs` are node indices of the parts that were matched, master's then returned's. Numbers of cameras and
  * lights are compared only where both scenes have the same space: in another they are bound to differ.
@@ -17,10 +18,12 @@ export function compareSceneSettings(
   pairs: readonly (readonly [number, number])[],
 ): TraitComparison {
   const respaced = spaceChanges(master, returned)
+  const bare = bareNodeChanges(master, returned, pairs, !whole && !respaced.length)
   const others = [
-    ...attributeChanges('camera', master.cameras, returned.cameras, !respaced.length),
-    ...attributeChanges('light', master.lights, returned.lights, !respaced.length),
+    ...attributeChanges('camera', master, returned, !respaced.length),
+    ...attributeChanges('light', master, returned, !respaced.length),
     ...propertyChanges(master, returned, pairs),
+    ...(bare.moved ? [`the place of ${bareNodesText(bare.moved)}`] : []),
   ]
   if (whole) {
     const how = wholeText({ ...whole, factor: 1 })
@@ -40,6 +43,11 @@ export function compareSceneSettings(
     })
   if (master.space.unitMeters !== null && returned.space.unitMeters === null)
     return compared('incomparable', 'unit-unknown')
+  if (bare.gone)
+    return compared('without', 'nodes-gone', {
+      changedCount: bare.gone,
+      parameters: { what: bareNodesText(bare.gone) },
+    })
   return compared('same', 'same')
 }
 
@@ -53,15 +61,18 @@ function spaceChanges({ space: a }: Scene, { space: b }: Scene): string[] {
 
 function attributeChanges(
   kind: 'camera' | 'light',
-  before: readonly SceneCamera[],
-  after: readonly SceneCamera[],
+  master: Scene,
+  returned: Scene,
   withNumbers: boolean,
 ): string[] {
+  const [before, after] = [master[`${kind}s`], returned[`${kind}s`]]
   if (before.length !== after.length) return [`${kind}s (${before.length} → ${after.length})`]
-  const texts = (items: readonly SceneCamera[]): string[] =>
-    items.map(({ name, properties }) => canonicalText(withNumbers ? [name, properties] : name))
-  const known = new Set(texts(before))
-  const others = texts(after).filter((text) => !known.has(text)).length
+  const texts = (items: readonly SceneCamera[], { nodes }: Scene): string[] =>
+    items.map(({ name, node, properties }) =>
+      canonicalText([name, nodes[node]?.name ?? null, withNumbers ? properties : null]),
+    )
+  const known = new Set(texts(before, master))
+  const others = texts(after, returned).filter((text) => !known.has(text)).length
   return others ? [`settings of ${others} ${kind}${others > 1 ? 's' : ''}`] : []
 }
 

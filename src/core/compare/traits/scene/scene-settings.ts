@@ -6,7 +6,7 @@ import { compareSceneSettings } from './compare-scene-settings.ts'
 const attributeTexts = (items: Scene['cameras']): unknown[] =>
   items.map(({ name, properties }) => [name, properties])
 
-/** Unit, up axis and handedness, cameras, lights, custom properties. */
+/** Unit, up axis and handedness, cameras, lights, custom properties, nodes without polygons. */
 export const sceneSettings: SceneTraitDescriptor = {
   id: 'scene',
   title: 'scene',
@@ -27,6 +27,10 @@ export const sceneSettings: SceneTraitDescriptor = {
     'scene-respaced': {
       ledger: 'The numbers are in another space ({what}); the model is as large and stands as it did.',
       otherForm: 'A tool that reads the numbers alone sees it otherwise.',
+    },
+    'nodes-gone': {
+      ledger: '{what} did not come back; the master keeps what it has.',
+      forecast: 'The file will not carry {what}.',
     },
     'unit-unknown': {
       ledger: 'The returned file states no unit, so its size was taken as sent.',

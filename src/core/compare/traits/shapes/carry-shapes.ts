@@ -8,13 +8,20 @@ export function carryShapes(target: Mesh, source: Mesh, map: CarryMap): Mesh {
     shape.points.forEach((point, at) => placeOf.set(point, at))
     const points: number[] = []
     const offsets: number[] = []
+    const normals: number[] = []
     map.points.forEach((from, point) => {
       const place = from < 0 ? undefined : placeOf.get(from)
       if (place === undefined) return
       points.push(point)
       offsets.push(...shape.offsets.subarray(3 * place, 3 * place + 3))
+      if (shape.normals) normals.push(...shape.normals.subarray(3 * place, 3 * place + 3))
     })
-    return { ...shape, points: Uint32Array.from(points), offsets: Float64Array.from(offsets), normals: null }
+    return {
+      ...shape,
+      points: Uint32Array.from(points),
+      offsets: Float64Array.from(offsets),
+      normals: shape.normals ? Float64Array.from(normals) : null,
+    }
   })
   return { ...target, shapes, skin: source.skin && carrySkin(source.skin, map) }
 }

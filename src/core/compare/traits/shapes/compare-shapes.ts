@@ -3,10 +3,17 @@ import type { Correspondence } from '../../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
 import { type BlendShape, type Mesh, type Skin } from '../../../scene/mesh.ts'
 import type { Scene } from '../../../scene/scene.ts'
+import { sameSpace } from '../../../scene/space.ts'
 import { compared, NOTHING, type TraitComparison } from '../trait.ts'
 
 /** Offsets below this share of the part's diagonal are the same. */
 const SHAPE_TOLERANCE = 1e-6
+/** Changes of normals are told with 32 bits. */
+const NORMAL_TOLERANCE = 1e-5
+/** Percent: weights are told with 32 bits. */
+const WEIGHT_TOLERANCE = 1e-4
+/** Share of the largest number in the matrices of one skin. */
+const BIND_TOLERANCE = 1e-6
 
 /** How far two shapes differ, in the master's numbering; infinite where they move other points. */
 function shapeDeviation(a: BlendShape, b: BlendShape, match: Correspondence): number {
@@ -23,8 +30,15 @@ function shapeDeviation(a: BlendShape, b: BlendShape, match: Correspondence): nu
       continue
     }
     met.add(place)
-    for (let axis = 0; axis < 3; axis++)
+    for (let axis = 0; axis < 3; axis++) {
       largest = Math.max(largest, Math.abs(a.offsets[3 * at + axis]! - b.offsets[place + axis]!))
+      if (
+        a.normals &&
+        b.normals &&
+        !(Math.abs(a.normals[3 * at + axis]! - b.normals[place + axis]!) <= NORMAL_TOLERANCE)
+      )
+        return Infinity
+    }
   }
   return met.size === b.points.length ? largest : Infinity
 }
@@ -57,6 +71,25 @@ function skinsAgree(
   return true
 }
 
+/** Whether both say how the joints stood when the skin was bound, and it is not the same; joints go by their names. */
+function isBoundOtherwise(a: Skin, b: Skin, masterScene: Scene, returnedScene: Scene): boolean {
+  if (a.method !== undefined && b.method !== undefined && a.method !== b.method) return true
+  const jointIn = (skin: Skin, scene: Scene, name: string | undefined): number =>
+    skin.jointNodes.findIndex((node) => scene.nodes[node]?.name === name)
+  for (const kind of ['jointBinds', 'meshBinds'] as const) {
+    const [own, its] = [a[kind], b[kind]]
+    if (!own || !its) continue
+    const size = own.reduce((most, value) => Math.max(most, Math.abs(value)), 1)
+    for (let joint = 0; joint < a.jointNodes.length; joint++) {
+      const other = jointIn(b, returnedScene, masterScene.nodes[a.jointNodes[joint]!]?.name)
+      if (other < 0) continue
+      for (let at = 0; at < 16; at++)
+        if (!(Math.abs(own[16 * joint + at]! - its[16 * other + at]!) <= BIND_TOLERANCE * size)) return true
+    }
+  }
+  return false
+}
+
 /** Blend shapes, paired by name, and skin weights, by the joints' names. */
 export function compareShapes(
   masterScene: Scene,
@@ -73,6 +106,7 @@ export function compareShapes(
   const tolerance = diagonalOf(boundsOf(master.points)) * SHAPE_TOLERANCE
   let largest = 0
   let changed = 0
+  let weighted = 0
   for (const shape of master.shapes) {
     const other = returned.shapes.find(
       (candidate) =>
@@ -83,6 +117,12 @@ export function compareShapes(
     const deviation = other ? shapeDeviation(shape, other, match) : Infinity
     if (!(deviation <= tolerance)) changed++
     else largest = Math.max(largest, deviation)
+    if (
+      shape.weight !== undefined &&
+      other?.weight !== undefined &&
+      !(Math.abs(shape.weight - other.weight) <= WEIGHT_TOLERANCE)
+    )
+      weighted++
   }
   if (master.skin && !skinsAgree(master.skin, returned.skin, match, masterScene, returnedScene)) changed++
   changed += Math.max(0, returned.shapes.length - master.shapes.length)
@@ -92,6 +132,20 @@ export function compareShapes(
       totalCount: total,
       parameters: { changed, total },
     })
+  if (weighted)
+    return compared('changed', 'shape-weights', {
+      changedCount: weighted,
+      totalCount: total,
+      parameters: { changed: weighted, total: master.shapes.length },
+    })
+  // in another space the matrices are other ones
+  if (
+    master.skin &&
+    returned.skin &&
+    sameSpace(masterScene.space, returnedScene.space) &&
+    isBoundOtherwise(master.skin, returned.skin, masterScene, returnedScene)
+  )
+    return compared('changed', 'skin-bound-otherwise', { changedCount: 1, totalCount: total })
   return largest > 0
     ? compared('within', 'within', { deviation: largest, parameters: { deviation: largest } })
     : compared('same', 'same', { totalCount: total })

@@ -10,20 +10,36 @@ export const shapes: PartTraitDescriptor = {
   scope: 'part',
   ofThePart: false,
   notes: {
+    'shape-weights': {
+      ledger: 'The shapes are the same; {changed} of {total} [is|are|changed] set to another weight.',
+    },
+    'skin-bound-otherwise': {
+      ledger: 'The shapes and weights are the same; the skin was bound to its joints otherwise.',
+    },
     'shapes-partly': { ledger: '{changed} of {total} blend [shape|shapes|total] or skin weights changed.' },
   },
   fingerprint({ scene, mesh }, hash) {
-    for (const shape of mesh.shapes)
+    for (const { name, channel = name, fullWeight = 100, weight = 0, ...shape } of mesh.shapes) {
       hash
-        .text(canonicalText([shape.name, shape.channel ?? shape.name, shape.fullWeight ?? 100]))
+        .text(canonicalText([name, channel, fullWeight, Number(weight.toPrecision(6))]))
         .numbers(shape.points)
         .numbers(shape.offsets)
-    if (!mesh.skin) return
+      // none are said by noughts too
+      if (shape.normals?.some((value) => value !== 0)) hash.numbers(shape.normals)
+    }
+    const { skin } = mesh
+    if (!skin) return
     hash
-      .text(canonicalText([...mesh.skin.jointNodes].map((joint) => scene.nodes[joint]?.name ?? null)))
-      .numbers(mesh.skin.offsets)
-      .numbers(mesh.skin.joints)
-      .numbers(mesh.skin.weights)
+      .text(
+        canonicalText([
+          skin.method ?? null,
+          [...skin.jointNodes].map((joint) => scene.nodes[joint]?.name ?? null),
+        ]),
+      )
+      .numbers(skin.offsets)
+      .numbers(skin.joints)
+      .numbers(skin.weights)
+    for (const binds of [skin.jointBinds, skin.meshBinds]) if (binds) hash.numbers(binds)
   },
   compare: ({ masterScene, master, returnedScene, returned, correspondence }) =>
     compareShapes(masterScene, master, returnedScene, returned, correspondence),

@@ -73,11 +73,6 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
       places: { element: 'points', master: new Uint32Array(0), returned: split },
     })
   }
-  if (match.kind === 'index') {
-    const lines = (mesh: Mesh): string =>
-      JSON.stringify([mesh.lines, mesh.pointElements].map((x) => x && Object.values(x)))
-    if (lines(master) === lines(returned)) return compared('same', 'same', { totalCount: total })
-  }
   const mapped = match.pointToReturned.filter((point) => point >= 0)
   const kept = new Set(mapped).size
   const welded = mapped.length - kept
@@ -90,6 +85,14 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
       parameters: { welded, lost, added },
     })
   }
+  const drawn = otherLines(master, returned, match)
+  if (drawn.lost + drawn.added > 0)
+    return compared('changed', 'lines-changed', {
+      changedCount: drawn.lost + drawn.added,
+      totalCount: total,
+      parameters: { ...drawn, both: Math.min(drawn.lost, drawn.added) },
+    })
+  if (match.kind === 'index') return compared('same', 'same', { totalCount: total })
   // the polygons are all there under other numbers: nothing an artist drew is lost
   return compared('within', 'renumbered', { totalCount: total })
 }
@@ -115,4 +118,42 @@ function edits(missing: number, turned: number, cut: number): Record<'gone' | 't
     turned: told(turned, turned === 1 ? 'is turned' : 'are turned', missing > 0),
     cut: told(cut, cut === 1 ? 'is in pieces' : 'are in pieces', missing + turned > 0),
   }
+}
+
+/** Lines and single points of the master that nothing came back for, and those that came back new; either way round is one. */
+function otherLines(
+  master: Mesh,
+  returned: Mesh,
+  { pointToReturned }: Correspondence,
+): { lost: number; added: number } {
+  const open = new Map<string, number>()
+  for (const key of drawnKeys(returned, (point) => point)) open.set(key, (open.get(key) ?? 0) + 1)
+  let lost = 0
+  for (const key of drawnKeys(master, (point) => pointToReturned[point] ?? -1)) {
+    const left = open.get(key) ?? 0
+    if (left > 0) open.set(key, left - 1)
+    else lost++
+  }
+  return { lost, added: [...open.values()].reduce((sum, left) => sum + left, 0) }
+}
+
+/** Each line and single point as text: its points, and what UVs they have. */
+function drawnKeys({ lines, pointElements, uvSets }: Mesh, pointOf: (point: number) => number): string[] {
+  const keys = Array.from(pointElements ?? [], (point) => String(pointOf(point)))
+  if (!lines) return keys
+  const { values } = uvSets[0] ?? { values: [] }
+  const cornerText = (at: number): string => {
+    const uv = lines.uvs[at] ?? -1
+    const told =
+      uv < 0 ? '' : [values[2 * uv], values[2 * uv + 1]].map((value) => value?.toFixed(5)).join('/')
+    return `${pointOf(lines.points[at]!)}:${told}`
+  }
+  for (let line = 0; line + 1 < lines.offsets.length; line++) {
+    const corners = Array.from({ length: lines.offsets[line + 1]! - lines.offsets[line]! }, (_value, at) =>
+      cornerText(lines.offsets[line]! + at),
+    )
+    const [there, back] = [corners.join(' '), [...corners].reverse().join(' ')]
+    keys.push(there < back ? there : back)
+  }
+  return keys
 }

@@ -25,6 +25,10 @@ export const topology: PartTraitDescriptor = {
       ledger:
         'The polygons are the same[?lost|; {lost} loose [point is|points are|lost] gone][?added|; {added} [is|are|added] new].',
     },
+    'lines-changed': {
+      ledger:
+        'The polygons are the same; [?lost|{lost} [line or single point is|lines or single points are|lost] gone][?both|, ][?added|{added} [is|are|added] new].',
+    },
     'points-welded': {
       ledger:
         'The polygons are the same; {welded} points were welded to others[?lost|, {lost} loose ones are gone][?added|, {added} are new].',
@@ -48,7 +52,7 @@ export const topology: PartTraitDescriptor = {
   },
   fingerprint({ mesh }, hash) {
     hash.integer(mesh.points.length).numbers(mesh.faceOffsets).numbers(mesh.faceVertices)
-    if (mesh.lines) hash.numbers(mesh.lines.offsets).numbers(mesh.lines.points)
+    if (mesh.lines) hash.numbers(mesh.lines.offsets).numbers(mesh.lines.points).numbers(mesh.lines.uvs)
     if (mesh.pointElements) hash.numbers(mesh.pointElements)
   },
   compare({ master, returned, correspondence, match }) {

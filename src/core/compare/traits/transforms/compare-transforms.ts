@@ -21,7 +21,14 @@ export function compareTransforms({
 }: PartComparison): TraitComparison {
   const from = masterScene.nodes[match.masterNode]!
   const to = returnedScene.nodes[match.returnedNode]!
-  if (isIdentity(from.local) && isIdentity(to.local) && from.parent < 0 && to.parent < 0) return NOTHING
+  const seen = (): TraitComparison =>
+    compared('changed', 'visibility-changed', {
+      changedCount: 1,
+      parameters: { from: from.visible ? 'shown' : 'hidden', to: to.visible ? 'shown' : 'hidden' },
+    })
+  const isSeenAlike = from.visible === to.visible
+  if (isIdentity(from.local) && isIdentity(to.local) && from.parent < 0 && to.parent < 0)
+    return isSeenAlike ? NOTHING : seen()
   // a format without transforms has them in its points: nothing is lost as long as the parts stand where they stood
   // and so has a part that came back inside another
   if (formatById(returnedScene.format)?.hasTransforms === false || match.by === 'pieces') {
@@ -39,5 +46,5 @@ export function compareTransforms({
   // a plain matrix in one of the files says nothing of pivots
   if (from.transform && transformText(from.transform) !== transformText(to.transform))
     return compared('changed', 'pivots-changed')
-  return unchanged(deviation)
+  return isSeenAlike ? unchanged(deviation) : seen()
 }

@@ -3,7 +3,7 @@ import { type PartTraitDescriptor } from '../trait.ts'
 import { compareTransforms } from './compare-transforms.ts'
 import { transformText } from './transform-text.ts'
 
-/** Hierarchy, translation, rotation with its order, scale, pivots. */
+/** Hierarchy, translation, rotation with its order, scale, pivots, whether it is shown. */
 export const transforms: PartTraitDescriptor = {
   id: 'transforms',
   title: 'transforms',
@@ -22,12 +22,16 @@ export const transforms: PartTraitDescriptor = {
       ledger: 'It stands in the same place: its transform is in its points.',
       otherForm: 'The part stands where it stood; the tool can’t tell its place from its points.',
     },
+    'visibility-changed': {
+      ledger: 'It stands where it stood; it was {from} and came back {to}.',
+      forecast: 'It is {from} here and {to} in the file.',
+    },
     moved: { ledger: 'The part’s transform or its place in the hierarchy changed.' },
   },
   fingerprint({ scene, node: index, world }, hash) {
     const node = scene.nodes[index]!
     const parent = node.parent < 0 ? null : scene.nodes[node.parent]!.name
-    hash.text(canonicalText([parent, node.local, transformText(node.transform)]))
+    hash.text(canonicalText([parent, node.local, transformText(node.transform), node.visible]))
     hash.numbers(Float64Array.from(world))
   },
   compare: compareTransforms,

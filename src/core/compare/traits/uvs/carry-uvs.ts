@@ -6,8 +6,15 @@ import type { CarryMap } from '../trait.ts'
 export function carryUvs(target: Mesh, source: Mesh, map: CarryMap, ontoMaster: boolean): Mesh {
   const uvSets = carrySets(target.uvSets, source.uvSets, ontoMaster, (own, set): UvSet => {
     const carried = carryIndexed(own, set, map.corners, 2)
-    const complete = carried.values.length === set.values.length
-    return { name: set.name, ...carried, depths: complete ? set.depths : null }
+    const depthsOf = (of: UvSet) => ({
+      values: of.depths ?? new Float64Array(of.values.length / 2),
+      indices: of.indices,
+    })
+    const depths =
+      set.depths || own?.depths
+        ? carryIndexed(own && depthsOf(own), depthsOf(set), map.corners, 1).values
+        : null
+    return { name: set.name, ...carried, depths: depths?.some((depth) => depth !== 0) ? depths : null }
   })
   // nothing came back at all: that is what was asked for
   return { ...target, uvSets: ontoMaster && source.uvSets.length === 0 ? [] : uvSets }

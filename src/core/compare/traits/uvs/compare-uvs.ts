@@ -1,11 +1,30 @@
 import { FLOAT_ROUNDING, soundDeviation } from '../sound-deviation.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
-import { cornerCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { cornerCountOf, type Mesh, type UvSet } from '../../../scene/mesh.ts'
 import { pairSets, setNames } from '../pair-sets.ts'
 import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
 /** In UV units; a ten-thousandth of a texel on a 4096 map is 2.4e-8, six digits of text keep 5e-7. */
 export const UV_TOLERANCE = 1e-6
+
+/** Corners of which a third coordinate is another one; where a file has none it is 0. */
+function otherDepths(
+  pairs: readonly { readonly from: UvSet; readonly to: UvSet | null }[],
+  { cornerToReturned }: Correspondence,
+): number {
+  const changed = new Set<number>()
+  for (const { from, to } of pairs) {
+    if (!to || (!from.depths && !to.depths)) continue
+    cornerToReturned.forEach((other, corner) => {
+      if (other < 0) return
+      const [own, its] = [from.indices[corner]!, to.indices[other]!]
+      if (own < 0 || its < 0) return
+      if (!(Math.abs((from.depths?.[own] ?? 0) - (to.depths?.[its] ?? 0)) <= UV_TOLERANCE))
+        changed.add(corner)
+    })
+  }
+  return changed.size
+}
 
 /**
  * UVs corner by corner. Which corners share a UV follows from their values: a seam is where the corners
@@ -87,6 +106,13 @@ export function compareUvs(
         also: missing ? `; ${missing} more have none on one side` : '',
       },
       places,
+    })
+  const deep = otherDepths(pairs, match)
+  if (deep > 0)
+    return compared('changed', 'uv-depths', {
+      changedCount: deep,
+      totalCount: total,
+      parameters: { changed: deep, total },
     })
   if (gained.length)
     return compared('gained', 'uv-sets-gained', {

@@ -17,6 +17,9 @@ export const uvs: PartTraitDescriptor = {
     'uvs-missing': {
       ledger: '{missing} of {total} corners have a UV on one side only.',
     },
+    'uv-depths': {
+      ledger: 'The UVs are the same; the third coordinate of {changed} of {total} corners is another one.',
+    },
     'uv-sets-lost': {
       ledger: '{lost} of {total} UV sets did not come back: {names}.',
       forecast: 'The file will not carry {lost} of {total} UV sets: {names}.',
