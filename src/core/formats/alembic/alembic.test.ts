@@ -271,3 +271,30 @@ describe('what a file may hold', () => {
     }
   })
 })
+
+test('creases name points that are there: others are left out, and what is sound stays', () => {
+  const creased = (cornerPoints: number[], cornerSharpness: number[], edgePoints: number[] = []): Scene =>
+    sceneOf([
+      {
+        ...cubeOf(),
+        creases: {
+          edgePoints: Uint32Array.from(edgePoints),
+          edgeSharpness: new Float64Array(edgePoints.length / 2).fill(2),
+          cornerPoints: Uint32Array.from(cornerPoints),
+          cornerSharpness: Float64Array.from(cornerSharpness),
+        },
+      },
+    ])
+  const again = (scene: Scene) =>
+    read(writeAlembic(scene, 'x.abc', {}).files[0]!.bytes).scene.meshes[0]!.creases
+  const told = (scene: Scene) => {
+    const creases = again(scene)
+    return creases && [[...creases.cornerPoints], [...creases.cornerSharpness], [...creases.edgePoints]]
+  }
+  expect(told(creased([0, 7, 3], [1, 2, 3]))).toEqual([[0, 7, 3], [1, 2, 3], []])
+  // there are eight points
+  expect(told(creased([8, 0, 900, 7], [4, 1, 5, 2]))).toEqual([[0, 7], [1, 2], []])
+  expect(told(creased([7, 5], [2]))).toEqual([[7], [2], []])
+  expect(told(creased([], [], [0, 1, 7, 8]))).toEqual([[], [], [0, 1]])
+  expect(told(creased([8], [1]))).toBeNull()
+})

@@ -21,6 +21,7 @@ import { buildMooringBollard } from '../../practice/demo/mooring-bollard.ts'
 import { buildSignalKite } from '../../practice/demo/signal-kite.ts'
 import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
 import { completeIds } from '../../scene/ids.ts'
+import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
 import { IDENTITY_MATRIX, plainNode, type Scene } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { triangulateScene } from '../arrange/arrange-scene.ts'
@@ -501,5 +502,20 @@ describe('written and read', () => {
         expect(Math.abs(sum! - own)).toBeLessThan(1e-4 * Math.max(1, Math.abs(own)))
       })
     }
+  })
+})
+
+describe('controllers are written for what is deformed alone', () => {
+  const shape = { name: 'smile', points: Uint32Array.of(1), offsets: Float64Array.of(0, 1, 0) }
+  const textOf = (mesh: Mesh, options = {}): string =>
+    new TextDecoder().decode(writeCollada(sceneOf([mesh]), 'x.dae', options).files[0]!.bytes)
+  const controllers = (mesh: Mesh, options = {}): number =>
+    [...textOf(mesh, options).matchAll(/<controller /g)].length
+  test('shapes, and not where they are left at home, or where there is nothing', () => {
+    expect(controllers({ ...cubeOf(), shapes: [shape] })).toBe(1)
+    expect(controllers({ ...cubeOf(), shapes: [shape] }, { shapes: false })).toBe(0)
+    expect(controllers(cubeOf())).toBe(0)
+    expect(controllers({ ...EMPTY_MESH, name: 'nothing', shapes: [shape] })).toBe(0)
+    expect(textOf(cubeOf())).not.toContain('library_controllers')
   })
 })

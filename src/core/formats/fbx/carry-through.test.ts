@@ -430,3 +430,21 @@ test('a material without a name of its own model is understood in MTL’s words'
   }
   expect(back(scene).scene.materials[0]!.model).toBe('phong')
 })
+
+test('text is read alike with blanks and tabs behind every colon, and with none', () => {
+  const text = new TextDecoder('latin1').decode(writeFbx(creature, 'x.fbx', { form: 'text' }).files[0]!.bytes)
+  const read = (own: string) => {
+    const file = { name: 'x.fbx', bytes: Uint8Array.from(own, (letter) => letter.charCodeAt(0)) }
+    return readFbx(file, [file]).scene
+  }
+  // a colon behind a word at the beginning of a line names a record
+  const spaced = text.replace(/^(\s*\w+):[ \t]*/gm, '$1: \t  ')
+  const dense = text.replace(/^(\s*\w+):[ \t]*(?=\S)/gm, '$1:')
+  const plain = read(text)
+  for (const other of [spaced, dense, `${text} `, text.trimEnd()]) {
+    expect(changed(plain, read(other))).toEqual([])
+    expect(read(other).nodes.map(({ name, local }) => [name, local])).toEqual(
+      plain.nodes.map(({ name, local }) => [name, local]),
+    )
+  }
+})

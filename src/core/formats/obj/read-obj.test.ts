@@ -187,3 +187,54 @@ test('a number that is too large is told as the file has it', () => {
     ['obj.not-finite', '1e999'],
   ])
 })
+
+describe('numbers that name nothing', () => {
+  const told = (text: string) =>
+    readText(text).findings.map(({ code, parameters, line }) => [
+      code,
+      parameters['kind'],
+      parameters['value'],
+      line,
+    ])
+  test('a normal or a UV beyond those there are goes, and is told with its line; the last one is one', () => {
+    const text = `${POINTS}${UVS}${NORMALS}f 1/3/2 2/3/3 3/4/2\nf 1//-2 2//-3 3//-1\n`
+    const mesh = meshOf(text)
+    expect([...mesh.normals!.indices]).toEqual([1, -1, 1, 0, -1, 1])
+    expect([...mesh.uvSets[0]!.indices]).toEqual([2, 2, -1, -1, -1, -1])
+    expect(told(text)).toEqual([
+      ['obj.attribute-out-of-range', 'normal', 3, 11],
+      ['obj.attribute-out-of-range', 'UV', 4, 11],
+      ['obj.attribute-out-of-range', 'normal', -3, 12],
+    ])
+  })
+  test('each list is counted back by itself', () => {
+    const mesh = meshOf(`${POINTS}${UVS}${NORMALS}f -5/-3/-2 -4/-2/-1 -3/-1/-1\n`)
+    expect([...mesh.faceVertices]).toEqual([0, 1, 2])
+    expect([...mesh.uvSets[0]!.indices]).toEqual([0, 1, 2])
+    expect([...mesh.normals!.indices]).toEqual([0, 1, 1])
+  })
+})
+
+describe('materials that nothing describes', () => {
+  const text = (head: string): string => `${head}${POINTS}usemtl brass\nf 1 2 3\nusemtl tin\nf 1 3 4\n`
+  const library = { name: 'a.mtl', bytes: encodeUtf8('newmtl brass\nKd 1 0 0\nnewmtl spare\n') }
+  const read = (head: string, options = {}) =>
+    readObj({ name: 'a.obj', bytes: encodeUtf8(text(head)) }, [library], options)
+  const undefinedIn = ({
+    findings,
+  }: {
+    findings: readonly { code: string; parameters: Record<string, unknown> }[]
+  }) =>
+    findings
+      .filter(({ code }) => code === 'obj.undefined-material')
+      .map(({ parameters }) => parameters['name'])
+  test('are told where a library is named, and where its words are asked for', () => {
+    expect(undefinedIn(read('mtllib a.mtl\n'))).toEqual(['tin'])
+    expect(undefinedIn(read('mtllib a.mtl\n', { materials: 'names' }))).toEqual([])
+    expect(undefinedIn(read(''))).toEqual([])
+    expect(read('mtllib a.mtl\n').scene.materials.map(({ name }) => name)).toEqual(['brass', 'tin', 'spare'])
+  })
+  test('a statement that names no library is none that is missing', () => {
+    expect(read('mtllib \n').findings.map(({ code }) => code)).not.toContain('obj.missing-mtl')
+  })
+})

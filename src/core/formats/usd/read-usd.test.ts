@@ -6,6 +6,7 @@ import { reference } from '../../../../tests/reference/reference.ts'
 import { encodeUtf8 } from '../../base/bytes/text.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { readPackage } from '../package/read-package.ts'
+import { absolutePath } from './compose.ts'
 import { readUsd } from './read-usd.ts'
 import { writeUsd } from './write-usd.ts'
 
@@ -490,4 +491,54 @@ describe('what a file may hold', () => {
     const result = text(`${steps.join('\n')}\ndef Xform "n24" {}`, '( metersPerUnit = 1 )')
     expect(codes(result)).toContain('usd.too-many')
   }, 60000)
+})
+
+describe('text that says little or is cut', () => {
+  const faultOf = (body: string): unknown => {
+    try {
+      text(body)
+      return null
+    } catch (error) {
+      return (error as { parameters: { what: unknown } }).parameters.what
+    }
+  }
+  test('an order of names or properties changes nothing, wherever it stands', () => {
+    const body = `def Mesh "a" {
+      reorder properties = ["points", "faceVertexCounts"]
+      point3f[] points = [(0, 0, 0), (1, 0, 0), (0, 1, 0)]
+      int[] faceVertexCounts = [3]
+      int[] faceVertexIndices = [0, 1, 2]
+      reorder nameChildren = ["c", "b"]
+      def Xform "b" { }
+      def Xform "c" { }
+    }
+    reorder rootPrims = ["a"]`
+    const { scene, findings } = text(body)
+    expect(codes({ findings })).toEqual(['usd.unit-fallback'])
+    expect(scene.nodes.map(({ name }) => name)).toEqual(['a', 'b', 'c'])
+    expect([...scene.meshes[0]!.faceVertices]).toEqual([0, 1, 2])
+  })
+  test.each([
+    ['def Xform "a" {', '“}” is missing'],
+    ['def Xform "a" { ( }', 'a prim or a property is expected'],
+    ['def Xform "a" { = 3 }', 'a prim or a property is expected'],
+    ['def Xform { }', 'the name of a prim is expected'],
+    ['orphan "a" { }', 'a prim is expected'],
+    ['"reorder" = [1]', 'a prim is expected'],
+  ])('%s', (body, what) => {
+    expect(String(faultOf(body))).toContain(what)
+  })
+})
+
+test.each([
+  ['/a/b', '/c', '/a/b'],
+  ['b', '/a', '/a/b'],
+  ['./b', '/a', '/a/b'],
+  ['../b', '/a/c', '/a/b'],
+  ['../../b/d', '/a/c', '/b/d'],
+  ['../../../b', '/a', '/b'],
+  ['../b.outputs:out', '/a/c', '/a/b.outputs:out'],
+  ['/a{look=red}b', '/', '/ab'],
+])('a path from where it stands: %s from %s is %s', (path, from, expected) => {
+  expect(absolutePath(path, from)).toBe(expected)
 })

@@ -152,3 +152,67 @@ describe('written and read', () => {
     expect([...read.meshes[0]!.skin!.weights]).toEqual([...full.meshes[0]!.skin!.weights])
   })
 })
+
+describe('what stands in the text', () => {
+  const textOf = (scene: Scene): string => new TextDecoder().decode(writeUsd(scene, 'x.usda').files[0]!.bytes)
+  const materials = ['tin', 'brass'].map((name) => materialOf(name))
+  test('a subset for each material of several, in the order of the materials; none for polygons without', () => {
+    const text = textOf(sceneOf([cubeOf({ faceMaterials: Int32Array.of(1, 0, -1, 1, 0, 1) })], { materials }))
+    const subsets = [...text.matchAll(/def GeomSubset "(\w+)"[\s\S]*?int\[\] indices = \[([^\]]*)\]/g)]
+    expect(subsets.map(([, name, faces]) => [name, faces!.split(/,\s*/).map(Number)])).toEqual([
+      ['tin', [1, 4]],
+      ['brass', [0, 3, 5]],
+    ])
+    // of one material alone the part itself says it
+    const plain = textOf(sceneOf([cubeOf({ faceMaterials: new Int32Array(6).fill(1) })], { materials }))
+    expect(plain).not.toContain('GeomSubset')
+    expect(plain).toMatch(/rel material:binding = <[^>]*brass>/)
+  })
+  test('how far a mesh reaches, and nothing of that where it has no points', () => {
+    expect(textOf(sceneOf([cubeOf({}, 2, [1, 2, 3])]))).toMatch(
+      /float3\[\] extent = \[\(1, 2, 3\), \(3, 4, 5\)\]/,
+    )
+  })
+  test('a node that is a camera or a light is one; a part that is one too stays a part', () => {
+    const scene = sceneOf([cubeOf()])
+    const attribute = (node: number) => ({ name: 'x', node, properties: {} })
+    const nodes = [...scene.nodes, plainNode('eye'), plainNode('lamp')]
+    const text = textOf({ ...scene, nodes, cameras: [attribute(1)], lights: [attribute(2)] })
+    expect(text).toMatch(/def Camera "eye"/)
+    expect(text).toMatch(/def \w*Light "lamp"/)
+    expect(text).toMatch(/def Mesh "part_1"/)
+    const both = textOf({ ...scene, nodes, cameras: [attribute(0)] })
+    expect(both).toMatch(/def Mesh "part_1"/)
+    expect(both).toMatch(/def Xform "eye"/)
+  })
+  test('properties of one’s own come back, whatever letters stand in them', () => {
+    const properties = { plain: 'deck', 'two words': 'x', zero: 'a\0b', count: 3, on: true, list: [1, 2] }
+    const scene = sceneOf([cubeOf()])
+    const given = { ...scene, nodes: scene.nodes.map((node) => ({ ...node, properties })) }
+    expect(textOf(given)).not.toContain('\0')
+    const { files } = writeUsd(given, 'x.usda')
+    expect(readUsd(files[0]!, files).scene.nodes[0]!.properties).toEqual(properties)
+  })
+  test('the channel of a map is said only where it is another one than is taken by itself', () => {
+    const withMap = (options: string[][], slot: 'roughness' | 'baseColor', property: string): Scene =>
+      sceneOf([cubeOf({ faceMaterials: new Int32Array(6) })], {
+        materials: [
+          materialOf('tin', {
+            model: 'UsdPreviewSurface',
+            properties: [{ name: 'roughness', values: [0.5], text: null }],
+            maps: [{ property, slot, file: 'a.png', options }],
+          }),
+        ],
+      })
+    const again = (scene: Scene) => back(scene).materials[0]!.maps.map(({ file, options }) => [file, options])
+    for (const channel of ['r', 'g', 'b'])
+      expect(again(withMap([['-imfchan', channel]], 'roughness', 'roughness'))).toEqual([
+        ['a.png', [['-imfchan', channel]]],
+      ])
+    expect(again(withMap([], 'baseColor', 'diffuseColor'))).toEqual([['a.png', []]])
+  })
+  const back = (scene: Scene): Scene => {
+    const { files } = writeUsd(scene, 'x.usda')
+    return readUsd(files[0]!, files).scene
+  }
+})
