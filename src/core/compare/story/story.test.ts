@@ -121,3 +121,42 @@ describe('a report to keep', () => {
     expect(page).not.toMatch(/undefined|NaN|\{\w+\}/)
   })
 })
+
+describe('what is no part’s own is told too, and never “nothing changed”', () => {
+  const [first, ...others] = heron.meshes
+  const line = { offsets: Uint32Array.of(0, 2), points: Uint32Array.of(0, 1), uvs: Int32Array.of(-1, -1) }
+  test.each<[string, Scene, RegExp]>([
+    [
+      'a light',
+      { ...heron, lights: [{ name: 'lamp', node: 0, properties: {} }] },
+      /^Of the scene: lights \(\d+ → 1\)\.$/,
+    ],
+    ['a property', { ...heron, properties: { Season: 'autumn' } }, /^Of the scene: custom properties\.$/],
+    [
+      'a line',
+      { ...heron, meshes: [{ ...first!, lines: line }, ...others] },
+      /^Lines or single points changed on 1 of 12 parts\.$/,
+    ],
+    [
+      'weights of points',
+      {
+        ...heron,
+        meshes: [
+          { ...first!, pointWeights: first!.points.slice(0, first!.points.length / 3).fill(2) },
+          ...others,
+        ],
+      },
+      /^Rational weights of points changed on 1 of 12 parts\.$/,
+    ],
+    [
+      'a part that is hidden',
+      {
+        ...heron,
+        nodes: heron.nodes.map((node, at) => (at === 0 ? { ...node, visible: !node.visible } : node)),
+      },
+      /^Changed: transforms \(1 part\)\.$/,
+    ],
+  ])('%s', (_what, returned, expected) => {
+    expect(storyOf(returned).join(' ')).toMatch(expected)
+  })
+})

@@ -15,6 +15,8 @@ export interface StoryLedger {
     readonly faceCount: number
     readonly cells: Readonly<Record<string, StoryCell | undefined>>
   }[]
+  /** What belongs to the scene as a whole. */
+  readonly scene: StoryCell
   readonly whole: WholeWords | null
   readonly undone?: WholeWords | null | undefined
 }
@@ -79,7 +81,8 @@ function partsSentence(rows: StoryLedger['rows']): string | null {
 
 function pointsSentence(rows: StoryLedger['rows']): string | null {
   const of = (state: TraitState) => rows.filter(({ cells }) => cells[POINTS]?.state === state)
-  const moved = of('changed')
+  const weighted = rows.filter(({ cells }) => cells[POINTS]?.note === 'point-weights')
+  const moved = of('changed').filter((row) => !weighted.includes(row))
   const guessed = of('guess')
   const farthest = (some: StoryLedger['rows']): string => {
     const cells = some.map(({ cells }) => cells[POINTS]!)
@@ -91,6 +94,7 @@ function pointsSentence(rows: StoryLedger['rows']): string | null {
     guessed.length
       ? `${names(guessed)} ${guessed.length === 1 ? 'is' : 'are'} symmetrical and moved: which point is which is a guess`
       : '',
+    weighted.length ? `${moved.length ? 'r' : 'R'}ational weights of points changed${onParts(weighted.length, rows.length)}` : '', // prettier-ignore
   ].filter(Boolean)
   return told.length ? `${told.join('; ')}.` : null
 }
@@ -108,6 +112,7 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
   // what is hardly known again is told by itself
   const changed = having('topology-changed').filter((row) => !isUnknown(row))
   const welded = having('points-welded', 'points-added')
+  const drawn = having('lines-changed')
   const how = [
     subdivided.length ? 'subdivided' : '',
     panels.length ? 'as panels in other polygons' : '',
@@ -122,12 +127,24 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
       ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; ${faces === 1 ? 'its one polygon was' : `all ${count(faces, 'polygon')} were`} found again`
       : '',
     changed.length ? `polygons changed${onParts(changed.length, rows.length)} (${names(changed)})` : '',
+    drawn.length ? `lines or single points changed${onParts(drawn.length, rows.length)}` : '',
     welded.length ? `points were welded or added${onParts(welded.length, rows.length)}` : '',
   ].filter(Boolean)
   return told.length ? `${capital(told.join('; '))}.` : null
 }
 
-function traitsSentence(rows: StoryLedger['rows'], { titleOf, isToolsOwn }: StoryWords): string | null {
+/** What changed of the scene as a whole; how large and where it is has a sentence of its own, and another space is no change. */
+function sceneWords({ state, note, parameters }: StoryCell): string {
+  if (state === 'same' || state === 'within') return ''
+  if (note === 'scene-changed') return `of the scene: ${parameters.what}`
+  return note === 'nodes-gone' ? `${parameters.what} did not come back` : ''
+}
+
+function traitsSentence(
+  rows: StoryLedger['rows'],
+  scene: StoryCell,
+  { titleOf, isToolsOwn }: StoryWords,
+): string | null {
   const lists: Record<'lost' | 'changed' | 'own' | 'gained' | 'guess', Map<string, number>> = {
     lost: new Map(),
     changed: new Map(),
@@ -154,6 +171,7 @@ function traitsSentence(rows: StoryLedger['rows'], { titleOf, isToolsOwn }: Stor
     lists.guess.size ? `changed, by a guess: ${told(lists.guess)}` : '',
     lists.own.size ? `in another form: ${told(lists.own)}` : '',
     lists.gained.size ? `new: ${told(lists.gained)}` : '',
+    sceneWords(scene),
   ].filter(Boolean)
   return sentences.length ? `${capital(sentences.join('; '))}.` : null
 }
@@ -203,7 +221,7 @@ export function tellStory(ledger: StoryLedger, words: StoryWords): string[] {
     ledger.whole ? null : pointsSentence(back),
     topologySentence(back),
     unknownSentence(back),
-    traitsSentence(back, words),
+    traitsSentence(back, ledger.scene, words),
   ].filter((sentence) => sentence !== null)
   if (sentences.length > MOST_SENTENCES) {
     // what happened to all of it and to its parts is one thing to read
