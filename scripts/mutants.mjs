@@ -74,10 +74,13 @@ const reportPath = join(folder, `${name}.json`)
 const noticedIn = (report) =>
   new Map(
     Object.entries(report.files).flatMap(([path, { mutants }]) =>
-      mutants.map(({ location, mutatorName, replacement, status }) => [
-        JSON.stringify([path, location, mutatorName, replacement]),
-        { path, location, noticed: status === 'Killed' || status === 'Timeout' },
-      ]),
+      mutants
+        // words of sentences were never changed
+        .filter(({ status }) => status !== 'Ignored')
+        .map(({ location, mutatorName, replacement, status }) => [
+          JSON.stringify([path, location, mutatorName, replacement]),
+          { path, location, noticed: status === 'Killed' || status === 'Timeout' },
+        ]),
     ),
   )
 if (values.left && !existsSync(reportPath)) {

@@ -1,6 +1,7 @@
 /** The lantern out as COLLADA at a known height with its maps; the bollard out as USD and as Alembic, and back the same. */
 import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
+import { encodeUtf8 } from '../../src/core/base/bytes/text.ts'
 import { writeGltf } from '../../src/core/formats/gltf/write-gltf.ts'
 import { writeObj } from '../../src/core/formats/obj/write-obj.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
@@ -119,4 +120,33 @@ test('several files at once: an asset for each model, and in words what could no
   await expect(page.getByRole('link', { name: `crate ${word}` })).toBeVisible()
   await expect(page.getByRole('link', { name: `bollard ${word}` })).toBeVisible()
   expect(complaints).toEqual([])
+})
+
+test('what a format can hold nothing of is said where the ledger would stand, and nothing can be sent', async ({
+  page,
+}) => {
+  test.setTimeout(120000)
+  const asset = fresh('Guide wire')
+  await bringInDemo(page, asset, [
+    { name: 'wire.obj', bytes: encodeUtf8('o wire\nv 0 0 0\nv 1 0 0\nv 1 1 0\nl 1 2 3\n') },
+  ])
+  const shop = fresh('The printing shop')
+  await copyWith(page, /^Sculpting tool/, shop, 'STL')
+  await page.getByRole('link', { name: 'Assets' }).click()
+  await page.getByRole('link', { name: asset }).click()
+  await page.getByRole('link', { name: /Send the master/ }).click()
+  // what was measured for another one goes with it
+  await expect(page.locator('[data-test=seen]')).toBeVisible({ timeout: 60000 })
+  await page.getByText(shop, { exact: true }).first().click()
+  await expect(page.locator('[data-test=refusal]')).toContainText(
+    'Nothing of this model would be in a file of STL.',
+    { timeout: 60000 },
+  )
+  await expect(page.getByRole('button', { name: /^Send/ })).toBeDisabled()
+  await expect(page.locator('[data-test=seen]')).toHaveCount(0)
+  // another destination takes it
+  await page.getByText('Modelling tool', { exact: true }).first().click()
+  await expect(page.locator('[data-test=seen]')).toBeVisible({ timeout: 60000 })
+  await expect(page.locator('[data-test=refusal]')).toHaveCount(0)
+  await expect(page.getByRole('button', { name: /^Send/ })).toBeEnabled()
 })

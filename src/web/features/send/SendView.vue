@@ -1,23 +1,18 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import {
-  forecastResultSchema,
-  type AssetDocument,
-  type ForecastResult,
-  type TripDetail,
-} from '../../../contract/api.ts'
+import type { AssetDocument, ForecastResult, TripDetail } from '../../../contract/api.ts'
 import { asDestination } from '../../../contract/destinations.ts'
 import type { Destination } from '../../../core/trips/destinations/destination.ts'
 import { defaultsOf, type OptionValues } from '../../../core/base/options/option.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
-import { parseLedgers } from '../../parse-ledgers.ts'
 import { api, type SendRequest } from '../../api.ts'
 import CheckResults from './CheckResults.vue'
 import JobProgress from '../../kit/JobProgress.vue'
 import LedgerTable from '../../kit/ledger/LedgerTable.vue'
 import MessageList from '../../kit/MessageList.vue'
 import SizeFacts from './SizeFacts.vue'
+import { useForecast } from './use-forecast.ts'
 import ManyField from '../../kit/form/ManyField.vue'
 import OptionsForm from '../../kit/form/OptionsForm.vue'
 import { by, formatBytes, formatTime } from '../../kit/format.ts'
@@ -48,8 +43,6 @@ const own = ref<OptionValues>({})
 /** Parts that leave, by the ids of their nodes; null: all. */
 const selection = ref<readonly string[] | null>(null)
 const withRecipe = ref(true)
-const forecast = shallowRef<ForecastResult | null>(null)
-const forecastJob = ref<string | null>(null)
 const sendJob = ref<string | null>(null)
 const selected = ref<number | null>(null)
 const sent = shallowRef<TripDetail | null>(null)
@@ -96,6 +89,7 @@ watch(destinationId, () => {
   withRecipe.value = true
   // what was measured for another destination is not this one's
   forecast.value = null
+  refusal.value = null
   leaveHome()
 })
 
@@ -115,26 +109,13 @@ const request = computed<SendRequest>(() => ({
   selection: selection.value,
   withRecipe: withRecipe.value,
 }))
-let timer: ReturnType<typeof setTimeout> | undefined
-let ticket = 0
-async function runForecast(): Promise<void> {
-  const mine = ++ticket
-  try {
-    if (forecastJob.value) await api.cancelJob(forecastJob.value).catch(notices.failed)
-    const { jobId } = await api.forecast(props.asset.id, request.value)
-    // asked anew, or gone elsewhere, while the job was made
-    if (mine !== ticket) return void api.cancelJob(jobId).catch(notices.failed)
-    forecastJob.value = jobId
-    const job = await jobs.finished(jobId)
-    if (mine !== ticket) return
-    const measured = await parseLedgers(forecastResultSchema, job.result, ['forecast'])
-    if (mine === ticket) forecast.value = measured
-  } catch (error) {
-    if (mine === ticket) notices.failed(error)
-  } finally {
-    if (mine === ticket) forecastJob.value = null
-  }
-}
+const {
+  forecast,
+  jobId: forecastJob,
+  refusal,
+} = props.tripId
+  ? { forecast: shallowRef<ForecastResult | null>(null), jobId: ref<string | null>(null), refusal: ref(null) }
+  : useForecast(() => props.asset.id, request)
 if (props.tripId)
   api
     .trip(props.tripId)
@@ -154,19 +135,7 @@ else {
     },
     { immediate: true },
   )
-  watch(
-    request,
-    () => {
-      clearTimeout(timer)
-      timer = setTimeout(() => void runForecast(), forecast.value ? 350 : 0)
-    },
-    { immediate: true, deep: true },
-  )
 }
-onBeforeUnmount(() => {
-  clearTimeout(timer)
-  ticket++
-})
 
 const watchHere = useStillHere(() => props.asset.id)
 async function sendOut(): Promise<void> {
@@ -264,7 +233,7 @@ function download(fileId: string): void {
     <div class="middle">
       <div class="heading">
         <h2>{{ tripId ? 'What the file carried' : 'What the file will carry' }}</h2>
-        <span class="soft">measured: the file was written, read back, and compared</span>
+        <span v-if="!refusal" class="soft">measured: the file was written, read back, and compared</span>
       </div>
       <div class="table">
         <LedgerTable
@@ -274,6 +243,10 @@ function download(fileId: string): void {
           :destination="destination"
           @select="(node) => (selected = node)"
         />
+        <div v-else-if="refusal && !forecastJob" class="refusal" role="alert" data-test="refusal">
+          <p>{{ refusal.message }}</p>
+          <p class="soft">{{ refusal.advice }}</p>
+        </div>
         <div v-if="forecastJob" class="measuring" :class="{ alone: !ledger }">
           <JobProgress :job-id="forecastJob" />
         </div>
@@ -305,7 +278,7 @@ function download(fileId: string): void {
           <CheckResults :checks="forecast.checks" :asset-id="asset.id" />
         </template>
       </template>
-      <h2>{{ contents.length > 1 ? 'The files' : 'The file' }}</h2>
+      <h2 v-if="!refusal || contents.length">{{ contents.length > 1 ? 'The files' : 'The file' }}</h2>
       <p v-if="forecast && !tripId" class="folder soft">
         <!-- a long path breaks between its folders -->
         <template v-for="part in forecast.folder.split('/')" :key="part">{{ part }}/<wbr /></template>
@@ -377,6 +350,14 @@ h2 {
 }
 .measuring.alone {
   top: 40%;
+}
+.refusal {
+  margin: 24px 16px;
+  max-width: 46ch;
+}
+.refusal p:first-child {
+  font-weight: 600;
+  margin-bottom: 4px;
 }
 .right {
   border-right: 0;
