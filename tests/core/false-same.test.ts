@@ -1,5 +1,6 @@
 /** Whatever a scene holds, one value of it changed is never called the same: every field, a few places of each. */
-import { expect, test } from 'vitest'
+import { describe, expect, test } from 'vitest'
+import { defaultsOf } from '../../src/core/base/options/option.ts'
 import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
 import { tellStory } from '../../src/core/compare/story/tell-story.ts'
@@ -8,7 +9,9 @@ import { reconcile } from '../../src/core/reconcile/reconcile.ts'
 import { computeNormals } from '../../src/core/mesh/normals/compute-normals.ts'
 import { completeIds } from '../../src/core/scene/ids.ts'
 import { moveToSpace } from '../../src/core/formats/arrange/arrange-scene.ts'
-import type { Mesh } from '../../src/core/scene/mesh.ts'
+import { readPackage } from '../../src/core/formats/package/read-package.ts'
+import { endingOf, FORMATS, readBackOptions } from '../../src/core/formats/registry.ts'
+import type { KeptLayer, Mesh } from '../../src/core/scene/mesh.ts'
 import { IDENTITY_MATRIX, type Scene } from '../../src/core/scene/scene.ts'
 import { gridOf, materialOf, sceneOf, uvsOf } from '../solids.ts'
 
@@ -373,4 +376,39 @@ test('opacity of colours: none said is full', () => {
   const taken = reconcile(colors(3, 1), colors(4, 0.5), { take: ['colours'] })
   expect(taken.taken).toEqual({ colours: 1 })
   expect(taken.scene.meshes[0]!.colorSets[0]!.components).toBe(4)
+})
+
+/** Of what no ledger tells: what a file can't hold of it is told when it is written. */
+describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (_id, format) => {
+  const written = (mesh: Mesh) => {
+    const options = defaultsOf(format.writeOptions)
+    const out = format.write(sceneOf([mesh]), `x${endingOf(format, options)}`, options)
+    const { scene } = readPackage(out.files, readBackOptions(out.space, options))
+    return { mesh: scene.meshes[0]!, told: out.findings.some(({ code }) => code === 'write.not-carried') }
+  }
+  const plain = gridOf(4, 3)
+  const layer = (kind: string, per: 'corners' | 'points' | 'faces', width: number): KeptLayer => {
+    const count = { corners: plain.faceVertices.length, points: plain.points.length / 3, faces: plain.faceOffsets.length - 1 }[per] // prettier-ignore
+    const values = numbers(width * count, (at) => Math.cos(at))
+    return { kind, name: '', per, width, values, indices: null, edgePoints: null, whole: false }
+  }
+  test.each([
+    layer('tangents', 'corners', 3),
+    layer('heat', 'points', 1),
+    layer('holes', 'faces', 1),
+    layer('dust', 'corners', 2),
+  ])('a layer of $kind of $per comes back, or is told', (own) => {
+    for (const normals of [null, computeNormals(plain, null)]) {
+      const { mesh, told } = written({ ...plain, normals, layers: [own] })
+      const isThere = mesh.layers?.some(({ kind, per }) => kind === own.kind && per === own.per) === true
+      expect([normals !== null, isThere || told]).toEqual([normals !== null, true])
+    }
+  })
+  test('how far a shape is set and how it turns normals come back, or are told', () => {
+    const shape = { name: 'smile', points: Uint32Array.of(1, 2), offsets: numbers(6, (at) => at / 10) }
+    const set = written({ ...plain, shapes: [{ ...shape, weight: 30 }] })
+    expect(set.told || Math.round(set.mesh.shapes[0]?.weight ?? 0) === 30).toBe(true)
+    const turned = written({ ...plain, shapes: [{ ...shape, normals: numbers(6, (at) => at / 20) }] })
+    expect(turned.told || turned.mesh.shapes[0]?.normals?.some((value) => value !== 0)).toBe(true)
+  })
 })

@@ -10,7 +10,7 @@ import { lossesOfKept } from '../arrange/losses-of-kept.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import { COLLADA_WRITE_DEFAULTS, type ColladaWriteOptions } from './options.ts'
 import { writeCamera, writeLight } from './write-cameras.ts'
-import { symbolOf, writeGeometry, writeNotes, writeSource } from './write-geometry.ts'
+import { lossesOf, symbolOf, writeGeometry, writeNotes, writeSource } from './write-geometry.ts'
 import { writeMaterials } from './write-materials.ts'
 import { createIds, createXmlWriter, type XmlWriter } from './xml-writer.ts'
 
@@ -104,8 +104,7 @@ export function writeCollada(
             messages.add('write.part-skipped', { name: mesh.name })
             return
           }
-          if (mesh.pointElements) lost.add('single points as such')
-          if (mesh.pointWeights) lost.add('rational weights of points')
+          for (const what of lossesOf(mesh, settings)) lost.add(what)
           writeGeometry(xml, mesh, geometryIds[index]!, settings, lost)
           if (settings.shapes)
             mesh.shapes.forEach((shape, at) =>

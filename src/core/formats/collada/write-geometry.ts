@@ -40,6 +40,30 @@ export function writeSource(
 const pointIndices = (set: ColorSet, mesh: Mesh): ArrayLike<number> =>
   set.per === 'points' ? mesh.faceVertices : set.indices
 
+const TANGENT_CHANNELS = [
+  ['tangents', 'TEXTANGENT'],
+  ['binormals', 'TEXBINORMAL'],
+] as const
+
+/** Tangents say nothing without the normals that they lie on. */
+const hangsOnNormals = (mesh: Mesh, settings: ColladaWriteOptions): boolean =>
+  settings.normals && mesh.normals !== null
+
+/** What COLLADA has no place for on a mesh, as the end of a sentence. */
+export function lossesOf(mesh: Mesh, settings: ColladaWriteOptions): string[] {
+  const lost: string[] = []
+  if (mesh.pointElements) lost.push('single points as such')
+  if (mesh.pointWeights) lost.push('rational weights of points')
+  for (const { kind, per, width } of mesh.layers ?? []) {
+    const isTangent = TANGENT_CHANNELS.some(([own]) => own === kind) && per === 'corners' && width === 3
+    if (!isTangent || (settings.normals && !mesh.normals)) lost.push(`the layer “${kind}” of its ${per}`)
+  }
+  if (settings.shapes && mesh.shapes.some(({ normals }) => normals?.some((value) => value !== 0)))
+    lost.push('how blend shapes turn normals')
+  if (settings.shapes && mesh.skin?.method !== undefined) lost.push('the way in which skins are blended')
+  return lost
+}
+
 function channelsOf(mesh: Mesh, id: string, settings: ColladaWriteOptions): Channel[] {
   const channels: Channel[] = []
   if (settings.normals && mesh.normals)
@@ -77,12 +101,9 @@ function channelsOf(mesh: Mesh, id: string, settings: ColladaWriteOptions): Chan
         indices: pointIndices(colors, mesh),
       }),
     )
-  for (const [kind, semantic] of [
-    ['tangents', 'TEXTANGENT'],
-    ['binormals', 'TEXBINORMAL'],
-  ] as const) {
+  for (const [kind, semantic] of TANGENT_CHANNELS) {
     const layer = mesh.layers?.find((own) => own.kind === kind && own.per === 'corners' && own.width === 3)
-    if (layer && settings.normals && mesh.normals)
+    if (layer && hangsOnNormals(mesh, settings))
       channels.push({
         semantic,
         set: 0,

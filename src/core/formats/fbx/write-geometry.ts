@@ -81,6 +81,8 @@ export function lossesOf(mesh: Mesh, options: GeometryOptions): string[] {
   const lost: string[] = []
   if (mesh.lines || mesh.pointElements) lost.push('loose lines and points')
   if (mesh.pointWeights) lost.push('weights of points')
+  for (const { kind, per } of mesh.layers ?? [])
+    if (!LAYER_RECORDS[kind]) lost.push(`the layer “${kind}” of its ${per}`)
   if (mesh.uvSets.some((set) => set.depths)) lost.push('third UV coordinates')
   if (mesh.subdivision.scheme !== 'none' && mesh.subdivision.scheme !== 'catmull-clark')
     lost.push(`the subdivision scheme “${mesh.subdivision.scheme}”`)

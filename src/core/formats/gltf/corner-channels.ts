@@ -173,6 +173,7 @@ export function channelsOf(
     const { normals, isComputed, isMended } = writtenNormals(mesh)
     if (isMended) lost.add('which corners have no normals of their own')
     if (isComputed) notes.normals = 'computed'
+    if (isComputed && mesh.layers?.some(({ kind }) => kind === 'tangents')) lost.add('tangents without normals') // prettier-ignore
     list.push({
       semantic: 'NORMAL',
       width: 3,

@@ -213,10 +213,19 @@ export function readNotes(
   }
 }
 
-/** Shapes with what a note says of their channels. */
-export function withChannels(shapes: readonly BlendShape[], extras: Json | null): BlendShape[] {
+/** Shapes with what a note says of their channels, and of their present weights where the format has no place for them. */
+export function withChannels(given: readonly BlendShape[], extras: Json | null): BlendShape[] {
+  const weights = listOf(extras?.weights)
+  const shapes =
+    weights.length === given.length
+      ? given.map((shape, at) =>
+          typeof weights[at] === 'number' && Number.isFinite(weights[at]) && weights[at] !== 0
+            ? { ...shape, weight: shape.weight ?? weights[at] }
+            : shape,
+        )
+      : [...given]
   const channels = listOf(extras?.channels)
-  if (channels.length !== shapes.length) return [...shapes]
+  if (channels.length !== shapes.length) return shapes
   return shapes.map((shape, at) => {
     const note = objectOf(channels[at])
     const full = note?.fullWeight

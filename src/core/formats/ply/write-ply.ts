@@ -96,6 +96,11 @@ export function writePly(
     comments.unshift(
       ...parts.map(({ name, mesh }) => `part ${mesh.points.length / 3} points ${lineName(name)}`),
     )
+  const shared = (['points', 'faces'] as const).flatMap((per) =>
+    sharedLayers(meshes, per).map(({ kind }) => `${kind} ${per}`),
+  )
+  for (const { kind, per } of meshes.flatMap(({ layers }) => layers ?? []))
+    if (!shared.includes(`${kind} ${per}`)) lost.add(`the layer “${kind}” of its ${per}`)
   for (const what of lost) messages.add('write.not-carried', { format: 'PLY', what })
 
   const faceCount = meshes.reduce((sum, mesh) => sum + mesh.faceOffsets.length - 1, 0)
