@@ -81,3 +81,19 @@ describe('models of several formats at once', () => {
     expect(status).toBe(400)
   })
 })
+
+test('a model of which nothing is drawn has no picture, and that is no fault; a scene that is not there is one', async () => {
+  const pictureOf = async (files: readonly { name: string; bytes: Uint8Array }[]) => {
+    const job = await bring(files, 'no')
+    expect([job.state, job.error]).toEqual(['done', null])
+    const asset = assetSchema.parse(
+      (await harness.call('GET', `/assets/${String(job.result!.assetId)}`)).body,
+    )
+    return (await harness.call('GET', `/scenes/${asset.versions[0]!.sceneId}/picture`)).status
+  }
+  expect(await pictureOf([block('block.stl')])).toBe(200)
+  const guide = { name: 'guide.obj', bytes: encodeUtf8('o guide\nv 0 0 0\nv 1 0 0\nl 1 2\n') }
+  expect(await pictureOf([guide])).toBe(204)
+  const absent = '00000000-0000-4000-8000-000000000000'
+  expect((await harness.call('GET', `/scenes/${absent}/picture`)).status).toBe(404)
+})

@@ -26,7 +26,9 @@ export const contentRoutes =
 
     app.get('/scenes/:id/picture', { schema: { params: idSchema } }, async (request, reply) => {
       const picture = await getPicture(db, request.params.id)
-      if (!picture) throw notFound('This picture')
+      if (picture === undefined) throw notFound('This model')
+      // lines and points alone are no fault
+      if (picture === null) return reply.code(204).send()
       return reply.header('content-type', 'image/png').header('cache-control', FOREVER).send(picture)
     })
 

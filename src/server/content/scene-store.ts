@@ -109,10 +109,10 @@ export async function getSceneDocument(db: Db | Tx, id: string): Promise<SceneDo
   return row ? { id, inspection: row.inspection as SceneInspection } : null
 }
 
-/** The picture of a scene; null where there is none. */
-export async function getPicture(db: Db, id: string): Promise<Buffer | null> {
+/** The picture of a scene; null where it has none (nothing of it is seen), undefined where there is no such scene. */
+export async function getPicture(db: Db, id: string): Promise<Buffer | null | undefined> {
   const [row] = await db.select({ picture: scenes.picture }).from(scenes).where(eq(scenes.id, id))
-  return row?.picture ?? null
+  return row?.picture
 }
 
 async function sceneRow(db: Db | Tx, id: string) {

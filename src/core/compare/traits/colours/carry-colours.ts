@@ -11,13 +11,11 @@ export const everyIndex = (set: ColorSet): Int32Array =>
 /** The same colours with opacity, which is full where nothing was said of it, or without. */
 export function withComponents(set: ColorSet, components: 3 | 4): ColorSet {
   if (set.components === components) return set
-  const values = Float64Array.from(
-    { length: (set.values.length / set.components) * components },
-    (_value, at) => {
-      const [color, component] = [Math.floor(at / components), at % components]
-      return component < set.components ? set.values[color * set.components + component]! : 1
-    },
-  )
+  const count = set.values.length / set.components
+  const values = new Float64Array(count * components).fill(1)
+  for (let color = 0; color < count; color++)
+    for (let component = 0; component < Math.min(components, set.components); component++)
+      values[color * components + component] = set.values[color * set.components + component]!
   return { ...set, components, values }
 }
 

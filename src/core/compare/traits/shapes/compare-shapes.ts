@@ -74,15 +74,14 @@ function skinsAgree(
 /** Whether both say how the joints stood when the skin was bound, and it is not the same; joints go by their names. */
 function isBoundOtherwise(a: Skin, b: Skin, masterScene: Scene, returnedScene: Scene): boolean {
   if (a.method !== undefined && b.method !== undefined && a.method !== b.method) return true
-  const jointIn = (skin: Skin, scene: Scene, name: string | undefined): number =>
-    skin.jointNodes.findIndex((node) => scene.nodes[node]?.name === name)
+  const jointOf = new Map(Array.from(b.jointNodes, (node, joint) => [returnedScene.nodes[node]?.name, joint]))
   for (const kind of ['jointBinds', 'meshBinds'] as const) {
     const [own, its] = [a[kind], b[kind]]
     if (!own || !its) continue
     const size = own.reduce((most, value) => Math.max(most, Math.abs(value)), 1)
     for (let joint = 0; joint < a.jointNodes.length; joint++) {
-      const other = jointIn(b, returnedScene, masterScene.nodes[a.jointNodes[joint]!]?.name)
-      if (other < 0) continue
+      const other = jointOf.get(masterScene.nodes[a.jointNodes[joint]!]?.name)
+      if (other === undefined) continue
       for (let at = 0; at < 16; at++)
         if (!(Math.abs(own[16 * joint + at]! - its[16 * other + at]!) <= BIND_TOLERANCE * size)) return true
     }
