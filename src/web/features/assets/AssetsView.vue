@@ -48,7 +48,7 @@ type Row = (typeof all.value)[number]
 const byName = (a: Row, b: Row): number => a.asset.name.localeCompare(b.asset.name)
 const byPlace = (a: Row, b: Row): number => ORDER[a.place.state] - ORDER[b.place.state]
 const bySince = (a: Row, b: Row): number => a.since.localeCompare(b.since)
-/** Scenes whose picture could not be had: those from before there were any. */
+/** Scenes whose picture could not be had: those from before there were any, and those of which nothing is shown. */
 const without = ref(new Set<string>())
 
 function act(command: string, asset: AssetSummary): void {
@@ -118,7 +118,7 @@ async function rename(asset: AssetSummary): Promise<void> {
           <RouterLink class="asset" :to="{ name: 'bench', params: { assetId: row.asset.id } }">
             <span class="frame">
               <img
-                v-if="!without.has(row.master.sceneId)"
+                v-if="row.master.polygons > 0 && !without.has(row.master.sceneId)"
                 :src="api.pictureAddress(row.master.sceneId)"
                 width="84"
                 height="63"
