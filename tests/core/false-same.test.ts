@@ -412,3 +412,15 @@ describe.each(FORMATS.map((format) => [format.id, format] as const))('%s', (_id,
     expect(turned.told || turned.mesh.shapes[0]?.normals?.some((value) => value !== 0)).toBe(true)
   })
 })
+
+test('lines that nobody understood replace no description of a material', () => {
+  const [brass, glass] = master.materials
+  const returned = {
+    ...master,
+    materials: [{ ...brass!, properties: [], maps: [], kept: ['sharpness 60'] }, { ...glass!, kept: [] }],
+  }
+  expect(compareScenes(master, returned).rows[0]!.cells.surfaces!.state).toBe('lost')
+  const { scene, taken } = reconcile(master, returned, { take: ['surfaces'] })
+  expect(taken).toEqual({})
+  expect(scene.materials).toEqual(master.materials)
+})

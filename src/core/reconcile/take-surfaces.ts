@@ -46,7 +46,9 @@ export function takeSurfaces(
     if (material < 0) continue
     const own = materials[material]!
     const found = returned.materials[pairOf(material)]
-    if (!found || isBare(found) || surfaceText(found) === surfaceText(own)) continue
+    // what describes nothing replaces no description; lines that were not understood replace only such lines
+    if (!found || (isBare(found) && (!isBare(own) || found.kept.length === 0))) continue
+    if (surfaceText(found) === surfaceText(own)) continue
     for (const map of found.maps) files.add(map.file)
     const taken: Material = { ...found, id: own.id, name: own.name }
     if (!elsewhere.has(material)) {

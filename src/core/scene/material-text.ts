@@ -26,4 +26,4 @@ export function surfaceText(material: Material): string {
 
 /** A material of which only the name is known. */
 export const isBare = (material: Material): boolean =>
-  material.properties.length === 0 && material.maps.length === 0 && material.kept.length === 0
+  material.properties.length === 0 && material.maps.length === 0

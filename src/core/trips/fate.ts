@@ -43,7 +43,9 @@ export function fateOf(
   if (!destination.neverTravels?.includes(trait)) {
     if (isOtherForm(cell, kinds)) return 'otherwise'
     // what the file has beyond the version is no loss
-    if (cell.state === 'gained' || isAsItWas(cell)) return 'carried'
+    // and of the scene as a whole nothing is without counterpart but nodes that the file has not
+    const isGone = trait === 'scene' && cell.state === 'without'
+    if (cell.state === 'gained' || (isAsItWas(cell) && !isGone)) return 'carried'
   }
   return destination.purpose.includes('topology') && !kinds.isOfThePart(trait) ? 'lost' : 'kept'
 }

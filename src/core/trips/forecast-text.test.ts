@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { NOTES, TRAIT_KINDS, type Trait } from '../compare/traits/registry.ts'
 import { compared, type TraitComparison } from '../compare/traits/trait.ts'
-import { costOf } from './fate.ts'
+import { costOf, fateOf } from './fate.ts'
 import { forecastText } from './forecast-text.ts'
 
 const keeper = { purpose: ['uvs'] as Trait[] }
@@ -20,6 +20,17 @@ describe('what a forecast says of a cell', () => {
     )
     expect(say('creases', creases, remaker)).toBe(
       'The file will not carry the 48 creases. It can’t be put back on polygons that the tool makes anew.',
+    )
+  })
+  test('nodes that the file has not are not carried, and kept', () => {
+    const gone = compared('without', 'nodes-gone', { parameters: { what: '1 node without polygons' } })
+    expect(fateOf('scene', gone, keeper, TRAIT_KINDS)).toBe('kept')
+    expect(say('scene', gone, keeper)).toBe(
+      'The file will not carry 1 node without polygons. The master keeps it all for the return.',
+    )
+    const lines = compared('changed', 'lines-changed', { parameters: { lost: 2, added: 0, both: 0 } })
+    expect(say('topology', lines, keeper)).toBe(
+      'The polygons are carried; 2 lines or single points are not. The master keeps it all for the return.',
     )
   })
   test('what is there in other words, and what that costs', () => {

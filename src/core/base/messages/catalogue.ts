@@ -121,7 +121,7 @@ export const BASE_MESSAGES = {
   'write.file-empty': entry(
     'warning',
     'Nothing would be in “{name}”; it was left out.',
-    'Choose another format where what it was for has to travel.',
+    'Choose another format if what it was for has to travel.',
   ),
   'write.unit-assumed': entry(
     'warning',

@@ -45,10 +45,6 @@ const TANGENT_CHANNELS = [
   ['binormals', 'TEXBINORMAL'],
 ] as const
 
-/** Tangents say nothing without the normals that they lie on. */
-const hangsOnNormals = (mesh: Mesh, settings: ColladaWriteOptions): boolean =>
-  settings.normals && mesh.normals !== null
-
 /** What COLLADA has no place for on a mesh, as the end of a sentence. */
 export function lossesOf(mesh: Mesh, settings: ColladaWriteOptions): string[] {
   const lost: string[] = []
@@ -103,7 +99,8 @@ function channelsOf(mesh: Mesh, id: string, settings: ColladaWriteOptions): Chan
     )
   for (const [kind, semantic] of TANGENT_CHANNELS) {
     const layer = mesh.layers?.find((own) => own.kind === kind && own.per === 'corners' && own.width === 3)
-    if (layer && hangsOnNormals(mesh, settings))
+    // tangents say nothing without the normals that they lie on
+    if (layer && settings.normals && mesh.normals)
       channels.push({
         semantic,
         set: 0,

@@ -21,6 +21,7 @@ export const points: PartTraitDescriptor = {
     },
     'point-weights': {
       ledger: 'No point moved; {changed} of {total} have another rational weight.',
+      forecast: 'The points are carried; {changed} of {total} have another rational weight in the file.',
     },
     'points-partly': {
       ledger:

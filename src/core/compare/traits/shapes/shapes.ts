@@ -15,6 +15,7 @@ export const shapes: PartTraitDescriptor = {
     },
     'skin-bound-otherwise': {
       ledger: 'The shapes and weights are the same; the skin was bound to its joints otherwise.',
+      forecast: 'The shapes and weights are carried; how the skin was bound to its joints is not.',
     },
     'shapes-partly': { ledger: '{changed} of {total} blend [shape|shapes|total] or skin weights changed.' },
   },

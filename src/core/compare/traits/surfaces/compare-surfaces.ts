@@ -6,6 +6,9 @@ import { sharedSurface } from '../../../surfaces/wording/wording.ts'
 import { compared, NOTHING, type PartComparison, type TraitComparison } from '../trait.ts'
 import { pairSurfaces } from './pair-surfaces.ts'
 
+/** Only its name is known, and no line that was not understood is kept of it. */
+const saysNothing = (material: Material): boolean => isBare(material) && material.kept.length === 0
+
 /** Parameters and maps of the materials that a part uses, each held against the one that stands for it. */
 export function compareSurfaces({
   masterScene,
@@ -25,17 +28,22 @@ export function compareSurfaces({
   )
   /** Those of which either side says what they are like. */
   const described = pairs.filter(
-    ({ material, other }) => !isBare(material) || (other !== null && !isBare(other)),
+    ({ material, other }) => !saysNothing(material) || (other !== null && !saysNothing(other)),
   )
   const total = described.length
   if (total === 0) return NOTHING
-  if (described.every(({ material }) => isBare(material)))
+  if (described.every(({ material }) => saysNothing(material)))
     return compared('gained', 'gained', { changedCount: total, totalCount: total })
   const changed = described.filter(
     ({ material, other }) => !other || surfaceText(other) !== surfaceText(material),
   )
   if (changed.length === 0) return compared('same', 'same', { totalCount: total })
-  if (described.every(({ other }) => !other || isBare(other)))
+  // lines that nobody understood are no description to put in place of one
+  if (
+    described.every(
+      ({ material, other }) => !other || saysNothing(other) || (isBare(other) && !isBare(material)),
+    )
+  )
     return compared('lost', 'lost', { changedCount: total, totalCount: total })
   const reworded = described.map(({ material, other }) => {
     if (!other || other.model === material.model) return null

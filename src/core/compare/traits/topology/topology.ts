@@ -28,6 +28,8 @@ export const topology: PartTraitDescriptor = {
     'lines-changed': {
       ledger:
         'The polygons are the same; [?lost|{lost} [line or single point is|lines or single points are|lost] gone][?both|, ][?added|{added} [is|are|added] new].',
+      forecast:
+        'The polygons are carried; [?lost|{lost} [line or single point is|lines or single points are|lost] not][?both|, ][?added|{added} [is|are|added] new in the file].',
     },
     'points-welded': {
       ledger:
