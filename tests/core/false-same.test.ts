@@ -417,7 +417,10 @@ test('lines that nobody understood replace no description of a material', () => 
   const [brass, glass] = master.materials
   const returned = {
     ...master,
-    materials: [{ ...brass!, properties: [], maps: [], kept: ['sharpness 60'] }, { ...glass!, kept: [] }],
+    materials: [
+      { ...brass!, properties: [], maps: [], kept: ['sharpness 60'] },
+      { ...glass!, kept: [] },
+    ],
   }
   expect(compareScenes(master, returned).rows[0]!.cells.surfaces!.state).toBe('lost')
   const { scene, taken } = reconcile(master, returned, { take: ['surfaces'] })
