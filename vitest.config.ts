@@ -9,7 +9,8 @@ export default defineConfig({
           name: 'core',
           include: ['src/core/**/*.test.ts', 'tests/core/**/*.test.ts', 'tests/architecture/**/*.test.ts'],
           setupFiles: ['tests/quick-equality.ts'],
-          testTimeout: 120000,
+          // what hangs is found by it; these take what others leave of the processors
+          testTimeout: 600000,
           // files of the core share nothing that they change: each module is loaded once
           isolate: false,
           // one a processor, not one less

@@ -29,11 +29,13 @@ export function keep(command) {
 
 /**
  * Runs one of the installed packages' programs with this Node in a process group of its own, which the keeper ends
- * should this process end first.
+ * should this process end first. What is idle gives way to everything else that asks for a processor.
  * @returns its exit status.
  */
-export function nodeKept(script, args, options = {}) {
-  const child = spawn(process.execPath, [join(root, script), ...args], {
+export function nodeKept(script, args, { isIdle = false, ...options } = {}) {
+  const command = [process.execPath, join(root, script), ...args]
+  const [program, ...words] = isIdle ? ['nice', '-n', '15', ...command] : command
+  const child = spawn(program, words, {
     cwd: root,
     stdio: ['ignore', 'inherit', 'inherit'],
     detached: true,

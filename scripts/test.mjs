@@ -40,11 +40,11 @@ export async function runTests(only) {
       Object.entries(judges)
         .filter(([name]) => wanted(name))
         .map(async ([name, [script, words]]) =>
-          count(name, (await nodeKept(script, words, { stdio })) === 0),
+          count(name, (await nodeKept(script, words, { stdio, isIdle: true })) === 0),
         ),
     )
 
-  const vitest = async (project, env, stdio) => {
+  const vitest = async (project, { env, ...options }) => {
     const output = join(results, `${project}.json`)
     const status = await nodeKept(
       'node_modules/vitest/vitest.mjs',
@@ -59,7 +59,7 @@ export async function runTests(only) {
         '--outputFile.json',
         output,
       ],
-      { env: { ...process.env, ...env }, stdio },
+      { env: { ...process.env, ...env }, ...options },
     )
     if (!existsSync(output)) return count(`${project} tests ran`, false)
     const report = JSON.parse(readFileSync(output, 'utf8'))
@@ -68,26 +68,25 @@ export async function runTests(only) {
     // a file that could not even be loaded has no tests to count
     if (status !== 0 && report.numFailedTests === 0) count(`${project} tests ran to their end`, false)
   }
-  if (wanted('core')) await vitest('core', {}, SHOWN)
-
-  const server = (stdio) =>
-    withDatabase('test-postgres', (url) => vitest('server', { KELBO_DATABASE_URL: url }, stdio))
-  // a browser waits for most of its time, and so do processes that are ended and started again: side by side
-  if (wanted('browser')) {
-    const beside = printedLater('beside', async (stdio) => {
-      if (wanted('server')) await server(stdio)
-      await judge(stdio)
-    })
-    // whatever becomes of the one, the other is waited for
-    const ended = await Promise.allSettled([
-      withDatabase('test-postgres-browser', (url) => browserTests(url, counts, count)),
-      beside,
-    ])
-    for (const { reason } of ended) if (reason) throw reason
-  } else {
-    if (wanted('server')) await server(SHOWN)
+  // What only computes takes what is left of the processors: a browser and processes that are ended and started again
+  // wait for most of their time, and are not to wait for those.
+  const computes = async () => {
+    if (wanted('core')) await vitest('core', { stdio: SHOWN, isIdle: true })
     await judge(SHOWN)
   }
+  const server = (stdio) =>
+    withDatabase('test-postgres', (url) =>
+      vitest('server', { env: { KELBO_DATABASE_URL: url }, stdio }),
+    )
+  const browser = (stdio) =>
+    withDatabase('test-postgres-browser', (url) => browserTests(url, counts, count, stdio))
+  // whatever becomes of the one, the others are waited for
+  const ended = await Promise.allSettled([
+    computes(),
+    wanted('server') && printedLater('server', server),
+    wanted('browser') && printedLater('browser', browser),
+  ])
+  for (const { reason } of ended) if (reason) throw reason
   console.log(`${counts.passed} passed, ${counts.failed} failed`)
   return counts.failed === 0 && counts.passed > 0 ? 0 : 1
 }
@@ -104,7 +103,7 @@ async function withDatabase(name, use) {
   }
 }
 
-async function browserTests(databaseUrl, counts, count) {
+async function browserTests(databaseUrl, counts, count, stdio) {
   const port = 4870 + (process.pid % 100)
   const handOff = join(workFolder, 'test-hand-off')
   rmSync(handOff, { recursive: true, force: true })
@@ -116,6 +115,7 @@ async function browserTests(databaseUrl, counts, count) {
   const output = join(results, 'browser.json')
   try {
     const status = await nodeKept('node_modules/@playwright/test/cli.js', ['test'], {
+      stdio,
       env: {
         ...process.env,
         KELBO_ADDRESS: application.address,

@@ -237,7 +237,7 @@ test('one of each kind is a file of its own and a line in its registry; everythi
     stepped: 'a-a',
     idled: 'idled.points',
   })
-}, 60000)
+})
 
 test('with them the core still compiles; a trait that does not say how it is carried does not', () => {
   const configured = (name: string): ts.CompilerOptions =>
@@ -286,4 +286,4 @@ test('with them the core still compiles; a trait that does not say how it is car
     /Property 'carry' is missing/,
   )
   writeFileSync(levels, source)
-}, 120000)
+})

@@ -208,7 +208,7 @@ test('what was moved as far as its points lie apart, and then edited, is told or
 })
 
 test('whatever was done to them, moved by any amount: what is wrong is called a guess', () => {
-  const count = howMany(60, 3000)
+  const count = howMany(25, 3000)
   const all = SHAPES.flatMap(([name, mesh]): [string, Mesh][] => [
     [name, mesh],
     [`${name} without UVs`, { ...mesh, uvSets: [] }],

@@ -142,7 +142,7 @@ test('a million empty records, binary and text', () => {
   for (let at = 27; at < bytes.length; at += 13) view.setUint32(at, at + 13, true)
   expect(attempt(bytes)).toBe('file.not-a-model')
   expect(attempt(encodeUtf8('A: {\n}\n'.repeat(1000000)))).toBe('file.not-a-model')
-}, 60000)
+})
 
 test('long lists of edges on one huge polygon stay linear', () => {
   const size = 200000
@@ -169,7 +169,7 @@ test('long lists of edges on one huge polygon stay linear', () => {
   )
   const part = record('Model', [long(1), 'x\0\x01Model', 'Mesh'])
   expect(attempt(objects([part, geometry], [tie(2, 1), tie(1, 0)]))).toBe('read')
-}, 20000)
+}, 60000)
 
 test('every cut of a written file is read as far as it goes', () => {
   const { bytes } = writeFbx(sceneOf([gridOf(3, 3), gridOf(2, 2)]), 'x.fbx').files[0]!
@@ -181,4 +181,4 @@ test('every cut of a written file is read as far as it goes', () => {
   }
   // parts that stand before the cut are there
   expect(read).toBeGreaterThan(bytes.length / 4)
-}, 60000)
+})

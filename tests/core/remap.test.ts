@@ -87,7 +87,7 @@ beforeAll(async () => {
     at('lamp/maps/brass_normal.png'),
     readFileSync(join(import.meta.dirname, '../reference/images/normal-bump-y-down.png')),
   )
-}, 60000)
+})
 
 const remapLamp = (surface: string, out: string, ...more: string[]): Answer =>
   kelbo(
@@ -1080,5 +1080,5 @@ describe('folders whose truth is known', () => {
       }
     }
     expect(right / (right + asked)).toBeGreaterThan(0.95)
-  }, 120000)
+  })
 })

@@ -83,5 +83,5 @@ test(
     expect(faults).toEqual([])
     expect(undecided).toBeLessThan((right + undecided) * 0.02)
   },
-  120000 + 2000 * howMany(0, 300),
+  600000 + 2000 * howMany(0, 300),
 )

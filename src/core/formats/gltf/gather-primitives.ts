@@ -24,9 +24,11 @@ export interface Gathered {
   readonly vertices: Uint32Array
   readonly facePrimitives: Uint32Array
   /** Index of a material, -1 for none. */
-  readonly materials: Int32Array
+  readonly materials: Int32Array | null
   readonly lines: readonly (readonly number[])[]
   readonly pointElements: readonly number[]
+  /** Every vertex is a corner of a polygon. */
+  readonly isFull: boolean
   /** 3 x vertexCount moves of each target. */
   readonly targets: readonly { readonly offsets: Float64Array; readonly normals: Float64Array | null }[]
   /** A note of how polygons were cut no longer fits. */
@@ -47,6 +49,8 @@ const typesOf = (semantic: string): readonly string[] | null =>
 /** Vertices that one or several primitives draw from. */
 interface Base {
   readonly start: number
+  /** Vertex count; 1 for those that polygons have. */
+  readonly isUsed: Uint8Array
   readonly positions: Accessor
   /** The accessor of each attribute; what several primitives name differently is not shared. */
   readonly stated: Map<string, unknown>
@@ -174,6 +178,7 @@ export function gatherPrimitives(
     if (!base) {
       base = {
         start: vertexCount,
+        isUsed: new Uint8Array(positions.count),
         positions,
         stated: new Map(),
         attributes: new Map(),
@@ -202,7 +207,7 @@ export function gatherPrimitives(
       indices = new Uint32Array(positions.count)
       for (let vertex = 0; vertex < indices.length; vertex++) indices[vertex] = vertex
     } else {
-      const read = accessors.read(primitive.indices, ['SCALAR'])
+      const read = accessors.readWhole(primitive.indices)
       if (!read) {
         if (wholeOf(primitive.indices) === null)
           messages.add('gltf.part', {
@@ -211,7 +216,7 @@ export function gatherPrimitives(
           })
         return
       }
-      indices = Uint32Array.from(read.values)
+      indices = read
     }
     const { start } = base
     if (mode === MODES.points) {
@@ -226,7 +231,7 @@ export function gatherPrimitives(
     const faces = readFaces(
       mode,
       indices,
-      positions.count,
+      base.isUsed,
       extensionOf(primitive, 'FB_ngon_encoding') !== null,
       cutsOf(primitive),
       place,
@@ -250,6 +255,7 @@ export function gatherPrimitives(
     ...joinFaces(sizes, vertices, faceMaterials),
     lines,
     pointElements,
+    isFull: !bases.some(({ isUsed }) => isUsed.includes(0)),
     targets: joinTargets(bases, vertexCount),
     isStale,
   }
@@ -298,19 +304,28 @@ function joinFaces(
   vertices: readonly Uint32Array[],
   faceMaterials: readonly number[],
 ): Pick<Gathered, 'sizes' | 'vertices' | 'facePrimitives' | 'materials'> {
+  const hasMaterials = faceMaterials.some((material, at) => material >= 0 && sizes[at]!.length > 0)
+  const [only] = sizes
+  if (only && sizes.length === 1)
+    return {
+      sizes: only instanceof Uint32Array ? only : Uint32Array.from(only),
+      vertices: vertices[0]!,
+      facePrimitives: new Uint32Array(only.length),
+      materials: hasMaterials ? new Int32Array(only.length).fill(faceMaterials[0]!) : null,
+    }
   const faceCount = sizes.reduce((sum, list) => sum + list.length, 0)
   const joined = {
     sizes: new Uint32Array(faceCount),
     vertices: new Uint32Array(vertices.reduce((sum, list) => sum + list.length, 0)),
     facePrimitives: new Uint32Array(faceCount),
-    materials: new Int32Array(faceCount),
+    materials: hasMaterials ? new Int32Array(faceCount) : null,
   }
   let face = 0
   let corner = 0
   sizes.forEach((list, primitive) => {
     joined.sizes.set(list, face)
     joined.facePrimitives.fill(primitive, face, face + list.length)
-    joined.materials.fill(faceMaterials[primitive]!, face, face + list.length)
+    joined.materials?.fill(faceMaterials[primitive]!, face, face + list.length)
     joined.vertices.set(vertices[primitive]!, corner)
     face += list.length
     corner += vertices[primitive]!.length

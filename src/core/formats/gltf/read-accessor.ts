@@ -32,6 +32,9 @@ const COMPONENTS: Readonly<Record<number, Component>> = {
   5126: { bytes: 4, most: 0, array: Float32Array, read: (view, at) => view.getFloat32(at, true) },
 }
 
+/** Kinds of numbers that a place in a list can be of. */
+const UNSIGNED: ReadonlySet<unknown> = new Set([Uint8Array, Uint16Array, Uint32Array])
+
 /** Elements without bytes behind them (all are 0) up to which a file is believed where nothing else has as many. */
 const MOST_EMPTY = 1 << 16
 
@@ -50,6 +53,8 @@ export interface Accessors {
    * @param wanted how many elements it has to have, where that is known from numbers that are there.
    */
   readonly read: (index: unknown, types: readonly string[], wanted?: number) => Accessor | null
+  /** Whole numbers of an accessor, as what a primitive draws; null where it can't be read, which is told once. */
+  readonly readWhole: (index: unknown) => Uint32Array | null
   /** Bytes of a buffer view. */
   readonly view: GltfBuffers['view']
   /** The accessor's own words, for what is carried as it came. */
@@ -205,22 +210,48 @@ export function createAccessors(document: Json, buffers: GltfBuffers, messages: 
     return { values, width, count, most: component.most }
   }
 
+  const read: Accessors['read'] = (index, types, wanted = 0) => {
+    const number = wholeOf(index)
+    if (number === null) return null
+    const type = textOf(objectOf(accessors[number])?.type)
+    if (objectOf(accessors[number]) && !types.includes(type)) {
+      messages.add('gltf.part', {
+        place: `Accessor ${number}`,
+        why: `it holds ${type || 'nothing known'} where ${types.join(' or ')} is needed`,
+      })
+      return null
+    }
+    if (!known.has(number)) known.set(number, readAccessor(number, wanted))
+    return known.get(number)!
+  }
+
+  /** Numbers without a sign that lie close together, copied as they are: a million polygons have six million of them. */
+  const readClose = (number: number): Uint32Array | null => {
+    const accessor = objectOf(accessors[number])
+    const component = COMPONENTS[wholeOf(accessor?.componentType) ?? 0]
+    const count = wholeOf(accessor?.count)
+    const start = wholeOf(accessor?.byteOffset ?? 0)
+    const viewIndex = wholeOf(accessor?.bufferView)
+    if (!accessor || !component || !UNSIGNED.has(component.array) || !count) return null
+    if (start === null || viewIndex === null || accessor.type !== 'SCALAR') return null
+    if (accessor.sparse !== undefined || accessor.normalized === true) return null
+    const view = buffers.view(viewIndex)
+    if (!view || (view.stride !== null && view.stride !== component.bytes)) return null
+    const offset = view.bytes.byteOffset + start
+    if (offset % component.bytes !== 0 || start + component.bytes * count > view.bytes.length) return null
+    return new Uint32Array(new component.array(view.bytes.buffer, offset, count))
+  }
+
   return {
     view: buffers.view,
     stated: (index) => objectOf(accessors[index]),
-    read: (index, types, wanted = 0) => {
+    read,
+    readWhole: (index) => {
       const number = wholeOf(index)
-      if (number === null) return null
-      const type = textOf(objectOf(accessors[number])?.type)
-      if (objectOf(accessors[number]) && !types.includes(type)) {
-        messages.add('gltf.part', {
-          place: `Accessor ${number}`,
-          why: `it holds ${type || 'nothing known'} where ${types.join(' or ')} is needed`,
-        })
-        return null
-      }
-      if (!known.has(number)) known.set(number, readAccessor(number, wanted))
-      return known.get(number)!
+      const close = number === null ? null : readClose(number)
+      if (close) return close
+      const slow = read(index, ['SCALAR'])
+      return slow && Uint32Array.from(slow.values)
     },
   }
 }

@@ -12,7 +12,7 @@ export interface Corners {
   /** Every vertex is a point of its own. */
   readonly isUnsplit: boolean
   /** What `metInOrder` gives, once it was asked for. */
-  met?: { readonly order: Uint32Array; readonly indices: Int32Array }
+  met?: VerticesMet
 }
 
 export interface CornerValues {
@@ -35,9 +35,10 @@ export function readCornerValues(
   if (!has.some(Boolean)) return null
   const isWhole = !isIn || has.every(Boolean)
   if (corners.isUnsplit && isWhole) {
-    // no two vertices can share a value, and all attributes are numbered alike
-    const { order, indices } = (corners.met ??= metInOrder(vertices, gathered.vertexCount))
-    return order.length ? { values: pick(values, width, order), indices: indices.slice() } : null
+    // no two vertices can share a value, and all attributes are numbered alike: as points are, where each has a corner
+    const { order, indices } = (corners.met ??= metInOrder(vertices, gathered))
+    if (!order) return { values, indices }
+    return order.length ? { values: pick(values, width, order), indices } : null
   }
   const cornerCount = vertices.length
   const indices = new Int32Array(cornerCount).fill(-1)
@@ -71,8 +72,19 @@ export function readCornerValues(
   return { values: pick(values, width, chosen.subarray(0, count)), indices }
 }
 
-/** Vertices as corners come to them, and of each corner the place of its own among them. */
-function metInOrder(vertices: Uint32Array, vertexCount: number): { order: Uint32Array; indices: Int32Array } {
+/** Vertices that corners come to, and of each corner the place of its own among them. */
+interface VerticesMet {
+  /** Null: all of them, as they are numbered. */
+  readonly order: Uint32Array | null
+  readonly indices: Int32Array
+}
+
+/** Numbers below 2^31 seen as ones that could have a sign. */
+export const signed = ({ buffer, byteOffset, length }: Uint32Array): Int32Array =>
+  new Int32Array(buffer, byteOffset, length)
+
+function metInOrder(vertices: Uint32Array, { vertexCount, isFull }: Gathered): VerticesMet {
+  if (isFull) return { order: null, indices: signed(vertices) }
   const placeOf = new Int32Array(vertexCount).fill(-1)
   const order = new Uint32Array(vertexCount)
   const indices = new Int32Array(vertices.length)
@@ -115,8 +127,12 @@ export function readUvSets(gathered: Gathered, corners: Corners, names: readonly
     const read = readCornerValues(gathered, corners, semantic)
     if (!read) return []
     // V runs down in the file
-    for (let at = 1; at < read.values.length; at += 2) read.values[at] = 1 - read.values[at]!
-    return [{ name: names[number] || uvSetName(number), ...read, depths: null }]
+    const values = new Float64Array(read.values.length)
+    for (let at = 0; at < values.length; at += 2) {
+      values[at] = read.values[at]!
+      values[at + 1] = 1 - read.values[at + 1]!
+    }
+    return [{ name: names[number] || uvSetName(number), values, indices: read.indices, depths: null }]
   })
 }
 

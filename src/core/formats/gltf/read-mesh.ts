@@ -3,7 +3,7 @@ import type { BlendShape, KeptLayer, Mesh, PolyLines } from '../../scene/mesh.ts
 import { EMPTY_MESH } from '../../scene/mesh.ts'
 import type { Accessors } from './read-accessor.ts'
 import type { GltfReading } from './read-buffers.ts'
-import { readColors, readCornerValues, readUvSets, type Corners } from './read-corner-values.ts'
+import { readColors, readCornerValues, readUvSets, signed, type Corners } from './read-corner-values.ts'
 import { joinVertices } from '../../mesh/welds/join-vertices.ts'
 import { listOf, numbersOf, objectOf, partOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import { keptExtras } from './kept-extras.ts'
@@ -50,14 +50,17 @@ function numberedPoints(
 
 /** Points that no polygon, line or point element has; a file can't draw them, so that they are left over. */
 function usedPoints(gathered: Gathered, vertexPoints: Uint32Array, pointCount: number): Int32Array | null {
+  if (gathered.isFull) return null
   const isUsed = new Uint8Array(pointCount)
-  for (const vertex of gathered.vertices) isUsed[vertexPoints[vertex]!] = 1
+  const { vertices } = gathered
+  for (let corner = 0; corner < vertices.length; corner++) isUsed[vertexPoints[vertices[corner]!]!] = 1
   for (const line of gathered.lines) for (const vertex of line) isUsed[vertexPoints[vertex]!] = 1
   for (const vertex of gathered.pointElements) isUsed[vertexPoints[vertex]!] = 1
+  if (!isUsed.includes(0)) return null
   let used = 0
   const newOf = new Int32Array(pointCount).fill(-1)
   for (let point = 0; point < pointCount; point++) if (isUsed[point]) newOf[point] = used++
-  return used === pointCount ? null : newOf
+  return newOf
 }
 
 /** @returns null where nothing of the mesh can be read. */
@@ -96,15 +99,12 @@ export function readMesh(
     pointCount = newOf.reduce((sum, point) => sum + Number(point >= 0), 0)
     if (pointCount === 0) return null
   }
-  const points = new Float64Array(3 * pointCount)
-  const firsts = new Int32Array(pointCount).fill(-1)
+  const isPlain = isIdentity(vertexPoints) && pointCount === gathered.vertexCount
   const isLeft = newOf && Uint8Array.from(joined.vertexPoints, (point) => Number(newOf[point]! < 0))
-  for (let vertex = gathered.vertexCount - 1; vertex >= 0; vertex--) {
-    if (isLeft?.[vertex]) continue
-    const point = vertexPoints[vertex]!
-    firsts[point] = vertex
-    for (let axis = 0; axis < 3; axis++) points[3 * point + axis] = gathered.positions[3 * vertex + axis]!
-  }
+  // what is as the file has it is shared, not copied: arrays of meshes are never written into
+  const { points, firsts } = isPlain
+    ? { points: gathered.positions, firsts: signed(vertexPoints) }
+    : pointsOf(gathered, vertexPoints, pointCount, isLeft)
 
   // polygons back in the order that they had before they were sorted by materials
   const faceCount = gathered.sizes.length
@@ -120,13 +120,12 @@ export function readMesh(
     stale.push('the cut of its polygons')
   if (stale.length) messages.add('gltf.stale', { name, what: stale.join(', ') })
 
-  const isPlain = isIdentity(vertexPoints)
   const corners: Corners = {
     vertices: faces.vertices,
     vertexPoints,
     pointCount,
     isIn: faces.isIn,
-    isUnsplit: isPlain && pointCount === gathered.vertexCount,
+    isUnsplit: isPlain,
   }
   const uvSets = readUvSets(gathered, corners, listOf(extras?.uvSetNames).map(textOf))
   const isComputed = extras?.normals === 'computed' && stale.length === 0
@@ -136,13 +135,13 @@ export function readMesh(
     name,
     points,
     faceOffsets: faces.offsets,
-    faceVertices: isPlain ? faces.vertices : faces.vertices.map((vertex) => vertexPoints[vertex]!),
+    faceVertices: isPlain ? faces.vertices : pointsAt(faces.vertices, vertexPoints),
     uvSets,
     normals,
     smoothing: notes.smoothing,
     creases: notes.creases,
     subdivision: notes.subdivision,
-    faceMaterials: faces.materials.some((material) => material >= 0) ? faces.materials : null,
+    faceMaterials: faces.materials,
     groups: notes.groups,
     colorSets: readColors(gathered, corners, listOf(extras?.colorSetNames).map(textOf)),
     shapes: withChannels(readTargets(source, gathered, firsts, extras), extras),
@@ -162,6 +161,30 @@ export function readMesh(
   }
 }
 
+/** Places of points, and the first vertex of each. */
+function pointsOf(
+  { positions, vertexCount }: Gathered,
+  vertexPoints: Uint32Array,
+  pointCount: number,
+  isLeft: Uint8Array | null,
+): { points: Float64Array; firsts: Int32Array } {
+  const points = new Float64Array(3 * pointCount)
+  const firsts = new Int32Array(pointCount).fill(-1)
+  for (let vertex = vertexCount - 1; vertex >= 0; vertex--) {
+    if (isLeft?.[vertex]) continue
+    const point = vertexPoints[vertex]!
+    firsts[point] = vertex
+    for (let axis = 0; axis < 3; axis++) points[3 * point + axis] = positions[3 * vertex + axis]!
+  }
+  return { points, firsts }
+}
+
+function pointsAt(vertices: Uint32Array, vertexPoints: Uint32Array): Uint32Array {
+  const points = new Uint32Array(vertices.length)
+  for (let corner = 0; corner < vertices.length; corner++) points[corner] = vertexPoints[vertices[corner]!]!
+  return points
+}
+
 function countUp(count: number): Uint32Array {
   const numbers = new Uint32Array(count)
   for (let at = 0; at < count; at++) numbers[at] = at
@@ -176,7 +199,7 @@ function isIdentity(numbers: Uint32Array): boolean {
 interface OrderedFaces {
   readonly offsets: Uint32Array
   readonly vertices: Uint32Array
-  readonly materials: Int32Array
+  readonly materials: Int32Array | null
   /** cornerCount; the primitive of each corner. Null: there is one. */
   readonly isIn: Uint32Array | null
 }
@@ -185,15 +208,18 @@ interface OrderedFaces {
 function orderFaces(gathered: Gathered, order: Uint32Array | null): OrderedFaces {
   const faceCount = gathered.sizes.length
   const offsets = new Uint32Array(faceCount + 1)
-  const materials = new Int32Array(faceCount)
+  const isOne = gathered.primitives.length < 2
+  if (isOne && !order) {
+    for (let face = 0; face < faceCount; face++) offsets[face + 1] = offsets[face]! + gathered.sizes[face]!
+    return { offsets, vertices: gathered.vertices, materials: gathered.materials, isIn: null }
+  }
+  const materials = gathered.materials && new Int32Array(faceCount)
   for (let face = 0; face < faceCount; face++) {
     const own = order ? order[face]! : face
     offsets[own + 1] = gathered.sizes[face]!
-    materials[own] = gathered.materials[face]!
+    if (materials) materials[own] = gathered.materials![face]!
   }
   for (let face = 0; face < faceCount; face++) offsets[face + 1]! += offsets[face]!
-  const isOne = gathered.primitives.length < 2
-  if (isOne && !order) return { offsets, vertices: gathered.vertices, materials, isIn: null }
   const vertices = new Uint32Array(gathered.vertices.length)
   const isIn = isOne ? null : new Uint32Array(gathered.vertices.length)
   let from = 0

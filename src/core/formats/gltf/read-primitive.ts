@@ -53,6 +53,7 @@ function fitsCut({ triangles, corners }: PolygonCut, listed: Uint32Array): boole
 }
 
 /**
+ * @param isUsed vertex count; set to 1 for those that are corners.
  * @param cuts by the number of their first triangle; none where a note of them no longer fits, which `stale` is told.
  * @param isEncoded consecutive triangles with one first vertex are a polygon, cut into a fan.
  * @param place what the primitive is called in messages; triangles beyond its vertices are left out and told.
@@ -60,7 +61,7 @@ function fitsCut({ triangles, corners }: PolygonCut, listed: Uint32Array): boole
 export function readFaces(
   mode: number,
   indices: Uint32Array,
-  vertexCount: number,
+  isUsed: Uint8Array,
   isEncoded: boolean,
   cuts: ReadonlyMap<number, PolygonCut> | null,
   place: string,
@@ -68,7 +69,12 @@ export function readFaces(
 ): PrimitiveFaces & { readonly isStale: boolean } {
   let triangles = trianglesOf(mode, indices)
   let broken = 0
-  for (let at = 0; at < triangles.length; at++) if (triangles[at]! >= vertexCount) broken++
+  const vertexCount = isUsed.length
+  for (let at = 0; at < triangles.length; at++) {
+    const vertex = triangles[at]!
+    if (vertex < vertexCount) isUsed[vertex] = 1
+    else broken++
+  }
   if (broken > 0) {
     const sound: number[] = []
     let told = false
@@ -86,6 +92,9 @@ export function readFaces(
       }
     }
     triangles = Uint32Array.from(sound)
+    // what stood in triangles that are left out is no corner
+    isUsed.fill(0)
+    for (const vertex of sound) isUsed[vertex] = 1
   }
   const count = triangles.length / 3
   const isStale =

@@ -490,7 +490,7 @@ describe('what a file may hold', () => {
     const steps = Array.from({ length: 24 }, (_none, at) => `def Xform "n${at}" { def Xform "l" ( references = </n${at + 1}> ) {} def Xform "r" ( references = </n${at + 1}> ) {} }`) // prettier-ignore
     const result = text(`${steps.join('\n')}\ndef Xform "n24" {}`, '( metersPerUnit = 1 )')
     expect(codes(result)).toContain('usd.too-many')
-  }, 60000)
+  })
 })
 
 describe('text that says little or is cut', () => {
