@@ -75,9 +75,7 @@ export async function runTests(only) {
     await judge(SHOWN)
   }
   const server = (stdio) =>
-    withDatabase('test-postgres', (url) =>
-      vitest('server', { env: { KELBO_DATABASE_URL: url }, stdio }),
-    )
+    withDatabase('test-postgres', (url) => vitest('server', { env: { KELBO_DATABASE_URL: url }, stdio }))
   const browser = (stdio) =>
     withDatabase('test-postgres-browser', (url) => browserTests(url, counts, count, stdio))
   // whatever becomes of the one, the others are waited for

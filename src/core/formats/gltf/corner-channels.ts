@@ -11,8 +11,8 @@ export function floatsOf(values: ArrayLike<number>, broken: { count: number }): 
   const floats = new Float32Array(values.length)
   for (let at = 0; at < values.length; at++) {
     const value = Math.fround(values[at]!)
-    // a zero with a sign says nothing more than one without
-    if (Number.isFinite(value)) floats[at] = value + 0
+    // a zero with a sign says nothing more than one without; what is taken from itself is 0 unless it is no number
+    if (value - value === 0) floats[at] = value + 0
     else broken.count++
   }
   return floats
@@ -23,7 +23,9 @@ function unitVectors(values: Float64Array, fallback: (index: number) => readonly
   const units = new Float32Array(values.length)
   for (let at = 0; at < values.length; at += 3) {
     let [x, y, z] = [values[at]!, values[at + 1]!, values[at + 2]!]
-    let length = Math.hypot(x, y, z)
+    let length = Math.sqrt(x * x + y * y + z * z)
+    // squares of what is very long or short are no numbers any more
+    if (!(length > 1e-100 && length < 1e100)) length = Math.hypot(x, y, z)
     // what is shorter than any float is too rough to say a direction
     if (!(length > 1e-38) || !Number.isFinite(length)) {
       ;[x, y, z] = fallback(at / 3) as [number, number, number]
@@ -41,11 +43,16 @@ function unitVectors(values: Float64Array, fallback: (index: number) => readonly
 
 const UP = [0, 1, 0] as const
 
+function isLacking(indices: Int32Array): boolean {
+  for (let corner = 0; corner < indices.length; corner++) if (indices[corner]! < 0) return true
+  return false
+}
+
 /** Normals of every corner; those that a mesh lacks are computed. */
 function writtenNormals(mesh: Mesh): { normals: CornerNormals; isComputed: boolean; isMended: boolean } {
   const { normals } = mesh
   if (!normals) return { normals: computeNormals(mesh, null), isComputed: true, isMended: false }
-  if (normals.indices.every((index) => index >= 0)) return { normals, isComputed: false, isMended: false }
+  if (!isLacking(normals.indices)) return { normals, isComputed: false, isMended: false }
   const computed = computeNormals(mesh, null)
   const offset = normals.values.length / 3
   const values = new Float64Array(normals.values.length + computed.values.length)

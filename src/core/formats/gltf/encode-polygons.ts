@@ -40,7 +40,9 @@ export function encodePolygons(
   let facts: ReturnType<typeof createMeshFacts> | null = null
   const cross = new Float64Array(3)
   const triangleNormal = (a: number, b: number, c: number, into: Float64Array): void => {
-    const [p, q, r] = [3 * faceVertices[a]!, 3 * faceVertices[b]!, 3 * faceVertices[c]!]
+    const p = 3 * faceVertices[a]!
+    const q = 3 * faceVertices[b]!
+    const r = 3 * faceVertices[c]!
     const ux = points[q]! - points[p]!
     const uy = points[q + 1]! - points[p + 1]!
     const uz = points[q + 2]! - points[p + 2]!
@@ -54,11 +56,20 @@ export function encodePolygons(
   const sum = new Float64Array(3)
   /** Whether a fan from a corner covers the polygon once: all its triangles face as the whole does. */
   const isFan = (start: number, size: number, from: number): boolean => {
+    let there = from + 1 === size ? 0 : from + 1
     for (let k = 1; k + 1 < size; k++) {
-      triangleNormal(start + from, start + ((from + k) % size), start + ((from + k + 1) % size), cross)
+      const after = there + 1 === size ? 0 : there + 1
+      triangleNormal(start + from, start + there, start + after, cross)
+      there = after
       if (cross[0]! * sum[0]! + cross[1]! * sum[1]! + cross[2]! * sum[2]! < 0) return false
     }
     return true
+  }
+  /** Whether both triangles of a quad face as the whole does: the last one's normal, and the rest of their sum. */
+  const bulges = (): boolean => {
+    const whole = sum[0]! * sum[0]! + sum[1]! * sum[1]! + sum[2]! * sum[2]!
+    const second = cross[0]! * sum[0]! + cross[1]! * sum[1]! + cross[2]! * sum[2]!
+    return second >= 0 && whole - second >= 0
   }
   let before = -1
   for (let at = 0; at < faces.length; at++) {
@@ -66,12 +77,26 @@ export function encodePolygons(
     const start = faceOffsets[face]!
     const size = faceOffsets[face + 1]! - start
     if (size < 3) continue
-    sum.fill(0)
-    for (let k = 1; k + 1 < size; k++) {
+    sum[0] = sum[1] = sum[2] = 0
+    // a triangle is a fan from any of its corners
+    for (let k = 1; size > 3 && k + 1 < size; k++) {
       triangleNormal(start, start + k, start + k + 1, cross)
-      for (let axis = 0; axis < 3; axis++) sum[axis]! += cross[axis]!
+      sum[0] += cross[0]!
+      sum[1]! += cross[1]!
+      sum[2]! += cross[2]!
     }
     let from = 0
+    // most polygons have four corners and bulge everywhere: from the first one they are a fan
+    if (size === 4 && cornerVertices[start] !== before && bulges()) {
+      const apex = cornerVertices[start]!
+      indices[used] = indices[used + 3] = apex
+      indices[used + 1] = cornerVertices[start + 1]!
+      indices[used + 2] = indices[used + 4] = cornerVertices[start + 2]!
+      indices[used + 5] = cornerVertices[start + 3]!
+      used += 6
+      before = apex
+      continue
+    }
     while (from < size && (cornerVertices[start + from] === before || !isFan(start, size, from))) from++
     const first = used / 3
     if (from < size) {

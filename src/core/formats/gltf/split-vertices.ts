@@ -21,45 +21,74 @@ export interface SplitVertices {
   readonly values: ReadonlyMap<string, Float32Array>
 }
 
+/**
+ * Vertices of a mesh whose corners carry everything by the numbers of their points, as where a file had no seams and no hard
+ * edges: they are its points. Null for any other.
+ */
+function unsplit(mesh: Mesh, channels: readonly CornerChannel[]): SplitVertices | null {
+  const pointCount = mesh.points.length / 3
+  const { faceVertices } = mesh
+  if (channels.some(({ values, width }) => values.length !== width * pointCount)) return null
+  for (const { indices } of channels)
+    for (let corner = 0; corner < faceVertices.length; corner++)
+      if (indices[corner] !== faceVertices[corner]) return null
+  const isUsed = new Uint8Array(pointCount)
+  for (let corner = 0; corner < faceVertices.length; corner++) isUsed[faceVertices[corner]!] = 1
+  // a point without corners carries nothing, whatever stands at its number
+  if (isUsed.includes(0)) return null
+  const vertexPoints = new Uint32Array(pointCount)
+  for (let point = 0; point < pointCount; point++) vertexPoints[point] = point
+  return {
+    vertexCount: pointCount,
+    vertexPoints,
+    cornerVertices: faceVertices,
+    values: new Map(channels.map(({ semantic, values }) => [semantic, values])),
+  }
+}
+
 /** Every point has at least one vertex, also where no polygon has it. */
 export function splitVertices(mesh: Mesh, channels: readonly CornerChannel[]): SplitVertices {
+  const asItIs = unsplit(mesh, channels)
+  if (asItIs) return asItIs
   const pointCount = mesh.points.length / 3
   const { faceVertices } = mesh
   const cornerCount = faceVertices.length
-  const width = channels.reduce((sum, channel) => sum + channel.width, 0)
+  const channelCount = channels.length
   const heads = new Int32Array(pointCount).fill(-1)
   const next = new Int32Array(cornerCount)
-  // the corner that a vertex was first met at has its values
-  const firsts = new Int32Array(cornerCount)
+  const pointOf = new Uint32Array(cornerCount)
   const found = new Uint32Array(cornerCount)
-  const row = new Float32Array(width)
-  let held = new Float32Array(Math.max(width * pointCount, 1))
+  // the corner that a vertex was first met at has its values; held by their numbers, which mostly tell whether they are the same
+  let held = new Int32Array(Math.max(channelCount * pointCount, 1))
   const sizes = new Uint32Array(pointCount)
   let count = 0
-  for (let corner = 0; corner < cornerCount; corner++) {
-    let at = 0
-    for (const { width: own, values, indices } of channels) {
+  const isHeld = (vertex: number, corner: number): boolean => {
+    for (let at = 0; at < channelCount; at++) {
+      const { indices, values, width } = channels[at]!
+      const own = held[vertex * channelCount + at]!
       const index = indices[corner]!
-      for (let k = 0; k < own; k++) row[at++] = index < 0 ? 0 : values[index * own + k]!
+      if (own === index) continue
+      for (let k = 0; k < width; k++) {
+        const value = index < 0 ? 0 : values[index * width + k]!
+        if ((own < 0 ? 0 : values[own * width + k]!) !== value) return false
+      }
     }
+    return true
+  }
+  for (let corner = 0; corner < cornerCount; corner++) {
     const point = faceVertices[corner]!
     let vertex = heads[point]!
-    search: while (vertex >= 0) {
-      const base = vertex * width
-      let k = 0
-      while (k < width && held[base + k] === row[k]) k++
-      if (k === width) break search
-      vertex = next[vertex]!
-    }
+    while (vertex >= 0 && !isHeld(vertex, corner)) vertex = next[vertex]!
     if (vertex < 0) {
       vertex = count++
-      if (count * width > held.length) {
-        const larger = new Float32Array(2 * held.length + width)
+      if (count * channelCount > held.length) {
+        const larger = new Int32Array(2 * held.length + channelCount)
         larger.set(held)
         held = larger
       }
-      held.set(row, vertex * width)
-      firsts[vertex] = point
+      for (let at = 0; at < channelCount; at++)
+        held[vertex * channelCount + at] = channels[at]!.indices[corner]!
+      pointOf[vertex] = point
       next[vertex] = heads[point]!
       heads[point] = vertex
       sizes[point]!++
@@ -73,23 +102,21 @@ export function splitVertices(mesh: Mesh, channels: readonly CornerChannel[]): S
   const vertexCount = starts[pointCount]!
   const places = new Uint32Array(count)
   const used = starts.slice(0, pointCount)
-  for (let vertex = 0; vertex < count; vertex++) places[vertex] = used[firsts[vertex]!]!++
+  for (let vertex = 0; vertex < count; vertex++) places[vertex] = used[pointOf[vertex]!]!++
   const vertexPoints = new Uint32Array(vertexCount)
   for (let point = 0; point < pointCount; point++)
-    vertexPoints.fill(point, starts[point]!, starts[point + 1]!)
+    for (let vertex = starts[point]!; vertex < starts[point + 1]!; vertex++) vertexPoints[vertex] = point
   const values = new Map<string, Float32Array>()
-  let offset = 0
-  for (const { semantic, width: own } of channels) {
-    const list = new Float32Array(own * vertexCount)
-    for (let vertex = 0; vertex < count; vertex++)
-      for (let k = 0; k < own; k++) list[own * places[vertex]! + k] = held[vertex * width + offset + k]!
+  channels.forEach(({ semantic, width, values: own }, at) => {
+    const list = new Float32Array(width * vertexCount)
+    for (let vertex = 0; vertex < count; vertex++) {
+      const index = held[vertex * channelCount + at]!
+      if (index < 0) continue
+      const to = width * places[vertex]!
+      for (let k = 0; k < width; k++) list[to + k] = own[width * index + k]!
+    }
     values.set(semantic, list)
-    offset += own
-  }
-  return {
-    vertexCount,
-    vertexPoints,
-    cornerVertices: found.map((vertex) => places[vertex]!),
-    values,
-  }
+  })
+  for (let corner = 0; corner < cornerCount; corner++) found[corner] = places[found[corner]!]!
+  return { vertexCount, vertexPoints, cornerVertices: found, values }
 }

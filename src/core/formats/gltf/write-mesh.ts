@@ -59,9 +59,8 @@ export function writeMesh(
     ...loose.map(({ vertices }) => Uint32Array.from(new Set(vertices)).sort()),
   ]
   const left = unused(pieces, split.vertexPoints, pointCount)
-  pieces[0] = Uint32Array.from([...pieces[0]!, ...left]).sort()
-  let met = 0
-  const isNumbered = pieces.every((piece) => piece.every((vertex) => split.vertexPoints[vertex] === met++))
+  if (left.length) pieces[0] = joined(pieces[0]!, left)
+  const isNumbered = isCounted(pieces, split.vertexPoints)
   if (!isNumbered && pointCount > MOST_NUMBERED)
     lost.add('which points were split, of parts with more than 16.7 million')
   const influences = settings.shapes && mesh.skin ? influencesOf(mesh, lost) : null
@@ -71,15 +70,19 @@ export function writeMesh(
     piece: Uint32Array,
     isThere: (semantic: string) => boolean,
   ): { attributes: Record<string, number>; targets: Record<string, number>[] } => {
-    const vertexPoints = piece.map((vertex) => split.vertexPoints[vertex]!)
+    const isAll = piece.length === split.vertexCount
+    const vertexPoints = isAll ? split.vertexPoints : elementsAt(split.vertexPoints, piece)
     const options = { target: TARGETS.vertices }
     const attributes: Record<string, number> = {
-      POSITION: writer.floats(pick(points, 3, vertexPoints), 'VEC3', { bounds: true, ...options }),
+      POSITION: writer.floats(isAll && isNumbered ? points : pick(points, 3, vertexPoints), 'VEC3', {
+        bounds: true,
+        ...options,
+      }),
     }
     for (const { semantic, width } of list)
       if (isThere(semantic))
         attributes[semantic] = writer.floats(
-          pick(split.values.get(semantic)!, width, piece),
+          isAll ? split.values.get(semantic)! : pick(split.values.get(semantic)!, width, piece),
           TYPES[width - 1]!,
           options,
         )
@@ -94,16 +97,17 @@ export function writeMesh(
     }
   }
 
-  const order: number[] = []
+  const order = joinedFaces(groups, faceCount)
   const extensions = new Set<string>()
   const primitives: Record<string, unknown>[] = []
   const localOf = new Uint32Array(split.vertexCount)
-  const number = (piece: Uint32Array): void => piece.forEach((vertex, at) => (localOf[vertex] = at))
+  const number = (piece: Uint32Array): void => {
+    for (let at = 0; at < piece.length; at++) localOf[piece[at]!] = at
+  }
   groups.forEach(({ faces, material, mask, hasPolygons }, at) => {
     const piece = pieces[at]!
     number(piece)
     const { indices, cuts } = encodePolygons(mesh, faces, split.cornerVertices, hasPolygons)
-    for (const face of faces) order.push(face)
     if (hasPolygons) extensions.add('FB_ngon_encoding')
     const { attributes, targets } = writeVertices(piece, (semantic) => {
       const bit = masked.indexOf(semantic)
@@ -113,7 +117,7 @@ export function writeMesh(
     primitives.push({
       attributes,
       indices: writer.indices(
-        indices.map((vertex) => localOf[vertex]!),
+        piece.length === split.vertexCount ? indices : elementsAt(localOf, indices),
         piece.length,
       ),
       ...(material >= 0 && material < materials.length && settings.materials !== 'none' ? { material } : {}),
@@ -145,7 +149,7 @@ export function writeMesh(
   })
   if (mesh.lines && mesh.lines.uvs.some((uv) => uv >= 0)) lost.add('UVs of lines')
 
-  const isSorted = order.every((face, at) => face === at)
+  const isSorted = groups.length < 2 || order.every((face, at) => face === at)
   const own = { ...notes, ...notesOf(mesh, settings) }
   const { tangents: computedTangents, ...kept } = own
   const extras = {
@@ -166,6 +170,39 @@ export function writeMesh(
       ...writeExtras(extras as never, mesh.kept),
     },
   }
+}
+
+function elementsAt(values: Uint32Array, places: Uint32Array): Uint32Array {
+  const elements = new Uint32Array(places.length)
+  for (let at = 0; at < places.length; at++) elements[at] = values[places[at]!]!
+  return elements
+}
+
+/** Rising numbers, and some more. */
+const joined = (numbers: Uint32Array, more: readonly number[]): Uint32Array => {
+  const all = new Uint32Array(numbers.length + more.length)
+  all.set(numbers)
+  all.set(more, numbers.length)
+  return all.sort()
+}
+
+/** Whether vertices, as they are written, are the points counted through. */
+function isCounted(pieces: readonly Uint32Array[], vertexPoints: Uint32Array): boolean {
+  let met = 0
+  for (const piece of pieces)
+    for (let at = 0; at < piece.length; at++) if (vertexPoints[piece[at]!] !== met++) return false
+  return true
+}
+
+/** Faces as primitives draw them, one after the other. */
+function joinedFaces(groups: readonly FaceGroup[], faceCount: number): Uint32Array {
+  const faces = new Uint32Array(faceCount)
+  let at = 0
+  for (const group of groups) {
+    faces.set(group.faces, at)
+    at += group.faces.length
+  }
+  return faces
 }
 
 /** Values of some elements, one after the other. */
@@ -199,8 +236,9 @@ function verticesOf(
 /** A vertex of each point that nothing draws: it goes along, so that it is there when the file comes back. */
 function unused(pieces: readonly Uint32Array[], vertexPoints: Uint32Array, pointCount: number): number[] {
   const isThere = new Uint8Array(pointCount)
-  for (const piece of pieces) for (const vertex of piece) isThere[vertexPoints[vertex]!] = 1
+  for (const piece of pieces) for (let at = 0; at < piece.length; at++) isThere[vertexPoints[piece[at]!]!] = 1
   const left: number[] = []
+  if (!isThere.includes(0)) return left
   vertexPoints.forEach((point, vertex) => {
     if (isThere[point]) return
     isThere[point] = 1
@@ -252,14 +290,15 @@ interface FaceGroup {
  */
 function groupFaces(mesh: Mesh, faceMasks: Uint32Array): FaceGroup[] {
   const groups = new Map<string, FaceGroup>()
+  let group: FaceGroup | undefined
   for (let face = 0; face < faceMasks.length; face++) {
     const hasPolygons = mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]! > 3
     const material = mesh.faceMaterials?.[face] ?? -1
     const mask = faceMasks[face]!
-    const key = `${material} ${mask} ${hasPolygons}`
-    let group = groups.get(key)
-    if (!group) {
-      group = { faces: [], material, mask, hasPolygons }
+    // most are as the one before
+    if (group?.material !== material || group.mask !== mask || group.hasPolygons !== hasPolygons) {
+      const key = `${material} ${mask} ${hasPolygons}`
+      group = groups.get(key) ?? { faces: [], material, mask, hasPolygons }
       groups.set(key, group)
     }
     group.faces.push(face)
