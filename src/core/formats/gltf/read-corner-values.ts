@@ -1,4 +1,5 @@
 /** What vertices carry, as values of corners: vertices of one point that say the same share a value. */
+import { signed } from '../../base/bytes/signed.ts'
 import type { ColorSet, UvSet } from '../../scene/mesh.ts'
 import type { Gathered } from './gather-primitives.ts'
 
@@ -78,10 +79,6 @@ interface VerticesMet {
   readonly order: Uint32Array | null
   readonly indices: Int32Array
 }
-
-/** Numbers below 2^31 seen as ones that could have a sign. */
-export const signed = ({ buffer, byteOffset, length }: Uint32Array): Int32Array =>
-  new Int32Array(buffer, byteOffset, length)
 
 function metInOrder(vertices: Uint32Array, { vertexCount, isFull }: Gathered): VerticesMet {
   if (isFull) return { order: null, indices: signed(vertices) }

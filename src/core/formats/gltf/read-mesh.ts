@@ -1,9 +1,10 @@
 /** Meshes: several primitives of one mesh are one part. Source: glTF 2.0, section 3.7. */
+import { signed } from '../../base/bytes/signed.ts'
 import type { BlendShape, KeptLayer, Mesh, PolyLines } from '../../scene/mesh.ts'
 import { EMPTY_MESH } from '../../scene/mesh.ts'
 import type { Accessors } from './read-accessor.ts'
 import type { GltfReading } from './read-buffers.ts'
-import { readColors, readCornerValues, readUvSets, signed, type Corners } from './read-corner-values.ts'
+import { readColors, readCornerValues, readUvSets, type Corners } from './read-corner-values.ts'
 import { joinVertices } from '../../mesh/welds/join-vertices.ts'
 import { listOf, numbersOf, objectOf, partOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import { keptExtras } from './kept-extras.ts'

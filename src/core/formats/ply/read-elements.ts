@@ -9,7 +9,8 @@ export interface PlyColumn {
   readonly property: PlyProperty
   /** Of a list: where the values of each entry begin, entry count + 1. */
   readonly offsets: Uint32Array | null
-  readonly values: Float64Array
+  /** Doubles, but for polygons as most binary files have them. */
+  readonly values: Float64Array | Int32Array | Uint32Array
 }
 export interface PlyEntries {
   readonly element: PlyElement
@@ -195,7 +196,8 @@ function readPlainList(
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const most = Math.min(element.count, bytes.length - start)
   const offsets = new Uint32Array(most + 1)
-  let values = new Float64Array(Math.min(4 * most, Math.floor((bytes.length - start) / 4)))
+  const Numbers = type === 'int32' ? Int32Array : Uint32Array
+  let values = new Numbers(Math.min(4 * most, Math.floor((bytes.length - start) / 4)))
   let used = 0
   let at = start
   let count = 0
@@ -203,13 +205,13 @@ function readPlainList(
     const size = bytes[at]!
     if (at + 1 + 4 * size > bytes.length || at >= bytes.length) break
     if (used + size > values.length) {
-      const larger = new Float64Array(2 * values.length + size)
+      const larger = new Numbers(2 * values.length + size)
       larger.set(values)
       values = larger
     }
     at++
-    for (let k = 0; k < size; k++, at += 4)
-      values[used++] = type === 'int32' ? view.getInt32(at, isLittle) : view.getUint32(at, isLittle)
+    // bits alone: what they stand for is the array's
+    for (let k = 0; k < size; k++, at += 4) values[used++] = view.getInt32(at, isLittle)
     offsets[count + 1] = used
   }
   return {
@@ -217,7 +219,7 @@ function readPlainList(
       element,
       count,
       columns: [
-        { property: property!, offsets: offsets.slice(0, count + 1), values: values.subarray(0, used) },
+        { property: property!, offsets: offsets.subarray(0, count + 1), values: values.subarray(0, used) },
       ],
     },
     end: at,

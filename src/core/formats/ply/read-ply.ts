@@ -11,6 +11,7 @@ import {
   type UvSet,
 } from '../../scene/mesh.ts'
 import { EMPTY_SCENE, rootNodes, type Scene, type SceneImage } from '../../scene/scene.ts'
+import { signed } from '../../base/bytes/signed.ts'
 import { joinMesh } from '../../mesh/welds/join-mesh.ts'
 import { findImage } from '../package/find-image.ts'
 import { stemOf, type PackageFile } from '../package/package-file.ts'
@@ -72,13 +73,16 @@ function polygonsOf(faces: PlyEntries | undefined, pointCount: number, messages:
   const lists = named(faces, ...CORNERS)
   if (!faces || !lists?.offsets)
     return { faceOffsets: new Uint32Array(1), faceVertices: new Uint32Array(0), entries: new Uint32Array(0) }
+  const whole = wholePolygons(lists, faces.count, pointCount)
+  if (whole) return whole
   const offsets = new Uint32Array(faces.count + 1)
   const vertices = new Uint32Array(lists.values.length)
   const entries = new Uint32Array(faces.count)
   let faceCount = 0
   let used = 0
   for (let entry = 0; entry < faces.count; entry++) {
-    const [start, end] = [lists.offsets[entry]!, lists.offsets[entry + 1]!]
+    const start = lists.offsets[entry]!
+    const end = lists.offsets[entry + 1]!
     let wrong = -1
     for (let at = start; at < end; at++) {
       const point = lists.values[at]!
@@ -98,6 +102,18 @@ function polygonsOf(faces: PlyEntries | undefined, pointCount: number, messages:
     faceVertices: vertices.slice(0, used),
     entries: entries.subarray(0, faceCount),
   }
+}
+
+/** Lists of whole numbers all of which are polygons, as they are; null for any other. */
+function wholePolygons({ offsets, values }: PlyColumn, count: number, pointCount: number): Polygons | null {
+  if (!offsets || values instanceof Float64Array) return null
+  for (let entry = 0; entry < count; entry++) if (offsets[entry + 1]! - offsets[entry]! < 3) return null
+  // seen without a sign what is below 0 is beyond all points
+  const faceVertices = new Uint32Array(values.buffer, values.byteOffset, values.length)
+  for (let at = 0; at < faceVertices.length; at++) if (faceVertices[at]! >= pointCount) return null
+  const entries = new Uint32Array(count)
+  for (let entry = 0; entry < count; entry++) entries[entry] = entry
+  return { faceOffsets: offsets, faceVertices, entries }
 }
 
 /** Triangles of strips: lists of points, begun anew at a negative one. */
@@ -176,12 +192,12 @@ function cornerUvs(
   return values.length ? { name, values: Float64Array.from(values), indices, depths: null } : null
 }
 
-const layer = (column: PlyColumn, per: KeptLayer['per'], values: Float64Array): KeptLayer => ({
+const layer = (column: PlyColumn, per: KeptLayer['per'], values: PlyColumn['values']): KeptLayer => ({
   kind: column.property.name,
   name: '',
   per,
   width: 1,
-  values,
+  values: values instanceof Float64Array ? values : Float64Array.from(values),
   indices: null,
   edgePoints: null,
   whole: WHOLE.test(column.property.type),
@@ -308,7 +324,7 @@ export function readPly(
 function normalsOf(vertex: PlyEntries, faceVertices: Uint32Array): CornerNormals | null {
   const columns = columnsOf(vertex, NORMALS)
   return columns && faceVertices.length
-    ? { values: interleaved(columns, vertex.count), indices: Int32Array.from(faceVertices) }
+    ? { values: interleaved(columns, vertex.count), indices: signed(faceVertices) }
     : null
 }
 
@@ -327,7 +343,7 @@ function uvSetsOf(
         {
           name,
           values: interleaved(columns, vertex.count),
-          indices: Int32Array.from(polygons.faceVertices),
+          indices: signed(polygons.faceVertices),
           depths: null,
         },
       ]
