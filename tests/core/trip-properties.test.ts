@@ -2,6 +2,7 @@
 import { defaultsOf } from '../../src/core/base/options/option.ts'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
+import { buildCourierHeron } from '../../src/core/practice/demo/courier-heron.ts'
 import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
 import { moveToSpace, triangulateScene } from '../../src/core/formats/arrange/arrange-scene.ts'
@@ -150,5 +151,27 @@ describe('a hop with any faults', () => {
       }),
       { numRuns: howMany(2, 50), seed: 13 },
     )
+  })
+})
+
+describe('out by a format that keeps 32 bits, and home by one that keeps all', () => {
+  const heron = buildCourierHeron()
+  const through = (scene: Scene, id: string): Scene => {
+    const format = FORMATS.find((candidate) => candidate.id === id)!
+    const options = defaultsOf(format.writeOptions)
+    const { files, space } = format.write(scene, `x${format.endings[0]!}`, options)
+    return readPackage(files, readBackOptions(space, options)).scene
+  }
+  test.each([
+    ['gltf', 'obj'],
+    ['gltf', 'fbx'],
+    ['alembic', 'collada'],
+    ['stl', 'ply'],
+  ])('%s, then %s: no point has moved, and taking points takes none', (out, home) => {
+    const returned = recogniseReturn(heron, through(through(heron, out), home), { undoWhole: true }).returned
+    const { rows } = compareScenes(heron, returned)
+    expect(rows).toHaveLength(12)
+    for (const { name, cells } of rows) expect(['same', 'within'], name).toContain(cells.points!.state)
+    expect(reconcile(heron, returned, { take: ['points'] }).taken.points).toBeUndefined()
   })
 })

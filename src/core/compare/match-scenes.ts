@@ -39,6 +39,7 @@ export interface KeptMatching {
 interface PlacedPart {
   readonly master: Mesh
   readonly inPart: Mesh
+  readonly countedFrom: MatchedPart['countedFrom']
   readonly returnedLocal: Matrix
   readonly placedOtherwise: boolean
 }
@@ -62,6 +63,7 @@ function createPlacer(master: Scene, returned: Scene): (match: PartMatch) => Pla
     return {
       master: masterMesh,
       placedOtherwise,
+      countedFrom: [matrix[12]!, matrix[13]!, matrix[14]!],
       returnedLocal: isIdentity(change)
         ? node.local
         : multiplyMatrices(multiplyMatrices(change, node.local), changeBack),

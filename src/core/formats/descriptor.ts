@@ -79,8 +79,6 @@ export interface FormatDescriptor {
   readonly besideEndings: readonly string[]
   /** False: its points are in the world, so a part's own space is known through the master only. */
   readonly hasTransforms: boolean
-  /** Its numbers are kept in 32 bits at most, whatever they were; absent: they stay as they are. */
-  readonly roundsNumbers?: boolean
   /** Traits that the format has words for, as far as one file goes, by their ids. */
   readonly carries: readonly string[]
   /** What the artist is told of the format where it may be chosen. */

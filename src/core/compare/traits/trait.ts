@@ -85,6 +85,8 @@ export interface MatchedPart {
    */
   readonly returned: Mesh
   readonly correspondence: Correspondence
+  /** Where the numbers of the returned part count from, in the master part's own space: they are rounded the more the farther from there. */
+  readonly countedFrom: readonly [number, number, number]
   /** The returned part's transform where it stood in the master's unit and axes. */
   readonly returnedLocal: Matrix
   /** The part stands where it stood, though the returned file says so by other transforms. */
@@ -96,6 +98,9 @@ export interface PartComparison extends MatchedPart {
   readonly masterScene: Scene
   readonly returnedScene: Scene
 }
+
+/** How far from a place of a part a point may lie and not have moved, in the part's unit. */
+export type PointTolerance = (x: number, y: number, z: number) => number
 
 /** Target element to source element, -1 for none. */
 export interface CarryMap {
@@ -113,8 +118,8 @@ export interface CarryContext {
   readonly ontoMaster: boolean
   /** Source material to the material of the target's scene; -1 for none. */
   readonly materialOf: (material: number) => number
-  /** Absolute, in the part's own unit: points nearer than this keep the target's exact numbers. */
-  readonly pointTolerance: number
+  /** Points that lie closer than this keep the target's exact numbers. */
+  readonly pointTolerance: PointTolerance
 }
 
 /**

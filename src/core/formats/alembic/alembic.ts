@@ -55,7 +55,6 @@ export const alembic: FormatDescriptor = {
   name: 'Alembic',
   endings: ['.abc'],
   besideEndings: [],
-  roundsNumbers: true,
   hasTransforms: true,
   carries: ['topology', 'points', 'uvs', 'smoothing', 'normals', 'creases', 'transforms', 'names', 'materials', 'groups', 'colours'], // prettier-ignore
   line: 'Polygons, creases, every UV set and sets of polygons, under a hierarchy; no unit, no materials beyond names. No other program has confirmed what Kelbo makes of it.',

@@ -63,7 +63,6 @@ export const gltf: FormatDescriptor = {
   endings: ['.glb', '.gltf'],
   endingFor: ({ form }) => (form === 'beside' || form === 'inside' ? '.gltf' : '.glb'),
   besideEndings: ['.bin'],
-  roundsNumbers: true,
   hasTransforms: true,
   carries: [
     'topology',

@@ -43,7 +43,6 @@ export const stl: FormatDescriptor = {
   name: 'STL',
   endings: ['.stl'],
   besideEndings: [],
-  roundsNumbers: true,
   hasTransforms: false,
   carries: ['points', 'names', 'colours'],
   line: 'Triangles alone, as printing takes them; no UVs, no materials, no unit.',

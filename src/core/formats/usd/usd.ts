@@ -72,7 +72,6 @@ export const usd: FormatDescriptor = {
   endingFor: ({ form }) => (form === 'package' ? '.usdz' : '.usda'),
   // layers that a file takes in
   besideEndings: ['.usda', '.usdc', '.usd'],
-  roundsNumbers: true,
   hasTransforms: true,
   carries: [
     'topology',

@@ -98,7 +98,7 @@ export function carryOverSurface(
       map: { ...map, faces: facesByShare(places, target, map, keyOf) },
       ontoMaster: false,
       materialOf: (material) => material,
-      pointTolerance: 0,
+      pointTolerance: () => 0,
     })
     traits.add(trait)
     for (const face of places.newFaces) taking.add(face)

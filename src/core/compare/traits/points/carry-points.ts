@@ -1,16 +1,19 @@
 import { type Mesh } from '../../../scene/mesh.ts'
-import type { CarryMap } from '../trait.ts'
+import type { CarryMap, PointTolerance } from '../trait.ts'
 
 /** @param tolerance points that lie closer to the source's keep the target's exact numbers. */
-export function carryPoints(target: Mesh, source: Mesh, map: CarryMap, tolerance: number): Mesh {
+export function carryPoints(target: Mesh, source: Mesh, map: CarryMap, tolerance: PointTolerance): Mesh {
   const points = target.points.slice()
   for (let point = 0; point < map.points.length; point++) {
     const from = map.points[point]!
     if (from < 0) continue
-    const dx = source.points[3 * from]! - points[3 * point]!
-    const dy = source.points[3 * from + 1]! - points[3 * point + 1]!
-    const dz = source.points[3 * from + 2]! - points[3 * point + 2]!
-    if (Math.sqrt(dx * dx + dy * dy + dz * dz) <= tolerance) continue
+    const x = points[3 * point]!
+    const y = points[3 * point + 1]!
+    const z = points[3 * point + 2]!
+    const dx = source.points[3 * from]! - x
+    const dy = source.points[3 * from + 1]! - y
+    const dz = source.points[3 * from + 2]! - z
+    if (Math.sqrt(dx * dx + dy * dy + dz * dz) <= tolerance(x, y, z)) continue
     points[3 * point] = source.points[3 * from]!
     points[3 * point + 1] = source.points[3 * from + 1]!
     points[3 * point + 2] = source.points[3 * from + 2]!

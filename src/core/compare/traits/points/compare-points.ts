@@ -4,19 +4,46 @@ import { closestSurface, distancesToSurface } from '../../../mesh/closest/closes
 import { faceCountOf, pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { unitSuffix } from '../length-text.ts'
 import { FARTHEST, FLOAT_ROUNDING, soundDeviation } from '../sound-deviation.ts'
-import { compared, NOTHING, sameWhereMatched, toldDeviation, type TraitComparison } from '../trait.ts'
+import {
+  compared,
+  NOTHING,
+  sameWhereMatched,
+  toldDeviation,
+  type PointTolerance,
+  type TraitComparison,
+} from '../trait.ts'
 
 /** Share of the part's diagonal below which a point has not moved: six digits of text survive it. */
 export const POINT_TOLERANCE = 1e-6
 
 /**
- * Absolute tolerance for a part's positions, in its own unit: a share of its diagonal; where it came through 32-bit floats
- * also what those round at its distance from its own origin (an eye two metres up is a thousand times smaller than that).
+ * How far a point of a part may come back from where it was and not have moved, in the part's own unit: a share of the
+ * diagonal of its polygons, and what two roundings to 32-bit floats change so far from where numbers count from: the part's
+ * own origin, or that of the file (an eye two metres up is a thousand times smaller than that). Which programs and formats
+ * it came through nobody knows; most keep 32 bits.
+ *
+ * @param countedFrom where the numbers of the returned file count from, in the part's own space.
  */
-export function pointToleranceOf({ points }: Mesh, isRounded = false): number {
-  const bounds = boundsOf(points)
-  const farthest = isRounded && bounds ? Math.max(...[...bounds.min, ...bounds.max].map(Math.abs)) : 0
-  return Math.max(diagonalOf(bounds) * POINT_TOLERANCE, farthest * FLOAT_ROUNDING)
+export function pointToleranceOf(
+  mesh: Mesh,
+  [fromX, fromY, fromZ]: readonly [number, number, number] = [0, 0, 0],
+): PointTolerance {
+  const diagonal = diagonalOf(boundsOf(usedPoints(mesh)))
+  const share = diagonal < FARTHEST ? diagonal * POINT_TOLERANCE : 0
+  return (x, y, z) => {
+    const [dx, dy, dz] = [x - fromX, y - fromY, z - fromZ]
+    const rounding = Math.sqrt(Math.max(x * x + y * y + z * z, dx * dx + dy * dy + dz * dz)) * FLOAT_ROUNDING
+    return rounding > share && rounding < FARTHEST ? rounding : share
+  }
+}
+
+/** Places of the points that polygons have: one astray that none has says nothing of the part's size. */
+function usedPoints({ points, faceVertices }: Mesh): Float64Array {
+  if (faceVertices.length === 0) return points
+  const isUsed = new Uint8Array(points.length / 3)
+  for (let corner = 0; corner < faceVertices.length; corner++) isUsed[faceVertices[corner]!] = 1
+  if (!isUsed.includes(0)) return points
+  return points.filter((_value, at) => isUsed[Math.floor(at / 3)] === 1)
 }
 
 /** Share of the polygons below which those that are known again say nothing of the whole. */
@@ -82,18 +109,18 @@ function otherWeights(master: Mesh, returned: Mesh, { pointToReturned }: Corresp
 /**
  * Positions of paired points, in the master part's own space.
  * @param unitMeters the master's unit, for the sentence.
- * @param isRounded the returned file's numbers have 32 bits.
+ * @param countedFrom where the returned file's numbers count from, in the master part's own space.
  */
 export function comparePoints(
   master: Mesh,
   returned: Mesh,
   match: Correspondence,
   unitMeters: number | null,
-  isRounded = false,
+  countedFrom: readonly [number, number, number] = [0, 0, 0],
 ): TraitComparison {
   const total = pointCountOf(master)
   if (total === 0) return NOTHING
-  const tolerance = pointToleranceOf(master, isRounded)
+  const toleranceAt = pointToleranceOf(master, countedFrom)
   const moved: number[] = []
   const movedReturned: number[] = []
   let largest = 0
@@ -108,9 +135,12 @@ export function comparePoints(
       missing++
       continue
     }
-    const dx = master.points[3 * point]! - returned.points[3 * other]!
-    const dy = master.points[3 * point + 1]! - returned.points[3 * other + 1]!
-    const dz = master.points[3 * point + 2]! - returned.points[3 * other + 2]!
+    const x = master.points[3 * point]!
+    const y = master.points[3 * point + 1]!
+    const z = master.points[3 * point + 2]!
+    const dx = x - returned.points[3 * other]!
+    const dy = y - returned.points[3 * other + 1]!
+    const dz = z - returned.points[3 * other + 2]!
     const deviation = soundDeviation(Math.sqrt(dx * dx + dy * dy + dz * dz), () =>
       [0, 1, 2].every((axis) =>
         Object.is(master.points[3 * point + axis], returned.points[3 * other + axis]),
@@ -120,7 +150,7 @@ export function comparePoints(
     field.master[point] = field.returned[other] = deviation < FARTHEST ? deviation : NaN
     if (deviation === 0) continue
     if (deviation > largest) largest = deviation
-    if (deviation > tolerance) {
+    if (deviation > toleranceAt(x, y, z)) {
       moved.push(point)
       movedReturned.push(other)
     }

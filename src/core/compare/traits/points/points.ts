@@ -1,5 +1,4 @@
 import { type PartTraitDescriptor } from '../trait.ts'
-import { hasRoundedNumbers } from '../rounded-numbers.ts'
 import { carryPoints } from './carry-points.ts'
 import { comparePoints } from './compare-points.ts'
 
@@ -32,14 +31,8 @@ export const points: PartTraitDescriptor = {
     hash.numbers(mesh.points)
     if (mesh.pointWeights) hash.numbers(mesh.pointWeights)
   },
-  compare: ({ master, returned, correspondence, masterScene, returnedScene }) =>
-    comparePoints(
-      master,
-      returned,
-      correspondence,
-      masterScene.space.unitMeters,
-      hasRoundedNumbers(returnedScene),
-    ),
+  compare: ({ master, returned, correspondence, masterScene, countedFrom }) =>
+    comparePoints(master, returned, correspondence, masterScene.space.unitMeters, countedFrom),
   carry: {
     kind: 'elements',
     carry: (target, source, { map, pointTolerance }) => carryPoints(target, source, map, pointTolerance),

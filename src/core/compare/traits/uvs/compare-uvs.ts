@@ -30,12 +30,7 @@ function otherDepths(
  * UVs corner by corner. Which corners share a UV follows from their values: a seam is where the corners
  * round a point have different ones.
  */
-export function compareUvs(
-  master: Mesh,
-  returned: Mesh,
-  match: Correspondence,
-  isRounded = false,
-): TraitComparison {
+export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   const total = cornerCountOf(master)
   if (master.uvSets.length === 0)
     return returned.uvSets.length === 0 ? NOTHING : compared('gained', 'gained', { totalCount: total })
@@ -65,10 +60,8 @@ export function compareUvs(
         [0, 1].every((axis) => Object.is(from.values[2 * uv + axis], to.values[2 * otherUv + axis])),
       )
       if (deviation > largest) largest = deviation
-      // 32 bits round the more the farther a UV lies from the first tile
-      const size = isRounded
-        ? Math.max(Math.abs(from.values[2 * uv]!), Math.abs(from.values[2 * uv + 1]!))
-        : 0
+      // 32 bits, which it may have come through anywhere on its way, round the more the farther a UV lies from the first tile
+      const size = Math.max(Math.abs(from.values[2 * uv]!), Math.abs(from.values[2 * uv + 1]!))
       if (deviation > Math.max(UV_TOLERANCE, FLOAT_ROUNDING * size)) changed.add(corner)
     }
     for (let corner = 0; corner < total; corner++)

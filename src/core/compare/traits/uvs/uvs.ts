@@ -1,4 +1,3 @@
-import { hasRoundedNumbers } from '../rounded-numbers.ts'
 import { addShared } from '../hash-values.ts'
 import { type PartTraitDescriptor } from '../trait.ts'
 import { carryUvs } from './carry-uvs.ts'
@@ -42,8 +41,7 @@ export const uvs: PartTraitDescriptor = {
       if (set.depths) addShared(hash, set.indices, set.depths, 1)
     }
   },
-  compare: ({ master, returned, correspondence, returnedScene }) =>
-    compareUvs(master, returned, correspondence, hasRoundedNumbers(returnedScene)),
+  compare: ({ master, returned, correspondence }) => compareUvs(master, returned, correspondence),
   carry: {
     kind: 'elements',
     carry: (target, source, { map, ontoMaster }) => carryUvs(target, source, map, ontoMaster),
