@@ -83,35 +83,38 @@ function shownAt(scene: Scene, setName: string, png: Uint8Array): number[][] {
 }
 
 describe('row by row', () => {
-  test.each(IN_THE_LONG_RUN ? [0, 1, 7, 40] : [0, 7])('the same pixels as in one go, padded by %i', async (padding) => {
-    const scene = twoSets()
-    const maps = [
-      await painted('cloth_basecolor.png', (u, v) => [...hills(u, v), 0.2 + 0.6 * u], 4),
-      await painted('cloth_normal_dx.png', (u, v) => [0.5 + 0.3 * u, 0.5 - 0.2 * v, 0.9]),
-    ]
-    const made = async (pixelsAtOnce?: number) => {
-      const options = { from: 'old', set: 'new', size: 48, padding, kind: 'byName' }
-      const told: number[] = []
-      const { files, notes, refused } = await carryMaps(
-        scene,
-        maps,
-        options,
-        (share) => told.push(share),
-        NODE_HOST.images,
-        pixelsAtOnce,
-      )
-      expect(told).toEqual([...told].sort((a, b) => a - b))
-      expect(told.at(-1)).toBeCloseTo(1)
-      return { notes, refused, pixels: files.map(({ name, bytes }) => ({ name, ...readPng(bytes)! })) }
-    }
-    const whole = await made()
-    expect(whole.pixels.map(({ name, channels }) => [name, channels])).toEqual([
-      ['cloth_basecolor.png', 4],
-      ['cloth_normal_dx.png', 3],
-    ])
-    expect(whole.pixels[0]!.values.some((value) => value > 0)).toBe(true)
-    for (const rows of [1, 5, 30]) expect(await made(rows * 48)).toEqual(whole)
-  })
+  test.each(IN_THE_LONG_RUN ? [0, 1, 7, 40] : [0, 7])(
+    'the same pixels as in one go, padded by %i',
+    async (padding) => {
+      const scene = twoSets()
+      const maps = [
+        await painted('cloth_basecolor.png', (u, v) => [...hills(u, v), 0.2 + 0.6 * u], 4),
+        await painted('cloth_normal_dx.png', (u, v) => [0.5 + 0.3 * u, 0.5 - 0.2 * v, 0.9]),
+      ]
+      const made = async (pixelsAtOnce?: number) => {
+        const options = { from: 'old', set: 'new', size: 48, padding, kind: 'byName' }
+        const told: number[] = []
+        const { files, notes, refused } = await carryMaps(
+          scene,
+          maps,
+          options,
+          (share) => told.push(share),
+          NODE_HOST.images,
+          pixelsAtOnce,
+        )
+        expect(told).toEqual([...told].sort((a, b) => a - b))
+        expect(told.at(-1)).toBeCloseTo(1)
+        return { notes, refused, pixels: files.map(({ name, bytes }) => ({ name, ...readPng(bytes)! })) }
+      }
+      const whole = await made()
+      expect(whole.pixels.map(({ name, channels }) => [name, channels])).toEqual([
+        ['cloth_basecolor.png', 4],
+        ['cloth_normal_dx.png', 3],
+      ])
+      expect(whole.pixels[0]!.values.some((value) => value > 0)).toBe(true)
+      for (const rows of [1, 5, 30]) expect(await made(rows * 48)).toEqual(whole)
+    },
+  )
 })
 
 describe('carried', () => {
