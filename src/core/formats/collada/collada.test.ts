@@ -9,7 +9,7 @@ import { describe, expect, test } from 'vitest'
 import { loadAssimp, type AssimpNode } from '../../../../tests/assimp.ts'
 import { anyScene } from '../../../../tests/any-scene.ts'
 import { reference } from '../../../../tests/reference/reference.ts'
-import { cubeOf, materialOf, sceneOf } from '../../../../tests/solids.ts'
+import { cubeOf, gridOf, materialOf, sceneOf } from '../../../../tests/solids.ts'
 import { boundsOf } from '../../base/math/box.ts'
 import { encodeUtf8 } from '../../base/bytes/text.ts'
 import { multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
@@ -518,4 +518,21 @@ describe('controllers are written for what is deformed alone', () => {
     expect(controllers({ ...EMPTY_MESH, name: 'nothing', shapes: [shape] })).toBe(0)
     expect(textOf(cubeOf())).not.toContain('library_controllers')
   })
+})
+
+test('colours of points that no polygon has are told, not dropped', () => {
+  const [mesh] = sceneOf([gridOf(1, 1)]).meshes
+  const colors = { name: 'colour', components: 3 as const, values: new Float64Array(12).fill(0.5), per: 'points' as const, indices: new Int32Array(0) } // prettier-ignore
+  const cloud = {
+    ...mesh!,
+    faceOffsets: new Uint32Array(1),
+    faceVertices: new Uint32Array(0),
+    colorSets: [colors],
+  }
+  const told = (colorsToo: boolean) =>
+    writeCollada(sceneOf([cloud]), 'x.dae', { colors: colorsToo }).findings.map(
+      ({ parameters }) => parameters.what,
+    )
+  expect(told(true)).toEqual(['colours of points that no polygon has'])
+  expect(told(false)).toEqual([])
 })

@@ -50,6 +50,8 @@ export function lossesOf(mesh: Mesh, settings: ColladaWriteOptions): string[] {
   const lost: string[] = []
   if (mesh.pointElements) lost.push('single points as such')
   if (mesh.pointWeights) lost.push('rational weights of points')
+  if (settings.colors && mesh.colorSets.length && mesh.faceVertices.length === 0)
+    lost.push('colours of points that no polygon has')
   for (const { kind, per, width } of mesh.layers ?? []) {
     const isTangent = TANGENT_CHANNELS.some(([own]) => own === kind) && per === 'corners' && width === 3
     if (!isTangent || (settings.normals && !mesh.normals)) lost.push(`the layer “${kind}” of its ${per}`)

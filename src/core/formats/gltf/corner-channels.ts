@@ -19,7 +19,10 @@ export function floatsOf(values: ArrayLike<number>, broken: { count: number }): 
 }
 
 /** Vectors of length 1; those without a length take the ones that `fallback` gives for their number. */
-function unitVectors(values: Float64Array, fallback: (index: number) => readonly number[]): Float32Array {
+export function unitVectors(
+  values: Float64Array,
+  fallback: (index: number) => readonly number[],
+): Float32Array {
   const units = new Float32Array(values.length)
   for (let at = 0; at < values.length; at += 3) {
     let [x, y, z] = [values[at]!, values[at + 1]!, values[at + 2]!]

@@ -106,6 +106,16 @@ function pick(values: Float64Array, width: number, order: Uint32Array): Float64A
   return own
 }
 
+/** An attribute's values, those of the first vertex of each point. */
+export function ofPoints({ attributes }: Gathered, semantic: string, firsts: Int32Array): Float64Array {
+  const { values, width } = attributes.get(semantic)!
+  const own = new Float64Array(width * firsts.length)
+  for (let point = 0; point < firsts.length; point++)
+    for (let k = 0; k < width; k++)
+      own[width * point + k] = firsts[point]! < 0 ? 0 : values[width * firsts[point]! + k]!
+  return own
+}
+
 /** Attributes of a kind that are numbered, in the order of their numbers. */
 const numbered = ({ attributes }: Gathered, kind: string): { semantic: string; number: number }[] =>
   [...attributes.keys()]
@@ -133,13 +143,25 @@ export function readUvSets(gathered: Gathered, corners: Corners, names: readonly
   })
 }
 
-/** Colours by points where all corners of each say the same, else by corners. */
-export function readColors(gathered: Gathered, corners: Corners, names: readonly string[]): ColorSet[] {
+/**
+ * Colours by points where all corners of each say the same, else by corners.
+ * @param firsts the first vertex of each point: without polygons it has the colour.
+ */
+export function readColors(
+  gathered: Gathered,
+  corners: Corners,
+  names: readonly string[],
+  firsts: Int32Array,
+): ColorSet[] {
   return numbered(gathered, 'COLOR').flatMap(({ semantic, number }): ColorSet[] => {
-    const read = readCornerValues(gathered, corners, semantic)
-    if (!read) return []
     const components = gathered.attributes.get(semantic)!.width === 4 ? 4 : 3
     const name = names[number] || (number === 0 ? 'colour' : `colour${number + 1}`)
+    if (gathered.sizes.length === 0) {
+      const values = ofPoints(gathered, semantic, firsts)
+      return [{ name, components, values, per: 'points', indices: new Int32Array(0) }]
+    }
+    const read = readCornerValues(gathered, corners, semantic)
+    if (!read) return []
     const { vertices, vertexPoints, pointCount } = corners
     const ofPoint = new Int32Array(pointCount).fill(-1)
     const isByPoint = read.indices.every((value, corner) => {

@@ -4,12 +4,13 @@ import type { BlendShape, KeptLayer, Mesh, PolyLines } from '../../scene/mesh.ts
 import { EMPTY_MESH } from '../../scene/mesh.ts'
 import type { Accessors } from './read-accessor.ts'
 import type { GltfReading } from './read-buffers.ts'
-import { readColors, readCornerValues, readUvSets, type Corners } from './read-corner-values.ts'
+import { ofPoints, readColors, readCornerValues, readUvSets, type Corners } from './read-corner-values.ts'
 import { joinVertices } from '../../mesh/welds/join-vertices.ts'
 import { listOf, numbersOf, objectOf, partOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import { keptExtras } from './kept-extras.ts'
 import { NOTE_NAMES, orderOf, POINT_ATTRIBUTE, readNotes, withChannels } from '../notes/mesh-notes.ts'
 import type { GltfReadOptions } from './options.ts'
+import { CLOUD_NORMALS } from './write-cloud.ts'
 import { gatherPrimitives, type Gathered } from './gather-primitives.ts'
 
 /** A mesh, and the joints that its vertices name, still by their places in a skin. */
@@ -144,13 +145,17 @@ export function readMesh(
     subdivision: notes.subdivision,
     faceMaterials: faces.materials,
     groups: notes.groups,
-    colorSets: readColors(gathered, corners, listOf(extras?.colorSetNames).map(textOf)),
+    colorSets: readColors(gathered, corners, listOf(extras?.colorSetNames).map(textOf), firsts),
     shapes: withChannels(readTargets(source, gathered, firsts, extras), extras),
     lines: linesOf(gathered, vertexPoints),
-    pointElements: gathered.pointElements.length
-      ? Uint32Array.from(gathered.pointElements, (vertex) => vertexPoints[vertex]!)
-      : null,
-    ...layersOf(gathered, corners, isComputed || (extras?.tangents === 'computed' && stale.length === 0)),
+    // points that another program draws are elements; those that had nothing over them are points alone
+    pointElements:
+      gathered.pointElements.length && extras?.bare !== true
+        ? Uint32Array.from(gathered.pointElements, (vertex) => vertexPoints[vertex]!)
+        : null,
+    ...(faceCount === 0
+      ? cloudLayers(gathered, firsts)
+      : layersOf(gathered, corners, isComputed || (extras?.tangents === 'computed' && stale.length === 0))),
     source: String(index),
     ...(textOf(source.name) && textOf(source.name) !== name ? { ownName: textOf(source.name) } : {}),
     ...keptExtras(source, NOTE_NAMES),
@@ -299,6 +304,39 @@ function influencesOf({ attributes }: Gathered, firsts: Int32Array): ReadMesh['i
     }),
   )
   return { joints, weights, perPoint }
+}
+
+/** What points without polygons carry: normals, and attributes that a program has named itself. */
+function cloudLayers(
+  gathered: Gathered,
+  firsts: Int32Array,
+): { layers: KeptLayer[] } | Record<string, never> {
+  const layer = (kind: string, width: number, values: Float64Array): KeptLayer => ({
+    kind,
+    name: '',
+    per: 'points',
+    width,
+    values,
+    indices: null,
+    edgePoints: null,
+    whole: false,
+  })
+  const normals = gathered.attributes.has('NORMAL') ? ofPoints(gathered, 'NORMAL', firsts) : null
+  const layers = [
+    ...(normals
+      ? CLOUD_NORMALS.map((kind, axis) =>
+          layer(
+            kind,
+            1,
+            normals.filter((_value, at) => at % 3 === axis),
+          ),
+        )
+      : []),
+    ...[...gathered.attributes]
+      .filter(([kind]) => kind.startsWith('_') && kind !== POINT_ATTRIBUTE)
+      .map(([kind, { width }]) => layer(kind, width, ofPoints(gathered, kind, firsts))),
+  ]
+  return layers.length ? { layers } : {}
 }
 
 /** Tangents, and attributes that a program has named itself. */

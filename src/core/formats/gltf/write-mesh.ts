@@ -10,6 +10,7 @@ import { MOST_NUMBERED, notesOf, POINT_ATTRIBUTE, stretchesOf } from '../notes/m
 import type { GltfWriteOptions } from './options.ts'
 import { splitVertices } from './split-vertices.ts'
 import type { WrittenMaterials } from './write-materials.ts'
+import { writeCloud } from './write-cloud.ts'
 import { influencesOf, writeInfluences, writeTarget } from './write-deformations.ts'
 
 const TYPES = ['SCALAR', 'VEC2', 'VEC3', 'VEC4'] as const
@@ -32,10 +33,12 @@ export function writeMesh(
   const pointCount = mesh.points.length / 3
   const faceCount = mesh.faceOffsets.length - 1
   const lines = mesh.lines ? mesh.lines.offsets.length - 1 : 0
-  if (pointCount === 0 || faceCount + lines + (mesh.pointElements?.length ?? 0) === 0) {
+  if (pointCount === 0) {
     messages.add('write.part-skipped', { name: mesh.name })
     return null
   }
+  if (faceCount + lines + (mesh.pointElements?.length ?? 0) === 0)
+    return writeCloud(mesh, settings, writer, lost)
   const broken = { count: 0 }
   const { list, faceMasks, masked, notes } = channelsOf(
     mesh,

@@ -10,6 +10,7 @@ import { anyNumbersOf, listOf, objectOf, partOf, textOf, wholeOf, type Json } fr
 export const NOTE_NAMES = [
   'points',
   'polygons',
+  'bare',
   'polygonOrder',
   'normals',
   'tangents',

@@ -381,7 +381,10 @@ function layersOf(
   faceCount: number,
   hasStrips: boolean,
 ): { layers: KeptLayer[] } | Record<string, never> {
-  const isKept = ({ property, offsets }: PlyColumn): boolean => !offsets && !USED.has(property.name)
+  // normals and UVs are of corners: points without polygons carry them as any other values
+  const unused = new Set(faceCount > 0 ? [] : [...NORMALS, ...UVS].flat())
+  const isKept = ({ property: { name }, offsets }: PlyColumn): boolean =>
+    !offsets && (!USED.has(name) || unused.has(name))
   const layers = [
     ...vertex.columns.filter(isKept).map((column) => layer(column, 'points', column.values)),
     ...(faces && !hasStrips && faceCount > 0
