@@ -129,3 +129,17 @@ describe('whose they are', () => {
     expect(nameLikeness('', 'brass')).toBe(0)
   })
 })
+
+describe('which set is which material’s', () => {
+  const chosen = (sets: string[], materials: string[]): number[] =>
+    matchMapSets(sets, materials).map(({ material }) => material)
+  test('the most alike pair is made first, wherever it stands', () => {
+    expect(chosen(['stone dark', 'stone'], ['stone', 'stone dark'])).toEqual([1, 0])
+    expect(chosen(['stone', 'stone dark'], ['stone dark', 'stone'])).toEqual([1, 0])
+    expect(chosen(['oak plank', 'oak', 'wall'], ['wall', 'oak', 'oak plank'])).toEqual([2, 1, 0])
+  })
+  test('of pairs that are as much alike the first set has the first material', () => {
+    expect(chosen(['leaf', 'leaf'], ['leaf', 'leaf'])).toEqual([0, 1])
+    expect(chosen(['leaf', 'leaf', 'leaf'], ['leaf', 'leaf']).slice(0, 2)).toEqual([0, 1])
+  })
+})
