@@ -12,6 +12,9 @@ import { IMAGE_OPERATIONS } from '../../../src/core/image/operations/registry.ts
 import type { Pixels } from '../../../src/core/image/pixels.ts'
 import { inspectScene } from '../../../src/core/inspect/inspect-scene.ts'
 import { buildCourierHeron } from '../../../src/core/practice/demo/courier-heron.ts'
+import { buildMooringBollard } from '../../../src/core/practice/demo/mooring-bollard.ts'
+import { buildSignalKite } from '../../../src/core/practice/demo/signal-kite.ts'
+import { buildStormLantern } from '../../../src/core/practice/demo/storm-lantern.ts'
 import { flatten } from '../../../src/core/practice/faults/scene-faults.ts'
 import { runStandIn, STAND_INS } from '../../../src/core/practice/standins/registry.ts'
 import type { Scene } from '../../../src/core/scene/scene.ts'
@@ -37,6 +40,23 @@ const parts: Scene = {
 }
 const bent = sceneOf([cubeOf(), gridOf(6, 4, {}, (x, z) => Math.sin(x) * 0.5 + Math.cos(z))])
 const faultyOnes = Array.from({ length: 16 }, (_scene, seed) => faulty(seed + 1))
+
+test('the demo: what it is made of', async () => {
+  const lines = [buildCourierHeron, buildStormLantern, buildMooringBollard, buildSignalKite].flatMap(
+    (build) => {
+      const scene = build()
+      return [
+        build.name,
+        ...tellScene(scene),
+        ...scene.meshes.map(
+          ({ name, points, faceOffsets }) =>
+            `    “${name}” of ${points.length / 3} points and ${faceOffsets.length - 1} polygons`,
+        ),
+      ]
+    },
+  )
+  await expectApproved('demo', lines)
+})
 
 test('checks: what they find, where, and what mends it', async () => {
   const lines: string[] = []
