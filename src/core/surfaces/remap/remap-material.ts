@@ -358,7 +358,7 @@ function setForMaps(
 }
 
 /** What a source's note says of one target, named after the source. */
-function noteOf({ parameter, note }: ParameterReport, target: string): string {
+export function noteOf({ parameter, note }: ParameterReport, target: string): string {
   const parts = note.split('; ')
   const own = parts.filter((part) => part.startsWith(`${target}: `))
   const plain = parts.filter((part) => !/^[\w ]+: /.test(part))
