@@ -13,7 +13,11 @@ test('unused materials go, with the images that they alone name; others stay whe
     materialOf('gone too'),
     materialOf('last'),
   ]
-  const images = ['gone.png', 'both.png', 'own.png', 'sheet.png'].map((file) => ({ file, entry: null, bytes: null }))
+  const images = ['gone.png', 'both.png', 'own.png', 'sheet.png'].map((file) => ({
+    file,
+    entry: null,
+    bytes: null,
+  }))
   const mesh = { ...gridOf(3, 1), faceMaterials: Int32Array.of(1, -1, 3) }
   const before: Scene = { ...sceneOf([mesh]), materials, images }
   const { scene, changedCount } = runStep(before, { step: 'remove-unused-materials', params: {} })
