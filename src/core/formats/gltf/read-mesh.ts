@@ -8,9 +8,15 @@ import { ofPoints, readColors, readCornerValues, readUvSets, type Corners } from
 import { joinVertices } from '../../mesh/welds/join-vertices.ts'
 import { listOf, numbersOf, objectOf, partOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import { keptExtras } from './kept-extras.ts'
-import { NOTE_NAMES, orderOf, POINT_ATTRIBUTE, readNotes, withChannels } from '../notes/mesh-notes.ts'
+import {
+  CLOUD_NORMALS,
+  NOTE_NAMES,
+  orderOf,
+  POINT_ATTRIBUTE,
+  readNotes,
+  withChannels,
+} from '../notes/mesh-notes.ts'
 import type { GltfReadOptions } from './options.ts'
-import { CLOUD_NORMALS } from './write-cloud.ts'
 import { gatherPrimitives, type Gathered } from './gather-primitives.ts'
 
 /** A mesh, and the joints that its vertices name, still by their places in a skin. */

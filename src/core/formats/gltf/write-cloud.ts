@@ -1,16 +1,14 @@
 /** A mesh without polygons and lines: its points, drawn as points. Source: glTF 2.0, section 3.7.2.1, mode 0. */
 import type { Mesh } from '../../scene/mesh.ts'
 import { writeExtras } from './kept-extras.ts'
-import { POINT_ATTRIBUTE } from '../notes/mesh-notes.ts'
+import { CLOUD_NORMALS, POINT_ATTRIBUTE } from '../notes/mesh-notes.ts'
 import { TARGETS, type BufferWriter } from './buffer-writer.ts'
 import { floatsOf, unitVectors } from './corner-channels.ts'
 import type { GltfWriteOptions } from './options.ts'
 import { influencesOf, writeInfluences, writeTarget } from './write-deformations.ts'
-import type { WrittenMesh } from './write-mesh.ts'
+import type { WrittenMesh } from './written-mesh.ts'
 
 const TYPES = ['SCALAR', 'VEC2', 'VEC3', 'VEC4'] as const
-/** Layers that a scan's normals are in, which no polygon has (common practice). */
-export const CLOUD_NORMALS = ['nx', 'ny', 'nz'] as const
 
 /** @param mesh one that has points and nothing over them. */
 export function writeCloud(

@@ -11,14 +11,10 @@ import type { GltfWriteOptions } from './options.ts'
 import { splitVertices } from './split-vertices.ts'
 import type { WrittenMaterials } from './write-materials.ts'
 import { writeCloud } from './write-cloud.ts'
+import type { WrittenMesh } from './written-mesh.ts'
 import { influencesOf, writeInfluences, writeTarget } from './write-deformations.ts'
 
 const TYPES = ['SCALAR', 'VEC2', 'VEC3', 'VEC4'] as const
-
-export interface WrittenMesh {
-  readonly json: Record<string, unknown>
-  readonly extensions: readonly string[]
-}
 
 /** @returns null for a mesh without points: a file can't have one. */
 export function writeMesh(

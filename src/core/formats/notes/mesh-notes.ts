@@ -28,6 +28,9 @@ export const NOTE_NAMES = [
 export const POINT_ATTRIBUTE = '_POINT'
 export const MOST_NUMBERED = 1 << 24
 
+/** Layers that a scan's normals are in, which no polygon has, as PLY calls them (common practice). */
+export const CLOUD_NORMALS = ['nx', 'ny', 'nz'] as const
+
 /** A list as runs: a value, how often it stands there, the next value, ... */
 export function runsOf(values: ArrayLike<number>): number[] {
   const runs: number[] = []
