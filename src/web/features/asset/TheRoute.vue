@@ -203,7 +203,7 @@ const tripWords: Record<TripDocument['state'], string> = {
         </g>
         <RouterLink v-slot="{ href, navigate }" custom :to="{ name: 'send', params: { assetId: asset.id } }">
           <a :href="href" aria-label="Send the master on a new trip" @click="navigate">
-            <rect :x="layout.end - 2" y="8" width="140" :height="BASE - 8" class="hit" />
+            <rect :x="layout.end - 2" y="10" width="140" :height="BASE - 17" class="hit" />
             <path
               :d="`M${layout.end + 6} ${BASE} c0 -20 22 -26 50 -26`"
               class="arc next"
