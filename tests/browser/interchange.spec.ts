@@ -8,7 +8,7 @@ import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { readZip } from '../../src/core/formats/package/read-zip.ts'
 import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
-import { CUBE, drop, fits, press, watchConsole } from './helpers.ts'
+import { CUBE, drawnShare, drop, fits, press, watchConsole } from './helpers.ts'
 
 /** So that a second try finds its own. */
 const fresh = (name: string): string => `${name} ${Date.now().toString(36)}`
@@ -149,4 +149,20 @@ test('what a format can hold nothing of is said where the ledger would stand, an
   await expect(page.locator('[data-test=seen]')).toBeVisible({ timeout: 60000 })
   await expect(page.locator('[data-test=refusal]')).toHaveCount(0)
   await expect(page.getByRole('button', { name: /^Send/ })).toBeEnabled()
+})
+
+test('a scan of points alone is seen, in its colours', async ({ page }) => {
+  const complaints = watchConsole(page)
+  const count = 2000
+  const rows = Array.from({ length: count }, (_row, at) => {
+    const [turn, up] = [at * 2.4, 1 - (2 * at) / count]
+    const out = Math.sqrt(1 - up * up)
+    return `${(out * Math.cos(turn)).toFixed(4)} ${up.toFixed(4)} ${(out * Math.sin(turn)).toFixed(4)} 200 40 40`
+  })
+  const head = `ply\nformat ascii 1.0\nelement vertex ${count}\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nend_header\n`
+  await bringInDemo(page, fresh('Harbour scan'), [
+    { name: 'scan.ply', bytes: encodeUtf8(`${head}${rows.join('\n')}\n`) },
+  ])
+  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 30000 }).toBeGreaterThan(0.03)
+  expect(complaints).toEqual([])
 })

@@ -8,6 +8,7 @@ import { sameSpace } from '../../core/scene/space.ts'
 import { worldMatrices } from '../../core/scene/world.ts'
 import { prepareMesh, type DrawPiece } from '../../core/view/prepare-mesh.ts'
 import { BATCH_TRIANGLES, buildBatch, buildEdgeLines, type Batch } from './batches.ts'
+import { buildCloud } from './clouds.ts'
 import { createDrawnMaterials, type DrawnMaterials } from './drawn-materials.ts'
 import { createLitMaterials } from './lit-materials.ts'
 import type { LoadedPart } from './loaded-part.ts'
@@ -26,6 +27,8 @@ export interface LoadedModel {
   /** Everything of the group that draws all parts together, hidden where one is looked at alone. */
   readonly batches: readonly Batch[]
   readonly edges: THREE.Group
+  /** Parts without polygons. */
+  readonly clouds: THREE.Group
   readonly parts: readonly LoadedPart[]
   readonly partOf: (node: number) => LoadedPart | null
   readonly bounds: Box | null
@@ -42,11 +45,18 @@ export interface LoadedModel {
   readonly dispose: () => void
 }
 
+const isCloud = ({ mesh }: LoadedPart): boolean => faceCountOf(mesh) === 0 && mesh.points.length > 0
+
 /** Frees what a drawing holds in the graphics memory, beside its materials. */
 export function disposeGeometries(drawn: THREE.Object3D): void {
   drawn.traverse((object) => {
-    if (object instanceof THREE.Mesh || object instanceof THREE.LineSegments)
+    if (
+      object instanceof THREE.Mesh ||
+      object instanceof THREE.LineSegments ||
+      object instanceof THREE.Points
+    )
       (object.geometry as THREE.BufferGeometry).dispose()
+    if (object instanceof THREE.Points) (object.material as THREE.PointsMaterial).dispose()
   })
 }
 
@@ -108,7 +118,8 @@ export function createModel(outline: Scene, bounds: Box | null, lit: boolean): L
   const group = new THREE.Group()
   const edges = new THREE.Group()
   group.position.set(...origin)
-  group.add(edges)
+  const clouds = new THREE.Group()
+  group.add(edges, clouds)
   const lineMaterial = new THREE.LineBasicMaterial({
     color: VIEW_COLORS.edge,
     transparent: true,
@@ -143,6 +154,7 @@ export function createModel(outline: Scene, bounds: Box | null, lit: boolean): L
     group,
     batches,
     edges,
+    clouds,
     parts,
     bounds,
     materials,
@@ -162,6 +174,7 @@ export function createModel(outline: Scene, bounds: Box | null, lit: boolean): L
       parts.push(part)
       byNode.set(node, part)
       faceCount += faceCountOf(mesh)
+      if (isCloud(part)) clouds.add(buildCloud(part))
       for (const piece of drawn.pieces) {
         if (held.length === 0) heldSince = performance.now()
         held.push({ part, piece })
@@ -178,6 +191,7 @@ export function createModel(outline: Scene, bounds: Box | null, lit: boolean): L
       const drawn = new THREE.Group()
       const own = part.drawn.pieces.map((piece) => buildBatch([{ part, piece }], materials))
       for (const { solid } of own) drawn.add(solid)
+      if (isCloud(part)) drawn.add(buildCloud(part))
       const lines = part.isDense ? null : buildEdgeLines([part], lineMaterial)
       if (lines) {
         lines.userData.isEdges = true

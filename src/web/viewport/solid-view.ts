@@ -91,6 +91,7 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState, lit: 
       const whole = slot === 'returned' || !alone
       for (const { solid } of model.batches) solid.visible = whole
       model.edges.visible = whole && settings.edges
+      model.clouds.visible = whole
       model.materials.setLook(settings)
       if (lit)
         for (const { solid, looks } of model.batches)
