@@ -113,6 +113,52 @@ describe('a material that parts share', () => {
   })
 })
 
+describe('what comes along with a material', () => {
+  const map = (file: string) => ({ property: 'map_Kd', slot: 'baseColor' as const, file, options: [] })
+  const image = (file: string, bytes: Uint8Array | null) => ({ file, entry: null, bytes })
+  const own = Uint8Array.of(1)
+  const other = Uint8Array.of(2)
+  test('of a part with several, only what was taken is another one', () => {
+    const both = Int32Array.of(0, 1, 0, 1, 1, 1)
+    const master = completeIds(
+      sceneOf([cubeOf({ faceMaterials: new Int32Array(6) }), cubeOf({ faceMaterials: both }, 2)], {
+        materials: [materialOf('iron'), materialOf('tin')],
+      }),
+    )
+    const painted = { properties: [{ name: 'Kd', values: [0.1, 0.2, 0.9], text: null }] }
+    const returned = { ...master, materials: [materialOf('iron', painted), materialOf('tin')] }
+    const { scene } = reconcile(master, returned, {
+      take: [],
+      takeByPart: { [master.nodes[1]!.id]: ['surfaces'] },
+    })
+    expect(scene.materials.map(({ name }) => name)).toEqual(['iron', 'tin', 'iron_2'])
+    expect([...scene.meshes[0]!.faceMaterials!]).toEqual([0, 0, 0, 0, 0, 0])
+    expect([...scene.meshes[1]!.faceMaterials!]).toEqual([2, 1, 2, 1, 1, 1])
+  })
+  test('images: what the master lacks comes, what it has stays, and one that came without is not missed', () => {
+    const files = ['mine.png', 'lacking.png', 'new.png', 'unsent.png']
+    const withMaps = (...maps: string[]) => [materialOf('iron', { maps: maps.map(map) })]
+    const master: Scene = {
+      ...completeIds(sceneOf([cubeOf({ faceMaterials: new Int32Array(6) })])),
+      materials: completeIds({ ...sceneOf([]), materials: withMaps('mine.png') }).materials,
+      images: [image('mine.png', own), image('lacking.png', null), image('unsent.png', own)],
+    }
+    const returned: Scene = {
+      ...master,
+      materials: withMaps(...files),
+      images: [image('mine.png', other), image('lacking.png', other), image('new.png', other)],
+    }
+    const { scene } = reconcile(master, returned, { take: ['surfaces'] })
+    expect(scene.materials[0]!.maps.map(({ file }) => file)).toEqual(files)
+    expect(scene.images.map(({ file, bytes }) => [file, bytes && [...bytes]])).toEqual([
+      ['mine.png', [1]],
+      ['lacking.png', [2]],
+      ['unsent.png', [1]],
+      ['new.png', [2]],
+    ])
+  })
+})
+
 describe('a part that is new in the return', () => {
   const rig = { ...plainNode('rig'), local: moved(0, 1, 0) }
   /** In metres: a rig a metre up, with a body under it. */

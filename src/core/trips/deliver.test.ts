@@ -63,10 +63,12 @@ describe('what a format can hold nothing of', () => {
         expect.objectContaining({ code: 'write.nothing', parameters: { format: 'STL' } }),
       )
     // points alone: the file is one, and no part is in it
-    const cloud = { ...wire, lines: null }
-    expect(() => send(metric(sceneOf([cloud])), { ...solid, format: 'gltf' })).toThrow(
-      expect.objectContaining({ code: 'write.nothing', parameters: { format: 'glTF' } }),
+    const cloud = metric(sceneOf([{ ...wire, lines: null }]))
+    expect(() => send(cloud, solid)).toThrow(
+      expect.objectContaining({ code: 'write.nothing', parameters: { format: 'STL' } }),
     )
+    const { forecast } = send(cloud, { ...solid, format: 'gltf' })
+    expect(forecast.rows.map(({ cells }) => cells.points!.state)).toEqual(['same'])
   })
   test('one file of several: it is left out, and write.file-empty says which', () => {
     const { files, modelCount, findings, forecast } = send(metric(sceneOf([cubeOf(), wire])), {
