@@ -25,11 +25,12 @@ export function readFaces(
   // prettier-ignore
   const counts = numbersAt(valuesIn(geometry, '.faceCounts'), sampling) ?? new Float64Array(0)
   const indices = numbersAt(valuesIn(geometry, '.faceIndices'), sampling) ?? new Float64Array(0)
-  const offsets = [0]
+  const offsets = new Uint32Array(counts.length + 1)
   const vertices = new Uint32Array(indices.length)
   const corners = new Uint32Array(indices.length)
-  const faces: number[] = []
+  const faces = new Uint32Array(counts.length)
   const placeOf = new Int32Array(counts.length).fill(-1)
+  let faceCount = 0
   let used = 0
   let at = 0
   for (let face = 0; face < counts.length; face++) {
@@ -53,20 +54,21 @@ export function readFaces(
       messages.add('alembic.index-out-of-range', { name, value: bad, available: pointCount })
       continue
     }
-    placeOf[face] = faces.length
-    faces.push(face)
+    placeOf[face] = faceCount
+    faces[faceCount++] = face
     for (let k = 0; k < count; k++) {
       const corner = k === 0 ? from : at - k
       vertices[used] = indices[corner]!
       corners[used++] = corner
     }
-    offsets.push(used)
+    offsets[faceCount] = used
   }
+  const isWhole = used === vertices.length && faceCount === faces.length
   return {
-    offsets: Uint32Array.from(offsets),
-    vertices: vertices.slice(0, used),
-    corners: corners.slice(0, used),
-    faces: Uint32Array.from(faces),
+    offsets: isWhole ? offsets : offsets.slice(0, faceCount + 1),
+    vertices: isWhole ? vertices : vertices.slice(0, used),
+    corners: isWhole ? corners : corners.slice(0, used),
+    faces: isWhole ? faces : faces.slice(0, faceCount),
     placeOf,
     allCorners: indices.length,
   }
@@ -90,12 +92,18 @@ export function spread(
     return null
   }
   const own = new Int32Array(corners.length)
-  for (let face = 0; face + 1 < offsets.length; face++)
-    for (let corner = offsets[face]!; corner < offsets[face + 1]!; corner++) {
-      const element = scope === 'fvr' ? corners[corner]! : scope === 'uni' ? faces[face]! : scope === 'con' ? 0 : vertices[corner]! // prettier-ignore
-      const index = indices ? indices[element]! : element
-      own[corner] = index >= 0 && index < count ? index : -1
-    }
+  const placed = (element: number): number => {
+    const index = indices ? indices[element]! : element
+    return index >= 0 && index < count ? index : -1
+  }
+  if (scope === 'uni' || scope === 'con') {
+    for (let face = 0; face + 1 < offsets.length; face++)
+      own.fill(placed(scope === 'uni' ? faces[face]! : 0), offsets[face]!, offsets[face + 1]!)
+    return own
+  }
+  // a million polygons have four million: nothing is asked again for each
+  const elements = scope === 'fvr' ? corners : vertices
+  for (let corner = 0; corner < own.length; corner++) own[corner] = placed(elements[corner]!)
   return own
 }
 
