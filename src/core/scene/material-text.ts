@@ -24,6 +24,6 @@ export function surfaceText(material: Material): string {
   ])
 }
 
-/** A material of which only the name is known. */
+/** A material of which no parameter and no map is known; lines that nobody understood describe nothing. */
 export const isBare = (material: Material): boolean =>
   material.properties.length === 0 && material.maps.length === 0

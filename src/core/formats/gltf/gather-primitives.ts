@@ -23,7 +23,7 @@ export interface Gathered {
   readonly sizes: Uint32Array
   readonly vertices: Uint32Array
   readonly facePrimitives: Uint32Array
-  /** Index of a material, -1 for none. */
+  /** Index of a material, -1 for none; null where no polygon has one. */
   readonly materials: Int32Array | null
   readonly lines: readonly (readonly number[])[]
   readonly pointElements: readonly number[]

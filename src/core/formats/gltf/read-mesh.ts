@@ -1,4 +1,5 @@
 /** Meshes: several primitives of one mesh are one part. Source: glTF 2.0, section 3.7. */
+import { elementsAt } from '../../base/bytes/elements-at.ts'
 import { signed } from '../../base/bytes/signed.ts'
 import type { BlendShape, KeptLayer, Mesh, PolyLines } from '../../scene/mesh.ts'
 import { EMPTY_MESH } from '../../scene/mesh.ts'
@@ -143,7 +144,7 @@ export function readMesh(
     name,
     points,
     faceOffsets: faces.offsets,
-    faceVertices: isPlain ? faces.vertices : pointsAt(faces.vertices, vertexPoints),
+    faceVertices: isPlain ? faces.vertices : elementsAt(vertexPoints, faces.vertices),
     uvSets,
     normals,
     smoothing: notes.smoothing,
@@ -189,12 +190,6 @@ function pointsOf(
     for (let axis = 0; axis < 3; axis++) points[3 * point + axis] = positions[3 * vertex + axis]!
   }
   return { points, firsts }
-}
-
-function pointsAt(vertices: Uint32Array, vertexPoints: Uint32Array): Uint32Array {
-  const points = new Uint32Array(vertices.length)
-  for (let corner = 0; corner < vertices.length; corner++) points[corner] = vertexPoints[vertices[corner]!]!
-  return points
 }
 
 function countUp(count: number): Uint32Array {

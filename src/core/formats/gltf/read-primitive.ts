@@ -92,7 +92,7 @@ export function readFaces(
       }
     }
     triangles = Uint32Array.from(sound)
-    // what stood in triangles that are left out is no corner
+    // what stood in triangles that are left out is no corner; what other primitives mark is looked for anew then
     isUsed.fill(0)
     for (const vertex of sound) isUsed[vertex] = 1
   }

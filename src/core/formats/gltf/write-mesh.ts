@@ -1,4 +1,5 @@
 /** Meshes as primitives, one a material. Source: glTF 2.0, section 3.7. */
+import { elementsAt } from '../../base/bytes/elements-at.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
@@ -169,12 +170,6 @@ export function writeMesh(
       ...writeExtras(extras as never, mesh.kept),
     },
   }
-}
-
-function elementsAt(values: Uint32Array, places: Uint32Array): Uint32Array {
-  const elements = new Uint32Array(places.length)
-  for (let at = 0; at < places.length; at++) elements[at] = values[places[at]!]!
-  return elements
 }
 
 /** Rising numbers, and some more. */
