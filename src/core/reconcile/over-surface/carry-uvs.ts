@@ -12,6 +12,8 @@ import { facesByShare, placeOf, type SurfacePlaces } from './find-places.ts'
 const SAME_UV = 1e-7
 /** Of a polygon’s own reach, how far round its middle the master's surface is followed. */
 const REACH = 1.5
+/** A corner that lies beyond a seam by less than this share of its polygon’s reach lies on it. */
+const ON_SEAM = 1e-6
 /** Faces that are looked at one after the other; of more the tree finds the nearest. */
 const MOST_IN_ORDER = 16
 
@@ -130,6 +132,12 @@ export function carryUvsOver(
     ) as [number, number]
     indices[corner] = share(target.faceVertices[corner]!, u, v)
   }
+  /** Whether a place that was found on the border of a triangle has a nearer one beyond a seam. */
+  const isBeyond = (place: readonly [number, number, number], face: number, found: Nearest): boolean => {
+    if (found.shares.every((share) => share > 0)) return false
+    const other = places.nearest(place, face)
+    return !!other && stamps[other.face] !== face && other.distance < found.distance * (1 - 1e-9) - tiny
+  }
   let acrossSeams = 0
   for (const face of newFaces) {
     const from = faces[face]!
@@ -151,7 +159,9 @@ export function carryUvsOver(
       const sample = sampleFaces[start + at]!
       if (sample >= 0 && stamps[sample] !== face) across = true
       if (!wanted[start + at]) return
-      take(start + at, nearestInOrder(place, queue))
+      const found = nearestInOrder(place, queue)
+      if (found && !across && found.distance > ON_SEAM * own) across = isBeyond(place, face, found)
+      take(start + at, found)
     })
     if (across) acrossSeams++
   }

@@ -99,7 +99,8 @@ export function findPlaces(master: Mesh, target: Mesh, map: CarryMap): SurfacePl
       (a, b) => Number(alike(b, face) > FACES_ALIKE) - Number(alike(a, face) > FACES_ALIKE),
     )) {
       const found = tree.nearestOnFace(own, ...place)
-      if (found && (!best || found.distance < best.distance)) best = found
+      // of two on one place the first, whatever their last digits say
+      if (found && (!best || found.distance < best.distance - tiny)) best = found
     }
     return best
   }

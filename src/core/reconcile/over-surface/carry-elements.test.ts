@@ -1,0 +1,247 @@
+/** UVs, colours, weights and shapes of elements without counterpart: grids of which every value is known by hand. */
+import { describe, expect, test } from 'vitest'
+import { gridOf, meshOf, uvsOf, type Point } from '../../../../tests/solids.ts'
+import type { CarryMap } from '../../compare/traits/trait.ts'
+import { cornerCountOf, faceCountOf, pointCountOf, type BlendShape, type ColorSet, type Mesh, type Skin, type UvSet } from '../../scene/mesh.ts' // prettier-ignore
+import { carryColoursOver, carryShapeOver, carrySkinOver, placesOfPoints } from './carry-points.ts'
+import { carryUvsOver } from './carry-uvs.ts'
+import { findPlaces } from './find-places.ts'
+
+/** A row of four cells, cut into two islands in the middle: the first at 0 to 1 of u, the second moved up by `apart`. */
+const row = gridOf(4, 1)
+const islands = (apart: number): UvSet =>
+  uvsOf(
+    [...row.faceVertices].map((point, corner): [number, number] => {
+      const x = row.points[3 * point]!
+      const isSecond = corner >= 8
+      return [(x - (isSecond ? 2 : 0)) / 2, -row.points[3 * point + 2]! + (isSecond ? apart : 0)]
+    }),
+  )
+const nothing = (target: Mesh, own: Mesh): CarryMap => ({
+  points: new Int32Array(pointCountOf(target)).fill(-1),
+  sourcePoints: new Int32Array(pointCountOf(own)).fill(-1),
+  faces: new Int32Array(faceCountOf(target)).fill(-1),
+  corners: new Int32Array(cornerCountOf(target)).fill(-1),
+})
+const empty = (target: Mesh): UvSet => ({ name: 'other', values: new Float64Array(0), indices: new Int32Array(cornerCountOf(target)).fill(-1), depths: null }) // prettier-ignore
+const quad = (x: number, toX: number, z = 0, toZ = 1): Point[] => [[x, 0, -z], [toX, 0, -z], [toX, 0, -toZ], [x, 0, -toZ]] // prettier-ignore
+const quads = (...all: Point[][]): Mesh =>
+  meshOf(
+    all.flat(),
+    all.map((_quad, at) => [0, 1, 2, 3].map((corner) => 4 * at + corner)),
+  )
+const uvAt = (set: UvSet, corner: number): [number, number] | null => {
+  const at = set.indices[corner]!
+  return at < 0 ? null : [set.values[2 * at]!, set.values[2 * at + 1]!]
+}
+function carried(
+  target: Mesh,
+  set: UvSet,
+  more: { map?: Partial<CarryMap>; known?: UvSet; wanted?: Uint8Array; own?: Mesh } = {},
+) {
+  const own = { ...(more.own ?? row), uvSets: [set] }
+  const map = { ...nothing(target, own), ...more.map }
+  const wanted = more.wanted ?? new Uint8Array(cornerCountOf(target)).fill(1)
+  return carryUvsOver(findPlaces(own, target, map), target, map, set, more.known ?? empty(target), wanted)
+}
+
+describe('UVs', () => {
+  test('of polygons that end at the seam: each from its own side of it', () => {
+    const target = quads(quad(0.5, 2), quad(2, 3.5))
+    const { set, acrossSeams } = carried(target, islands(5))
+    expect(set.name).toBe('uv')
+    const expected = [[0.25, 0], [1, 0], [1, 1], [0.25, 1], [0, 5], [0.75, 5], [0.75, 6], [0, 6]] // prettier-ignore
+    expected.forEach((uv, corner) =>
+      uv.forEach((value, axis) => expect(uvAt(set, corner)![axis]).toBeCloseTo(value, 12)),
+    )
+    expect(acrossSeams).toBe(0)
+  })
+  test('of a polygon over the seam: all of its corners from the side that has more of it, and it is counted', () => {
+    const target = quads(quad(0.5, 2.5), quad(1.75, 3.75))
+    const { set, acrossSeams } = carried(target, islands(5))
+    expect(acrossSeams).toBe(2)
+    for (const corner of [0, 1, 2, 3]) expect(uvAt(set, corner)![1]).toBeLessThanOrEqual(1)
+    // its end beyond the seam lies nearest to the seam itself
+    expect(uvAt(set, 1)![0]).toBeCloseTo(1, 12)
+    for (const corner of [4, 5, 6, 7]) expect(uvAt(set, corner)![1]).toBeGreaterThanOrEqual(5)
+    expect(uvAt(set, 4)![0]).toBeCloseTo(0, 12)
+    // without corners that want something nothing is counted
+    expect(carried(target, islands(5), { wanted: new Uint8Array(8) }).acrossSeams).toBe(0)
+  })
+  test('no seam where both sides have one UV, shared or written twice', () => {
+    const target = quads(quad(0.5, 3.5))
+    const whole = uvsOf([...row.faceVertices].map((point): [number, number] => [row.points[3 * point]!, -row.points[3 * point + 2]!])) // prettier-ignore
+    for (const set of [whole, row.uvSets[0]!]) {
+      const { set: found, acrossSeams } = carried(target, set)
+      expect(acrossSeams).toBe(0)
+      const scale = set === whole ? 1 : 0.25
+      ;[0.5, 3.5, 3.5, 0.5].forEach((x, corner) => expect(uvAt(found, corner)![0]).toBeCloseTo(x * scale, 12))
+    }
+    // a seam of one corner alone is one
+    const torn = { ...whole, values: whole.values.map((value, at) => (at === 2 * 8 + 1 ? value + 0.5 : value)) }
+    expect(carried(target, torn).acrossSeams).toBe(1)
+  })
+  test('a winding turned on the other side of an edge makes no seam', () => {
+    const faceVertices = row.faceVertices.slice()
+    faceVertices.subarray(8, 12).reverse()
+    const turned = { ...row, faceVertices }
+    const set = uvsOf([...faceVertices].map((point): [number, number] => [row.points[3 * point]!, -row.points[3 * point + 2]!])) // prettier-ignore
+    const { acrossSeams, set: found } = carried(quads(quad(1.25, 2.5)), set, { own: turned })
+    expect(acrossSeams).toBe(0)
+    ;[1.25, 2.5].forEach((x, corner) => expect(uvAt(found, corner)![0]).toBeCloseTo(x, 12))
+  })
+  test('corners of one point share the UV that they have in common, and no other', () => {
+    // two quads on shared points, their common side on the seam
+    const target = meshOf(
+      [...quad(1, 2), [3, 0, 0], [3, 0, -1]],
+      [
+        [0, 1, 2, 3],
+        [1, 4, 5, 2],
+      ],
+    )
+    const one = carried(target, uvsOf([...row.faceVertices].map((point): [number, number] => [row.points[3 * point]!, -row.points[3 * point + 2]!]))).set // prettier-ignore
+    expect([one.indices[1] === one.indices[4], one.indices[2] === one.indices[7]]).toEqual([true, true])
+    expect(one.values.length / 2).toBe(6)
+    const two = carried(target, islands(5)).set
+    expect([one.indices[1] === two.indices[4], two.indices[1] === two.indices[4]]).toEqual([false, false])
+    expect(two.values.length / 2).toBe(8)
+  })
+  test('known ones stay, and only what is wanted is given', () => {
+    const target = quads(quad(0, 1), quad(1, 2))
+    const known: UvSet = { ...empty(target), values: Float64Array.of(9, 8), indices: Int32Array.of(0, 0, 0, 0, -1, -1, -1, 0) } // prettier-ignore
+    const map = { faces: Int32Array.of(0, -1) }
+    const { set } = carried(target, islands(5), { map, known, wanted: Uint8Array.of(0, 0, 0, 0, 1, 1, 0, 0) })
+    expect([0, 1, 2, 3, 7].map((corner) => uvAt(set, corner))).toEqual(Array(5).fill([9, 8]))
+    expect(uvAt(set, 6)).toBeNull()
+    expect(uvAt(set, 5)![0]).toBeCloseTo(1, 12)
+  })
+  test('a corner that was put on a known polygon lies on that very polygon', () => {
+    const target = meshOf([...quad(0, 1), [0.5, 0, 0]], [[0, 4, 1, 2, 3]])
+    const { set } = carried(target, islands(5), {
+      map: { faces: Int32Array.of(0) },
+      wanted: Uint8Array.of(0, 1, 0, 0, 0),
+    })
+    uvAt(set, 1)!.forEach((value, axis) => expect(value).toBeCloseTo([0.25, 0][axis]!, 12))
+    expect([0, 2, 3, 4].map((corner) => uvAt(set, corner))).toEqual([null, null, null, null])
+  })
+  test('where the master has none, nothing is made', () => {
+    const set = islands(5)
+    const holed = { ...set, indices: set.indices.map((uv, corner) => (corner < 4 ? -1 : uv)) }
+    const { set: found } = carried(quads(quad(0, 1), quad(1, 2)), holed)
+    expect([0, 1, 2, 3].map((corner) => uvAt(found, corner))).toEqual([null, null, null, null])
+    expect(uvAt(found, 4)![0]).toBeCloseTo(0.5, 12)
+    // one corner of its polygon without: what lies between it and the others has none either
+    const cornerless = { ...set, indices: set.indices.map((uv, corner) => (corner === 0 ? -1 : uv)) }
+    expect(uvAt(carried(quads(quad(0.2, 0.4, 0.2, 0.4)), cornerless).set, 0)).toBeNull()
+  })
+  test('round a polygon larger than many of the master’s: the nearest of all that lie on its side of the seams', () => {
+    const fine = gridOf(12, 6)
+    const target = quads([
+      [1, 0, -1],
+      [11, 0, -1],
+      [11, 0, -5],
+      [1, 0, -5],
+    ])
+    const { set, acrossSeams } = carried(target, fine.uvSets[0]!, { own: fine })
+    expect(acrossSeams).toBe(0)
+    const expected = [[1 / 12, 1 / 6], [11 / 12, 1 / 6], [11 / 12, 5 / 6], [1 / 12, 5 / 6]] // prettier-ignore
+    expected.forEach((uv, corner) =>
+      uv.forEach((value, axis) => expect(uvAt(set, corner)![axis]).toBeCloseTo(value, 12)),
+    )
+  })
+})
+
+describe('values of points', () => {
+  const target = quads(quad(0.25, 1.5), quad(3, 4))
+  const map = { ...nothing(target, row), points: Int32Array.of(-1, -1, -1, -1, 3, 4, 9, 8), faces: Int32Array.of(-1, 3) } // prettier-ignore
+  const places = findPlaces(row, target, map)
+  const points = placesOfPoints(places, target, map)
+  /** A value of the row’s points, as the places share it. */
+  const valueAt = (point: number, of: (own: number) => number): number =>
+    points.get(point)!.reduce((sum, [own, share]) => sum + share * of(own), 0)
+
+  test('new points alone have places: shares of the master’s points that sum to one and lie there', () => {
+    expect([...points.keys()]).toEqual([0, 1, 2, 3])
+    for (const point of points.keys()) {
+      expect(valueAt(point, () => 1)).toBeCloseTo(1, 12)
+      expect(points.get(point)!.every(([, share]) => share > 0)).toBe(true)
+      for (const axis of [0, 1, 2])
+        expect(valueAt(point, (own) => row.points[3 * own + axis]!)).toBeCloseTo(target.points[3 * point + axis]!, 12) // prettier-ignore
+    }
+  })
+  test('a new point on a known polygon lies on that very polygon; one that is nowhere has no place', () => {
+    const five = meshOf([...quad(0, 1), [0.5, 0, 0], [NaN, 0, 0]], [[0, 4, 1, 2, 3], [1, 5, 2]]) // prettier-ignore
+    const known = { ...nothing(five, row), points: Int32Array.of(0, 1, 6, 5, -1, -1), faces: Int32Array.of(0, -1) } // prettier-ignore
+    const found = placesOfPoints(findPlaces(row, five, known), five, known)
+    expect([...found.keys()]).toEqual([4])
+    expect([...found.get(4)!].sort(([a], [b]) => a - b)).toEqual([
+      [0, 0.5],
+      [1, 0.5],
+    ])
+  })
+  test('weights: a joint’s share of what the master’s points have, each joint once; known points keep theirs', () => {
+    const skin: Skin = {
+      jointNodes: Int32Array.of(0, 1, 2),
+      offsets: Uint32Array.from({ length: 11 }, (_o, point) => 2 * point),
+      joints: Uint32Array.from({ length: 20 }, (_j, at) => (at % 2 ? 2 : 1)),
+      weights: Float64Array.from({ length: 20 }, (_w, at) => {
+        const x = row.points[3 * (at >> 1)]!
+        return at % 2 ? x / 4 : 1 - x / 4
+      }),
+    }
+    const before: Skin = { ...skin, offsets: Uint32Array.of(0, 0, 0, 0, 0, 1, 2, 2, 4), joints: Uint32Array.of(0, 1, 0, 2), weights: Float64Array.of(1, 0.5, 0.25, 0.75) } // prettier-ignore
+    const found = carrySkinOver(before, skin, points)
+    expect([...found.offsets]).toEqual([0, 2, 4, 6, 8, 9, 10, 10, 12])
+    expect([...found.joints.subarray(8)]).toEqual([0, 1, 0, 2])
+    expect([...found.weights.subarray(8)]).toEqual([1, 0.5, 0.25, 0.75])
+    for (const point of [0, 1, 2, 3]) {
+      const x = target.points[3 * point]!
+      const own = new Map([0, 1].map((at) => [found.joints[2 * point + at]!, found.weights[2 * point + at]!]))
+      expect(own.get(1)).toBeCloseTo(1 - x / 4, 12)
+      expect(own.get(2)).toBeCloseTo(x / 4, 12)
+    }
+    expect(carrySkinOver(before, skin, new Map())).toBe(before)
+  })
+  test('shapes: offsets in shares; points that the shape leaves stay out of it', () => {
+    // the shape moves the points up to x = 2
+    const moving = [0, 1, 2, 5, 6, 7]
+    const shape: BlendShape = { name: 'lift', points: Uint32Array.from(moving), offsets: Float64Array.from(moving.flatMap((own) => [row.points[3 * own]!, 2, 0])) } // prettier-ignore
+    const carriedShape: BlendShape = { ...shape, name: 'own', points: Uint32Array.of(5), offsets: Float64Array.of(7, 8, 9) } // prettier-ignore
+    const found = carryShapeOver(carriedShape, shape, points)
+    expect([found.name, [...found.points]]).toEqual(['own', [0, 1, 2, 3, 5]])
+    for (const point of [0, 1, 2, 3])
+      expect([0, 1, 2].map((axis) => Math.round(found.offsets[3 * point + axis]! * 1e9) / 1e9)).toEqual([target.points[3 * point]!, 2, 0]) // prettier-ignore
+    expect([...found.offsets.subarray(12)]).toEqual([7, 8, 9])
+    const beyond = carryShapeOver(carriedShape, { ...shape, points: Uint32Array.of(4), offsets: Float64Array.of(1, 1, 1) }, points) // prettier-ignore
+    expect([...beyond.points]).toEqual([5])
+    // a place on the border of the shape is moved by the share that it has in it
+    const half = carryShapeOver(carriedShape, { ...shape, points: Uint32Array.of(2, 7), offsets: Float64Array.of(4, 0, 0, 4, 0, 0) }, points) // prettier-ignore
+    expect([...half.points]).toEqual([1, 2, 5])
+    expect(half.offsets[0]).toBeCloseTo(2, 12)
+  })
+  const tints: ColorSet = { name: 'tint', components: 3, per: 'points', values: Float64Array.from({ length: 30 }, (_v, at) => row.points[3 * Math.floor(at / 3)]! * (1 + (at % 3))), indices: new Int32Array(0) } // prettier-ignore
+  test('colours of points: in shares, shared or not, where wanted', () => {
+    const before: ColorSet = { ...tints, values: new Float64Array(24).fill(0.5), indices: new Int32Array(0) }
+    const wanted = Uint8Array.of(1, 1, 0, 1, 0, 0, 0, 0)
+    const found = carryColoursOver(places, target, map, before, tints, points, wanted)
+    const colourOf = (point: number): number[] => [0, 1, 2].map((part) => Math.round(found.values[3 * found.indices[point]! + part]! * 1e9) / 1e9) // prettier-ignore
+    expect([0, 1, 3].map(colourOf)).toEqual([0.25, 1.5, 0.25].map((x) => [x, 2 * x, 3 * x]))
+    expect([2, 4, 7].map(colourOf)).toEqual(Array(3).fill([0.5, 0.5, 0.5]))
+    // the same by way of indices, turned round; one that has no colour gives none
+    const turned: ColorSet = { ...tints, values: Float64Array.from({ length: 30 }, (_v, at) => tints.values[3 * (9 - Math.floor(at / 3)) + (at % 3)]!), indices: Int32Array.from({ length: 10 }, (_i, point) => 9 - point) } // prettier-ignore
+    const again = carryColoursOver(places, target, map, before, turned, points, wanted)
+    expect([...again.values]).toEqual([...found.values])
+    const without = { ...turned, indices: turned.indices.map((own, point) => (point === 0 ? -1 : own)) }
+    const less = carryColoursOver(places, target, map, before, without, points, wanted)
+    expect([less.indices[0], less.indices[1]! >= 8]).toEqual([0, true])
+  })
+  test('colours of corners: on their own polygon where it is known, by the surface elsewhere', () => {
+    const perCorner: ColorSet = { name: 'tint', components: 4, per: 'corners', values: Float64Array.from([...row.faceVertices].flatMap((point) => [row.points[3 * point]!, -row.points[3 * point + 2]!, 0, 1])), indices: Int32Array.from({ length: 16 }, (_i, corner) => corner) } // prettier-ignore
+    const before: ColorSet = { ...perCorner, values: new Float64Array(0), indices: new Int32Array(8).fill(-1) }
+    const wanted = Uint8Array.of(1, 1, 1, 0, 0, 0, 1, 0)
+    const found = carryColoursOver(places, target, map, before, perCorner, points, wanted)
+    const colourOf = (corner: number): number[] => [0, 1, 2, 3].map((part) => Math.round(found.values[4 * found.indices[corner]! + part]! * 1e9) / 1e9) // prettier-ignore
+    expect([0, 1, 2, 6].map(colourOf)).toEqual([[0.25, 0, 0, 1], [1.5, 0, 0, 1], [1.5, 1, 0, 1], [4, 1, 0, 1]]) // prettier-ignore
+    expect([3, 4, 5, 7].map((corner) => found.indices[corner])).toEqual([-1, -1, -1, -1])
+  })
+})
