@@ -134,6 +134,16 @@ test('a file that fits nothing is refused', () => {
   )
 })
 
+test('an empty scene has nothing that could not fit: what came back is all new; where there was something, nothing fits', () => {
+  const none = sceneOf([])
+  expect(reconcile(none, none, { take: ['points'] }).scene.nodes).toEqual([])
+  const { scene, taken } = reconcile(none, sceneOf([cubeOf(), cubeOf({}, 2)]), { take: ['topology'] })
+  expect([scene.nodes.map(({ name }) => name), taken]).toEqual([['part_1', 'part_2'], { topology: 2 }])
+  expect(() => reconcile(sceneOf([cubeOf()]), none, { take: ['points'] })).toThrow(
+    expect.objectContaining({ code: 'match.no-parts' }),
+  )
+})
+
 test('the master is never changed in place', () => {
   const master = buildStormLantern()
   const before = fingerprintScene(master)

@@ -227,3 +227,78 @@ test('whatever is changed where: nothing that only one side changed is lost, and
     expect([seed, fingerprintScene(scene!)]).toEqual([seed, fingerprintScene(expected)])
   }
 })
+
+describe('the scene itself, and parts that only one side has', () => {
+  const withLight = (intensity: number): Scene => ({ ...base, lights: [{ name: 'lamp', node: 0, properties: { Intensity: intensity } }] }) // prettier-ignore
+  const lightOf = (scene: Scene | null): unknown => scene!.lights[0]?.properties.Intensity
+  test('changed there: taken where asked for; changed here: it stays', () => {
+    const there = merge(withLight(2), base, ['scene'])
+    expect([there.parts, there.taken, lightOf(there.scene)]).toEqual([
+      [{ id: '', name: '', traits: { scene: 'there' } }],
+      { scene: 1 },
+      2,
+    ])
+    const unasked = merge(withLight(2), base, ['points'])
+    expect([unasked.parts, unasked.scene!.lights]).toEqual([[], []])
+    const here = merge(base, withLight(3), ['scene'])
+    expect([here.parts, here.taken, lightOf(here.scene)]).toEqual([
+      [{ id: '', name: '', traits: { scene: 'here' } }],
+      {},
+      3,
+    ])
+  })
+  test('on both sides: asked for, and each as it is chosen', () => {
+    const open = merge(withLight(2), withLight(3), ['scene'])
+    expect([open.scene, open.taken, open.conflicts]).toEqual([
+      null,
+      {},
+      [{ id: '', name: '', trait: 'scene', elements: null }],
+    ])
+    for (const [side, intensity] of [
+      ['there', 2],
+      ['here', 3],
+    ] as const) {
+      const { scene, conflicts, parts } = merge(withLight(2), withLight(3), ['scene'], {
+        '': { scene: side },
+      })
+      expect([conflicts, parts, lightOf(scene)]).toEqual([
+        [],
+        [{ id: '', name: '', traits: { scene: 'conflict' } }],
+        intensity,
+      ])
+    }
+  })
+  test('a part that is new here stays, and one that was taken out here is told of only where it came back changed', () => {
+    const hat = { ...base.meshes[1]!, name: 'hat', id: '' }
+    const master = completeIds({
+      ...base,
+      meshes: [...base.meshes, hat],
+      nodes: [...base.nodes.slice(1), plainNode('hat', { mesh: base.meshes.length })],
+    })
+    const { scene, findings, parts } = merge(raise(base, 3, 1), master, ['points'])
+    expect(findings).toEqual([])
+    expect(parts.map(({ name }) => name)).toEqual([base.nodes[3]!.name])
+    expect(scene!.nodes.map(({ name }) => name)).toEqual(master.nodes.map(({ name }) => name))
+    expect(fingerprintScene(scene!)).toEqual(fingerprintScene(raise(master, 3, 1)))
+  })
+  test('polygons of a part changed on both sides: a conflict as a whole, and whoever is chosen has it', () => {
+    const without = (scene: Scene, faces: number): Scene =>
+      withMesh(scene, 0, (mesh) => {
+        const offsets = mesh.faceOffsets.slice(0, mesh.faceOffsets.length - faces)
+        const end = offsets.at(-1)!
+        const count = offsets.length - 1
+        return { ...mesh, faceOffsets: offsets, faceVertices: mesh.faceVertices.slice(0, end), faceMaterials: mesh.faceMaterials?.slice(0, count) ?? null, groups: mesh.groups && { ...mesh.groups, faceSets: mesh.groups.faceSets.slice(0, count) }, smoothing: null, normals: null, layers: null, uvSets: mesh.uvSets.map((set) => ({ ...set, indices: set.indices.slice(0, end) })) } // prettier-ignore
+      })
+    const id = base.nodes[0]!.id
+    const [there, here] = [without(base, 4), without(base, 9)]
+    const open = merge(there, here, ['topology'], {}, null)
+    expect(open.conflicts).toContainEqual({ id, name: 'body', trait: 'topology', elements: null })
+    const faces = (side: 'there' | 'here'): number => {
+      const choices = Object.fromEntries(open.conflicts.map(({ trait }) => [trait, side]))
+      const { scene } = merge(there, here, ['topology'], { [id]: choices }, null)
+      return scene!.meshes[scene!.nodes[0]!.mesh]!.faceOffsets.length
+    }
+    const whole = base.meshes[0]!.faceOffsets.length
+    expect([faces('there'), faces('here')]).toEqual([whole - 4, whole - 9])
+  })
+})
