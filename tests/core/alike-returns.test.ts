@@ -242,7 +242,7 @@ test('whatever was done to them, moved by any amount: what is wrong is called a 
   }
   if (process.env.SEEDS || IN_THE_LONG_RUN)
     console.log(`${paired} of ${count} paired, ${wrong} wrong, unmarked:\n${claimed.join('\n')}`)
-  // mostly ends of hair cards that came back in pieces: one or two in a thousand
-  expect(claimed.length).toBeLessThanOrEqual(count * 0.002)
+  // hair cards of which a polygon was pushed out along the card itself: hardly one in a thousand
+  expect(claimed.length).toBeLessThanOrEqual(count * 0.001)
   expect(paired).toBeGreaterThan(count * 0.7)
 })

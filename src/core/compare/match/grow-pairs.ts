@@ -44,8 +44,20 @@ export interface Grower {
    *
    * @param pointToReturned changed in place.
    * @param taken one a returned point; changed in place.
+   * @param against begins at one polygon alone, and goes on against pairs that are known.
    */
-  grow(pointToReturned: Int32Array, taken: Uint8Array, winding: Winding): void
+  grow(pointToReturned: Int32Array, taken: Uint8Array, winding: Winding, against?: GrowAgainst): void
+}
+
+export interface GrowAgainst {
+  /** The master's polygon that is looked at first. */
+  readonly from: number
+  /** One a returned point: the point that is paired with it, -1 for none; changed in place. */
+  readonly owners: Int32Array
+  /** Points that may be paired at most. */
+  readonly most: number
+  /** Told before a point's pair is changed. */
+  readonly changing: (point: number) => void
 }
 
 /** What both sides have to be asked for, once for any number of starts. */
@@ -97,7 +109,7 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
   }
 
   return {
-    grow(pointToReturned, taken, winding) {
+    grow(pointToReturned, taken, winding, against) {
       const ways = winding === 0 ? ([1, -1] as const) : ([winding] as const)
       /** Points of the returned side for a quad's corners from a known edge on; the first two are the edge's. */
       function halves(
@@ -135,13 +147,30 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
         if (best.off > MOST_SURPRISE || (next && next.off < best.off * LEAST_MARGIN)) return null
         return best.candidate
       }
+      /** Returned points that were paired against what was known: each is once. */
+      const settled = against ? new Set<number>() : null
       const fits = (point: number, other: number): boolean => {
         const known = pointToReturned[point]!
-        return known >= 0 ? known === other : taken[other] === 0
+        return known >= 0 ? known === other : taken[other] === 0 || (!!settled && !settled.has(other))
+      }
+      const pair = (point: number, other: number): void => {
+        if (against && settled) {
+          const owner = against.owners[other]!
+          against.changing(point)
+          if (owner >= 0) {
+            against.changing(owner)
+            pointToReturned[owner] = -1
+            enqueueAt(owner)
+          }
+          against.owners[other] = point
+          settled.add(other)
+        }
+        pointToReturned[point] = other
+        taken[other] = 1
+        enqueueAt(point)
       }
 
       const queue: number[] = []
-      queued.fill(0)
       const enqueue = (face: number): void => {
         if (queued[face]) return
         queued[face] = 1
@@ -151,8 +180,10 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
         for (let at = atPoints.offsets[point]!; at < atPoints.offsets[point + 1]!; at++)
           enqueue(masterFaces[atPoints.corners[at]!]!)
       }
-      for (let point = 0; point < pointToReturned.length; point++)
-        if (pointToReturned[point]! >= 0) enqueueAt(point)
+      if (against) enqueue(against.from)
+      else
+        for (let point = 0; point < pointToReturned.length; point++)
+          if (pointToReturned[point]! >= 0) enqueueAt(point)
 
       const grow = (face: number): void => {
         const start = master.faceOffsets[face]!
@@ -190,10 +221,7 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
             if (new Set(answer).size !== answer.length) continue
             answer.forEach((other, step) => {
               const point = turned[step]!
-              if (pointToReturned[point]! >= 0) return
-              pointToReturned[point] = other
-              taken[other] = 1
-              enqueueAt(point)
+              if (pointToReturned[point]! < 0) pair(point, other)
             })
             return
           }
@@ -203,7 +231,7 @@ export function createGrower(master: Mesh, returned: Mesh): Grower {
       for (let at = 0; at < queue.length; at++) {
         const face = queue[at]!
         queued[face] = 0
-        grow(face)
+        if (!settled || settled.size < against!.most) grow(face)
       }
     },
   }

@@ -12,6 +12,7 @@ import { byOrder } from './evidence/by-order.ts'
 import { byUvs } from './evidence/by-uvs.ts'
 import { keepCoherent } from './evidence/keep-coherent.ts'
 import { keepShells } from './evidence/keep-shells.ts'
+import { mendShifts } from './evidence/mend-shifts.ts'
 import { settleByMoves } from './evidence/settle-by-moves.ts'
 import { settlePairs } from './evidence/settle-pairs.ts'
 import { createGrower, type Grower } from './grow-pairs.ts'
@@ -163,10 +164,19 @@ export function matchByEvidence(
     isCarriedGuess = found?.guess ?? false
     return found?.pairs ?? null
   }
+  /** By the order of polygons, and where that leaves points open by their own. */
+  const byAnyOrder = (): Int32Array | null => {
+    const corners = byCornerOrder(master, returned)
+    if (!numbersCount || (corners && !corners.includes(-1))) return corners
+    const numbers = byOrder(master, returned)
+    if (!corners || !numbers) return corners ?? numbers
+    const used = new Set(corners)
+    return corners.map((other, point) => (other < 0 && !used.has(numbers[point]!) ? numbers[point]! : other))
+  }
   const kinds: readonly (readonly [Evidence, () => Int32Array | null])[] = [
     ['uv', () => byUvs(master, returned)],
     ['position', () => byPosition.slice()],
-    ['order', () => byCornerOrder(master, returned) ?? (numbersCount ? byOrder(master, returned) : null)],
+    ['order', byAnyOrder],
     ['near', () => byNearness(master, returned, neighbours)],
     // where nothing else speaks
     ['carried', () => (known.length ? null : carried())],
@@ -235,6 +245,8 @@ export function matchByEvidence(
     if (isOpen()) carryFromKnown(master, returned, neighbours, far, pointToReturned, taken)
     settleByMoves(master, returned, pointToReturned, taken, neighbours, far, isByPlaces)
   }
+  if (isOpen() && mendShifts(master, returned, pointToReturned, taken, neighbours, far, grower()))
+    guess = true
   if (isByPlaces) keepCoherent(master, returned, pointToReturned, taken, neighbours)
   prune(pointToReturned, neighbours, far)
   return { pointToReturned, by: by.map(({ kind }) => kind), guess }
