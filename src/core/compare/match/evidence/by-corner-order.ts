@@ -52,7 +52,9 @@ function leaveOpen(master: Mesh, returned: Mesh, way: (typeof WAYS)[number], pai
     for (let face = first; face < Math.min(first + RUN, faceCount); face++) {
       const [start, end] = [master.faceOffsets[face]!, master.faceOffsets[face + 1]!]
       for (let step = 0; step < end - start; step++)
-        if (pairs[master.faceVertices[start + step]!] === returned.faceVertices[start + way(step, end - start)])
+        if (
+          pairs[master.faceVertices[start + step]!] === returned.faceVertices[start + way(step, end - start)]
+        )
           agreeing++
     }
     if (agreeing < (to - from) * AGREEING)

@@ -40,19 +40,34 @@ export function mendShifts(
   const facesAt = (patch: readonly number[]): number[] => {
     const faces = new Set<number>()
     for (const point of patch)
-      for (let at = atPoints.offsets[point]!; at < atPoints.offsets[point + 1]! && faces.size < MOST_STARTS; at++)
+      for (
+        let at = atPoints.offsets[point]!;
+        at < atPoints.offsets[point + 1]! && faces.size < MOST_STARTS;
+        at++
+      )
         faces.add(cornerFaces[atPoints.corners[at]!]!)
     return [...faces]
   }
   const moved = (wanted: Pairing): number =>
-    wanted.reduce((sum, [point, other]) => sum + (other < 0 ? 0 : pointsApart(master, point, returned, other)), 0)
+    wanted.reduce(
+      (sum, [point, other]) => sum + (other < 0 ? 0 : pointsApart(master, point, returned, other)),
+      0,
+    )
   const counted = (wanted: Pairing): number => wanted.filter(([, other]) => other >= 0).length
   let isGuess = false
   for (const patch of patches) {
     const answers: { anew: Pairing; more: number; moved: number }[] = []
-    for (const from of facesAt(patch)) {
+    // one way round at a time: where the one finds its points taken, the other would go on as in a mirror
+    for (const [from, winding] of facesAt(patch).flatMap(
+      (face) =>
+        [
+          [face, 1],
+          [face, -1],
+        ] as const,
+    )) {
+      // prettier-ignore
       const before = new Map<number, number>()
-      grower.grow(pairs, taken, 0, {
+      grower.grow(pairs, taken, winding, {
         from,
         owners,
         most: MOST_ANEW,
@@ -67,7 +82,11 @@ export function mendShifts(
       put(pairs, owners, taken, was)
       // where nothing had to give way, growing had its reasons not to go there
       if (!was.some(([, other]) => other >= 0) || counted(anew) < counted(was)) continue
-      answers.push({ anew, more: borne - borneOut(points, pairs, near, far), moved: moved(anew) - moved(was) })
+      answers.push({
+        anew,
+        more: borne - borneOut(points, pairs, near, far),
+        moved: moved(anew) - moved(was),
+      })
     }
     const most = Math.max(-1, ...answers.map(({ more }) => more))
     if (most < 0) continue
