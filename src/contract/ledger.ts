@@ -44,7 +44,7 @@ export const wholeChangeSchema = z.object({
   turn: z.object({ text: z.string() }).nullable(),
   mirror: z.string().nullish(),
   move: z.object({ text: z.string() }).nullish(),
-  by: z.enum(['points', 'boxes']).optional(),
+  by: z.enum(['points', 'surfaces', 'boxes']).optional(),
 })
 
 export const ledgerSchema = z.object({

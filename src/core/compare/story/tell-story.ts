@@ -53,7 +53,8 @@ const POINTS = 'points'
 function wholeSentence({ whole, undone }: StoryLedger): string | null {
   const words = whole ?? undone
   if (!words) return null
-  const told = words.by === 'boxes' ? 'As far as its boxes tell, everything' : 'Everything'
+  const by = words.by === 'boxes' || words.by === 'surfaces' ? words.by : null
+  const told = by ? `As far as its ${by} tell, everything` : 'Everything'
   return `${told} came back ${wholeText(words)}; ${whole ? 'what else moved can be told once that is undone' : 'that is undone here'}.`
 }
 

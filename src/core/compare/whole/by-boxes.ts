@@ -4,16 +4,20 @@ import { invertAffine, multiplyMatrices, type Matrix } from '../../base/math/mat
 import { drawnBounds } from '../../scene/mesh-bounds.ts'
 import { IDENTITY_MATRIX, type Space } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
-import type { PlacedMesh } from './point-pairs.ts'
+import { MEANT_FACTORS, type PlacedMesh } from './point-pairs.ts'
 import { axesOf, poseText, TURNS, turnMatrix, UPRIGHT, type Rows } from './poses.ts'
 import type { WholeChange } from './whole-change.ts'
 
 /** Sizes are told apart from what sculpting does to a box: less than half as large again is no factor. */
 export const LEAST_FACTOR = 1.5
-/** Parts agree where their factors differ by less than this share. */
-const AGREEMENT = 0.02
+/** Parts agree where their factors differ by less than this share: each was sculpted its own way. */
+const AGREEMENT = 0.1
+/** A factor that tools have is meant where it is no farther than this from the one of the boxes. */
+const NEAR_MEANT = 0.03
 /** Sides of a box agree to this share of its diagonal. */
 const BOX_TOLERANCE = 0.02
+/** Sizes that differ by less than this share are one. */
+const EXACTLY = 1e-4
 
 const turnBox = (box: Box, rows: Rows): Box => {
   const ends = rows.map(([axis, sign]) =>
@@ -70,9 +74,7 @@ export function wholeByBoxes(
     return !a || !b || diagonalOf(a) === 0 || Math.abs(diagonalOf(b) / diagonalOf(a) / factor - 1) < AGREEMENT
   })
   if (!isFactor || !agree) factor = 1
-  // tools multiply by round numbers: what is near one is meant
-  const round = Number(factor.toPrecision(3))
-  if (Math.abs(round / factor - 1) < 1e-4) factor = round
+  if (factor !== 1) factor = meantFactor(factor, sidesOf(before), sidesOf(after))
   const inverse = (value: number): number => value / factor
   const sized = (box: Box | null): Box | null =>
     box && {
@@ -96,6 +98,23 @@ export function wholeByBoxes(
     by: 'boxes',
     undo: { turn: undoing, ratio: 1 / factor, move: [0, 0, 0], atTheTop: false },
   }
+}
+
+const sidesOf = ({ min, max }: Box): number[] =>
+  max.map((value, axis) => value - min[axis]!).sort((a, b) => a - b)
+
+/**
+ * Tools multiply by round numbers, and by those between units. What is near one of these is meant, where the sides of the
+ * box did not all become as much larger: then something else made it larger or smaller as well.
+ */
+function meantFactor(factor: number, before: readonly number[], after: readonly number[]): number {
+  const round = Number(factor.toPrecision(3))
+  if (Math.abs(round / factor - 1) < EXACTLY) return round
+  const isExact = before.every((side, at) => Math.abs(after[at]! - factor * side) <= EXACTLY * factor * before[2]!) // prettier-ignore
+  const near = MEANT_FACTORS.map((meant) => ({ meant, off: Math.abs(meant / factor - 1) }))
+    .filter(({ off }) => off < NEAR_MEANT)
+    .sort((a, b) => a.off - b.off)
+  return isExact ? factor : (near[0]?.meant ?? factor)
 }
 
 /** Of the turns that bring the whole to its place the one that brings the parts nearest to theirs. */

@@ -20,9 +20,13 @@ import type { WholeTold, WholeUndo } from './whole-change.ts'
 
 /** A meant factor lies no farther than this from the best one. */
 const NEAR_MEANT = 0.03
+/** And a factor of two digits no farther than this. */
+const NEAR_ROUND = 0.005
 /** What is meant may leave no more than so many times what the best leaves, and so much of the model's extent. */
 const HARDLY_WORSE = 3
 const MOST_OFF = 0.02
+/** What leaves no more than so many times what the best leaves fits as well, however much that is. */
+const AS_GOOD = 1.05
 /** What numbers are rounded to, as a share of the extent. */
 const ROUNDING = 1e-6
 /** The whole fits to the last digits that a text file has: whatever it is, it is no sculpting. */
@@ -67,10 +71,10 @@ function nearestAlongAxes(turn: readonly number[]): readonly number[] {
 }
 
 /** What tools do instead of what fits best, as far as it fits hardly worse; `move` null for none. */
-function meantBy(before: Float64Array, after: Float64Array, fit: Fit): Similarity {
+function meantBy(before: Float64Array, after: Float64Array, fit: Fit, roughly = false): Similarity {
   const offOf = (candidate: Similarity): number =>
     rootMeanSquare(leftOver(before, after, candidate), fit.kept)
-  const limit = Math.min(fit.off * HARDLY_WORSE, fit.spread * MOST_OFF) + fit.spread * ROUNDING
+  const limit = Math.max(Math.min(fit.off * HARDLY_WORSE, fit.spread * MOST_OFF), fit.off * AS_GOOD) + fit.spread * ROUNDING // prettier-ignore
   const fits = (candidate: Similarity): boolean => offOf(candidate) <= limit
   const exact = fit.off <= fit.spread * EXACTLY
   const around = (turn: readonly number[], factor?: number): Similarity =>
@@ -82,12 +86,18 @@ function meantBy(before: Float64Array, after: Float64Array, fit: Fit): Similarit
   if (fits(around(along)) || (!exact && slant < LEAST_TURN)) turn = along
   const best = around(turn)
   const near = [1, ...MEANT_FACTORS]
-    .filter((factor) => Math.abs(factor / best.factor - 1) < NEAR_MEANT && fits(around(turn, factor)))
+    .filter(
+      (factor) =>
+        Math.abs(factor / best.factor - 1) < NEAR_MEANT &&
+        ((roughly && !exact) || fits(around(turn, factor))),
+    ) // prettier-ignore
     .sort((a, b) => Math.abs(a / best.factor - 1) - Math.abs(b / best.factor - 1))
   let factor = near[0] ?? best.factor
   if (near.length === 0 && !exact && factor < LEAST_FACTOR && factor > 1 / LEAST_FACTOR) factor = 1
   const round = Number(factor.toPrecision(3))
+  const rounder = Number(factor.toPrecision(2))
   if (Math.abs(round / factor - 1) < EXACTLY / 100) factor = round
+  else if (Math.abs(rounder / factor - 1) < NEAR_ROUND && fits(around(turn, rounder))) factor = rounder
   const placed = around(turn, factor)
   const away = Math.hypot(...placed.move)
   const stands: Similarity = { factor, turn, move: [0, 0, 0] }
@@ -132,14 +142,18 @@ function turnText(own: readonly number[], upright: readonly number[], returned: 
   return `turned by ${axis[along]! < 0 ? '−' : ''}${degrees}° about ${NAMES[along]!}`
 }
 
-/** @returns null where points say nothing: too few, or no change holds for most of them. */
+/**
+ * @param roughly points are only about the same ones: a factor that tools have is then meant, however it fits.
+ * @returns null where points say nothing: too few, or no change holds for most of them.
+ */
 export function wholeByPoints(
   pairs: PointPairs,
   spaces: { readonly master: Space; readonly returned: Space },
+  roughly = false,
 ): { readonly told: WholeTold; readonly undo: Omit<WholeUndo, 'atTheTop'>; readonly none: boolean } | null {
   const fit = fitSimilarity(pairs.master, pairs.returned)
   if (!fit || fit.spread === 0) return null
-  const meant = meantBy(pairs.master, pairs.returned, fit)
+  const meant = meantBy(pairs.master, pairs.returned, fit, roughly)
   const holds = leftOver(pairs.master, pairs.returned, meant).filter(
     (value) => value <= fit.spread * HOLDS_WITHIN,
   ).length

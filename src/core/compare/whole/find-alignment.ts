@@ -18,6 +18,9 @@ const MOST_LOOKED_AT = 500
 const CELLS = 64
 /** Another way has to bring points so many times nearer than none before it is believed. */
 const MUCH_NEARER = 4
+/** What is so many times as large or as small can't be where it was, and need be nearer by little. */
+const OTHER_SIZE = 1.5
+const NEARER = 1.25
 /** One that assumes more than another which does has to bring points to this share of its distance. */
 const CLEARLY_NEARER = 0.75
 /** Points that lie this near, as a share of the diagonal, lie where they lay. */
@@ -226,7 +229,9 @@ export function findAlignment(master: Scene, returned: Scene, pairs: readonly Pa
   const none = similarityMatrix({ factor: 1, turn: ALONG_AXES[0]!, move: [0, 0, 0] })
   const asItStands = offBy(none)
   if (asItStands < IN_PLACE) return { along: null, fits: true }
-  let best = { way: none, off: asItStands / MUCH_NEARER }
+  const sizes = diagonalOf(to) / diagonalOf(from)
+  const isOtherSize = sizes > OTHER_SIZE || sizes < 1 / OTHER_SIZE
+  let best = { way: none, off: asItStands / (isOtherSize ? NEARER : MUCH_NEARER) }
   for (const turn of likelyWays(other.length / 3 > MANY_POINTS)) {
     let way = similarityMatrix(boxWay(from, to, turn))
     let off = offBy(way)

@@ -1,11 +1,23 @@
 /** When boxes may say what happened to a model, and when points are asked alone. */
-import { expect, test } from 'vitest'
+import { describe, expect, test } from 'vitest'
 import { ballOf, sceneOf } from '../../../../tests/solids.ts'
 import { chanceOf } from '../../base/math/chance.ts'
+import { multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
+import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
+import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
+import { buildMooringBollard } from '../../practice/demo/mooring-bollard.ts'
+import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
+import { carvePoints } from '../../practice/faults/carve-points.ts'
+import { lightenMesh } from '../../practice/faults/lighten-mesh.ts'
+import { flatten } from '../../practice/faults/scene-faults.ts'
 import type { Mesh } from '../../scene/mesh.ts'
-import type { Scene } from '../../scene/scene.ts'
+import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
+import { compareScenes } from '../compare-scenes.ts'
+import { recogniseReturn } from '../recognise/recognise-return.ts'
 import type { MatchedPart } from '../traits/trait.ts'
+import { wholeByBoxes } from './by-boxes.ts'
 import { findWholeChange } from './find-whole-change.ts'
+import { wholeText } from './whole-text.ts'
 
 const ball = ballOf(9, 7, 3)
 const master = sceneOf([ball, ball])
@@ -77,3 +89,65 @@ test.each([1, 2, 3])(
     ).toBeNull()
   },
 )
+
+test.each([
+  ['a hundredfold, shrunk by a hundredth here and there', 100, [0.99, 0.985, 0.99], 100],
+  ['an inch for a centimetre, swollen', 2.54, [1.01, 1, 1.005], 2.54],
+  ['a factor that no tool has, all sides alike', 101, [1, 1, 1], 101],
+  ['the same, one side swollen: the nearest that tools have', 101, [1, 1.01, 1], 100],
+  ['far from any that tools have', 70, [1, 1.01, 1], null],
+] as const)('boxes: %s', (_name, factor, sides, told) => {
+  const sized = {
+    ...master,
+    meshes: master.meshes.map((mesh) => ({
+      ...mesh,
+      points: mesh.points.map((value, at) => value * factor * sides[at % 3]!),
+    })),
+  }
+  const placed = [0, 1].map((at) => ({
+    master: { mesh: master.meshes[at]!, world: IDENTITY_MATRIX },
+    returned: { mesh: sized.meshes[at]!, world: IDENTITY_MATRIX },
+  }))
+  const found = wholeByBoxes(placed, { master: master.space, returned: master.space })!
+  if (told) expect(found.factor).toBe(told)
+  else expect(found.factor).toBeCloseTo(70.3, 0)
+  expect(found.undo.ratio).toBe(1 / found.factor)
+})
+
+describe('made anew and carved, so that hardly a point corresponds: surfaces say what happened to all of it', () => {
+  const scaled = (by: number): Matrix => [by, 0, 0, 0, 0, by, 0, 0, 0, 0, by, 0, 0, 0, 0, 1]
+  const lying: Matrix = [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 1]
+  const mirrored: Matrix = [-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]
+  const aside: Matrix = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 500, 0, 0, 1]
+  const cases: readonly (readonly [string, Matrix, string | null])[] = [
+    ['as it was', IDENTITY_MATRIX, null],
+    ['a hundredfold', scaled(100), '100 times as large as it was sent'],
+    ['a hundredth', scaled(0.01), '0.01 times as large as it was sent'],
+    ['inches', scaled(39.37007874015748), '39.37 times as large as it was sent'],
+    ['no factor that tools have', scaled(1.7), '1.7 times as large as it was sent'],
+    ['lying', lying, 'lying, with Z up'],
+    ['lying, a hundredfold', multiplyMatrices(lying, scaled(100)), '100 times as large as it was sent, lying, with Z up'],
+    ['mirrored', mirrored, 'mirrored across X'],
+    ['moved', aside, 'moved by 500 cm along X'],
+  ] // prettier-ignore
+  test.each([
+    ['heron', buildCourierHeron, 0.01],
+    ['lantern', buildStormLantern, 0.03],
+    ['bollard', buildMooringBollard, 0.02],
+  ] as const)('%s', (name, build, strength) => {
+    const scene = flatten(build())
+    const anew = scene.meshes.map((mesh) => ({ ...lightenMesh({ ...mesh, points: carvePoints(mesh, strength) }, 1.5), uvSets: [] })) // prettier-ignore
+    for (const [word, matrix, told] of cases) {
+      // those that are alike on either side are their own mirror image
+      if (word === 'mirrored' && name !== 'heron') continue
+      const returned: Scene = { ...scene, format: 'obj', meshes: anew.map((mesh) => transformMesh(mesh, matrix)) } // prettier-ignore
+      const found = recogniseReturn(scene, returned)
+      const { whole } = compareScenes(scene, found.returned, () => {}, found.matching)
+      expect([word, whole && wholeText(whole)]).toEqual([word, told])
+      if (!word.endsWith('a hundredfold')) continue
+      // undone, all of it stands where it stood, as far as its surfaces tell
+      const again = recogniseReturn(scene, returned, { undoWhole: true })
+      expect(compareScenes(scene, again.returned, () => {}, again.matching).whole).toBeNull()
+    }
+  })
+})

@@ -4,6 +4,8 @@ import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { MatchedPart } from '../traits/trait.ts'
 import { wholeByBoxes } from './by-boxes.ts'
+import { wholeBySurfaces } from './by-surfaces.ts'
+import { findAlignment } from './find-alignment.ts'
 import { standsInParts, wholeByPoints } from './by-points.ts'
 import { pointsEach, samplePairs, type PointPairs } from './point-pairs.ts'
 import type { WholeChange } from './whole-change.ts'
@@ -25,16 +27,23 @@ function mostlyPaired(master: Scene, returned: Scene, matched: readonly MatchedP
   return [master, returned].every((scene) => 2 * matched.length >= partNodes(scene).length)
 }
 
-/** At least half of the points have a counterpart. */
-function mostlyFound(parts: readonly { readonly pointToReturned: Int32Array }[]): boolean {
+/** Share of the points below which those that have a counterpart say less than surfaces do. */
+const FEW_FOUND = 0.1
+
+type Found = readonly { readonly pointToReturned: Int32Array }[]
+
+function shareFound(parts: Found): number {
   let found = 0
   let all = 0
   for (const { pointToReturned } of parts) {
     all += pointToReturned.length
     for (const other of pointToReturned) if (other >= 0) found++
   }
-  return all > 0 && found >= all / 2
+  return all > 0 ? found / all : 0
 }
+
+/** At least half of the points have a counterpart. */
+const mostlyFound = (parts: Found): boolean => shareFound(parts) >= 0.5
 
 /**
  * What happened to a model as a whole, from points that correspond; from the boxes of its parts where hardly any do.
@@ -67,11 +76,18 @@ export function findWholeChange(
     { master: together(pairs, (part) => part.master), returned: together(pairs, (part) => part.returned) },
     spaces,
   )
-  // boxes speak where hardly anything corresponds; else what points don't bear out did not happen
-  if (!found)
-    return mostlyFound(placed) || !mostlyPaired(master, returned, matched)
-      ? null
-      : wholeByBoxes(placed, spaces)
+  // surfaces speak where hardly anything corresponds, and boxes where not even these lie on each other; else what points
+  // don't bear out did not happen
+  if (!mostlyFound(placed) && mostlyPaired(master, returned, matched)) {
+    const places = matched.map(({ match }) => match)
+    const { along, fits } = findAlignment(master, returned, places)
+    const bySurfaces = fits && along ? wholeBySurfaces(placed, along, spaces) : null
+    const saysLittle = !found || shareFound(placed) < FEW_FOUND
+    if (bySurfaces && saysLittle)
+      return bySurfaces.none ? null : { ...bySurfaces.told, undo: { ...bySurfaces.undo, atTheTop: false } }
+    if (saysLittle) return fits && !along ? null : wholeByBoxes(placed, spaces)
+  }
+  if (!found) return null
   if (found.none) return null
   const locals = placed.map((part) =>
     samplePairs(

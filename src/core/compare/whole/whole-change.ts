@@ -10,8 +10,8 @@ export interface WholeTold {
   readonly mirror: string | null
   /** How far it stands from its place once it has its size and turn again; null where it stands there. */
   readonly move: { readonly text: string } | null
-  /** Found from points that correspond, or, where none do, from the boxes of the parts alone. */
-  readonly by: 'points' | 'boxes'
+  /** Found from points that correspond; where hardly any do, from where surfaces lie, or from the boxes of the parts alone. */
+  readonly by: 'points' | 'surfaces' | 'boxes'
 }
 
 /** With what undoes it. */

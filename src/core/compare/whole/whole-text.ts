@@ -4,7 +4,7 @@ export interface WholeWords {
   readonly turn: { readonly text: string } | null
   readonly mirror?: string | null | undefined
   readonly move?: { readonly text: string } | null | undefined
-  /** 'boxes': as far as the boxes of its parts tell. */
+  /** 'surfaces' or 'boxes': as far as these tell; else points that correspond. */
   readonly by?: string | undefined
 }
 

@@ -199,7 +199,11 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
         <div v-if="whole && !whole.undone" class="whole" role="status">
           <span
             >As a whole it is <b>{{ whole.text }}</b>{{
-              whole.by === 'boxes' ? ', judged by the boxes of its parts alone' : ''
+              whole.by === 'boxes'
+                ? ', judged by the boxes of its parts alone'
+                : whole.by === 'surfaces'
+                  ? ', judged by where its surfaces lie'
+                  : ''
             }}.</span
           >
           <el-button v-if="!job" size="small" type="primary" @click="readAgain(true)"
