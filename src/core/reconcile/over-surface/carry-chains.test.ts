@@ -148,7 +148,10 @@ describe('rings', () => {
     ...along(from, from, to),
     ...along(to, from, to),
     ...Array.from({ length: to - from }, (_e, n): [number, number] => [at(from, from + n), at(from, from + n + 1)]), // prettier-ignore
-    ...Array.from({ length: to - from }, (_e, n): [number, number] => [at(to, from + n), at(to, from + n + 1)]),
+    ...Array.from({ length: to - from }, (_e, n): [number, number] => [
+      at(to, from + n),
+      at(to, from + n + 1),
+    ]),
   ]
   /** Places round a square of the grid, `each` a side. */
   const round = (from: number, to: number, each: number): Point[] => {

@@ -78,7 +78,10 @@ describe('UVs', () => {
       ;[0.5, 3.5, 3.5, 0.5].forEach((x, corner) => expect(uvAt(found, corner)![0]).toBeCloseTo(x * scale, 12))
     }
     // a seam of one corner alone is one
-    const torn = { ...whole, values: whole.values.map((value, at) => (at === 2 * 8 + 1 ? value + 0.5 : value)) }
+    const torn = {
+      ...whole,
+      values: whole.values.map((value, at) => (at === 2 * 8 + 1 ? value + 0.5 : value)),
+    }
     expect(carried(target, torn).acrossSeams).toBe(1)
   })
   test('a winding turned on the other side of an edge makes no seam', () => {
@@ -237,7 +240,11 @@ describe('values of points', () => {
   })
   test('colours of corners: on their own polygon where it is known, by the surface elsewhere', () => {
     const perCorner: ColorSet = { name: 'tint', components: 4, per: 'corners', values: Float64Array.from([...row.faceVertices].flatMap((point) => [row.points[3 * point]!, -row.points[3 * point + 2]!, 0, 1])), indices: Int32Array.from({ length: 16 }, (_i, corner) => corner) } // prettier-ignore
-    const before: ColorSet = { ...perCorner, values: new Float64Array(0), indices: new Int32Array(8).fill(-1) }
+    const before: ColorSet = {
+      ...perCorner,
+      values: new Float64Array(0),
+      indices: new Int32Array(8).fill(-1),
+    }
     const wanted = Uint8Array.of(1, 1, 1, 0, 0, 0, 1, 0)
     const found = carryColoursOver(places, target, map, before, perCorner, points, wanted)
     const colourOf = (corner: number): number[] => [0, 1, 2, 3].map((part) => Math.round(found.values[4 * found.indices[corner]! + part]! * 1e9) / 1e9) // prettier-ignore

@@ -110,7 +110,14 @@ describe('UV islands', () => {
     const there = shifted((corner) => island(corner) === 0, 10)
     const found = merge('uvs', there, shifted((corner) => island(corner) === 1, 20), 'there', none, own)! // prettier-ignore
     expect([found.conflicts, us(found)]).toEqual([0, whole(10, 20)])
-    const single = merge('uvs', there, shifted((corner) => corner === 8, 20), 'there', none, own)!
+    const single = merge(
+      'uvs',
+      there,
+      shifted((corner) => corner === 8, 20),
+      'there',
+      none,
+      own,
+    )!
     expect([single.conflicts, us(single)]).toEqual([0, whole(10, 0).map((by, corner) => (corner === 8 ? 20 : by))]) // prettier-ignore
   })
   test('one island otherwise on both sides: a conflict, and the chosen one’s', () => {
@@ -135,7 +142,13 @@ describe('UV islands', () => {
   test('sets of other names, or more of them, are not laid over each other', () => {
     const other = { ...own, uvSets: [{ ...set, name: 'light' }] }
     const more = { ...own, uvSets: [set, { ...set, name: 'light' }] }
-    for (const [there, here] of [[other, own], [own, other], [more, own], [own, more]] as const) // prettier-ignore
+    for (const [there, here] of [
+      [other, own],
+      [own, other],
+      [more, own],
+      [own, more],
+    ] as const)
+      // prettier-ignore
       expect(merge('uvs', there, here, 'there', none, own)).toBeNull()
   })
 })
@@ -145,7 +158,9 @@ describe('which element is which by way of a third mesh', () => {
   /** Every pair that is named shows the same place, and a corner the same point of the same polygon. */
   function holds(found: Correspondence, here: Mesh, there: Mesh): void {
     const { pointToReturned, faceToReturned, cornerToReturned } = found
-    expect([pointToReturned, faceToReturned, cornerToReturned].map(({ length }) => length)).toEqual(size(here))
+    expect([pointToReturned, faceToReturned, cornerToReturned].map(({ length }) => length)).toEqual(
+      size(here),
+    )
     pointToReturned.forEach((other, point) => {
       if (other >= 0) expect([...there.points.subarray(3 * other, 3 * other + 3)]).toEqual([...here.points.subarray(3 * point, 3 * point + 3)]) // prettier-ignore
     })
@@ -202,7 +217,11 @@ describe('which element is which by way of a third mesh', () => {
     const toHere = correspond(bumpy, bumpy)
     const lost = (map: Int32Array): Int32Array => map.map((own) => (chance() < 0.2 ? -1 : own))
     const less = { ...toHere, pointToReturned: lost(toHere.pointToReturned), faceToReturned: lost(toHere.faceToReturned), cornerToReturned: lost(toHere.cornerToReturned) } // prettier-ignore
-    for (const [a, b] of [[less, toHere], [toHere, less]] as const) { // prettier-ignore
+    for (const [a, b] of [
+      [less, toHere],
+      [toHere, less],
+    ] as const) {
+      // prettier-ignore
       const found = composeOver(a, bumpy, b)
       expect(found.kind).toBe('partial')
       expect([found.pointToReturned, found.faceToReturned, found.cornerToReturned]).toEqual([less.pointToReturned, less.faceToReturned, less.cornerToReturned]) // prettier-ignore
