@@ -345,3 +345,32 @@ test('a material that came back under another name, on polygons that were taken,
   expect([onFace.name, onFace.properties[0]?.values[0]]).toEqual(['tar', 0.9])
   expect(scene.materials[scene.meshes[0]!.faceMaterials![0]!]!.name).toBe('paint')
 })
+
+test('a material of the return’s own, on polygons that were taken, is described as that one, not as another', () => {
+  const paint = (red: number): object => ({ properties: [{ name: 'Kd', values: [red, 0, 0], text: null }] })
+  const faces = (last: number): Int32Array => Int32Array.of(0, 0, 0, 0, 0, last)
+  const master = sceneOf([cubeOf({ faceMaterials: faces(0) })], {
+    materials: [materialOf('tin', paint(0.1))],
+  })
+  const back = sceneOf([cubeOf({ faceMaterials: faces(1) })], {
+    materials: [materialOf('tin', paint(0.2)), materialOf('gold', paint(0.9))],
+  })
+  const { scene } = reconcile(master, back, { take: ['materials', 'surfaces'] })
+  expect(scene.materials.map(({ name, properties }) => [name, properties[0]!.values[0]])).toEqual([
+    ['tin', 0.2],
+    ['gold', 0.9],
+  ])
+  const assigned = reconcile(master, back, { take: ['materials'] }).scene
+  expect(assigned.materials.map(({ name, properties }) => [name, properties[0]!.values[0]])).toEqual([
+    ['tin', 0.1],
+    ['gold', 0.9],
+  ])
+})
+
+test('a part that is new in the return stays out where polygons are not taken', () => {
+  const both = sceneOf([cubeOf(), cubeOf({}, 3, [9, 0, 0])])
+  const one = { ...both, nodes: both.nodes.slice(0, 1) }
+  for (const take of [['points'], ['points', 'uvs', 'names', 'transforms', 'scene']] as Trait[][])
+    expect(reconcile(one, both, { take }).scene.nodes).toHaveLength(1)
+  expect(reconcile(one, both, { take: ['topology'] }).scene.nodes).toHaveLength(2)
+})

@@ -71,6 +71,27 @@ describe('edges whose points are both known', () => {
   })
 })
 
+test('an edge that is there is taken as it is, wherever its points were thought to lie', () => {
+  const moved = places([[NaN, 0, 0], [900, 0, 0], [900, 0, 0]]) // prettier-ignore
+  const found = lead(moved, [[0, 1], [1, 2]], Int32Array.of(at(2, 2), at(3, 2), at(3, 3))) // prettier-ignore
+  expect([found.found, laid(found)]).toEqual([2, keysOf([[at(2, 2), at(3, 2)], [at(3, 2), at(3, 3)]])]) // prettier-ignore
+})
+
+test('a way that winds along its chain is none where it is far longer', () => {
+  // edges from side to side of the chain, never farther off than they are long
+  const zigzag = (aside: number): Mesh => {
+    const points = Array.from({ length: 9 }, (_p, n): Point => [n / 4, 0, n % 2 ? aside : 0])
+    return meshOf([...points, [2, 0, -1.9], [0, 0, -1.9]], [[...points.keys(), 9, 10]])
+  }
+  const chain = places([[0, 0, 0], [1, 0, 0], [2, 0, 0]]) // prettier-ignore
+  const led = (aside: number): number[] => {
+    const { found, edges } = lead(chain, inRow(3), Int32Array.of(0, -1, 8), [1, 1], zigzag(aside))
+    return [found, edges.size]
+  }
+  expect(led(0.2)).toEqual([2, 8])
+  expect(led(0.9)).toEqual([0, 0])
+})
+
 describe('chains whose points have no counterpart', () => {
   test.each([
     ['as long edges', 1],

@@ -17,6 +17,7 @@ import { flatten } from '../../practice/faults/scene-faults.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh, type UvSet } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { reconcile } from '../reconcile.ts'
+import { carryOverSurface } from './over-surface.ts'
 import { howMany } from '../../../../tests/how-many.ts'
 
 /** What the master becomes when the returned polygons and points are taken, and nothing else. */
@@ -326,6 +327,43 @@ test('what a tool gave its new polygons stays where all else of it is as it was'
 })
 
 describe('what is not taken from the surface, or said of it', () => {
+  test('creases that run on over new points are no polygons that took anything', () => {
+    const { mesh } = cube(1)
+    const creased: Mesh = { ...bare(mesh), creases: mesh.creases }
+    const damaged = damage(creased, ['looped'], chanceOf(2)).mesh
+    const { scene, findings } = home(inMeters(creased), inMeters(bare({ ...damaged, name: 'crate' })))
+    expect(scene.meshes[0]!.creases!.edgeSharpness.length).toBe(16)
+    expect(findings.map(({ code }) => code)).toEqual([])
+  })
+  test('of hard edges it is told how many run on, and what is known is not counted as carried', () => {
+    const { mesh } = cube(4)
+    const damaged = damage(mesh, ['looped'], chanceOf(4)).mesh
+    const found = recogniseReturn(inMeters(mesh), inMeters(bare(damaged)))
+    const [part] = found.matching.matched
+    const { returned, correspondence } = part!
+    const map = {
+      points: new Int32Array(pointCountOf(returned)).fill(-1),
+      sourcePoints: correspondence.pointToReturned,
+      faces: new Int32Array(faceCountOf(returned)).fill(-1),
+      corners: new Int32Array(cornerCountOf(returned)).fill(-1),
+    }
+    correspondence.pointToReturned.forEach((other, point) => other >= 0 && (map.points[other] = point))
+    correspondence.faceToReturned.forEach((other, face) => other >= 0 && (map.faces[other] = face))
+    correspondence.cornerToReturned.forEach((other, corner) => other >= 0 && (map.corners[other] = corner))
+    const target = { ...returned, uvSets: mesh.uvSets.map((set) => ({ ...set, values: new Float64Array(0), indices: new Int32Array(cornerCountOf(returned)).fill(-1) })) } // prettier-ignore
+    const over = carryOverSurface(mesh, target, map, () => true, () => false)! // prettier-ignore
+    const edges = (mesh.smoothing as { hardEdgePoints: Uint32Array }).hardEdgePoints.length / 2
+    expect(over.hardEdges).toEqual({ found: edges, total: edges })
+    expect(over.creases).toEqual({ found: edges + 1, total: edges + 1 })
+    expect(over.faces).toBe(map.faces.filter((face) => face < 0).length)
+    // the same with smoothing in groups: each new polygon has that of the side that it lies on
+    const grouped = { ...mesh, smoothing: { kind: 'groups' as const, faceGroups: mesh.groups!.faceSets.map((side) => side + 1) } } // prettier-ignore
+    const bySide = carryOverSurface(grouped, target, map, () => true, () => false)!.mesh // prettier-ignore
+    const { faceGroups } = bySide.smoothing as { faceGroups: Int32Array }
+    const sideOf = (face: number): number => bySide.groups!.faceSets[face]! + 1
+    for (let face = 0; face < faceCountOf(target); face++)
+      if (map.faces[face]! < 0) expect(faceGroups[face]).toBe(sideOf(face))
+  })
   test('sides of an extrusion stand off it: they go without UVs, and have a material all the same', () => {
     const { mesh } = cube(4)
     const damaged = damage(mesh, ['extruded'], chanceOf(4)).mesh

@@ -92,6 +92,32 @@ test('cut into triangles on the way out, sculpted there: back on the polygons of
   expect(fingerprintScene(scene!)).toEqual(fingerprintScene(raise(base, 0, 1)))
 })
 
+test('cut into triangles on the way out, painted and laid anew there: on the polygons of the version, a corner as a corner', () => {
+  const sent = triangulateScene(base)
+  const painted: Scene = {
+    ...halveUvs(sent, 0),
+    materials: [...sent.materials, materialOf('tar')],
+  }
+  const cut = sent.meshes[0]!
+  const whole = base.meshes[0]!
+  // the first polygons of the version, by the points of their pieces
+  const first = new Set(whole.faceVertices.subarray(0, whole.faceOffsets[20]))
+  const isFirst = (face: number): boolean => [...cut.faceVertices.subarray(cut.faceOffsets[face], cut.faceOffsets[face + 1])].every((point) => first.has(point)) // prettier-ignore
+  const there = withMesh(painted, 0, (mesh) => ({
+    ...mesh,
+    faceMaterials: mesh.faceMaterials!.map((material, face) => (isFirst(face) ? painted.materials.length - 1 : material)),
+  })) // prettier-ignore
+  const { scene, conflicts, taken } = reconcileThreeWays(sent, travelled(there, null), base, { take: ['materials', 'uvs'] }) // prettier-ignore
+  expect([conflicts, taken]).toEqual([[], { materials: 1, uvs: 1 }])
+  expect(fingerprintScene(scene!).uvs).toEqual(fingerprintScene(halveUvs(base, 0)).uvs)
+  const made = scene!.meshes[scene!.nodes[0]!.mesh]!
+  expect(made.faceOffsets).toEqual(whole.faceOffsets)
+  for (let face = 0; face < 20; face++) expect(scene!.materials[made.faceMaterials![face]!]!.name).toBe('tar')
+  const counted = made.faceMaterials!.filter((material) => scene!.materials[material]!.name === 'tar').length
+  const covered = Array.from({ length: whole.faceOffsets.length - 1 }, (_face, face) => [...whole.faceVertices.subarray(whole.faceOffsets[face], whole.faceOffsets[face + 1])].every((point) => first.has(point))).filter(Boolean).length // prettier-ignore
+  expect(counted).toBe(covered)
+})
+
 describe('changed on both sides', () => {
   test('other points of one part: both, and nothing to choose', () => {
     const left = (point: number): boolean => point < 200
