@@ -156,7 +156,9 @@ export async function runCommandLine(words: readonly string[], { out, say }: Pri
       return 2
     }
     if (error instanceof UsageError || (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS')) {
-      say(`${(error as Error).message}\n\n${USAGE}`)
+      // the word that means nothing; not how it could be escaped
+      const said = (error as Error).message.replace(/ To specify a positional .*$/s, '')
+      say(`${said}\n\n${USAGE}`)
       return 2
     }
     throw error

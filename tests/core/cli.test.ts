@@ -341,6 +341,7 @@ test('a fault of a file or a word prints that fault and not the usage; arguments
   }
   expect(kelbo('inspect').err).toContain('Usage:')
   expect(kelbo('fly').err).toContain('Usage:')
+  expect(kelbo('inspect', 'x.obj', '--fly').err).toMatch(/^Unknown option '--fly'\.?\n\nUsage:/)
 })
 
 test('a selection takes names, paths, patterns and numbers, and refuses what fits nothing', () => {
