@@ -7,6 +7,7 @@ import type { Scene } from '../../scene/scene.ts'
 import { keepMatching, matchScenes, restoreMatching, type SceneMatching } from '../match-scenes.ts'
 import { hasNumbersOf } from '../match/correspond.ts'
 import { matchParts, type PartMatch } from '../match/match-parts.ts'
+import { areLeftOver, pairBySurface } from '../match/pair-by-surface.ts'
 import { readableNumber } from '../../base/messages/render.ts'
 import { findPanels } from '../panels/find-panels.ts'
 import { findCages, type FoundCages } from '../subdivided/find-cages.ts'
@@ -173,7 +174,7 @@ export function recogniseReturn(
   const levels = new Map<number, number>()
   /** How many panels a part's polygons were laid over, by its returned node. */
   const panels = new Map<number, number>()
-  /** Pairs by their polygons, of all regroupings so far. */
+  /** Pairs by their polygons, of all regroupings so far, and by the surfaces on which they lie. */
   let byPieces: readonly PartMatch[] = []
   const pair = (known: readonly PartMatch[] = []): void => {
     // what somebody has said stands before what polygons say, as long as the part is still one
@@ -185,7 +186,7 @@ export function recogniseReturn(
       taken.add(own).add(other)
       return true
     })
-    byPieces = all.filter(({ by }) => by === 'pieces')
+    byPieces = all.filter(({ by }) => by === 'pieces' || by === 'place')
     pairs = matchParts(master, read, all).map((match) => {
       const own = levels.get(match.returnedNode)
       const laid = panels.get(match.returnedNode)
@@ -237,6 +238,16 @@ export function recogniseReturn(
     read = cages.scene
     for (const match of cages.pairs) if (match.levels) levels.set(match.returnedNode, match.levels)
     pairs = cages.pairs
+  }
+  if (areLeftOver(pairs)) {
+    const { along, fits } = findAlignment(master, read, pairs)
+    const bySurface = fits ? pairBySurface(master, read, pairs, along) : []
+    byPieces = [...byPieces, ...bySurface]
+    const paired = new Map(bySurface.map((found) => [found.masterNode, found]))
+    const partners = new Set(bySurface.map(({ returnedNode }) => returnedNode))
+    pairs = pairs.flatMap((one) =>
+      one.masterNode < 0 && partners.has(one.returnedNode) ? [] : [paired.get(one.masterNode) ?? one],
+    )
   }
   let matching = match((share) => progress(share * 0.5))
   const without = withoutRegrouping(asItCame, matching)

@@ -1,4 +1,5 @@
 import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { assignBySurface } from './assign-by-surface.ts'
 import { findShells, shellSignatures, trianglesOf, type Shells } from './shells.ts'
 import { voteFaces, type StandingMesh } from './vote-faces.ts'
 
@@ -112,14 +113,15 @@ function spread(mesh: Mesh, ofShell: readonly number[], votes: Int32Array, into:
  *
  * @param nameOwner for each returned part, the master's part of its very name; -1 for none.
  * @param inPlace all of it stands about where it stood, so that places compare as they are.
- * @returns one number a face of each returned part; -1 where it is of none, or it can't be known.
+ * @returns `assigned`: one number a face of each returned part; -1 where it is of none, or it can't be known; `bySurface`:
+ *   the master's parts of which pieces are known by the surface alone on which they lie.
  */
 export function assignFaces(
   masters: readonly StandingMesh[],
   returned: readonly StandingMesh[],
   nameOwner: readonly number[],
   inPlace = false,
-): Int32Array[] {
+): { readonly assigned: Int32Array[]; readonly bySurface: ReadonlySet<number> } {
   const votes = voteFaces(masters, returned)
   const shells = returned.map(({ mesh }) => findShells(mesh))
   const assigned = returned.map(({ mesh }) => new Int32Array(faceCountOf(mesh)).fill(-1))
@@ -147,6 +149,8 @@ export function assignFaces(
     }),
   )
 
+  /** Parts of which pieces came back in other polygons: how many there are says nothing. */
+  const bySurface = new Set<number>()
   const sizes = masters.map(({ mesh }) => triangleCount(mesh))
   /** Triangles of each of the master's parts in each returned part. */
   const shares = (): Map<number, number>[] =>
@@ -183,6 +187,22 @@ export function assignFaces(
     for (const [signature, candidates] of others)
       for (const [own, piece] of pairNearest(alike.get(signature)!, candidates))
         for (const face of facesOf[piece.part]![piece.shell]!) assigned[piece.part]![face] = own.part
+    if (inPlace) {
+      const left = open
+        .map(({ part, shell }) => ({ part, faces: facesOf[part]![shell]! }))
+        .filter(({ part, faces }) => assigned[part]![faces[0]!] === -1)
+      const owners = assignBySurface(
+        masters.map((standing, part) => (found[part]! > sizes[part]! * MOST_OF_IT ? null : standing)),
+        masters.map((_standing, part) => nameOwner.includes(part)),
+        returned,
+        left,
+      )
+      left.forEach(({ part, faces }, at) => {
+        if (owners[at]! < 0) return
+        bySurface.add(owners[at]!)
+        for (const face of faces) assigned[part]![face] = owners[at]!
+      })
+    }
   }
 
   const drop = (part: number, owner: number): void => {
@@ -201,6 +221,7 @@ export function assignFaces(
     const all = holders.reduce((sum, { triangles }) => sum + triangles, 0)
     let sum = 0
     for (const { part, triangles } of holders) {
+      if (bySurface.has(owner)) continue
       const tooMuch = sum > 0 && sum + triangles > sizes[owner]! * MOST_FOUND
       // a small piece that is of nothing else is no chance
       const byChance =
@@ -220,5 +241,5 @@ export function assignFaces(
     const known = shares()[part]!.get(own!)!
     if (known >= triangleCount(returned[part]!.mesh) * MOST_OF_IT) assigned[part]!.fill(own!)
   })
-  return assigned
+  return { assigned, bySurface }
 }

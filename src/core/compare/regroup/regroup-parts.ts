@@ -148,7 +148,7 @@ export function regroupParts(
   })
   const { along, fits } = alignment()
   const brought = along ? multiplyMatrices(along, change) : change
-  const assigned = assignFaces(
+  const { assigned, bySurface } = assignFaces(
     standing(master, masterNodes, (node) => masterWorlds[node]!),
     standing(returned, returnedNodes, (node) => multiplyMatrices(brought, returnedWorlds[node]!)),
     returnedNodes.map((node) => names.get(returned.nodes[node]!.name) ?? -1),
@@ -185,7 +185,7 @@ export function regroupParts(
       const came = returned.meshes[returned.nodes[returnedNode]!.mesh]!
       const isMostly = found >= MOSTLY_IT * Math.max(triangles(meshOfMaster(part)), triangles(came))
       if (master.nodes[masterNode]!.name !== returned.nodes[returnedNode]!.name && (isWhole || isMostly))
-        pairs.push({ masterNode, returnedNode, by: 'shape' })
+        pairs.push({ masterNode, returnedNode, by: bySurface.has(part) ? 'place' : 'shape' })
       continue
     }
     const cameAs = cluster.returned.map((part) => returned.nodes[returnedNodes[part]!]!.name)
