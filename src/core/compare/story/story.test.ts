@@ -5,6 +5,9 @@ import type { FaultName } from '../../practice/faults/mesh-faults.ts'
 import { anySceneReturn, damageScene, flatten, type SceneFault } from '../../practice/faults/scene-faults.ts'
 import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
+import { carvePoints } from '../../practice/faults/carve-points.ts'
+import { lightenMesh } from '../../practice/faults/lighten-mesh.ts'
+import { EMPTY_MESH } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { compareScenes } from '../compare-scenes.ts'
 import { recogniseReturn } from '../recognise/recognise-return.ts'
@@ -54,6 +57,18 @@ describe('what happened', () => {
       /“\w+” did not come back; the master still has it; “brand_new” is new\./,
     )
     expect(told(['swapped'], ['sculpted'])).toMatch(/came back under other names/)
+  })
+  test('made anew, carved and a hundred times as large: by its surfaces, and how far they lie apart only once it stands again', () => {
+    const returned: Scene = { ...heron, format: 'obj', meshes: heron.meshes.map((mesh) => {
+      const { points, faceOffsets, faceVertices } = lightenMesh({ ...mesh, points: carvePoints(mesh, 0.03) }, 1.5)
+      return { ...EMPTY_MESH, name: mesh.name, points: points.map((value) => value * 100), faceOffsets, faceVertices }
+    }) } // prettier-ignore
+    const text = storyOf(returned).join(' ')
+    expect(text).toMatch(/^As far as its surfaces tell, everything came back 100 times as large as it was sent; what else/) // prettier-ignore
+    expect(text).toMatch(/no polygon was found again, so nothing is said of what lies on them\./)
+    const undone = storyOf(returned, true).join(' ')
+    expect(undone).toMatch(/^As far as its surfaces tell, everything .* that is undone here\./)
+    expect(undone).toMatch(/their surfaces lie off the master’s by [\d.]+ cm at most/)
   })
   test('subdivided', () => {
     const returned = { ...heron, meshes: heron.meshes.map((mesh) => ({ ...subdivideMesh(mesh, { levels: 1, uvMode: 'boundaries', sharpCorners: false }), id: '' })) } // prettier-ignore

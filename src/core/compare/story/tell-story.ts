@@ -192,7 +192,8 @@ function offSurface(rows: StoryLedger['rows']): string {
   return `; ${rows.length === 1 ? 'its surface lies' : 'their surfaces lie'} off the master’s by ${toldNumber(most.parameters.deviation)}${most.parameters.unit ?? ''} at most`
 }
 
-function unknownSentence(rows: StoryLedger['rows']): string | null {
+/** @param stands all of it stands as it stood, so that how far surfaces lie apart says what happened to them. */
+function unknownSentence(rows: StoryLedger['rows'], stands: boolean): string | null {
   const unknown = rows.filter(isUnknown)
   const some = unknown.some(({ cells }) => Number(cells[POINTS]!.parameters.known ?? 0) > 0)
   const parted = rows.filter(
@@ -200,7 +201,7 @@ function unknownSentence(rows: StoryLedger['rows']): string | null {
   )
   const told = [
     unknown.length
-      ? `of ${names(unknown)} ${some ? 'hardly any' : 'no'} polygon was found again, so ${some ? 'hardly anything' : 'nothing'} is said of what lies on ${unknown.length === 1 ? 'it' : 'them'}${offSurface(unknown)}`
+      ? `of ${names(unknown)} ${some ? 'hardly any' : 'no'} polygon was found again, so ${some ? 'hardly anything' : 'nothing'} is said of what lies on ${unknown.length === 1 ? 'it' : 'them'}${stands ? offSurface(unknown) : ''}`
       : '',
     parted.length ? `${names(parted)} ${parted.length === 1 ? 'has' : 'have'} elements without counterpart, which are neither same nor changed` : '', // prettier-ignore
   ].filter(Boolean)
@@ -221,7 +222,7 @@ export function tellStory(ledger: StoryLedger, words: StoryWords): string[] {
     partsSentence(ledger.rows),
     ledger.whole ? null : pointsSentence(back),
     topologySentence(back),
-    unknownSentence(back),
+    unknownSentence(back, !ledger.whole),
     traitsSentence(back, ledger.scene, words),
   ].filter((sentence) => sentence !== null)
   if (sentences.length > MOST_SENTENCES) {
