@@ -1,4 +1,4 @@
-import { cubeOf, materialOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
+import { cubeOf, gridOf, materialOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
 import { writeFbx } from '../formats/fbx/write-fbx.ts'
 import { describe, expect, test } from 'vitest'
 import { CUBE, CUBE_MTL, file, readText } from '../../../tests/meshes.ts'
@@ -373,4 +373,29 @@ test('a part that is new in the return stays out where polygons are not taken', 
   for (const take of [['points'], ['points', 'uvs', 'names', 'transforms', 'scene']] as Trait[][])
     expect(reconcile(one, both, { take }).scene.nodes).toHaveLength(1)
   expect(reconcile(one, both, { take: ['topology'] }).scene.nodes).toHaveLength(2)
+})
+
+test('points that have no counterpart stay beside others that moved, and that is said; not where polygons come along or nothing moved', () => {
+  const sheet = gridOf(12, 8, {}, (x, z) => Math.sin(x) + 0.3 * z)
+  const master = sceneOf([{ ...sheet, uvSets: [] }])
+  // the last row of polygons did not come back, and their points neither
+  const rest = 13 * 8
+  const less = (raise: number): Scene => ({
+    ...master,
+    meshes: [{
+      ...master.meshes[0]!,
+      id: '',
+      points: sheet.points.slice(0, 3 * rest).map((value, at) => (at % 3 === 1 ? value + raise * Math.cos(at / 40) : value)),
+      faceOffsets: sheet.faceOffsets.slice(0, 12 * 7 + 1),
+      faceVertices: sheet.faceVertices.slice(0, 4 * 12 * 7),
+    }],
+  }) // prettier-ignore
+  const told = (raise: number, take: Trait[]): unknown[] =>
+    reconcile(master, less(raise), { take })
+      .findings.filter(({ code }) => code === 'reconcile.points-stay')
+      .map(({ parameters }) => parameters)
+  expect(told(0.1, ['points'])).toEqual([{ name: 'part_1', count: 13, total: 13 * 9 }])
+  expect(told(0.1, ['points', 'topology'])).toEqual([])
+  expect(told(0.1, ['uvs'])).toEqual([])
+  expect(told(0, ['points'])).toEqual([])
 })

@@ -15,7 +15,7 @@ import { sharedSurface } from '../surfaces/wording/wording.ts'
 import { createNodeBringer, pairBareNodes } from '../scene/bring-nodes.ts'
 import { completeIds } from '../scene/ids.ts'
 import { mergeMaterials, withTilesOf } from '../scene/merge-materials.ts'
-import type { Mesh } from '../scene/mesh.ts'
+import { pointCountOf, type Mesh } from '../scene/mesh.ts'
 import type { Scene, SceneImage, SceneNode } from '../scene/scene.ts'
 import { worldMatrices } from '../scene/world.ts'
 import { sameSpace } from '../scene/space.ts'
@@ -77,6 +77,24 @@ function tellOverSurface(
   ] as const)
     if (led && led.found < led.total)
       messages.add('reconcile.edges-not-led', { name, what, count: led.total - led.found, total: led.total })
+}
+
+/** Points that moved come onto a part of which others are not known: these stay, and the surface between may be torn. */
+function tellPointsThatStay(
+  part: MatchedPart,
+  masterScene: Scene,
+  returnedScene: Scene,
+  messages: MessageCollector,
+): void {
+  const { points } = TRAIT_DESCRIPTORS
+  if (points.scope !== 'part') return
+  const { note, parameters } = points.compare({ ...part, masterScene, returnedScene })
+  if (note !== 'points-partly') return
+  messages.add('reconcile.points-stay', {
+    name: masterScene.nodes[part.match.masterNode]!.name,
+    count: Number(parameters.without),
+    total: pointCountOf(part.master),
+  })
 }
 
 /**
@@ -149,6 +167,7 @@ export function reconcile(
         (trait) => agreesIn(trait, part, master, returned),
       )
       results.set(node, mesh)
+      if (take.has('points') && !take.has('topology')) tellPointsThatStay(part, master, returned, messages)
       if (seamsAcross)
         messages.add('reconcile.seam-across', { name: master.nodes[node]!.name, count: seamsAcross })
       if (overSurface) tellOverSurface(overSurface, master, node, messages)

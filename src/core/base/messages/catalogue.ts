@@ -198,6 +198,11 @@ export const BASE_MESSAGES = {
     'On “{name}” a seam of the returned UVs runs across {count} [polygon|polygons], along the diagonal that [it was|they were] cut by; a whole polygon can’t hold it, so one side of the seam was taken.',
     'Take the polygons along with the UVs to keep the seam, or lay it along edges of the master.',
   ),
+  'reconcile.points-stay': entry(
+    'warning',
+    'On “{name}” {count} of {total} points [has|have|count] no counterpart and [stays|stay|count] where the master has [it|them|count], beside others that moved.',
+    'Take the polygons along with the points to have the surface as it came back.',
+  ),
   'reconcile.own-mesh': entry(
     'info',
     '“{name}” showed the same mesh as “{others}”, and only it has changed: it has a mesh of its own now.',

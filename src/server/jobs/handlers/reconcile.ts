@@ -10,6 +10,7 @@ import { missing, type Handler } from './handler.ts'
 /** What is told of the result before it is kept: what could not come along as it was. */
 const TOLD_FIRST = new Set<string>([
   'reconcile.seam-across',
+  'reconcile.points-stay',
   'reconcile.over-surface',
   'reconcile.edges-not-led',
 ])
