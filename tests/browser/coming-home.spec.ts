@@ -218,7 +218,12 @@ test('a body made anew: how far its surface lies is shown, and what it takes is 
   await page.getByLabel(/^body, points: Its polygons are others/).click()
   await expect(page.locator('[data-test=deviation]')).toContainText('How far the surfaces lie apart')
   await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60_000 }).toBeGreaterThan(0.05)
+  const choice = page.locator('.choice')
+  await expect(choice).toContainText(
+    'Of “body” the polygons are others: their surface comes along with topology only.',
+  )
   await page.getByLabel('Take topology from the returned file').check()
+  await expect(choice).not.toContainText('the polygons are others')
   await page.getByRole('button', { name: 'Reconcile' }).click()
   const worse = page.locator('[data-test=worse]')
   await expect(worse).toContainText(/polygons of “body” have no counterpart and took UVs/, {

@@ -78,6 +78,16 @@ watch(
   { immediate: true },
 )
 
+/** Parts in other polygons, of which points alone bring nothing along. */
+const inOtherPolygons = computed(() => {
+  if (!take.value.includes('points') || take.value.includes('topology')) return ''
+  const names = (detail.value?.ledger?.rows ?? [])
+    .filter(({ cells }) => cells.points?.state === 'incomparable')
+    .map(({ name }) => `“${name}”`)
+  return names.length > 2
+    ? `${names.slice(0, 2).join(', ')} and ${names.length - 2} more`
+    : names.join(' and ')
+})
 const restored = computed(() => {
   const ledger = detail.value?.ledger
   if (!ledger) return []
@@ -249,6 +259,9 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
             >.<template v-if="newer">
               Version {{ trip?.versionNumber }} left; what has changed since then stays, and is brought
               together with what came back.</template
+            ><template v-if="inOtherPolygons">
+              Of {{ inOtherPolygons }} the polygons are others: their surface comes along with topology
+              only.</template
             >
           </p>
           <JobProgress v-if="job" :job-id="job" />
