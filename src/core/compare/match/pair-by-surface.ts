@@ -4,10 +4,7 @@ import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import type { PartMatch } from './match-parts.ts'
-import { boxOfFaces, clearlyOne, surfacesApart, type OnSurface, type Standing } from './surfaces-apart.ts'
-
-/** More pairs than this are not looked at. */
-const MOST_PAIRS = 250_000
+import { boxOfFaces, findOnSurface, type Standing } from './on-surface.ts'
 
 /** Whether parts on both sides have no partner yet. */
 export const areLeftOver = (pairs: readonly PartMatch[]): boolean =>
@@ -26,7 +23,6 @@ export function pairBySurface(
 ): PartMatch[] {
   const own = pairs.flatMap(({ masterNode, returnedNode }) => (returnedNode < 0 ? [masterNode] : []))
   const came = pairs.flatMap(({ masterNode, returnedNode }) => (masterNode < 0 ? [returnedNode] : []))
-  if (own.length * came.length > MOST_PAIRS) return []
   const placed = (scene: Scene, nodes: readonly number[], into: Matrix): [number, Standing][] => {
     const worlds = worldMatrices(scene)
     return nodes.flatMap((node): [number, Standing][] => {
@@ -39,11 +35,11 @@ export function pairBySurface(
   const change = spaceMatrix(returned.space, master.space)
   const ours = placed(master, own, IDENTITY_MATRIX)
   const theirs = placed(returned, came, along ? multiplyMatrices(along, change) : change)
-  const near = ours.flatMap(([masterNode, one]) =>
-    theirs.flatMap(([returnedNode, other]): OnSurface[] => {
-      const off = surfacesApart(one, other)
-      return Number.isFinite(off) ? [{ own: masterNode, other: returnedNode, off }] : []
-    }),
-  )
-  return clearlyOne(near).map((pair) => ({ masterNode: pair.own, returnedNode: pair.other, by: 'place' }))
+  const standing = (parts: readonly (readonly [number, Standing])[]): Standing[] =>
+    parts.map(([, part]) => part)
+  return findOnSurface(standing(ours), standing(theirs)).map((pair) => ({
+    masterNode: ours[pair.own]![0],
+    returnedNode: theirs[pair.other]![0],
+    by: 'place',
+  }))
 }

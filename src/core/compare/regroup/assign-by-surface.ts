@@ -1,17 +1,9 @@
 /** Pieces in other polygons than they left with: of the part on whose surface they lie. */
-import {
-  boxOfFaces,
-  clearlyOne,
-  surfacesApart,
-  type OnSurface,
-  type Standing,
-} from '../match/surfaces-apart.ts'
+import { boxOfFaces, findOnSurface, type Standing } from '../match/on-surface.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import { findShells } from './shells.ts'
 import type { StandingMesh } from './vote-faces.ts'
 
-/** More pairs of pieces than this are not looked at. */
-const MOST_PAIRS = 250_000
 /** A part of more pieces than this is not gone into piece by piece. */
 const MOST_PIECES = 200
 
@@ -58,17 +50,15 @@ export function assignBySurface(
     ofFace.forEach((shell, face) => lists[shell]!.push(face))
     for (const faces of lists) put(faces)
   })
-  const found = pieces.map(() => -1)
-  if (own.length * pieces.length > MOST_PAIRS) return found
-  const near = pieces.flatMap(({ part, faces }, other): OnSurface[] => {
+  const theirs = pieces.flatMap(({ part, faces }, at) => {
     const piece = pieceOf(returned[part]!, faces)
-    if (!piece) return []
-    return own.flatMap((one, at) => {
-      const off = surfacesApart(one.piece, piece)
-      return Number.isFinite(off) ? [{ own: at, other, off }] : []
-    })
+    return piece ? [{ at, piece }] : []
   })
-  for (const { own: at, other } of clearlyOne(near, (a, b) => own[a]!.part === own[b]!.part))
-    if (!isNamed[own[at]!.part]) found[other] = own[at]!.part
+  const found = pieces.map(() => -1)
+  const pairs = findOnSurface(own.map(({ piece }) => piece), theirs.map(({ piece }) => piece), (at) => own[at]!.part) // prettier-ignore
+  for (const pair of pairs) {
+    const { part } = own[pair.own]!
+    if (!isNamed[part]) found[theirs[pair.other]!.at] = part
+  }
   return found
 }
