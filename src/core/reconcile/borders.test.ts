@@ -1,16 +1,28 @@
 /** What comes into the master from another scene: shared meshes, new parts, materials, cameras, the scene itself. */
 import { describe, expect, test } from 'vitest'
-import { cubeOf, gridOf, materialOf, moved, scaled, sceneOf, withNodes } from '../../../tests/solids.ts'
+import {
+  cubeOf,
+  gridOf,
+  materialOf,
+  meshOf,
+  moved,
+  scaled,
+  sceneOf,
+  withNodes,
+  type Point,
+} from '../../../tests/solids.ts'
 import { boundsOf } from '../base/math/box.ts'
 import { multiplyMatrices, transformPoints } from '../base/math/matrix.ts'
 import { fingerprintScene } from '../compare/fingerprint.ts'
 import { compareScenes } from '../compare/compare-scenes.ts'
+import { correspond } from '../compare/match/correspond.ts'
 import { keepMatching, matchScenes, restoreMatching } from '../compare/match-scenes.ts'
 import { TRAITS } from '../compare/traits/registry.ts'
 import { completeIds } from '../scene/ids.ts'
 import type { Mesh } from '../scene/mesh.ts'
 import { plainNode, type Scene } from '../scene/scene.ts'
 import { worldMatrices } from '../scene/world.ts'
+import { backwardMap } from './carry-maps.ts'
 import { reconcile } from './reconcile.ts'
 
 const UP = 3
@@ -321,4 +333,34 @@ describe('a matching that is kept', () => {
     const kept = keepMatching(matchScenes(master, returned))
     expect(restoreMatching(master, { ...returned, nodes: [] }, kept)).toBeNull()
   })
+})
+
+test('carried back from what came cut here and there: whole polygons by their own corners, pieces by those that they were cut from', () => {
+  const whole = gridOf(4, 3, {}, (x, z) => Math.sin(2 * x) + Math.cos(3 * z))
+  const faces = Array.from({ length: 12 }, (_f, face) => [
+    ...whole.faceVertices.subarray(4 * face, 4 * face + 4),
+  ])
+  const points = Array.from({ length: 20 }, (_p, at): Point => [whole.points[3 * at]!, whole.points[3 * at + 1]!, whole.points[3 * at + 2]!]) // prettier-ignore
+  const cut = meshOf(points, faces.flatMap((face, at) => (at % 3 === 0 ? [[face[0]!, face[1]!, face[2]!], [face[0]!, face[2]!, face[3]!]] : [face]))) // prettier-ignore
+  const found = correspond(whole, cut)
+  expect(found.cutFaceCount).toBe(4)
+  const { corners, faces: owners, points: own } = backwardMap(found, cut)
+  expect([...own]).toEqual(Array.from({ length: 20 }, (_p, at) => at))
+  const faceOf = (corner: number): number => corner >> 2
+  cut.faceVertices.forEach((point, corner) => {
+    const face = Array.from(cut.faceOffsets).findIndex((offset) => offset > corner) - 1
+    expect(whole.faceVertices[corners[corner]!]).toBe(point)
+    expect(faceOf(corners[corner]!)).toBe(owners[face])
+  })
+})
+
+test('a scene of another unit alone, or of other axes alone, is brought into it and told so', () => {
+  const master = sceneOf([cubeOf()])
+  const told = (space: Partial<Scene['space']>): unknown => {
+    const { scene, findings } = reconcile(master, { ...master, space: { ...master.space, ...space } }, { take: ['scene'] })
+    return [scene.space, findings.map(({ code, parameters }) => [code, parameters.what])]
+  } // prettier-ignore
+  expect(told({ unitMeters: 1 })).toEqual([{ ...master.space, unitMeters: 1 }, [['reconcile.respaced', 'unit']]]) // prettier-ignore
+  expect(told({ upAxis: 'z', frontAxis: '-y' })).toEqual([{ ...master.space, upAxis: 'z', frontAxis: '-y' }, [['reconcile.respaced', 'axes']]]) // prettier-ignore
+  expect(told({})).toEqual([master.space, []])
 })

@@ -6,6 +6,7 @@ import { cornerCountOf, faceCountOf, pointCountOf, type BlendShape, type ColorSe
 import { carryColoursOver, carryShapeOver, carrySkinOver, placesOfPoints } from './carry-points.ts'
 import { carryUvsOver } from './carry-uvs.ts'
 import { findPlaces } from './find-places.ts'
+import { carryOverSurface } from './over-surface.ts'
 
 /** A row of four cells, cut into two islands in the middle: the first at 0 to 1 of u, the second moved up by `apart`. */
 const row = gridOf(4, 1)
@@ -250,5 +251,71 @@ describe('values of points', () => {
     const colourOf = (corner: number): number[] => [0, 1, 2, 3].map((part) => Math.round(found.values[4 * found.indices[corner]! + part]! * 1e9) / 1e9) // prettier-ignore
     expect([0, 1, 2, 6].map(colourOf)).toEqual([[0.25, 0, 0, 1], [1.5, 0, 0, 1], [1.5, 1, 0, 1], [4, 1, 0, 1]]) // prettier-ignore
     expect([3, 4, 5, 7].map((corner) => found.indices[corner])).toEqual([-1, -1, -1, -1])
+  })
+})
+
+describe('what new elements take, and what stays as it came', () => {
+  const pointsOf = (mesh: Mesh): Point[] => Array.from({ length: pointCountOf(mesh) }, (_p, at) => [mesh.points[3 * at]!, mesh.points[3 * at + 1]!, mesh.points[3 * at + 2]!]) // prettier-ignore
+  /** The row with its last cell cut in two: two new points at the end of the list, two new polygons. */
+  const cut = meshOf(
+    [...pointsOf(row), [3.5, 0, 0], [3.5, 0, -1]],
+    [[0, 1, 6, 5], [1, 2, 7, 6], [2, 3, 8, 7], [3, 10, 11, 8], [10, 4, 9, 11]], // prettier-ignore
+  )
+  const known = Array.from({ length: 10 }, (_p, at) => at)
+  const map: CarryMap = {
+    points: Int32Array.of(...known, -1, -1),
+    sourcePoints: Int32Array.from(known),
+    faces: Int32Array.of(0, 1, 2, -1, -1),
+    corners: Int32Array.of(0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, -1, -1, 15, -1, 13, 14, -1),
+  }
+  const tint = (count: number, value: number): ColorSet => ({ name: 'tint', components: 3, per: 'points', values: new Float64Array(3 * count).fill(value), indices: new Int32Array(0) }) // prettier-ignore
+  const master: Mesh = {
+    ...row,
+    uvSets: [],
+    colorSets: [{ ...tint(10, 0), values: Float64Array.from({ length: 30 }, (_v, at) => row.points[3 * Math.floor(at / 3)]!) }], // prettier-ignore
+  }
+  const over = (target: Mesh, agrees: boolean, wants = true, own = master) =>
+    carryOverSurface(own, target, map, () => wants, () => agrees)! // prettier-ignore
+  const reds = ({ colorSets: [set] }: Mesh): number[] =>
+    Array.from({ length: 12 }, (_p, point) => {
+      const at = set!.indices.length ? set!.indices[point]! : point
+      return at < 0 ? NaN : set!.values[3 * at]!
+    })
+  /** As carrying by counterparts leaves it: an index a point. */
+  const own: ColorSet = { ...tint(12, 9), indices: Int32Array.from({ length: 12 }, (_i, at) => at) }
+  test('colours of new points: the surface’s where the master’s are wanted, the tool’s own where all else of them agrees', () => {
+    const target = { ...cut, colorSets: [own] }
+    const taken = over(target, false)
+    expect(reds(taken.mesh)).toEqual([...Array(10).fill(9), 3.5, 3.5])
+    expect([taken.traits.includes('colours'), taken.hardEdges, taken.creases]).toEqual([true, null, null])
+    expect(reds(over(target, true).mesh)).toEqual(Array(12).fill(9))
+    expect(over(target, true).traits).toEqual([])
+    expect(reds(over(target, false, false).mesh)).toEqual(Array(12).fill(9))
+  })
+  test('new points that came without a colour take the surface’s in any case', () => {
+    const indexed: ColorSet = { ...own, indices: Int32Array.of(...known, -1, 11) }
+    const { mesh, traits } = over({ ...cut, colorSets: [indexed] }, true)
+    expect([reds(mesh), traits]).toEqual([[...Array(10).fill(9), 3.5, 9], ['colours']])
+  })
+  test('shapes and weights: told where there are any, and new points to give them to', () => {
+    const shape: BlendShape = { name: 'lift', points: Uint32Array.of(3, 4, 8, 9), offsets: Float64Array.of(0, 1, 0, 0, 3, 0, 0, 1, 0, 0, 3, 0) } // prettier-ignore
+    const shaped = { ...master, colorSets: [], shapes: [shape] }
+    const target = { ...cut, shapes: [shape] }
+    const taken = over(target, false, true, shaped)
+    expect([taken.traits, [...taken.mesh.shapes[0]!.points]]).toEqual([['shapes'], [3, 4, 8, 9, 10, 11]])
+    expect([...taken.mesh.shapes[0]!.offsets.subarray(12)]).toEqual([0, 2, 0, 0, 2, 0])
+    expect(over(target, false, false, shaped).mesh.shapes[0]).toBe(shape)
+    expect(over(cut, false, true, { ...master, colorSets: [] }).traits).toEqual([])
+    // nothing is new: nothing to carry
+    const whole = { points: Int32Array.from(known), sourcePoints: Int32Array.from(known), faces: Int32Array.of(0, 1, 2, 3), corners: Int32Array.from({ length: 16 }, (_c, at) => at) } // prettier-ignore
+    expect(carryOverSurface(shaped, { ...row, uvSets: [], shapes: [shape] }, whole, () => true, () => false)).toBeNull() // prettier-ignore
+  })
+  test('most of it made anew: what a tool gave of its own does not stay', () => {
+    const target = { ...cut, colorSets: [own] }
+    const few = { ...map, faces: Int32Array.of(0, -1, -1, -1, -1) }
+    const remade = carryOverSurface(master, target, few, () => true, () => true)! // prettier-ignore
+    expect(reds(remade.mesh).slice(10)).toEqual([3.5, 3.5])
+    const many = { ...map, faces: Int32Array.of(0, 1, 2, -1, -1) }
+    expect(reds(carryOverSurface(master, target, many, () => true, () => true)!.mesh).slice(10)).toEqual([9, 9]) // prettier-ignore
   })
 })

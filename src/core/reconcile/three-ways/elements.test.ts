@@ -139,6 +139,16 @@ describe('UV islands', () => {
     expect(us(merge('uvs', without, own, 'there', none, own)!)).toEqual(whole(0, NaN))
     expect(merge('uvs', without, without, 'there', none, own)!.conflicts).toBe(0)
   })
+  test('one corner at the first UV of all, and UVs that were put on', () => {
+    const single = merge('uvs', own, shifted((corner) => corner === 0, 7), 'there', none, own)! // prettier-ignore
+    expect(us(single)).toEqual(corners.map((_point, corner) => (corner === 0 ? 7 : 0)))
+    const there = merge('uvs', shifted((corner) => corner === 0, 7), shifted((corner) => corner === 1, 9), 'there', none, own)! // prettier-ignore
+    expect(there.conflicts).toBe(1)
+    // what left had none on the second island
+    const bare = { ...own, uvSets: [{ ...set, indices: set.indices.map((at, corner) => (island(corner) ? -1 : at)) }] } // prettier-ignore
+    expect(us(merge('uvs', bare, own, 'there', none, bare)!)).toEqual(whole(0, 0))
+    expect(us(merge('uvs', shifted((corner) => island(corner) === 0, 10), own, 'there', none, bare)!)).toEqual(whole(10, 0)) // prettier-ignore
+  })
   test('sets of other names, or more of them, are not laid over each other', () => {
     const other = { ...own, uvSets: [{ ...set, name: 'light' }] }
     const more = { ...own, uvSets: [set, { ...set, name: 'light' }] }

@@ -76,8 +76,9 @@ describe('changed on one side only', () => {
       ...master,
       nodes: master.nodes.map((node, at) => (at ? node : { ...node, name: 'torso' })),
     }
-    const { scene, conflicts } = merge(raise(base, 0, 1), renamed, ['points'])
+    const { scene, conflicts, parts } = merge(raise(base, 0, 1), renamed, ['points'])
     expect(conflicts).toEqual([])
+    expect(parts.map(({ traits }) => traits.topology)).toEqual(Array(PARTS).fill('here'))
     expect(scene!.nodes[0]!.name).toBe('torso')
     expect(fingerprintScene(scene!)).toEqual(fingerprintScene(raise(renamed, 0, 1)))
   })
@@ -130,6 +131,20 @@ describe('changed on both sides', () => {
     expect(fingerprintScene(scene!)).toEqual(
       fingerprintScene(raise(raise(base, 0, 1, left), 0, -1, (point) => !left(point))),
     )
+  })
+  test('of a part further down the list: that one, and no other', () => {
+    const left = (point: number): boolean => point < 100
+    const [there, here] = [raise(base, 3, 1, left), raise(base, 3, -1, (point) => !left(point))]
+    const { scene, parts } = merge(there, here, ['points'])
+    expect(parts).toEqual([
+      { id: base.nodes[3]!.id, name: base.nodes[3]!.name, traits: { points: 'merged' } },
+    ])
+    expect(fingerprintScene(scene!)).toEqual(fingerprintScene(raise(raise(base, 3, 1, left), 3, -1, (point) => !left(point)))) // prettier-ignore
+  })
+  test('numbered anew here, and the same points moved on both sides: not put together number by number', () => {
+    const here = withMesh(raise(base, 0, 2), 0, (mesh) => renumberMesh(mesh, 8))
+    const { conflicts } = merge(raise(base, 0, 1, (point) => point < 60), here, ['points']) // prettier-ignore
+    expect(conflicts).toEqual([{ id: base.nodes[0]!.id, name: 'body', trait: 'points', elements: null }])
   })
   test('the same points, otherwise: a conflict of so many, chosen for either side', () => {
     const [there, here] = [
