@@ -151,6 +151,8 @@ export const packIslands: StepDescriptor = {
       turn: context.text('turn') === 'free' ? 'free' : 'none',
       scale: null,
       mostScale: context.text('density') === 'even' ? others.scale : null,
+      // who packs for its own sake would rather wait than waste room
+      patience: 4,
       locked,
     })
     const placed: LaidIsland[] = []

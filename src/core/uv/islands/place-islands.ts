@@ -17,6 +17,8 @@ export interface PlaceOptions {
   /** UV units to one unit of a scaled island; null: as large as each group fits into one tile, the same for all. */
   readonly scale: number | null
   readonly mostScale?: number | null
+  /** See `PackOptions`. */
+  readonly patience?: number
   /** Outlines that stay where they are, in any tile. */
   readonly locked?: readonly Outline[]
 }
@@ -55,13 +57,16 @@ export function placeIslands(given: readonly IslandToPlace[], options: PlaceOpti
         turn: options.turn,
         scale,
         mostScale: options.mostScale ?? null,
+        ...(options.patience ? { patience: options.patience } : {}),
         locked: (tile) => lockedIn(firstTile + tile),
       },
     )
-  const packAll = (scale: number | null): Packed[] => {
+  const packAll = (scale: number | null, known: readonly Packed[] = []): Packed[] => {
     let firstTile = 0
-    return groups.map((group) => {
-      const own = pack(group, scale, firstTile)
+    return groups.map((group, number) => {
+      const before = known[number]
+      // beside what stays it may have been found for another tile
+      const own = before?.scale === scale && !options.locked?.length ? before : pack(group, scale, firstTile)
       firstTile += own.tileCount
       return own
     })
@@ -70,7 +75,8 @@ export function placeIslands(given: readonly IslandToPlace[], options: PlaceOpti
   // one size for all: the one at which the fullest group fits
   if (options.scale === null && groups.length > 1) {
     const least = packed.reduce((sum, { scale }) => Math.min(sum, scale), Infinity)
-    if (packed.some(({ scale }) => scale !== least)) packed = packAll(least)
+    // the fullest stays as it was found: at its size hardly another order fits
+    if (packed.some(({ scale }) => scale !== least)) packed = packAll(least, packed)
   }
   const islands: LaidIsland[] = [...scaled]
   let firstTile = 0

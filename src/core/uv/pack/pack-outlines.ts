@@ -1,4 +1,5 @@
 /** Outlines laid side by side into tiles, as large as they fit. */
+import { chanceOf } from '../../base/math/chance.ts'
 import { leastBoxTurn, outlineArea, turnedBox, type Outline } from './outline.ts'
 import { maskOf, rowOrder, type Mask } from './mask.ts'
 import { packBoxes } from './pack-boxes.ts'
@@ -14,6 +15,8 @@ export interface PackOptions {
   readonly scale: number | null
   /** With no scale given: not larger than this. */
   readonly mostScale?: number | null
+  /** How many times as long other orders are tried; 1 if absent. */
+  readonly patience?: number
   /** Outlines that stay where they are in the tile of that number, in its own square. */
   readonly locked?: (tile: number) => readonly Outline[]
 }
@@ -42,6 +45,13 @@ const MOST_FINE = 1200
 const [MOST_BY_ALL_WAYS, MOST_BY_EIGHTHS] = [400, 120]
 /** How much larger another way has to be to be taken, and how often in a row. */
 const [STEP, MOST_STEPS] = [1.015, 12]
+/**
+ * Other orders are tried one after the other, so many at most, and as long as no more runs of cells were looked for room than
+ * this; each has to give so much more.
+ */
+const [MOST_ORDERS, MOST_WORK, SMALL_STEP] = [400, 2_000_000, 1.003]
+/** Tried so often in vain, one begins again with the best. */
+const IN_VAIN = 25
 const MOST_TILES = 100
 const QUARTER = Math.PI / 2
 
@@ -51,7 +61,7 @@ interface Way {
 }
 
 export function packOutlines(outlines: readonly Outline[], options: PackOptions): Packed {
-  const { padding, turn } = options
+  const { padding, turn, patience = 1 } = options
   const areas = outlines.map(outlineArea)
   const total = areas.reduce((sum, area) => sum + area, 0)
   const bases = outlines.map((outline) => (turn === 'free' ? leastBoxTurn(outline) : 0))
@@ -124,6 +134,10 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
       )
     return mask
   }
+  /** The one for which there was no room left, when packing failed. */
+  let leftOver = -1
+  /** Runs of cells that were looked for room so far. */
+  let work = 0
   const pack = (
     side: number,
     scale: number,
@@ -152,6 +166,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
         const grid = gridOf(tile)
         let best: { mask: Mask; angle: number; column: number; row: number; top: number } | null = null
         for (const { mask, angle } of masks) {
+          work += mask.runs.length
           const found = grid.find(mask, best ? best.top : side)
           if (!found) continue
           const top = found.row + mask.height
@@ -168,13 +183,20 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
         }
         isPlaced = true
       }
+      leftOver = at
       if (!isPlaced) return null
     }
     return placements
   }
   if (options.scale !== null) {
-    const placements =
-      longest * options.scale + padding <= 1 ? pack(FINE, options.scale, MOST_TILES, ways[0]!) : null
+    const { scale } = options
+    const fits = longest * scale + padding <= 1
+    // one tile, if there is a way
+    const inOne = (): Placement[] | null =>
+      outlines.length <= MOST_BY_ALL_WAYS
+        ? ways.reduce<Placement[] | null>((found, way) => found ?? pack(FINE, scale, 1, way), null)
+        : null
+    const placements = fits ? (inOne() ?? pack(FINE, scale, MOST_TILES, ways[0]!)) : null
     if (!placements) return byBoxes()
     return done({
       placements,
@@ -209,13 +231,38 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     for (const way of ways.slice(1))
       for (let step = 0; step < MOST_STEPS && low * STEP <= most && attempt(COARSE, low * STEP, way); step++)
         chosen = way
+  /** Other orders of the chosen way: what found no room goes before others. */
+  const tryOrders = (side: number, mostWork: number): void => {
+    const next = chanceOf(outlines.length)
+    const end = work + mostWork
+    let order = [...chosen.order]
+    let vain = 0
+    for (let round = 0; round < MOST_ORDERS && work < end && low * SMALL_STEP <= most; round++) {
+      if (attempt(side, low * SMALL_STEP, { order, turns: chosen.turns })) {
+        chosen = { ...chosen, order: [...order] }
+        vain = 0
+        continue
+      }
+      if (++vain % IN_VAIN === 0) order = [...chosen.order]
+      const from = order.indexOf(leftOver)
+      order.splice(from, 1)
+      order.splice(Math.floor(from * next()), 0, leftOver)
+    }
+  }
+  const before = chosen
+  const triesOrders = low > 0 && outlines.length <= MOST_BY_ALL_WAYS
+  if (triesOrders) tryOrders(COARSE, MOST_WORK * patience)
   if (outlines.length <= MOST_FINE && low > 0) {
     // room rounded to coarse cells costs some of it
-    high = Math.min(most, low * 1.12)
-    for (let round = 0; round < 6; round++) {
-      const scale = (low + high) / 2
-      if (!attempt(FINE, scale, chosen)) high = scale
+    for (const way of new Set([chosen, before])) {
+      high = Math.min(most, low * 1.12)
+      for (let round = 0; round < 6; round++) {
+        const scale = (low + high) / 2
+        if (attempt(FINE, scale, way)) chosen = way
+        else high = scale
+      }
     }
+    if (triesOrders) tryOrders(FINE, (MOST_WORK * patience) / 4)
   }
   if (best) return done(best)
   if (lockedIn(0).length) {
