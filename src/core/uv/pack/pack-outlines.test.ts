@@ -201,3 +201,38 @@ describe('any shapes', () => {
     expect(packOutlines([], { padding: 0, turn: 'free', scale: null }).placements).toEqual([])
   })
 })
+
+describe('other orders than the largest first', () => {
+  /** A square cut into boxes at random, again and again the largest of them. */
+  const cutUp = (count: number, seed: number): [number, number][] => {
+    const next = chanceOf(seed)
+    const boxes: [number, number][] = [[1, 1]]
+    while (boxes.length < count) {
+      boxes.sort((a, b) => b[0] * b[1] - a[0] * a[1])
+      const [wide, tall] = boxes.shift()!
+      const share = 0.3 + 0.4 * next()
+      if (wide > tall) boxes.push([wide * share, tall], [wide * (1 - share), tall])
+      else boxes.push([wide, tall * share], [wide, tall * (1 - share)])
+    }
+    return boxes
+  }
+  const options = { padding: 2 / 2048, turn: 'quarter', scale: null } as const
+  test('fill a square that was cut up better than one order alone, and patience never worse', () => {
+    let [least, sum] = [1, 0]
+    for (let seed = 0; seed < 6; seed++) {
+      const outlines = cutUp(9 + 2 * seed, seed).map(([wide, tall]) => box(wide, tall))
+      const once = packOutlines(outlines, options).usedShare
+      const longer = packOutlines(outlines, { ...options, patience: 3 }).usedShare
+      expect(longer).toBeGreaterThanOrEqual(once - 0.01)
+      least = Math.min(least, longer)
+      sum += longer / 6
+    }
+    // the largest first alone comes to 0.84 in the mean, and to 0.80
+    expect(least).toBeGreaterThan(0.87)
+    expect(sum).toBeGreaterThan(0.89)
+  })
+  test('give the same each time', () => {
+    const outlines = cutUp(14, 3).map(([wide, tall]) => box(wide, tall))
+    expect(packOutlines(outlines, options)).toEqual(packOutlines(outlines, options))
+  })
+})

@@ -51,7 +51,7 @@ const [STEP, MOST_STEPS] = [1.015, 12]
  */
 const [MOST_ORDERS, MOST_WORK, SMALL_STEP] = [400, 2_000_000, 1.003]
 /** Tried so often in vain, one begins again with the best. */
-const IN_VAIN = 25
+const IN_VAIN = 100
 const MOST_TILES = 100
 const QUARTER = Math.PI / 2
 
