@@ -4,8 +4,8 @@ import type { Mesh } from '../../scene/mesh.ts'
 import { findShells } from './shells.ts'
 import type { StandingMesh } from './vote-faces.ts'
 
-/** A part of more pieces than this is not gone into piece by piece. */
-const MOST_PIECES = 200
+/** A part of more pieces than this is not gone into piece by piece, and of more that came back nothing is. */
+const [MOST_PIECES, MOST_CAME] = [200, 2000]
 
 /** Some polygons of a mesh, where they stand. */
 function pieceOf({ mesh, points }: StandingMesh, faces: readonly number[]): Standing | null {
@@ -36,6 +36,8 @@ export function assignBySurface(
   returned: readonly StandingMesh[],
   pieces: readonly { readonly part: number; readonly faces: readonly number[] }[],
 ): number[] {
+  const found = pieces.map(() => -1)
+  if (pieces.length > MOST_CAME) return found
   const own: { readonly part: number; readonly piece: Standing }[] = []
   masters.forEach((standing, part) => {
     if (!standing) return
@@ -54,7 +56,6 @@ export function assignBySurface(
     const piece = pieceOf(returned[part]!, faces)
     return piece ? [{ at, piece }] : []
   })
-  const found = pieces.map(() => -1)
   const pairs = findOnSurface(own.map(({ piece }) => piece), theirs.map(({ piece }) => piece), (at) => own[at]!.part) // prettier-ignore
   for (const pair of pairs) {
     const { part } = own[pair.own]!

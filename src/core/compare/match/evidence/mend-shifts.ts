@@ -1,6 +1,6 @@
 import { buildCornerFaces, buildPointCorners } from '../../../mesh/relations/adjacency.ts'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
-import type { Grower } from '../grow-pairs.ts'
+import type { Grower, Winding } from '../grow-pairs.ts'
 import { areJoined, type Neighbours } from '../neighbours.ts'
 import { pointsApart } from '../points-apart.ts'
 
@@ -8,8 +8,8 @@ import { pointsApart } from '../points-apart.ts'
 const MOST_PATCHES = 400
 /** Polygons of a patch from which pairs are carried on: those on its either side. */
 const MOST_STARTS = 12
-/** Points that one of them may pair anew. */
-const MOST_ANEW = 4000
+/** Points that one of them may pair anew, and all of them together. */
+const [MOST_ANEW, MOST_IN_ALL] = [4000, 200_000]
 
 type Pairing = readonly (readonly [point: number, other: number])[]
 
@@ -37,7 +37,7 @@ export function mendShifts(
   for (let point = 0; point < pairs.length; point++) if (pairs[point]! >= 0) owners[pairs[point]!] = point
   const atPoints = buildPointCorners(master, pointCountOf(master))
   const cornerFaces = buildCornerFaces(master)
-  const facesAt = (patch: readonly number[]): number[] => {
+  const startsAt = (patch: readonly number[]): [face: number, winding: Winding][] => {
     const faces = new Set<number>()
     for (const point of patch)
       for (
@@ -46,7 +46,8 @@ export function mendShifts(
         at++
       )
         faces.add(cornerFaces[atPoints.corners[at]!]!)
-    return [...faces]
+    // one way round at a time: where the one finds its points taken, the other would go on as in a mirror
+    return [...faces].flatMap((face): [number, Winding][] => [[face, 1], [face, -1]]) // prettier-ignore
   }
   const moved = (wanted: Pairing): number =>
     wanted.reduce(
@@ -55,17 +56,11 @@ export function mendShifts(
     )
   const counted = (wanted: Pairing): number => wanted.filter(([, other]) => other >= 0).length
   let isGuess = false
+  let left = MOST_IN_ALL
   for (const patch of patches) {
     const answers: { anew: Pairing; more: number; moved: number }[] = []
-    // one way round at a time: where the one finds its points taken, the other would go on as in a mirror
-    for (const [from, winding] of facesAt(patch).flatMap(
-      (face) =>
-        [
-          [face, 1],
-          [face, -1],
-        ] as const,
-    )) {
-      // prettier-ignore
+    for (const [from, winding] of startsAt(patch)) {
+      if (left <= 0) return isGuess
       const before = new Map<number, number>()
       grower.grow(pairs, taken, winding, {
         from,
@@ -75,6 +70,7 @@ export function mendShifts(
           if (!before.has(point)) before.set(point, pairs[point]!)
         },
       })
+      left -= before.size
       const was: Pairing = [...before].filter(([point, other]) => pairs[point] !== other)
       const points = was.map(([point]) => point)
       const anew = points.map((point) => [point, pairs[point]!] as const)
