@@ -78,9 +78,9 @@ watch(
   { immediate: true },
 )
 
-/** Parts in other polygons, of which points alone bring nothing along. */
+/** Parts in other polygons, of whose surface nothing comes along without them. */
 const inOtherPolygons = computed(() => {
-  if (!take.value.includes('points') || take.value.includes('topology')) return ''
+  if (take.value.includes('topology')) return ''
   const names = (detail.value?.ledger?.rows ?? [])
     .filter(({ cells }) => cells.points?.state === 'incomparable')
     .map(({ name }) => `“${name}”`)
