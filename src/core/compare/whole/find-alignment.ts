@@ -5,6 +5,7 @@
 import { ALONG_AXES } from '../../base/math/along-axes.ts'
 import { boundsOf, diagonalOf, type Box } from '../../base/math/box.ts'
 import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import { remember } from '../../base/remembering/remember.ts'
 import { pointCountOf } from '../../scene/mesh.ts'
 import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
@@ -149,12 +150,24 @@ export interface Alignment {
 const ABOUT_THERE = 0.03
 const UNKNOWN: Alignment = { along: null, fits: false }
 
+/** Alignments of a returned scene with a master, by which part is which: recognising and comparing ask for the same. */
+const alignments = remember((_returned: Scene) => remember((_master: Scene) => new Map<string, Alignment>()))
+
 /**
  * @param pairs which part is which; others don't count, unless they are most of either side.
  */
 export function findAlignment(master: Scene, returned: Scene, pairs: readonly PartMatch[]): Alignment {
-  const change = spaceMatrix(returned.space, master.space)
   const known = pairs.filter(({ masterNode, returnedNode }) => masterNode >= 0 && returnedNode >= 0)
+  const found = alignments(returned)(master)
+  const key = known.map(({ masterNode, returnedNode }) => `${masterNode} ${returnedNode}`).sort().join() // prettier-ignore
+  let alignment = found.get(key)
+  if (!alignment) found.set(key, (alignment = align(master, returned, known)))
+  return alignment
+}
+
+/** @param known parts of both sides that are the same. */
+function align(master: Scene, returned: Scene, known: readonly PartMatch[]): Alignment {
+  const change = spaceMatrix(returned.space, master.space)
   const few =
     missMost(
       master,
