@@ -48,7 +48,12 @@ export function wholeBySurfaces(
     const itself = Int32Array.from({ length: pointCountOf(master.mesh) }, (_pair, point) => point)
     return samplePairs(master, master, itself, most)
   })
-  const tree = buildBvh(gathered(pairs.map(({ returned }) => returned), along)) // prettier-ignore
+  const tree = buildBvh(
+    gathered(
+      pairs.map(({ returned }) => returned),
+      along,
+    ),
+  )
   const before: number[] = []
   const there: number[] = []
   for (const { master } of own)

@@ -231,6 +231,15 @@ describe('other orders than the largest first', () => {
     expect(least).toBeGreaterThan(0.87)
     expect(sum).toBeGreaterThan(0.89)
   })
+  test('one that fills the tile alone, or nearly, leaves no order to try', () => {
+    for (const side of [1, 0.999, 0.99]) {
+      const { placements, usedShare } = packOutlines([box(side, 1), box(0.001, 0.001)], options)
+      expect(placements.every(({ shiftU, shiftV }) => Number.isFinite(shiftU + shiftV))).toBe(true)
+      expect(usedShare).toBeGreaterThan(0.9)
+    }
+    const alone = packOutlines([box(1, 1)], options)
+    expect(alone.usedShare).toBeGreaterThan(0.99)
+  })
   test('give the same each time', () => {
     const outlines = cutUp(14, 3).map(([wide, tall]) => box(wide, tall))
     expect(packOutlines(outlines, options)).toEqual(packOutlines(outlines, options))

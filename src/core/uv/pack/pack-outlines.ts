@@ -155,6 +155,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
       return (grids[tile] = made)
     }
     for (const at of order) {
+      leftOver = at
       const masks: { mask: Mask; angle: number }[] = []
       for (const quarter of turns) {
         const mask = maskAt(side, scale, at, quarter)
@@ -183,7 +184,6 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
         }
         isPlaced = true
       }
-      leftOver = at
       if (!isPlaced) return null
     }
     return placements
