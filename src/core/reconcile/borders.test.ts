@@ -364,3 +364,18 @@ test('a scene of another unit alone, or of other axes alone, is brought into it 
   expect(told({ upAxis: 'z', frontAxis: '-y' })).toEqual([{ ...master.space, upAxis: 'z', frontAxis: '-y' }, [['reconcile.respaced', 'axes']]]) // prettier-ignore
   expect(told({})).toEqual([master.space, []])
 })
+
+test('two new parts, each with a material of a known name and another content: each is told once', () => {
+  const paint = (name: string, red: number) => materialOf(name, { properties: [{ name: 'Kd', values: [red, 0, 0], text: null }] }) // prettier-ignore
+  const faces = new Int32Array(6)
+  const at = (material: number): Int32Array => faces.map(() => material)
+  const body = cubeOf({ faceMaterials: at(0) }, 5)
+  const master = sceneOf([body], { materials: [paint('felt', 0.1), paint('tin', 0.2)] })
+  const returned = sceneOf([body, cubeOf({ faceMaterials: at(0) }, 1, [9, 0, 0]), cubeOf({ faceMaterials: at(1) }, 2, [0, 9, 0])], { materials: [paint('felt', 0.7), paint('tin', 0.8)] }) // prettier-ignore
+  const { scene, findings } = reconcile(master, returned, { take: ['topology'] })
+  expect(findings.map(({ code, parameters }) => [code, parameters.name, parameters.part])).toEqual([
+    ['reconcile.material-renamed', 'felt', 'part_2'],
+    ['reconcile.material-renamed', 'tin', 'part_3'],
+  ])
+  expect(scene.materials.map(({ name }) => name)).toEqual(['felt', 'tin', 'felt_2', 'tin_2'])
+})

@@ -69,6 +69,16 @@ describe('UVs', () => {
     // without corners that want something nothing is counted
     expect(carried(target, islands(5), { wanted: new Uint8Array(8) }).acrossSeams).toBe(0)
   })
+  test('what one corner lies beyond is counted, whatever the next one says; what only stands off it is not', () => {
+    // the first corner beyond the seam, the others over their own side, off the surface
+    const [a, b, c, d] = quad(0.25, 2.25)
+    const over = ([x, , z]: Point): Point => [x, 0.01, z]
+    expect(carried(quads([b!, over(c!), over(d!), over(a!)]), islands(5)).acrossSeams).toBe(1)
+    expect(carried(quads([[2.25, 0, 0], [1.2, 0.01, -1], [0.5, 0.01, -0.9], [0.5, 0.01, -0.1]]), islands(5)).acrossSeams).toBe(1) // prettier-ignore
+    // over the end of the row, where it has nothing beyond
+    const end = quad(3.2, 4.3).map(over)
+    expect(carried(quads(end), islands(5)).acrossSeams).toBe(0)
+  })
   test('no seam where both sides have one UV, shared or written twice', () => {
     const target = quads(quad(0.5, 3.5))
     const whole = uvsOf([...row.faceVertices].map((point): [number, number] => [row.points[3 * point]!, -row.points[3 * point + 2]!])) // prettier-ignore

@@ -62,6 +62,10 @@ describe('samples of new polygons', () => {
     expect(distances[0]).toBeCloseTo((0.15 + 0.3 + 0.3) / 3, 12)
     // more than a fiftieth of the sheet’s diagonal
     expect(doubtful[0]).toBe(1)
+    // turned any way, a square of two units has four quarters
+    const slanted = quads([[1, 5, 2], [1 + 4 / 3, 5 + 4 / 3, 2 + 2 / 3], [1 + 4 / 3 - 2 / 3, 5 + 4 / 3 + 4 / 3, 2 + 2 / 3 - 4 / 3], [1 - 2 / 3, 5 + 4 / 3, 2 - 4 / 3]]) // prettier-ignore
+    for (const area of findPlaces(master, slanted, nothing(slanted)).sampleAreas)
+      expect(area).toBeCloseTo(1, 12)
   })
   test('doubtful: off by more than a fiftieth of the part’s diagonal, and not by less', () => {
     const limit = Math.hypot(4, 4) / 50
