@@ -90,7 +90,7 @@ function meantBy(before: Float64Array, after: Float64Array, fit: Fit, roughly = 
       (factor) =>
         Math.abs(factor / best.factor - 1) < NEAR_MEANT &&
         ((roughly && !exact) || fits(around(turn, factor))),
-    ) // prettier-ignore
+    )
     .sort((a, b) => Math.abs(a / best.factor - 1) - Math.abs(b / best.factor - 1))
   let factor = near[0] ?? best.factor
   if (near.length === 0 && !exact && factor < LEAST_FACTOR && factor > 1 / LEAST_FACTOR) factor = 1
