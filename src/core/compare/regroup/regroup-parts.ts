@@ -11,7 +11,7 @@ import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import { levelsOf } from '../subdivided/find-cage.ts'
-import type { Alignment } from '../whole/find-alignment.ts'
+import { UNKNOWN_ALIGNMENT, type Alignment } from '../whole/find-alignment.ts'
 import { assignFaces } from './assign-faces.ts'
 import { haveOtherUvs, type StandingMesh } from './vote-faces.ts'
 
@@ -124,7 +124,7 @@ export function regroupParts(
   returned: Scene,
   matches: readonly PartMatch[],
   doubts = false,
-  alignment: () => Alignment = () => ({ along: null, fits: false }),
+  alignment: () => Alignment = () => UNKNOWN_ALIGNMENT,
 ): Regrouping | null {
   if (!doubts && !isDoubtful(master, returned, matches)) return null
   const change = spaceMatrix(returned.space, master.space)

@@ -31,6 +31,9 @@ const AS_GOOD = 1.05
 const ROUNDING = 1e-6
 /** The whole fits to the last digits that a text file has: whatever it is, it is no sculpting. */
 const EXACTLY = 1e-4
+/** A turn about an axis by whole degrees: how much of it goes about that axis, and by how many degrees it may be off. */
+const NEAR_AXIS = 0.99
+const NEAR_DEGREES = 1
 /** Without that: turns and moves smaller than these are what sculpting does to a surface as a whole. */
 const LEAST_TURN = (2 * Math.PI) / 180
 const LEAST_MOVE = 0.1
@@ -45,6 +48,13 @@ const HOLDS_WITHIN = 0.1
 /** The angle of a turn, in radians. @param m 3x3, row-major, orthogonal, proper. */
 const angleOf = (m: readonly number[]): number =>
   Math.acos(Math.min(1, Math.max(-1, (m[0]! + m[4]! + m[8]! - 1) / 2)))
+
+/** The axis of a turn, a unit vector (none for half turns), and its angle in radians. */
+function axisAngle(m: readonly number[]): readonly [axis: readonly number[], angle: number] {
+  const axis = [m[7]! - m[5]!, m[2]! - m[6]!, m[3]! - m[1]!]
+  const length = Math.hypot(...axis)
+  return [length < 1e-9 ? [0, 0, 0] : axis.map((value) => value / length), angleOf(m)]
+}
 
 const times = (a: readonly number[], b: readonly number[]): number[] =>
   Array.from({ length: 9 }, (_entry, at) =>
@@ -70,12 +80,32 @@ function nearestAlongAxes(turn: readonly number[]): readonly number[] {
   )
 }
 
+/** A turn or a mirror by so many whole degrees about an axis, near to one; null where none is. */
+function inDegrees(turn: readonly number[], step: number): readonly number[] | null {
+  const { mirror, turn: proper } = takeApart(turn)
+  const [axis, angle] = axisAngle(proper)
+  const main = axis.findIndex((value) => Math.abs(value) > NEAR_AXIS)
+  if (main < 0) return null
+  const signed = (Math.sign(axis[main]!) * angle * 180) / Math.PI
+  const whole = Math.round(signed / step) * step
+  if (Math.abs(whole - signed) > NEAR_DEGREES) return null
+  const [sine, cosine] = [Math.sin((whole * Math.PI) / 180), Math.cos((whole * Math.PI) / 180)]
+  const [a, b] = [(main + 1) % 3, (main + 2) % 3]
+  const m = [1, 0, 0, 0, 1, 0, 0, 0, 1]
+  m[3 * a + a] = m[3 * b + b] = cosine
+  m[3 * b + a] = sine
+  m[3 * a + b] = -sine
+  return mirror === null ? m : m.map((value, at) => (at % 3 === mirror ? -value : value))
+}
+
 /** What tools do instead of what fits best, as far as it fits hardly worse; `move` null for none. */
 function meantBy(before: Float64Array, after: Float64Array, fit: Fit, roughly = false): Similarity {
   const offOf = (candidate: Similarity): number =>
     rootMeanSquare(leftOver(before, after, candidate), fit.kept)
   const limit = Math.max(Math.min(fit.off * HARDLY_WORSE, fit.spread * MOST_OFF), fit.off * AS_GOOD) + fit.spread * ROUNDING // prettier-ignore
   const fits = (candidate: Similarity): boolean => offOf(candidate) <= limit
+  const asGood = (candidate: Similarity): boolean =>
+    offOf(candidate) <= fit.off * AS_GOOD + fit.spread * ROUNDING
   const exact = fit.off <= fit.spread * EXACTLY
   const around = (turn: readonly number[], factor?: number): Similarity =>
     fitAround(before, after, fit.kept, turn, factor)
@@ -84,6 +114,7 @@ function meantBy(before: Float64Array, after: Float64Array, fit: Fit, roughly = 
   const along = nearestAlongAxes(turn)
   const slant = angleOf(times(turn, transposed(along)))
   if (fits(around(along)) || (!exact && slant < LEAST_TURN)) turn = along
+  else turn = [5, 1].map((step) => inDegrees(turn, step)).find((one) => one && asGood(around(one))) ?? turn
   const best = around(turn)
   const near = [1, ...MEANT_FACTORS]
     .filter(
@@ -134,11 +165,10 @@ function turnText(own: readonly number[], upright: readonly number[], returned: 
   )
   if (pose) return poseText(pose, returned)
   const angle = angleOf(own)
-  const axis = [own[7]! - own[5]!, own[2]! - own[6]!, own[3]! - own[1]!]
-  const length = Math.hypot(...axis)
-  const along = axis.findIndex((value) => Math.abs(value) > length * 0.9999)
+  const [axis] = axisAngle(own)
+  const along = axis.findIndex((value) => Math.abs(value) > 0.9999)
   const degrees = Number(((angle * 180) / Math.PI).toFixed(angle < 0.1 ? 2 : 1))
-  if (length < 1e-9 || along < 0) return `turned by ${degrees}°`
+  if (along < 0) return `turned by ${degrees}°`
   return `turned by ${axis[along]! < 0 ? '−' : ''}${degrees}° about ${NAMES[along]!}`
 }
 

@@ -1,73 +1,86 @@
 /** What happened to a model as a whole where hardly any point corresponds: from where its surfaces lie. */
 import { buildBvh } from '../../base/math/bvh.ts'
-import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
-import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { joinNumbers } from '../../base/math/join-numbers.ts'
+import { invertAffine, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import { pointCountOf } from '../../scene/mesh.ts'
 import type { Space } from '../../scene/scene.ts'
 import { wholeByPoints } from './by-points.ts'
+import { fitSimilarity, similarityMatrix } from './similarity.ts'
 import { samplePairs, pointsEach, type PlacedMesh, type PointPairs } from './point-pairs.ts'
 
-/** The polygons of several parts in one space. */
-function gathered(
-  parts: readonly PlacedMesh[],
-  along: Matrix,
-): Pick<Mesh, 'points' | 'faceOffsets' | 'faceVertices'> {
-  const size = (of: (mesh: Mesh) => number): number => parts.reduce((sum, { mesh }) => sum + of(mesh), 0)
-  const points = new Float64Array(size((mesh) => mesh.points.length))
-  const faceOffsets = new Uint32Array(size((mesh) => mesh.faceOffsets.length - 1) + 1)
-  const faceVertices = new Uint32Array(size((mesh) => mesh.faceVertices.length))
-  let [point, face, corner] = [0, 0, 0]
-  for (const { mesh, world } of parts) {
-    points.set(transformPoints(mesh.points, multiplyMatrices(along, world)), 3 * point)
-    for (let at = 1; at < mesh.faceOffsets.length; at++)
-      faceOffsets[face + at] = corner + mesh.faceOffsets[at]!
-    for (let at = 0; at < mesh.faceVertices.length; at++)
-      faceVertices[corner + at] = point + mesh.faceVertices[at]!
-    point += pointCountOf(mesh)
-    face += mesh.faceOffsets.length - 1
-    corner += mesh.faceVertices.length
-  }
-  return { points, faceOffsets, faceVertices }
-}
+/** Rounds of bringing surfaces nearer to each other, and points that these are told from. */
+const ROUNDS = 20
+const MOST_LOOKED_AT = 800
+/** A round that brings them to more than this share of their distance is the last. */
+const HARDLY_NEARER = 0.995
+/** Ways that are gone into, those that begin nearest. */
+const MOST_STARTS = 4
+/** One that assumes more than another has to bring surfaces to this share of its distance. */
+const CLEARLY_NEARER = 0.75
 
 /**
- * Points of the master, each with the place on what came back that is nearest once that is brought to about where it stood;
- * the similarity between them is then asked as it is of points that correspond.
+ * Points of the master, each with the place on what came back that is nearest once that is brought to where it stood; the
+ * similarity between them is then asked as it is of points that correspond.
  *
  * @param pairs parts of both sides that are the same, in the space of the master's scene.
- * @param along from where the returned parts stand to about where the master's do.
+ * @param along from where the returned parts stand to about where the master's do, ways that assume least first.
  */
 export function wholeBySurfaces(
   pairs: readonly { readonly master: PlacedMesh; readonly returned: PlacedMesh }[],
-  along: Matrix,
+  along: readonly Matrix[],
   spaces: { readonly master: Space; readonly returned: Space },
 ): ReturnType<typeof wholeByPoints> {
-  const back = invertAffine(along)
-  if (!back) return null
   const most = pointsEach(pairs.length)
   const own = pairs.map(({ master }): PointPairs => {
     const itself = Int32Array.from({ length: pointCountOf(master.mesh) }, (_pair, point) => point)
     return samplePairs(master, master, itself, most)
   })
-  const tree = buildBvh(
-    gathered(
-      pairs.map(({ returned }) => returned),
-      along,
-    ),
+  // each part is looked for on its own partner: what is round would slide over itself
+  const trees = pairs.map(({ returned: { mesh, world } }) =>
+    buildBvh({ ...mesh, points: transformPoints(mesh.points, world) }),
   )
-  const before: number[] = []
-  const there: number[] = []
-  for (const { master } of own)
-    for (let at = 0; at < master.length; at += 3) {
-      const place = [master[at]!, master[at + 1]!, master[at + 2]!] as const
-      const found = place.every(Number.isFinite) ? tree.nearest(...place) : null
-      if (!found) continue
-      before.push(...place)
-      there.push(...found.point)
+  const nearest = (points: readonly Float64Array[], way: Matrix): PointPairs & { readonly off: number } => {
+    const master: number[] = []
+    const returned: number[] = []
+    let off = 0
+    points.forEach((own, part) => {
+      const there = transformPoints(own, way)
+      for (let at = 0; at < there.length; at += 3) {
+        const place = [there[at]!, there[at + 1]!, there[at + 2]!] as const
+        const found = place.every(Number.isFinite) ? trees[part]!.nearest(...place) : null
+        if (!found) continue
+        master.push(own[at]!, own[at + 1]!, own[at + 2]!)
+        returned.push(...found.point)
+        off += Math.hypot(...found.point.map((value, axis) => value - place[axis]!))
+      }
+    })
+    return { master: Float64Array.from(master), returned: Float64Array.from(returned), off }
+  }
+  const all = own.map(({ master }) => master)
+  const step = Math.max(1, Math.floor(joinNumbers(all).length / 3 / MOST_LOOKED_AT))
+  const some = all.map((points) => points.filter((_value, at) => Math.floor(at / 3) % step === 0))
+  const brought = (start: Matrix): { way: Matrix; off: number } => {
+    let way = start
+    let last = nearest(some, way)
+    for (let round = 0; round < ROUNDS; round++) {
+      const fit = fitSimilarity(last.master, last.returned)
+      if (!fit || !(fit.factor > 0)) break
+      const next = nearest(some, similarityMatrix(fit))
+      if (next.off > last.off * HARDLY_NEARER) break
+      way = similarityMatrix(fit)
+      last = next
     }
-  const found = wholeByPoints(
-    { master: Float64Array.from(before), returned: transformPoints(Float64Array.from(there), back) },
-    spaces,
-    true,
-  )
+    return { way, off: last.off }
+  }
+  const starts = along.flatMap((one) => {
+    const way = invertAffine(one)
+    return way ? [way] : []
+  })
+  const offs = starts.map((way) => nearest(some, way).off)
+  const likely = offs.map((_off, at) => at).sort((a, b) => offs[a]! - offs[b]! || a - b).slice(0, MOST_STARTS) // prettier-ignore
+  const ends = [...new Set([0, ...likely])].sort((a, b) => a - b).map((at) => brought(starts[at]!))
+  const best = ends.reduce<{ way: Matrix; off: number } | null>((one, other) => (one && other.off > one.off * CLEARLY_NEARER ? one : other), null) // prettier-ignore
+  if (!best) return null
+  const found = wholeByPoints(nearest(all, best.way), spaces, true)
   return found && { ...found, told: { ...found.told, by: 'surfaces' } }
 }

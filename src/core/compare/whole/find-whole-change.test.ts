@@ -16,8 +16,12 @@ import { compareScenes } from '../compare-scenes.ts'
 import { recogniseReturn } from '../recognise/recognise-return.ts'
 import type { MatchedPart } from '../traits/trait.ts'
 import { wholeByBoxes } from './by-boxes.ts'
+import { undoWhole } from './undo-whole.ts'
 import { findWholeChange } from './find-whole-change.ts'
 import { wholeText } from './whole-text.ts'
+
+/** Of the heron, in its unit. */
+const HEIGHT = 100
 
 const ball = ballOf(9, 7, 3)
 const master = sceneOf([ball, ball])
@@ -148,6 +152,83 @@ describe('made anew and carved, so that hardly a point corresponds: surfaces say
       // undone, all of it stands where it stood, as far as its surfaces tell
       const again = recogniseReturn(scene, returned, { undoWhole: true })
       expect(compareScenes(scene, again.returned, () => {}, again.matching).whole).toBeNull()
+    }
+  })
+
+  /** Column-major, about a unit axis by degrees. */
+  const turned = (axis: readonly [number, number, number], degrees: number): Matrix => {
+    const length = Math.hypot(...axis)
+    const [x, y, z] = axis.map((value) => value / length) as [number, number, number]
+    const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)]
+    const t = 1 - c
+    return [
+      t * x * x + c, t * x * y + s * z, t * x * z - s * y, 0,
+      t * x * y - s * z, t * y * y + c, t * y * z + s * x, 0,
+      t * x * z + s * y, t * y * z - s * x, t * z * z + c, 0,
+      0, 0, 0, 1,
+    ] // prettier-ignore
+  }
+  const anyTurn: readonly (readonly [string, Matrix, RegExp | null])[] = [
+    ['a little', turned([0, 1, 0], 7), /^turned by 7° about Y$/],
+    ['an eighth, a hundredfold', multiplyMatrices(turned([0, 1, 0], 45), scaled(100)), /^100 times as large as it was sent, turned by 45° about Y$/],
+    ['a third, a hundredth', multiplyMatrices(turned([0, 0, 1], 120), scaled(0.01)), /^0.01 times as large as it was sent, turned by 120° about Z$/],
+    ['about no axis, in inches', multiplyMatrices(turned([1, -2, 0.5], 73), scaled(39.37007874015748)), /^39.37 times as large as it was sent, turned by (72.9|73|73.1)°$/],
+    ['mirrored and about no axis', multiplyMatrices(turned([1, 0.2, 0.5], 74), mirrored), /^mirrored across X, turned by/],
+  ] // prettier-ignore
+  test.each(anyTurn)('turned by any angle: %s', (_word, matrix, told) => {
+    const scene = flatten(buildCourierHeron())
+    const anew = scene.meshes.map((mesh) => ({ ...lightenMesh({ ...mesh, points: carvePoints(mesh, 0.01) }, 1.5), uvSets: [] })) // prettier-ignore
+    const returned: Scene = { ...scene, format: 'obj', meshes: anew.map((mesh) => transformMesh(mesh, matrix)) } // prettier-ignore
+    const found = recogniseReturn(scene, returned)
+    const { whole } = compareScenes(scene, found.returned, () => {}, found.matching)
+    expect(whole && wholeText(whole)).toMatch(told!)
+    // undone, it stands where the carve left it: to a thousandth of its height where the turn was about an axis
+    const back = undoWhole(returned, { undo: whole!.undo! })
+    let farthest = 0
+    back.meshes.forEach(({ points }, mesh) =>
+      points.forEach((value, at) => {
+        farthest = Math.max(farthest, Math.abs(value - anew[mesh]!.points[at]!))
+      }),
+    )
+    expect(farthest).toBeLessThan(HEIGHT * (told!.source.includes('about') ? 1e-9 : 0.003))
+  })
+
+  test.each([
+    ['heron', buildCourierHeron],
+    ['lantern', buildStormLantern],
+    ['bollard', buildMooringBollard],
+  ] as const)('carved deeper and deeper and bent to a side, it is none of these: %s', (_name, build) => {
+    const scene = flatten(build())
+    for (const [at, strength] of [0.005, 0.03, 0.1].entries()) {
+      const bent = (mesh: Mesh): Mesh => {
+        const points = carvePoints(mesh, strength)
+        const ends = [0, 1, 2].map((axis) => {
+          const along = points.filter((_value, k) => k % 3 === axis)
+          return [Math.min(...along), Math.max(...along)] as const
+        })
+        const from = at % 3
+        const to = (from + 1) % 3
+        return {
+          ...mesh,
+          points: points.map((value, k) => {
+            if (k % 3 !== to) return value
+            const [low, high] = ends[from]!
+            const share = (points[k - to + from]! - low) / (high - low || 1)
+            return value + strength * (ends[to]![1] - ends[to]![0]) * share * share
+          }),
+        }
+      }
+      const meshes = scene.meshes.map((mesh) => ({ ...lightenMesh(bent(mesh), 1.6), uvSets: [] }))
+      const found = recogniseReturn(scene, { ...scene, format: 'obj', meshes })
+      expect(compareScenes(scene, found.returned, () => {}, found.matching).whole).toBeNull()
+    }
+  })
+
+  test('nor is another model', () => {
+    const heron = flatten(buildCourierHeron())
+    for (const other of [buildStormLantern, buildMooringBollard]) {
+      const found = recogniseReturn(heron, flatten(other()))
+      expect(compareScenes(heron, found.returned, () => {}, found.matching).whole).toBeNull()
     }
   })
 })

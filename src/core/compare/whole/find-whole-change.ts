@@ -1,3 +1,4 @@
+import { joinNumbers } from '../../base/math/join-numbers.ts'
 import { multiplyMatrices } from '../../base/math/matrix.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
@@ -7,20 +8,10 @@ import { wholeByBoxes } from './by-boxes.ts'
 import { wholeBySurfaces } from './by-surfaces.ts'
 import { findAlignment } from './find-alignment.ts'
 import { standsInParts, wholeByPoints } from './by-points.ts'
-import { pointsEach, samplePairs, type PointPairs } from './point-pairs.ts'
+import { pointsEach, samplePairs } from './point-pairs.ts'
 import type { WholeChange } from './whole-change.ts'
 import { axesOf } from './poses.ts'
 import { IDENTITY_MATRIX } from '../../scene/scene.ts'
-
-const together = (parts: readonly PointPairs[], pick: (part: PointPairs) => Float64Array): Float64Array => {
-  const all = new Float64Array(parts.reduce((sum, part) => sum + pick(part).length, 0))
-  let at = 0
-  for (const part of parts) {
-    all.set(pick(part), at)
-    at += pick(part).length
-  }
-  return all
-}
 
 /** At least half of the parts of either side have one on the other: the boxes of few say nothing of all. */
 function mostlyPaired(master: Scene, returned: Scene, matched: readonly MatchedPart[]): boolean {
@@ -73,17 +64,21 @@ export function findWholeChange(
   const most = pointsEach(placed.length)
   const pairs = placed.map((part) => samplePairs(part.master, part.returned, part.pointToReturned, most))
   const found = wholeByPoints(
-    { master: together(pairs, (part) => part.master), returned: together(pairs, (part) => part.returned) },
+    {
+      master: joinNumbers(pairs.map((part) => part.master)),
+      returned: joinNumbers(pairs.map((part) => part.returned)),
+    },
     spaces,
   )
   // surfaces speak where hardly anything corresponds, and boxes where not even these lie on each other; else what points
   // don't bear out did not happen
   if (!mostlyFound(placed) && mostlyPaired(master, returned, matched)) {
     const places = matched.map(({ match }) => match)
-    const { along, fits } = findAlignment(master, returned, places)
-    const bySurfaces = fits && along ? wholeBySurfaces(placed, along, spaces) : null
+    const { along, fits, others } = findAlignment(master, returned, places)
     const saysLittle = !found || shareFound(placed) < FEW_FOUND
-    if (bySurfaces && saysLittle)
+    const bySurfaces =
+      saysLittle && fits ? wholeBySurfaces(placed, [along ?? IDENTITY_MATRIX, ...others], spaces) : null
+    if (bySurfaces)
       return bySurfaces.none ? null : { ...bySurfaces.told, undo: { ...bySurfaces.undo, atTheTop: false } }
     if (saysLittle) return fits && !along ? null : wholeByBoxes(placed, spaces)
   }

@@ -1,4 +1,5 @@
 /** A scene to PLY: all its parts in one list of points, in world space. */
+import { joinNumbers } from '../../base/math/join-numbers.ts'
 import { encodeUtf8 } from '../../base/bytes/text.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages } from '../../base/messages/collector.ts'
@@ -48,13 +49,7 @@ function byPoint(
 /** Whether each of several lists is there and of the parts' own kind; then all of them, one after the other. */
 function joinedIf(lists: readonly (Float64Array | null)[]): Float64Array | null {
   if (lists.some((list) => list === null)) return null
-  const all = new Float64Array(lists.reduce((sum, list) => sum + list!.length, 0))
-  let at = 0
-  for (const list of lists) {
-    all.set(list!, at)
-    at += list!.length
-  }
-  return all
+  return joinNumbers(lists as readonly Float64Array[])
 }
 
 /**

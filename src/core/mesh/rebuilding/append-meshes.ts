@@ -1,4 +1,5 @@
 /** Several meshes as one, nothing welded. */
+import { joinNumbers } from '../../base/math/join-numbers.ts'
 import { hardEdgePoints } from '../smoothing/smoothing-groups.ts'
 import { createMeshFacts } from '../relations/mesh-facts.ts'
 import {
@@ -20,16 +21,6 @@ function joined<Array extends Int32Array | Uint32Array>(
   let at = 0
   for (const { values, base } of parts)
     for (let k = 0; k < values.length; k++) all[at++] = values[k]! < 0 ? values[k]! : values[k]! + base
-  return all
-}
-
-function joinedFloats(parts: readonly Float64Array[]): Float64Array {
-  const all = new Float64Array(parts.reduce((sum, part) => sum + part.length, 0))
-  let at = 0
-  for (const part of parts) {
-    all.set(part, at)
-    at += part.length
-  }
   return all
 }
 
@@ -74,7 +65,7 @@ export function appendMeshes(name: string, meshes: readonly Mesh[]): Mesh {
       return part
     })
     return {
-      values: joinedFloats(meshes.map((mesh) => pick(mesh)?.values ?? new Float64Array(0))),
+      values: joinNumbers(meshes.map((mesh) => pick(mesh)?.values ?? new Float64Array(0))),
       indices: joined(Int32Array, parts),
     }
   }
@@ -91,7 +82,7 @@ export function appendMeshes(name: string, meshes: readonly Mesh[]): Mesh {
   return {
     ...EMPTY_MESH,
     name,
-    points: joinedFloats(meshes.map((mesh) => mesh.points)),
+    points: joinNumbers(meshes.map((mesh) => mesh.points)),
     faceOffsets,
     faceVertices: byPoint((mesh) => mesh.faceVertices),
     uvSets: Array.from({ length: setCount }, (_value, at) => ({
@@ -104,9 +95,9 @@ export function appendMeshes(name: string, meshes: readonly Mesh[]): Mesh {
     creases: creases.some(Boolean)
       ? {
           edgePoints: byPoint((mesh) => mesh.creases?.edgePoints ?? []),
-          edgeSharpness: joinedFloats(creases.map((crease) => crease?.edgeSharpness ?? new Float64Array(0))),
+          edgeSharpness: joinNumbers(creases.map((crease) => crease?.edgeSharpness ?? new Float64Array(0))),
           cornerPoints: byPoint((mesh) => mesh.creases?.cornerPoints ?? []),
-          cornerSharpness: joinedFloats(
+          cornerSharpness: joinNumbers(
             creases.map((crease) => crease?.cornerSharpness ?? new Float64Array(0)),
           ),
         }
@@ -212,7 +203,7 @@ function joinColours(
       )
     if (!meshes.every(same)) return []
     if (set.per === 'points')
-      return [{ ...set, values: joinedFloats(meshes.map((mesh) => same(mesh)!.values)) }]
+      return [{ ...set, values: joinNumbers(meshes.map((mesh) => same(mesh)!.values)) }]
     return [{ ...set, ...indexed(same, set.components) }]
   })
 }
@@ -230,7 +221,7 @@ function joinShapes(meshes: readonly Mesh[], pointBases: readonly number[]): Ble
         Uint32Array,
         parts.map(({ shape, base }) => ({ values: shape.points, base })),
       ),
-      offsets: joinedFloats(parts.map(({ shape }) => shape.offsets)),
+      offsets: joinNumbers(parts.map(({ shape }) => shape.offsets)),
     }
   })
 }

@@ -1,0 +1,88 @@
+/** Ways to bring a model onto another that was turned by any angle, from how their surfaces extend. */
+import { ALONG_AXES } from '../../base/math/along-axes.ts'
+import { multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import { SurfaceMoments } from '../../base/math/moments.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { worldMatrices } from '../../scene/world.ts'
+import { determinant, similarityMatrix } from './similarity.ts'
+
+/** Axes along which a surface extends to this share of each other may be any two: it is turned about the third by steps. */
+const ABOUT_ALIKE = 0.8
+/** Steps of a whole turn. */
+const STEPS = 24
+
+/** Polygons of some parts, each as a fan. */
+export function momentsOf(scene: Scene, nodes: readonly number[], along: Matrix): SurfaceMoments {
+  const worlds = worldMatrices(scene)
+  const moments = new SurfaceMoments()
+  for (const node of nodes) {
+    const { points, faceOffsets, faceVertices } = scene.meshes[scene.nodes[node]!.mesh]!
+    const there = transformPoints(points, multiplyMatrices(along, worlds[node]!))
+    for (let face = 0; face + 1 < faceOffsets.length; face++)
+      for (let corner = faceOffsets[face]! + 2; corner < faceOffsets[face + 1]!; corner++)
+        moments.addTriangle(
+          there,
+          faceVertices[faceOffsets[face]!]!,
+          faceVertices[corner - 1]!,
+          faceVertices[corner]!,
+        )
+  }
+  return moments
+}
+
+const times = (a: readonly number[], b: readonly number[]): number[] =>
+  Array.from({ length: 9 }, (_entry, at) =>
+    [0, 1, 2].reduce((sum, k) => sum + a[3 * Math.floor(at / 3) + k]! * b[3 * k + (at % 3)]!, 0),
+  )
+const transposed = (m: readonly number[]): number[] =>
+  Array.from({ length: 9 }, (_entry, at) => m[3 * (at % 3) + Math.floor(at / 3)]!)
+
+/** A turn about one of the axes. */
+function about(axis: number, angle: number): number[] {
+  const [a, b] = [(axis + 1) % 3, (axis + 2) % 3]
+  const m = [1, 0, 0, 0, 1, 0, 0, 0, 1]
+  m[3 * a + a] = m[3 * b + b] = Math.cos(angle)
+  m[3 * b + a] = Math.sin(angle)
+  m[3 * a + b] = -Math.sin(angle)
+  return m
+}
+
+const around = (axis: number, steps: number): number[][] =>
+  Array.from({ length: steps }, (_step, at) => about(axis, (2 * Math.PI * at) / steps))
+
+/** Turns within the axes of a surface that leave it looking about as it does: signs, and turns where two extend alike. */
+function turnsWithin([first, second, third]: readonly [number, number, number]): number[][] {
+  const signs = ALONG_AXES.filter((m) => m[0] !== 0 && m[4] !== 0 && m[8] !== 0).map((m) => [...m])
+  const long = second > first * ABOUT_ALIKE
+  const short = third > second * ABOUT_ALIKE
+  const turns =
+    long && short
+      ? around(2, STEPS / 2).flatMap((one) => around(0, STEPS / 2).flatMap((two) => around(2, STEPS / 2).map((three) => times(one, times(two, three))))) // prettier-ignore
+      : long
+        ? around(2, STEPS)
+        : short
+          ? around(0, STEPS)
+          : [about(0, 0)]
+  return turns.flatMap((turn) => signs.map((sign) => times(turn, sign)))
+}
+
+/** Ways that bring the axes of one surface onto the other's, its middle and its size; those that assume least first. */
+export function turnedWays(own: SurfaceMoments, other: SurfaceMoments): Matrix[] {
+  const [from, to] = [own.axes(), other.axes()]
+  if (!from || !to) return []
+  const size = (spread: readonly [number, number, number]): number => Math.hypot(...spread)
+  if (!(size(from.spread) > 0) || !(size(to.spread) > 0)) return []
+  const factor = size(to.spread) / size(from.spread)
+  return turnsWithin(from.spread)
+    .map((within) => times(transposed(to.axes), times(within, from.axes)))
+    .sort((a, b) => Math.sign(determinant(b)) - Math.sign(determinant(a)) || trace(b) - trace(a))
+    .map((turn) => {
+      const middle = [0, 1, 2].map((row) =>
+        [0, 1, 2].reduce((sum, column) => sum + turn[3 * row + column]! * from.middle[column]!, 0),
+      )
+      const move = to.middle.map((value, axis) => value - factor * middle[axis]!)
+      return similarityMatrix({ factor, turn, move: move as [number, number, number] })
+    })
+}
+
+const trace = (m: readonly number[]): number => m[0]! + m[4]! + m[8]!
