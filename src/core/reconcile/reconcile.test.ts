@@ -11,6 +11,7 @@ import { carvePoints } from '../practice/faults/carve-points.ts'
 import { sculptFiles, sculptScene } from '../practice/standins/sculptor.ts'
 import { fingerprintScene } from '../compare/fingerprint.ts'
 import { TRAITS, type Trait } from '../compare/traits/registry.ts'
+import { matchScenes } from '../compare/match-scenes.ts'
 import { reconcile } from './reconcile.ts'
 
 const cube = (text = CUBE): Scene => readText(text, { unitMeters: 0.01 }, [file('cube.mtl', CUBE_MTL)]).scene
@@ -398,4 +399,19 @@ test('points that have no counterpart stay beside others that moved, and that is
   expect(told(0.1, ['points', 'topology'])).toEqual([])
   expect(told(0.1, ['uvs'])).toEqual([])
   expect(told(0, ['points'])).toEqual([])
+})
+
+test('what is done is told as it grows, part by part, from nothing to all of it, however it is asked', () => {
+  const master = buildCourierHeron()
+  const returned = { ...master, meshes: master.meshes.map((mesh) => ({ ...mesh, points: carvePoints(mesh, 0.02) })) } // prettier-ignore
+  const shares: number[] = []
+  reconcile(master, returned, { take: ['points'] }, (share) => shares.push(share))
+  expect(shares.every((share, at) => share >= (shares[at - 1] ?? 0) && share <= 1)).toBe(true)
+  const parts = matchScenes(master, returned).matched.length
+  const last = shares.slice(-parts)
+  last.forEach((share, at) => expect(share).toBeCloseTo(0.6 + (0.4 * at) / parts, 12))
+  // known already, only the taking is told
+  const known: number[] = []
+  reconcile(master, returned, { take: ['points'] }, (share) => known.push(share), matchScenes(master, returned)) // prettier-ignore
+  expect(known).toEqual(last)
 })

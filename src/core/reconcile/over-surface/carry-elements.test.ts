@@ -144,6 +144,14 @@ describe('UVs', () => {
     const { set: found } = carried(quads(quad(0, 1), quad(1, 2)), holed)
     expect([0, 1, 2, 3].map((corner) => uvAt(found, corner))).toEqual([null, null, null, null])
     expect(uvAt(found, 4)![0]).toBeCloseTo(0.5, 12)
+    // most of a polygon lies there: it has no side of its own, so nothing of it lies beyond one
+    const between = carried(quads(quad(0.2, 1.4)), holed)
+    expect([between.acrossSeams, [...between.set.indices]]).toEqual([0, [-1, -1, -1, -1]])
+    // and what lies nowhere has neither
+    const nowhere = quads(quad(0.5, 1.5), [[NaN, 0, 0], [1, 0, 0], [1, 0, -1], [NaN, 0, -1]]) // prettier-ignore
+    const { set: some, acrossSeams } = carried(nowhere, set)
+    expect([acrossSeams, uvAt(some, 4), uvAt(some, 7)]).toEqual([0, null, null])
+    expect(uvAt(some, 0)![0]).toBeCloseTo(0.25, 12)
     // one corner of its polygon without: what lies between it and the others has none either
     const cornerless = { ...set, indices: set.indices.map((uv, corner) => (corner === 0 ? -1 : uv)) }
     expect(uvAt(carried(quads(quad(0.2, 0.4, 0.2, 0.4)), cornerless).set, 0)).toBeNull()
@@ -301,6 +309,11 @@ describe('what new elements take, and what stays as it came', () => {
     expect(reds(over(target, true).mesh)).toEqual(Array(12).fill(9))
     expect(over(target, true).traits).toEqual([])
     expect(reds(over(target, false, false).mesh)).toEqual(Array(12).fill(9))
+  })
+  test('without indices a point’s own number says which colour it has', () => {
+    const plain: ColorSet = { ...own, values: Float64Array.from({ length: 36 }, (_v, at) => 100 + Math.floor(at / 3)), indices: new Int32Array(0) } // prettier-ignore
+    const expected = Array.from({ length: 10 }, (_p, at) => 100 + at)
+    expect(reds(over({ ...cut, colorSets: [plain] }, false).mesh)).toEqual([...expected, 3.5, 3.5])
   })
   test('new points that came without a colour take the surface’s in any case', () => {
     const indexed: ColorSet = { ...own, indices: Int32Array.of(...known, -1, 11) }

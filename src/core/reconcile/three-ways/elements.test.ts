@@ -210,6 +210,20 @@ describe('which element is which by way of a third mesh', () => {
     ])
     expect(back.cornerToReturned.includes(-1)).toBe(false)
   })
+  test('corners of pieces: the first one’s too, and what no corner was cut from keeps what it has', () => {
+    const here = triangulateScene(sceneOf([bumpy])).meshes[0]!
+    const [toHere, toThere] = [correspond(bumpy, here), correspond(bumpy, bumpy)]
+    const pieceCorners = toHere.pieceCorners!
+    const first = pieceCorners.indexOf(0)
+    expect(first).toBeGreaterThanOrEqual(0)
+    expect(composeOver(toHere, here, toThere).cornerToReturned[first]).toBe(0)
+    const own = toHere.cornerToReturned.findIndex((corner) => corner >= 0)
+    const cut = toHere.cornerToReturned[own]!
+    const found = composeOver({ ...toHere, pieceCorners: pieceCorners.map((corner, at) => (at === cut ? -1 : corner)) }, here, toThere) // prettier-ignore
+    expect(found.cornerToReturned[cut]).toBe(own)
+    const unknown = composeOver({ ...toHere, cornerToReturned: new Int32Array(80).fill(-1), pieceCorners: new Int32Array(120).fill(-1) }, here, toThere) // prettier-ignore
+    expect([...unknown.cornerToReturned]).toEqual(Array(120).fill(-1))
+  })
   test('points that one side split go with the one that they were split from', () => {
     const split: Mesh = { ...bumpy, points: Float64Array.from([...bumpy.faceVertices].flatMap((point) => [...bumpy.points.subarray(3 * point, 3 * point + 3)])), faceVertices: Uint32Array.from({ length: 80 }, (_c, at) => at) } // prettier-ignore
     const toHere = correspond(bumpy, split)
