@@ -13,6 +13,7 @@ import {
   fitSimilarity,
   leftOver,
   rootMeanSquare,
+  similarityMatrix,
   type Fit,
   type Similarity,
 } from './similarity.ts'
@@ -172,6 +173,15 @@ function turnText(own: readonly number[], upright: readonly number[], returned: 
   return `turned by ${axis[along]! < 0 ? '−' : ''}${degrees}° about ${NAMES[along]!}`
 }
 
+export interface WholeFound {
+  readonly told: WholeTold
+  readonly undo: Omit<WholeUndo, 'atTheTop'>
+  /** Nothing happened to all of it. */
+  readonly none: boolean
+  /** From the master to what came back, in the space of the master's scene. */
+  readonly way: Matrix
+}
+
 /**
  * @param roughly points are only about the same ones: a factor that tools have is then meant, however it fits.
  * @returns null where points say nothing: too few, or no change holds for most of them.
@@ -180,7 +190,7 @@ export function wholeByPoints(
   pairs: PointPairs,
   spaces: { readonly master: Space; readonly returned: Space },
   roughly = false,
-): { readonly told: WholeTold; readonly undo: Omit<WholeUndo, 'atTheTop'>; readonly none: boolean } | null {
+): WholeFound | null {
   const fit = fitSimilarity(pairs.master, pairs.returned)
   if (!fit || fit.spread === 0) return null
   const meant = meantBy(pairs.master, pairs.returned, fit, roughly)
@@ -206,6 +216,7 @@ export function wholeByPoints(
   const along = meant.move.findIndex((value) => Math.abs(value) > away * 0.9999)
   const far = lengthText(away, spaces.master.unitMeters)
   return {
+    way: similarityMatrix(meant),
     none: meant.factor === 1 && !isTurned && mirror === null && away === 0,
     told: {
       factor: meant.factor,

@@ -4,7 +4,8 @@ import { joinNumbers } from '../../base/math/join-numbers.ts'
 import { invertAffine, transformPoints, type Matrix } from '../../base/math/matrix.ts'
 import { pointCountOf } from '../../scene/mesh.ts'
 import type { Space } from '../../scene/scene.ts'
-import { wholeByPoints } from './by-points.ts'
+import { wholeByPoints, type WholeFound } from './by-points.ts'
+import { CLEARLY_NEARER, MIRROR_NEARER, mirrors } from './find-alignment.ts'
 import { fitSimilarity, similarityMatrix } from './similarity.ts'
 import { samplePairs, pointsEach, type PlacedMesh, type PointPairs } from './point-pairs.ts'
 
@@ -15,8 +16,6 @@ const MOST_LOOKED_AT = 800
 const HARDLY_NEARER = 0.995
 /** Ways that are gone into, those that begin nearest. */
 const MOST_STARTS = 4
-/** One that assumes more than another has to bring surfaces to this share of its distance. */
-const CLEARLY_NEARER = 0.75
 
 /**
  * Points of the master, each with the place on what came back that is nearest once that is brought to where it stood; the
@@ -29,7 +28,7 @@ export function wholeBySurfaces(
   pairs: readonly { readonly master: PlacedMesh; readonly returned: PlacedMesh }[],
   along: readonly Matrix[],
   spaces: { readonly master: Space; readonly returned: Space },
-): ReturnType<typeof wholeByPoints> {
+): WholeFound | null {
   const most = pointsEach(pairs.length)
   const own = pairs.map(({ master }): PointPairs => {
     const itself = Int32Array.from({ length: pointCountOf(master.mesh) }, (_pair, point) => point)
@@ -79,7 +78,11 @@ export function wholeBySurfaces(
   const offs = starts.map((way) => nearest(some, way).off)
   const likely = offs.map((_off, at) => at).sort((a, b) => offs[a]! - offs[b]! || a - b).slice(0, MOST_STARTS) // prettier-ignore
   const ends = [...new Set([0, ...likely])].sort((a, b) => a - b).map((at) => brought(starts[at]!))
-  const best = ends.reduce<{ way: Matrix; off: number } | null>((one, other) => (one && other.off > one.off * CLEARLY_NEARER ? one : other), null) // prettier-ignore
+  const [first, ...rest] = ends
+  const best = rest.reduce((one, other) => {
+    const nearer = mirrors(other.way) && one && !mirrors(one.way) ? MIRROR_NEARER : CLEARLY_NEARER
+    return one && other.off > one.off * nearer ? one : other
+  }, first)
   if (!best) return null
   const found = wholeByPoints(nearest(all, best.way), spaces, true)
   return found && { ...found, told: { ...found.told, by: 'surfaces' } }

@@ -14,6 +14,7 @@ import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import { closenessOf, IN_PLACE } from './closeness.ts'
 import { determinant, similarityMatrix, type Similarity } from './similarity.ts'
+import { gatherPolygons, surfacesApart } from './surfaces-apart.ts'
 import { momentsOf, turnedWays } from './turned-ways.ts'
 
 /** Another way has to bring points so many times nearer than none before it is believed. */
@@ -22,7 +23,9 @@ const MUCH_NEARER = 4
 const OTHER_SIZE = 1.5
 const NEARER = 1.25
 /** One that assumes more than another which does has to bring points to this share of its distance. */
-const CLEARLY_NEARER = 0.75
+export const CLEARLY_NEARER = 0.75
+/** And a mirror image to this share of what a turn does: what is nearly symmetrical is nearly its own. */
+export const MIRROR_NEARER = 0.5
 /** Points of which more are looked at in two steps: every so many of those looked at first, and so many ways then. */
 const MANY_POINTS = 20_000
 const MOST_WAYS = 6
@@ -75,6 +78,10 @@ export interface Alignment {
   readonly others: readonly Matrix[]
 }
 
+/** Whether a way is one of a mirror image. */
+export const mirrors = (way: Matrix): boolean =>
+  determinant([way[0]!, way[4]!, way[8]!, way[1]!, way[5]!, way[9]!, way[2]!, way[6]!, way[10]!]) < 0
+
 interface Tried {
   readonly way: Matrix
   readonly off: number
@@ -82,6 +89,10 @@ interface Tried {
 
 /** Points that lie off by less than this share of the diagonal, in the mean, are about where they lay. */
 const ABOUT_THERE = 0.03
+/** Points that lie off farther, up to here, are about there where their surfaces lie off by less than this share. */
+const PERHAPS_THERE = 0.12
+const SURFACES_THERE = 0.01
+const MOST_PERHAPS = 3
 /** Nothing is known of how it stands. */
 export const UNKNOWN_ALIGNMENT: Alignment = { along: null, fits: false, others: [] }
 
@@ -133,6 +144,13 @@ function align(master: Scene, returned: Scene, known: readonly PartMatch[]): Ali
   if (!from || !to || !(diagonalOf(from) > 0) || !(diagonalOf(to) > 0)) return UNKNOWN_ALIGNMENT
   if (!own.every(Number.isFinite) || !other.every(Number.isFinite)) return UNKNOWN_ALIGNMENT
   const near = closenessOf({ points: own, box: from }, { points: other, box: to })
+  /** Few points lie farther off than the surfaces that they are of. */
+  const apart = (way: Matrix): number =>
+    surfacesApart(
+      gatherPolygons(master, nodes.own, IDENTITY_MATRIX),
+      gatherPolygons(returned, nodes.other, change),
+      way,
+    )
   /** Of many points some are looked at first, and the ways that bring those nearest are gone into. */
   const likely = (ways: readonly Matrix[], some: boolean, by = near): readonly Matrix[] => {
     if (!some) return ways
@@ -156,16 +174,25 @@ function align(master: Scene, returned: Scene, known: readonly PartMatch[]): Ali
   const hasEnough = Math.min(own.length, other.length) / 3 >= LEAST_POINTS
   if (hasEnough && Math.min(asItStands, ...tried.map(({ off }) => off)) > WELL_THERE) {
     const roughly = closenessOf({ points: own, box: from }, { points: other, box: to }, COARSE)
-    const turned = turnedWays(momentsOf(master, nodes.own, IDENTITY_MATRIX), momentsOf(returned, nodes.other, change)) // prettier-ignore
-    for (const way of likely(turned, true, roughly)) {
-      const found = near.brought(roughly.brought(way, MANY_ROUNDS).way, MANY_ROUNDS)
-      if (found.off < TURNED_THERE) tried.push(found)
+    const [before, after] = [
+      momentsOf(master, nodes.own, IDENTITY_MATRIX),
+      momentsOf(returned, nodes.other, change),
+    ]
+    const turned = (mirrored: boolean): Matrix[] => turnedWays(before, after, mirrored) // prettier-ignore
+    for (const mirrored of [false, true]) {
+      const found = likely(turned(mirrored), true, roughly)
+        .map((way) => near.brought(roughly.brought(way, MANY_ROUNDS).way, MANY_ROUNDS))
+        .sort((one, two) => one.off - two.off)
+      const there = found.filter(({ off }) => off < TURNED_THERE)
+      const perhaps = there.length ? [] : found.slice(0, MOST_PERHAPS).filter(({ off, way }) => off < PERHAPS_THERE && apart(way) < SURFACES_THERE) // prettier-ignore
+      tried.push(...there, ...perhaps)
     }
   }
   // the first of those that are about as good: what is symmetrical fits in several ways, sculpted a little better in one
+  const nearerThan = (found: Tried, other: Tried): number =>
+    other === standing ? 1 : mirrors(found.way) && !mirrors(other.way) ? MIRROR_NEARER : CLEARLY_NEARER
   let best: Tried = standing
-  for (const found of tried)
-    if (found.off < best.off * (best === standing ? 1 : CLEARLY_NEARER) - IN_PLACE / 100) best = found
+  for (const found of tried) if (found.off < best.off * nearerThan(found, best) - IN_PLACE / 100) best = found
   const stands = best === standing
   const off = stands ? asItStands : best.off
   const others = tried.filter(
@@ -173,7 +200,7 @@ function align(master: Scene, returned: Scene, known: readonly PartMatch[]): Ali
   )
   return {
     along: stands ? null : invertAffine(best.way),
-    fits: off < ABOUT_THERE,
+    fits: off < ABOUT_THERE || (off < PERHAPS_THERE && apart(best.way) < SURFACES_THERE),
     others: others.flatMap(({ way }) => {
       const back = invertAffine(way)
       return back ? [back] : []

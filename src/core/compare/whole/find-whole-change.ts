@@ -1,5 +1,5 @@
 import { joinNumbers } from '../../base/math/join-numbers.ts'
-import { multiplyMatrices } from '../../base/math/matrix.ts'
+import { multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
@@ -9,6 +9,7 @@ import { wholeBySurfaces } from './by-surfaces.ts'
 import { findAlignment } from './find-alignment.ts'
 import { standsInParts, wholeByPoints } from './by-points.ts'
 import { pointsEach, samplePairs } from './point-pairs.ts'
+import { gatherPolygons, surfacesApart } from './surfaces-apart.ts'
 import type { WholeChange } from './whole-change.ts'
 import { axesOf } from './poses.ts'
 import { IDENTITY_MATRIX } from '../../scene/scene.ts'
@@ -35,6 +36,34 @@ function shareFound(parts: Found): number {
 
 /** At least half of the points have a counterpart. */
 const mostlyFound = (parts: Found): boolean => shareFound(parts) >= 0.5
+
+/** Where which part is which is not known, all of them have to lie this near, as a share of the diagonal. */
+const SURELY_THERE = 0.005
+/** What points say of few of them is not borne out where their surfaces lie farther apart than this then. */
+const NOT_THERE = 0.03
+
+/** Of all parts together, where which is which is not known; null where their surfaces don't lie on each other then. */
+function byAllSurfaces(
+  master: Scene,
+  returned: Scene,
+  along: readonly Matrix[],
+): ReturnType<typeof wholeBySurfaces> {
+  const own = gatherPolygons(master, partNodes(master), IDENTITY_MATRIX)
+  const other = gatherPolygons(returned, partNodes(returned), spaceMatrix(returned.space, master.space))
+  const placed = { master: { mesh: own, world: IDENTITY_MATRIX }, returned: { mesh: other, world: IDENTITY_MATRIX } } // prettier-ignore
+  const found = wholeBySurfaces([placed], along, { master: master.space, returned: returned.space })
+  return found && surfacesApart(own, other, found.way) < SURELY_THERE ? found : null
+}
+
+/** How far the surfaces of parts that are the same lie apart along a way. */
+function apartAlong(master: Scene, returned: Scene, matched: readonly MatchedPart[], way: Matrix): number {
+  const change = spaceMatrix(returned.space, master.space)
+  return surfacesApart(
+    gatherPolygons(master, matched.map(({ match }) => match.masterNode), IDENTITY_MATRIX),
+    gatherPolygons(returned, matched.map(({ match }) => match.returnedNode), change),
+    way,
+  ) // prettier-ignore
+}
 
 /**
  * What happened to a model as a whole, from points that correspond; from the boxes of its parts where hardly any do.
@@ -70,20 +99,26 @@ export function findWholeChange(
     },
     spaces,
   )
+  const undone = (by: NonNullable<ReturnType<typeof wholeBySurfaces>>): WholeChange | null =>
+    by.none ? null : { ...by.told, undo: { ...by.undo, atTheTop: false } }
+  const isRefuted =
+    found !== null && !mostlyFound(placed) && apartAlong(master, returned, matched, found.way) > NOT_THERE
+  const saysLittle = !found || isRefuted || shareFound(placed) < FEW_FOUND
+  if (saysLittle && !mostlyPaired(master, returned, matched)) {
+    const { along, others } = findAlignment(master, returned, [])
+    const all = along && byAllSurfaces(master, returned, [along, ...others])
+    if (all) return undone(all)
+  }
   // surfaces speak where hardly anything corresponds, and boxes where not even these lie on each other; else what points
   // don't bear out did not happen
   if (!mostlyFound(placed) && mostlyPaired(master, returned, matched)) {
-    const places = matched.map(({ match }) => match)
-    const { along, fits, others } = findAlignment(master, returned, places)
-    const saysLittle = !found || shareFound(placed) < FEW_FOUND
+    const { along, fits, others } = findAlignment(master, returned, matched.map(({ match }) => match)) // prettier-ignore
     const bySurfaces =
       saysLittle && fits ? wholeBySurfaces(placed, [along ?? IDENTITY_MATRIX, ...others], spaces) : null
-    if (bySurfaces)
-      return bySurfaces.none ? null : { ...bySurfaces.told, undo: { ...bySurfaces.undo, atTheTop: false } }
+    if (bySurfaces) return undone(bySurfaces)
     if (saysLittle) return fits && !along ? null : wholeByBoxes(placed, spaces)
   }
-  if (!found) return null
-  if (found.none) return null
+  if (!found || found.none || isRefuted) return null
   const locals = placed.map((part) =>
     samplePairs(
       { mesh: part.master.mesh, world: IDENTITY_MATRIX },

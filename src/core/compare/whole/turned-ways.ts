@@ -66,8 +66,8 @@ function turnsWithin([first, second, third]: readonly [number, number, number]):
   return turns.flatMap((turn) => signs.map((sign) => times(turn, sign)))
 }
 
-/** Ways that bring the axes of one surface onto the other's, its middle and its size; those that assume least first. */
-export function turnedWays(own: SurfaceMoments, other: SurfaceMoments): Matrix[] {
+/** Ways that bring the axes of one surface onto the other's, its middle and its size; the smaller turns first. */
+export function turnedWays(own: SurfaceMoments, other: SurfaceMoments, mirrors: boolean): Matrix[] {
   const [from, to] = [own.axes(), other.axes()]
   if (!from || !to) return []
   const size = (spread: readonly [number, number, number]): number => Math.hypot(...spread)
@@ -75,7 +75,8 @@ export function turnedWays(own: SurfaceMoments, other: SurfaceMoments): Matrix[]
   const factor = size(to.spread) / size(from.spread)
   return turnsWithin(from.spread)
     .map((within) => times(transposed(to.axes), times(within, from.axes)))
-    .sort((a, b) => Math.sign(determinant(b)) - Math.sign(determinant(a)) || trace(b) - trace(a))
+    .filter((turn) => determinant(turn) < 0 === mirrors)
+    .sort((a, b) => trace(b) - trace(a))
     .map((turn) => {
       const middle = [0, 1, 2].map((row) =>
         [0, 1, 2].reduce((sum, column) => sum + turn[3 * row + column]! * from.middle[column]!, 0),
