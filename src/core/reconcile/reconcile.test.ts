@@ -1,4 +1,13 @@
-import { cubeOf, gridOf, materialOf, moved, sceneOf, withNodes } from '../../../tests/solids.ts'
+import {
+  cubeOf,
+  gridOf,
+  materialOf,
+  meshOf,
+  moved,
+  sceneOf,
+  uvsOf,
+  withNodes,
+} from '../../../tests/solids.ts'
 import { writeFbx } from '../formats/fbx/write-fbx.ts'
 import { describe, expect, test } from 'vitest'
 import { CUBE, CUBE_MTL, file, readText } from '../../../tests/meshes.ts'
@@ -414,4 +423,101 @@ test('what is done is told as it grows, part by part, from nothing to all of it,
   const known: number[] = []
   reconcile(master, returned, { take: ['points'] }, (share) => known.push(share), matchScenes(master, returned)) // prettier-ignore
   expect(known).toEqual(last)
+})
+
+describe('names that are taken', () => {
+  const [home, one] = [sceneOf([cubeOf(), gridOf(2, 2)]), cubeOf()]
+  const renamed = (scene: Scene, names: Readonly<Record<number, string>>): Scene => ({
+    ...scene,
+    nodes: scene.nodes.map((node, at) => ({ ...node, name: names[at] ?? node.name })),
+  })
+  const meshNames = ({ meshes }: Scene): string[] => meshes.map(({ name }) => name)
+  test('a mesh of one part goes by its name, the first as well; one whose part kept its name stays as it was', () => {
+    const { scene, taken } = reconcile(home, renamed(home, { 0: 'crate' }), { take: ['names'] })
+    expect([scene.nodes[0]!.name, taken]).toEqual(['crate', { names: 1 }])
+    expect(meshNames(scene)).toEqual(['crate', home.meshes[1]!.name])
+    // names of their own, which the parts don't have
+    const own = { ...home, meshes: home.meshes.map((mesh, at) => ({ ...mesh, name: `shape_${at}` })) }
+    expect(meshNames(reconcile(own, renamed(own, { 0: 'crate' }), { take: ['names'] }).scene)).toEqual(['crate', 'shape_1']) // prettier-ignore
+  })
+  test('a mesh that several parts show keeps its own', () => {
+    const shared = sceneOf([one])
+    const twice: Scene = { ...shared, nodes: [shared.nodes[0]!, { ...shared.nodes[0]!, id: 'two', name: 'two', local: moved(9, 0, 0) }] } // prettier-ignore
+    const { scene } = reconcile(twice, renamed(twice, { 1: 'other' }), { take: ['names'] })
+    expect(scene.nodes.map(({ name, mesh }) => [name, mesh])).toEqual([[twice.nodes[0]!.name, 0], ['other', 0]]) // prettier-ignore
+    expect(meshNames(scene)).toEqual(meshNames(twice))
+  })
+  test('a group among the parts has no mesh to name', () => {
+    const group = { ...home.nodes[0]!, id: 'group', name: 'group', mesh: -1 }
+    const grouped: Scene = { ...home, nodes: [...home.nodes, group] }
+    const { scene } = reconcile(grouped, renamed(grouped, { 1: 'plate' }), { take: ['names'] })
+    expect(meshNames(scene)).toEqual([home.meshes[0]!.name, 'plate'])
+  })
+})
+
+describe('a seam through a polygon, which its corners can’t hold', () => {
+  const quads = gridOf(2, 1)
+  /** Each quad cut from its first corner to its third; the second piece of those given has UVs of its own there. */
+  const cut = (apart: readonly number[], within = 0): Scene => {
+    const faces = [0, 1].flatMap((face) => {
+      const [a, b, c, d] = [...quads.faceVertices.subarray(4 * face, 4 * face + 4)]
+      return [[a!, b!, c!], [a!, c!, d!]] // prettier-ignore
+    })
+    const points = Array.from({ length: 6 }, (_p, at) => [...quads.points.subarray(3 * at, 3 * at + 3)] as [number, number, number]) // prettier-ignore
+    const mesh = meshOf(points, faces)
+    const uvs = faces.flatMap((corners, piece) =>
+      corners.map((point): [number, number] => [
+        quads.points[3 * point]! / 4 + (apart.includes(piece) ? 0.5 : 0) + within,
+        -quads.points[3 * point + 2]! / 2,
+      ]),
+    )
+    return sceneOf([{ ...mesh, name: quads.name, uvSets: [uvsOf(uvs)] }])
+  }
+  const told = (master: Scene, back: Scene, take: readonly Trait[]) =>
+    reconcile(master, back, { take: [...take] }).findings.flatMap(({ code, parameters }) =>
+      code === 'reconcile.seam-across' ? [parameters] : [],
+    )
+  const home = sceneOf([quads])
+  test('is told with how many polygons it runs through, where their UVs are taken', () => {
+    expect(told(home, cut([1]), ['uvs'])).toEqual([{ name: home.nodes[0]!.name, count: 1 }])
+    expect(told(home, cut([1, 2]), ['uvs'])).toEqual([{ name: home.nodes[0]!.name, count: 2 }])
+    expect(told(home, cut([1]), ['points'])).toEqual([])
+  })
+  test('none runs where the pieces agree at their common corners, written once or twice; nor where nothing was cut', () => {
+    expect(told(home, cut([]), ['uvs'])).toEqual([])
+    expect(told(home, cut([0, 1], 0.1), ['uvs'])).toEqual([])
+    expect(told(home, sceneOf([{ ...quads, uvSets: [uvsOf([...quads.faceVertices].map((point) => [quads.points[3 * point]!, 0.5]))] }]), ['uvs'])).toEqual([]) // prettier-ignore
+  })
+  test('a piece without UVs beside one that has some: a seam as well', () => {
+    const scene = cut([])
+    const [mesh] = scene.meshes
+    const [set] = mesh!.uvSets
+    const holed = { ...scene, meshes: [{ ...mesh!, uvSets: [{ ...set!, indices: set!.indices.map((own, corner) => (corner >= 3 && corner < 6 ? -1 : own)) }] }] } // prettier-ignore
+    expect(told(home, holed, ['uvs'])).toEqual([{ name: home.nodes[0]!.name, count: 1 }])
+  })
+})
+
+describe('a group that stands otherwise', () => {
+  const group = { ...sceneOf([cubeOf()]).nodes[0]!, id: 'group', name: 'group', mesh: -1 }
+  const grouped = (local: readonly number[], by = 1): Scene => {
+    const scene = sceneOf([{ ...cubeOf(), points: cubeOf().points.map((value) => value * by) }])
+    return { ...scene, nodes: [{ ...scene.nodes[0]! }, { ...group, local: local as never }] }
+  }
+  const taken = (back: Scene) => reconcile(grouped(moved(0, 0, 0)), back, { take: ['scene'] }).scene.nodes[1]!.local // prettier-ignore
+  test('comes with the scene’s settings, where both are one space and all of it stands as it stood', () => {
+    expect(taken(grouped(moved(5, 0, 0)))).toEqual(moved(5, 0, 0))
+    // a hundredfold its place is another one
+    expect(taken(grouped(moved(500, 0, 0), 100))).toEqual(moved(0, 0, 0))
+    const back = grouped(moved(5, 0, 0))
+    const inches = { ...back, space: { ...back.space, unitMeters: 0.0254 } }
+    expect(taken(inches)).toEqual(moved(0, 0, 0))
+  })
+})
+
+test('a joint that is no node of what came back stays none', () => {
+  const home = sceneOf([cubeOf()])
+  const skin = { jointNodes: Int32Array.of(-1, 0), offsets: Uint32Array.from({ length: 9 }, (_p, at) => at), joints: new Uint32Array(8).fill(1), weights: new Float64Array(8).fill(1) } // prettier-ignore
+  const back: Scene = { ...home, meshes: [{ ...home.meshes[0]!, skin }] }
+  const { scene } = reconcile(home, back, { take: ['shapes'] })
+  expect([...scene.meshes[0]!.skin!.jointNodes]).toEqual([-1, 0])
 })
