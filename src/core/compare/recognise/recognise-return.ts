@@ -1,3 +1,4 @@
+import { namesText } from '../../base/messages/names-text.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, type MessageCollector } from '../../base/messages/collector.ts'
 import type { Matrix } from '../../base/math/matrix.ts'
@@ -108,12 +109,12 @@ function tellRegrouping({ told }: Regrouping, messages: MessageCollector): void 
   if (cut.length)
     messages.add('return.part-cut', {
       count: cut.length,
-      parts: listed(cut.flatMap(({ parts }) => parts)),
+      parts: namesText(cut.flatMap(({ parts }) => parts)),
       pieces: cut.reduce((sum, { cameAs }) => sum + cameAs.length, 0),
-      as: listed(cut.flatMap(({ cameAs }) => cameAs)),
+      as: namesText(cut.flatMap(({ cameAs }) => cameAs)),
     })
   for (const { parts, cameAs } of told) {
-    const [own, came] = [listed(parts), listed(cameAs)]
+    const [own, came] = [namesText(parts), namesText(cameAs)]
     if (cameAs.length === 1)
       messages.add('return.parts-merged', { count: parts.length, parts: own, as: came })
     else if (parts.length > 1) messages.add('return.parts-regrouped', { parts: own, as: came })
@@ -140,7 +141,7 @@ function tellCages({ told, scheme }: FoundCages, messages: MessageCollector): vo
   for (const part of told) byLevels.set(part.levels, [...(byLevels.get(part.levels) ?? []), part])
   for (const [levels, parts] of byLevels)
     messages.add('return.subdivided', {
-      parts: listed(parts.map(({ name }) => name)),
+      parts: namesText(parts.map(({ name }) => name)),
       count: levels,
       scheme: schemeText(scheme),
       faces: parts.reduce((sum, { faces }) => sum + faces, 0),
@@ -149,12 +150,6 @@ function tellCages({ told, scheme }: FoundCages, messages: MessageCollector): vo
 
 const schemeText = ({ smooth, creases }: FoundCages['scheme']): string =>
   smooth ? `smoothly${creases ? ' with its creases' : ''}` : 'without smoothing'
-
-const listed = (names: readonly string[]): string =>
-  `${names
-    .slice(0, 4)
-    .map((name) => `“${name}”`)
-    .join(', ')}${names.length > 4 ? ` and ${names.length - 4} more` : ''}`
 
 /**
  * Recognises what tools did to a whole file on a trip, and which of its elements is which of the master's.
@@ -268,7 +263,7 @@ export function recogniseReturn(
     matching = match()
     messages = collectMessages(null)
     messages.add('return.panels', {
-      parts: listed(sewn.told.map(({ name }) => name)),
+      parts: namesText(sewn.told.map(({ name }) => name)),
       count: sewn.told.reduce((sum, part) => sum + part.panels, 0),
       gap: sewn.gap < CLOSED ? '' : `${readableNumber(sewn.gap * 1000)} mm`,
     })

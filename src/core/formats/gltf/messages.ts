@@ -67,6 +67,16 @@ export const GLTF_MESSAGES = {
     '“{name}” stands in {total} places by one list of the file; each is a part now, and all show one mesh.',
     'Nothing to do.',
   ),
+  'gltf.skin-placed': entry(
+    'info',
+    '{parts} [stands|stand|count] where [its|their|count] joints hold [it|them|count]: where joints move a mesh, the place of its node doesn’t count.',
+    'Nothing to do. Viewers show it there as well.',
+  ),
+  'gltf.skin-posed': entry(
+    'info',
+    'The joints of {parts} stand otherwise than when the mesh was bound to them: a viewer shows it posed, Kelbo as it was bound.',
+    'Nothing to do. The pose travels with the joints.',
+  ),
   'gltf.kept': entry(
     'info',
     'The file also holds {what} ({objects}). Kelbo has no use for them and writes them back as they came.',

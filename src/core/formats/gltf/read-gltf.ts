@@ -1,8 +1,8 @@
 /** glTF 2.0 to a scene. */
 import type { Finding } from '../../base/messages/catalogue.ts'
-import { collectMessages, KelboError } from '../../base/messages/collector.ts'
+import { collectMessages, KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 import type { KeptContent } from '../../scene/kept.ts'
-import type { Mesh } from '../../scene/mesh.ts'
+import type { Mesh, Skin } from '../../scene/mesh.ts'
 import { EMPTY_SCENE, plainNode, type Scene, type SceneNode } from '../../scene/scene.ts'
 import type { GeometryDecoders } from '../descriptor.ts'
 import type { PackageFile } from '../package/package-file.ts'
@@ -21,6 +21,9 @@ import { uvSetName } from './read-corner-values.ts'
 import { readMaterials } from './read-materials.ts'
 import { readMesh, type ReadMesh } from './read-mesh.ts'
 import { instancesOf, nodeName, orderNodes, toSceneNode } from './read-nodes.ts'
+import { namesText } from '../../base/messages/names-text.ts'
+import { holdsAlike, placeSkinned, type PlacedSkins } from './place-skinned.ts'
+import { isLifted } from './write-skins.ts'
 import { readSkin } from './read-skin.ts'
 
 /** Extensions that are read; what a file asks for beside them can't be. */
@@ -102,6 +105,9 @@ export function readGltf(
   const meshes: Mesh[] = []
   const read = new Map<number, ReadMesh | null>()
   const known = new Map<string, number>()
+  /** The skin that a node's own number says, by mesh and skin. */
+  const skinBy = new Map<string, Skin>()
+  const keyOf = (node: Json, number: number): string => `${number} ${wholeOf(node.skin) ?? ''}`
   const meshFor = (node: Json, name: string): number => {
     if (node.mesh === undefined) return -1
     const number = wholeOf(node.mesh)
@@ -110,7 +116,7 @@ export function readGltf(
       return -1
     }
     const skin = wholeOf(node.skin)
-    const key = `${number} ${skin ?? ''}`
+    const key = keyOf(node, number)
     if (!known.has(key)) {
       if (!read.has(number))
         read.set(number, readMesh(number, name, reading, accessors, materials.length, settings))
@@ -118,7 +124,15 @@ export function readGltf(
       if (!found) known.set(key, -1)
       else {
         const moving = skin === null ? null : readSkin(skin, found, reading, accessors, placeOf)
-        const isFirst = ![...known.keys()].some((other) => other.startsWith(`${number} `))
+        const others = [...known].filter(([other]) => other.startsWith(`${number} `))
+        // held elsewhere by the same joints it is the same mesh, which is shown twice
+        const same = moving && others.find(([other]) => holdsAlike(skinBy.get(other) ?? null, moving))
+        if (moving) skinBy.set(key, moving)
+        if (same) {
+          known.set(key, same[1])
+          return same[1]
+        }
+        const isFirst = others.length === 0
         const { source, ...rest } = found.mesh
         const mesh: Mesh = isFirst ? { ...rest, ...(source === undefined ? {} : { source }) } : rest
         known.set(key, meshes.push(moving ? { ...mesh, skin: moving } : mesh) - 1)
@@ -143,6 +157,14 @@ export function readGltf(
       nodes.push(plainNode(`${names[place]!}_${number + 1}`, { parent: place, mesh, local }))
     })
   })
+  const skinOfNode = (place: number): Skin | null => {
+    const node = ordered[place]?.node
+    return (node && skinBy.get(keyOf(node, wholeOf(node.mesh) ?? -1))) ?? null
+  }
+  // a copy: what is worked out for a list is remembered with it, and this one still grows
+  const skins = placeSkinned([...nodes], skinOfNode, (node) => isLifted(ordered[node]?.node)) // prettier-ignore
+  skins.nodes.forEach((node, place) => (nodes[place] = node))
+  tellSkins(skins, messages)
   if (nodes.length === 0 && meshSources.length > 0)
     // meshes that no node shows are all that there is
     meshSources.forEach((source, number) => {
@@ -185,4 +207,10 @@ export function readGltf(
     },
     findings: messages.list(),
   }
+}
+
+/** @param messages gets `gltf.skin-placed` and `gltf.skin-posed`. */
+function tellSkins({ moved, posed }: PlacedSkins, messages: MessageCollector): void {
+  if (moved.length) messages.add('gltf.skin-placed', { count: moved.length, parts: namesText(moved) })
+  if (posed.length) messages.add('gltf.skin-posed', { parts: namesText(posed) })
 }

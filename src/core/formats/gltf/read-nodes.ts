@@ -4,6 +4,7 @@ import { IDENTITY_MATRIX } from '../../scene/scene.ts'
 import { extensionOf, listOf, numbersOf, objectOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import { readExtras } from './kept-extras.ts'
 import type { GltfReading } from './read-buffers.ts'
+import { lowerSkinned, SKINNED_EXTRAS } from './write-skins.ts'
 import type { Accessors } from './read-accessor.ts'
 
 export interface OrderedNode {
@@ -53,13 +54,15 @@ export function localOf(node: Json): readonly number[] {
 
 /** Nodes of all scenes, those of the shown one first, and then whatever stands in none. */
 export function orderNodes({ document, messages }: GltfReading): OrderedNode[] {
-  const nodes = listOf(document.nodes)
+  const { nodes, gone, under } = lowerSkinned(listOf(document.nodes))
+  const lifted = new Map<number, number[]>()
+  for (const [child, parent] of under) lifted.set(parent, [...(lifted.get(parent) ?? []), child])
   const scenes = listOf(document.scenes)
   const shown = wholeOf(document.scene) ?? (scenes.length ? 0 : null)
   const rootsOf = (scene: unknown): number[] =>
-    listOf(objectOf(scene)?.nodes).flatMap((node) => wholeOf(node) ?? [])
+    listOf(objectOf(scene)?.nodes).flatMap((node) => wholeOf(node) ?? []).filter((node) => !gone.has(node) && !under.has(node)) // prettier-ignore
   const ordered: OrderedNode[] = []
-  const seen = new Set<number>()
+  const seen = new Set<number>(gone)
   const nameOf = (source: number): string => textOf(objectOf(nodes[source])?.name) || `node ${source}`
   const visit = (root: number, isShown: boolean): void => {
     const stack = [{ source: root, parent: -1 }]
@@ -76,15 +79,19 @@ export function orderNodes({ document, messages }: GltfReading): OrderedNode[] {
       }
       seen.add(source)
       const place = ordered.push({ source, node, parent, isShown }) - 1
-      const children = listOf(node.children).flatMap((child) => wholeOf(child) ?? [])
+      const children = [
+        ...listOf(node.children).flatMap((child) => wholeOf(child) ?? []),
+        ...(lifted.get(source) ?? []),
+      ].sort((a, b) => (lifted.has(source) ? a - b : 0))
       for (const child of children.reverse()) stack.push({ source: child, parent: place })
     }
   }
   if (shown !== null) for (const root of rootsOf(scenes[shown])) visit(root, true)
   const before = ordered.length
-  const below = new Set(
-    nodes.flatMap((node) => listOf(objectOf(node)?.children).flatMap((one) => wholeOf(one) ?? [])),
-  )
+  const below = new Set([
+    ...nodes.flatMap((node) => listOf(objectOf(node)?.children).flatMap((one) => wholeOf(one) ?? [])),
+    ...under.keys(),
+  ])
   // a file without scenes shows nothing by itself: what it holds is what was meant
   const isShown = before === 0
   for (const scene of scenes) for (const root of rootsOf(scene)) if (!seen.has(root)) visit(root, isShown)
@@ -119,7 +126,10 @@ export const nodeName = ({ node, source }: OrderedNode, meshName: string): strin
 /** A node as the scene has it; the mesh is filled in by whoever reads meshes. */
 export function toSceneNode(ordered: OrderedNode, name: string): SceneNode {
   const { node, parent, isShown, source } = ordered
-  const { properties, kept } = readExtras(node)
+  const { properties: all, kept } = readExtras(node)
+  const properties = Object.fromEntries(
+    Object.entries(all).filter(([key]) => node.skin === undefined || !SKINNED_EXTRAS.includes(key)),
+  )
   return {
     id: '',
     name,

@@ -3,9 +3,7 @@ import { encodeBase64 } from '../../base/bytes/base64.ts'
 import { encodeUtf8 } from '../../base/bytes/text.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages } from '../../base/messages/collector.ts'
-import { invertAffine, multiplyMatrices } from '../../base/math/matrix.ts'
-import type { Mesh } from '../../scene/mesh.ts'
-import { IDENTITY_MATRIX, type Scene, type Space } from '../../scene/scene.ts'
+import { type Scene, type Space } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-scene.ts'
 import { lossesOfKept } from '../arrange/losses-of-kept.ts'
@@ -17,6 +15,7 @@ import { GLTF_WRITE_DEFAULTS, type GltfWriteOptions } from './options.ts'
 import { placeNode } from './place-node.ts'
 import { animatedSources, writeAnimations } from './write-animations.ts'
 import { cameraWords, lightWords } from './write-cameras.ts'
+import { liftSkinned, writeSkins } from './write-skins.ts'
 import { writeMaterials } from './write-materials.ts'
 import { writeMesh } from './write-mesh.ts'
 import { writeVariants } from './write-variants.ts'
@@ -27,27 +26,6 @@ const SHEARS = 1e-6
 function formOf(settings: GltfWriteOptions, fileName: string): 'binary' | 'beside' | 'inside' {
   if (settings.form) return settings.form
   return fileName.toLowerCase().endsWith('.gltf') ? 'beside' : 'binary'
-}
-
-/** Matrices from the mesh's own space to each joint's, when it was bound. */
-function bindsOf(mesh: Mesh, worlds: readonly (readonly number[])[], node: number): Float32Array {
-  const skin = mesh.skin!
-  const binds = new Float32Array(16 * skin.jointNodes.length)
-  skin.jointNodes.forEach((jointNode, joint) => {
-    const stated = skin.meshBinds?.subarray(16 * joint, 16 * joint + 16)
-    const here =
-      skin.jointBinds && !stated
-        ? [...skin.jointBinds.subarray(16 * joint, 16 * joint + 16)]
-        : jointNode >= 0
-          ? worlds[jointNode]!
-          : IDENTITY_MATRIX
-    const bind = stated ?? multiplyMatrices(invertAffine(here) ?? IDENTITY_MATRIX, worlds[node]!)
-    binds.set(bind, 16 * joint)
-    // the last row of what places something is fixed
-    for (const at of [3, 7, 11]) binds[16 * joint + at] = 0
-    binds[16 * joint + 15] = 1
-  })
-  return binds
 }
 
 const listed = (name: string, list: readonly unknown[]): Record<string, unknown> =>
@@ -117,26 +95,19 @@ export function writeGltf(
   for (const extension of surfaces?.extensions ?? []) used.add(extension)
 
   const worlds = worldMatrices(scene)
-  const skins: object[] = []
-  const skinNumbers = scene.meshes.map((mesh, index) => {
-    if (!settings.shapes || !mesh.skin || meshNumbers[index]! < 0) return -1
-    const { skin } = mesh
-    if (skin.jointNodes.length === 0 || skin.jointNodes.some((joint) => joint < 0)) {
-      lost.add('skins with joints that are not there')
-      return -1
-    }
-    const node = scene.nodes.findIndex((candidate) => candidate.mesh === index)
-    return (
-      skins.push({
-        inverseBindMatrices: writer.floats(bindsOf(mesh, worlds, node), 'MAT4'),
-        joints: [...skin.jointNodes],
-      }) - 1
-    )
-  })
+  const {
+    skins,
+    ofNode: skinOfNode,
+    areBroken,
+  } = settings.shapes
+    ? writeSkins(scene, worlds, writer, (mesh) => meshNumbers[mesh]! >= 0)
+    : { skins: [], ofNode: scene.nodes.map(() => -1), areBroken: false }
+  if (areBroken) lost.add('skins with joints that are not there')
+  const isSkinned = new Set(scene.nodes.flatMap(({ mesh }, node) => (skinOfNode[node]! >= 0 ? [mesh] : [])))
   // weights without a skin mean nothing
   meshes.forEach((json, number) => {
     const index = meshNumbers.indexOf(number)
-    if (skinNumbers[index]! >= 0) return
+    if (isSkinned.has(index)) return
     for (const primitive of json.primitives as { attributes: Record<string, number> }[])
       for (const semantic of Object.keys(primitive.attributes))
         if (/^(JOINTS|WEIGHTS)_/.test(semantic)) delete primitive.attributes[semantic]
@@ -145,22 +116,18 @@ export function writeGltf(
   const animated = animatedSources(scene)
   const cameraOf = new Map(scene.cameras.map((camera, index) => [camera.node, index]))
   const lightOf = new Map(scene.lights.map((light, index) => [light.node, index]))
-  const children = scene.nodes.map((): number[] => [])
-  const roots: number[] = []
-  const nodes = scene.nodes.map((node, index) => {
-    if (node.parent >= 0) children[node.parent]!.push(index)
-    else roots.push(index)
-    const { words, error } = placeNode(node.local, animated.has(node.source ?? ''))
+  const words = scene.nodes.map((node, index) => {
+    const { words: place, error } = placeNode(node.local, animated.has(node.source ?? ''))
     if (error > SHEARS) lost.add(`the shear of “${node.name}”`)
     const extensions: Record<string, object> = {}
     if (lightOf.has(index)) extensions.KHR_lights_punctual = { light: lightOf.get(index) }
     if (!node.visible) extensions.KHR_node_visibility = { visible: false }
     for (const extension of Object.keys(extensions)) used.add(extension)
     const mesh = node.mesh >= 0 ? meshNumbers[node.mesh]! : -1
-    const skin = node.mesh >= 0 ? skinNumbers[node.mesh]! : -1
+    const skin = skinOfNode[index]!
     return {
       name: node.name,
-      ...words,
+      ...place,
       ...(mesh >= 0 ? { mesh } : {}),
       ...(skin >= 0 ? { skin } : {}),
       ...(cameraOf.has(index) ? { camera: cameraOf.get(index) } : {}),
@@ -168,8 +135,9 @@ export function writeGltf(
       ...writeExtras(node.properties, node.kept),
     }
   })
-  const withChildren = nodes.map((node, index) =>
-    children[index]!.length ? { ...node, children: children[index] } : node,
+  const { nodes, roots } = liftSkinned(
+    words,
+    scene.nodes.map(({ parent }) => parent),
   )
   const sources = new Map(
     scene.nodes.flatMap(({ source }, index) => (source === undefined ? [] : [[source, index] as const])),
@@ -195,7 +163,7 @@ export function writeGltf(
     ...listed('extensionsRequired', required),
     scene: 0,
     scenes: [{ ...listed('nodes', roots), ...writeExtras(scene.properties, undefined) }],
-    ...listed('nodes', withChildren),
+    ...listed('nodes', nodes),
     ...listed('meshes', meshes),
     ...listed('materials', surfaces?.materials ?? []),
     ...listed('textures', surfaces?.textures ?? []),

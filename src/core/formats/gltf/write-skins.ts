@@ -1,0 +1,164 @@
+/**
+ * Skins, and nodes that show a mesh which joints move. Source: glTF 2.0, section 3.7.3: such a node's own place doesn't
+ * count, so it stands at the top and has none. What it hung under stays in its extras.
+ */
+import { invertAffine, multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
+import type { Mesh } from '../../scene/mesh.ts'
+import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
+import { objectOf, wholeOf, type Json } from '../notes/json.ts'
+import type { BufferWriter } from './buffer-writer.ts'
+import { heldPlace, samePlace } from './place-skinned.ts'
+
+/** Of a node at the top: the node under which it hung, and the one whose mesh it shows. */
+const UNDER = 'skinnedUnder'
+const PART_OF = 'skinnedPartOf'
+/** Extras that Kelbo puts on nodes, which are no properties of theirs. */
+export const SKINNED_EXTRAS: readonly string[] = [UNDER, PART_OF]
+
+/** Whether a node was put at the top for its skin. */
+export const isLifted = (node: Json | undefined): boolean => wholeOf(objectOf(node?.extras)?.[UNDER]) !== null
+
+/** Matrices from the mesh's own space to each joint's, by which the joints hold it where its node stands. */
+function bindsOf(mesh: Mesh, worlds: readonly Matrix[], node: number): Float32Array {
+  const skin = mesh.skin!
+  const binds = new Float32Array(16 * skin.jointNodes.length)
+  skin.jointNodes.forEach((jointNode, joint) => {
+    const stated = skin.meshBinds?.subarray(16 * joint, 16 * joint + 16)
+    const here =
+      skin.jointBinds && !stated
+        ? [...skin.jointBinds.subarray(16 * joint, 16 * joint + 16)]
+        : jointNode >= 0
+          ? worlds[jointNode]!
+          : IDENTITY_MATRIX
+    const bind = stated ?? multiplyMatrices(invertAffine(here) ?? IDENTITY_MATRIX, worlds[node]!)
+    binds.set(bind, 16 * joint)
+    // the last row of what places something is fixed
+    for (const at of [3, 7, 11]) binds[16 * joint + at] = 0
+    binds[16 * joint + 15] = 1
+  })
+  const held = heldPlace({ ...skin, meshBinds: Float64Array.from(binds) }, worlds)
+  const back = held && !samePlace(held.place, worlds[node]!) ? invertAffine(held.place) : null
+  if (back) {
+    const moved = multiplyMatrices(back, worlds[node]!)
+    for (let at = 0; at < binds.length; at += 16)
+      binds.set(multiplyMatrices([...binds.subarray(at, at + 16)], moved), at)
+  }
+  return binds
+}
+
+export interface WrittenSkins {
+  readonly skins: readonly object[]
+  /** The skin of each node; -1 for none. */
+  readonly ofNode: readonly number[]
+  /** There were joints that are no nodes: these skins are not written. */
+  readonly areBroken: boolean
+}
+
+/** @param isWritten whether a mesh is. */
+export function writeSkins(
+  scene: Scene,
+  worlds: readonly Matrix[],
+  writer: BufferWriter,
+  isWritten: (mesh: number) => boolean,
+): WrittenSkins {
+  const skins: object[] = []
+  const made = new Map<number, { readonly place: Matrix; readonly skin: number }[]>()
+  let areBroken = false
+  const ofNode = scene.nodes.map(({ mesh }, node) => {
+    const skin = mesh < 0 || !isWritten(mesh) ? null : scene.meshes[mesh]!.skin
+    if (!skin) return -1
+    if (skin.jointNodes.length === 0 || skin.jointNodes.some((joint) => joint < 0)) {
+      areBroken = true
+      return -1
+    }
+    const known = made.get(mesh) ?? []
+    made.set(mesh, known)
+    const same = known.find(({ place }) => samePlace(place, worlds[node]!))
+    if (same) return same.skin
+    const binds = bindsOf(scene.meshes[mesh]!, worlds, node)
+    const number = skins.push({ inverseBindMatrices: writer.floats(binds, 'MAT4'), joints: [...skin.jointNodes] }) - 1 // prettier-ignore
+    known.push({ place: worlds[node]!, skin: number })
+    return number
+  })
+  return { skins, ofNode, areBroken }
+}
+
+interface NodeWords {
+  readonly mesh?: number
+  readonly skin?: number
+  readonly camera?: number
+  readonly children?: readonly number[]
+  readonly extensions?: object
+  readonly extras?: unknown
+  readonly [word: string]: unknown
+}
+
+/**
+ * Nodes with a skin at the top, without a place.
+ *
+ * @param parents of each node, -1 for a root. @param children of each node.
+ * @returns the nodes with their children, those that were added last, and the roots.
+ */
+export function liftSkinned(
+  nodes: readonly NodeWords[],
+  parents: readonly number[],
+): { readonly nodes: readonly object[]; readonly roots: readonly number[] } {
+  const children = nodes.map((): number[] => [])
+  const roots: number[] = []
+  const parts: NodeWords[] = []
+  const hasChildren = new Set(parents)
+  const lifted = nodes.map((node, index): NodeWords => {
+    const parent = parents[index]!
+    const stays = node.skin === undefined || hasChildren.has(index) || node.camera !== undefined || !!(node.extensions as Json | undefined)?.KHR_lights_punctual // prettier-ignore
+    if (stays && parent >= 0) children[parent]!.push(index)
+    else roots.push(index)
+    if (node.skin === undefined) return node
+    const { mesh, skin, ...rest } = node
+    if (stays) {
+      parts.push({ name: node.name, mesh: mesh!, skin, extras: { [PART_OF]: index } })
+      return rest
+    }
+    const { matrix: _matrix, translation: _move, rotation: _turn, scale: _scale, ...bare } = node
+    return parent < 0 ? bare : { ...bare, extras: { ...objectOf(node.extras), [UNDER]: parent } }
+  })
+  return {
+    nodes: [
+      ...lifted.map((node, index) =>
+        children[index]!.length ? { ...node, children: children[index] } : node,
+      ),
+      ...parts,
+    ],
+    roots: [...roots, ...parts.map((_part, at) => nodes.length + at)],
+  }
+}
+
+/**
+ * Nodes that were lifted, where they were: a mesh on the node that it is of, and a node under the one that it hung under.
+ *
+ * @returns the nodes as they are to be read, numbers of those that are to be passed over, and for others the parent that they
+ *   have beside what the file's lists of children say.
+ */
+export function lowerSkinned(nodes: readonly unknown[]): {
+  readonly nodes: readonly unknown[]
+  readonly gone: ReadonlySet<number>
+  readonly under: ReadonlyMap<number, number>
+} {
+  const lowered = [...nodes]
+  const gone = new Set<number>()
+  const under = new Map<number, number>()
+  nodes.forEach((one, index) => {
+    const node = objectOf(one)
+    const extras = objectOf(node?.extras)
+    if (!node || !extras || node.skin === undefined || node.children !== undefined) return
+    const of = wholeOf(extras[PART_OF])
+    const whole = of === null ? null : objectOf(lowered[of])
+    if (whole && whole.mesh === undefined && of !== index) {
+      lowered[of!] = { ...whole, mesh: node.mesh, skin: node.skin }
+      gone.add(index)
+      return
+    }
+    const above = wholeOf(extras[UNDER])
+    if (above !== null && above !== index && objectOf(nodes[above])) under.set(index, above)
+  })
+  return { nodes: lowered, gone, under }
+}
