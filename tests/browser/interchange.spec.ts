@@ -160,9 +160,34 @@ test('a scan of points alone is seen, in its colours', async ({ page }) => {
     return `${(out * Math.cos(turn)).toFixed(4)} ${up.toFixed(4)} ${(out * Math.sin(turn)).toFixed(4)} 200 40 40`
   })
   const head = `ply\nformat ascii 1.0\nelement vertex ${count}\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nend_header\n`
-  await bringInDemo(page, fresh('Harbour scan'), [
-    { name: 'scan.ply', bytes: encodeUtf8(`${head}${rows.join('\n')}\n`) },
-  ])
+  const asset = fresh('Harbour scan')
+  await bringInDemo(page, asset, [{ name: 'scan.ply', bytes: encodeUtf8(`${head}${rows.join('\n')}\n`) }])
   await expect.poll(() => drawnShare(page, 'solid'), { timeout: 30000 }).toBeGreaterThan(0.03)
+  await pictured(page, asset)
+  expect(complaints).toEqual([])
+})
+
+/** The list shows a picture of it, which has come. */
+async function pictured(page: Page, asset: string): Promise<void> {
+  await page.getByRole('link', { name: 'Assets' }).click()
+  const picture = page.getByRole('link', { name: asset }).locator('img')
+  await expect
+    .poll(() => picture.evaluate((image: HTMLImageElement) => image.naturalWidth))
+    .toBeGreaterThan(0)
+}
+
+test('lines alone are drawn as lines', async ({ page }) => {
+  const complaints = watchConsole(page)
+  const asset = fresh('Mooring lines')
+  /** A bundle of straight lines, their ends alone being points. */
+  const ends = Array.from(
+    { length: 160 },
+    (_end, at) => `v ${(at >> 1) / 40} ${at % 2} ${((at >> 1) % 7) / 9}`,
+  )
+  const lines = Array.from({ length: 80 }, (_line, at) => `l ${2 * at + 1} ${2 * at + 2}`)
+  await bringInDemo(page, asset, [{ name: 'lines.obj', bytes: encodeUtf8(`o ropes\n${[...ends, ...lines].join('\n')}\n`) }]) // prettier-ignore
+  // their ends as dots would cover a tenth of this
+  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 30000 }).toBeGreaterThan(0.02)
+  await pictured(page, asset)
   expect(complaints).toEqual([])
 })

@@ -35,12 +35,36 @@ describe('a picture of a scene', () => {
     expect(drawPicture(hidden)).toBeNull()
     expect(drawPicture(sceneOf([{ ...EMPTY_MESH, name: 'nothing' }]))).toBeNull()
   })
+  test('a cloud of points is in it, and lines are, beside polygons or alone', () => {
+    const ring = Array.from({ length: 40 }, (_p, at) => [Math.cos(at / 6), Math.sin(at / 6), at / 20]).flat() // prettier-ignore
+    const cloud = { ...EMPTY_MESH, name: 'scan', points: Float64Array.from(ring) }
+    const scan = coverage(drawPicture(sceneOf([cloud]))!)
+    expect(scan).toBeGreaterThan(0.002)
+    const all = { offsets: Uint32Array.of(0, 40), points: Uint32Array.from({ length: 40 }, (_p, at) => at), uvs: new Int32Array(40).fill(-1) } // prettier-ignore
+    // joined to a line there is more to be seen than single points
+    expect(coverage(drawPicture(sceneOf([{ ...cloud, lines: all }]))!)).toBeGreaterThan(1.5 * scan)
+    // a line stands out of a cube: the frame holds both
+    const cube = cubeOf({})
+    const alone = coverage(drawPicture(sceneOf([cube]))!)
+    const antenna = { ...cube, lines: { offsets: Uint32Array.of(0, 2), points: Uint32Array.of(0, 8), uvs: Int32Array.of(-1, -1) }, points: Float64Array.of(...cube.points, 9, 9, 9) } // prettier-ignore
+    const both = coverage(drawPicture(sceneOf([antenna]))!)
+    expect(both).toBeLessThan(alone / 2)
+    expect(both).toBeGreaterThan(0.01)
+    // one point alone has no extent, and still there is something
+    expect(() => drawPicture(sceneOf([{ ...EMPTY_MESH, points: Float64Array.of(1, 2, 3) }]))).not.toThrow()
+  })
   test('numbers that are none end in no picture and no fault', () => {
     const wild = cubeOf({})
     const scene = sceneOf([
       { ...wild, points: wild.points.map((value, at) => (at === 4 ? 1e308 : value * -1e308)) },
     ])
     expect(() => drawPicture(scene)).not.toThrow()
+    for (const value of [NaN, Infinity, 1e308]) {
+      const points = Float64Array.of(0, 0, 0, 1, 1, 1, value, 0, -value)
+      const lines = { offsets: Uint32Array.of(0, 3), points: Uint32Array.of(0, 1, 2), uvs: new Int32Array(3) }
+      expect(() => drawPicture(sceneOf([{ ...EMPTY_MESH, points }]))).not.toThrow()
+      expect(() => drawPicture(sceneOf([{ ...EMPTY_MESH, points, lines }]))).not.toThrow()
+    }
   })
   test('a coarse round part is shaded smoothly, also beside one of very many faces', () => {
     const heavy = gridOf(300, 300)

@@ -6,6 +6,8 @@ import { computeFaceNormals } from '../mesh/relations/face-normals.ts'
 import { triangulateFace } from '../mesh/triangles/triangulate-face.ts'
 import { visibleNodes } from '../formats/arrange/arrange-scene.ts'
 import { faceCountOf, type Mesh } from '../scene/mesh.ts'
+import { drawLines, drawPoints } from './draw-thin.ts'
+import { isBare } from './is-bare.ts'
 import type { Scene } from '../scene/scene.ts'
 import { axisVector } from '../scene/space.ts'
 import { worldMatrices } from '../scene/world.ts'
@@ -77,7 +79,7 @@ export function drawPicture(scene: Scene, width = 168, height = 126): Uint8Array
   scene.nodes.forEach((node, index) => {
     if (node.mesh < 0 || !visible[index]) return
     const own = scene.meshes[node.mesh]!
-    if (faceCountOf(own) === 0) return
+    if (own.points.length === 0) return
     const world = worlds[index]!
     const mesh: Mesh = isIdentity(world)
       ? own
@@ -90,7 +92,7 @@ export function drawPicture(scene: Scene, width = 168, height = 126): Uint8Array
           },
         }
     const seen = seenFrom(axes, mesh.points)
-    const box = boxOfFaces(mesh, seen)
+    const box = boxOfShown(mesh, seen)
     for (const axis of [0, 1] as const) {
       low[axis] = Math.min(low[axis]!, box[axis])
       high[axis] = Math.max(high[axis]!, box[axis + 2]!)
@@ -114,6 +116,8 @@ export function drawPicture(scene: Scene, width = 168, height = 126): Uint8Array
       seen[at + 1] = rows / 2 - (seen[at + 1]! - middle[1]) * scale
     }
     drawMesh(mesh, seen, axes, canvas, smooth.has(mesh))
+    drawLines(mesh, seen, canvas)
+    if (isBare(mesh)) drawPoints(seen, canvas)
   }
   return writePng({ width, height, channels: 4, pixels: blend(light, width, height), colorSpace: 'sRGB' })
 }
@@ -135,24 +139,27 @@ function seenFrom(
   return seen
 }
 
-/** Least and greatest place across and upright of what faces use. */
-function boxOfFaces({ faceVertices }: Mesh, seen: Float64Array): [number, number, number, number] {
+/** Least and greatest place across and upright of what is drawn: what faces and lines use, or points alone. */
+function boxOfShown(mesh: Mesh, seen: Float64Array): [number, number, number, number] {
   let x0 = Infinity
   let y0 = Infinity
   let x1 = -Infinity
   let y1 = -Infinity
-  for (let corner = 0; corner < faceVertices.length; corner++) {
-    const x = seen[3 * faceVertices[corner]!]!
-    const y = seen[3 * faceVertices[corner]! + 1]!
+  const hold = (point: number): void => {
+    const x = seen[3 * point]!
+    const y = seen[3 * point + 1]!
     if (x < x0) x0 = x
     if (x > x1) x1 = x
     if (y < y0) y0 = y
     if (y > y1) y1 = y
   }
+  mesh.faceVertices.forEach(hold)
+  mesh.lines?.points.forEach(hold)
+  if (isBare(mesh)) for (let point = 0; 3 * point < seen.length; point++) hold(point)
   return [x0, y0, x1, y1]
 }
 
-interface Canvas {
+export interface Canvas {
   readonly depths: Float64Array
   readonly light: Float32Array
   readonly columns: number

@@ -45,8 +45,6 @@ export interface LoadedModel {
   readonly dispose: () => void
 }
 
-const isCloud = ({ mesh }: LoadedPart): boolean => faceCountOf(mesh) === 0 && mesh.points.length > 0
-
 /** Frees what a drawing holds in the graphics memory, beside its materials. */
 export function disposeGeometries(drawn: THREE.Object3D): void {
   drawn.traverse((object) => {
@@ -56,7 +54,8 @@ export function disposeGeometries(drawn: THREE.Object3D): void {
       object instanceof THREE.Points
     )
       (object.geometry as THREE.BufferGeometry).dispose()
-    if (object instanceof THREE.Points) (object.material as THREE.PointsMaterial).dispose()
+    // others share the model's
+    if (object.userData.ownsMaterial) ((object as THREE.Points).material as THREE.Material).dispose()
   })
 }
 
@@ -174,7 +173,8 @@ export function createModel(outline: Scene, bounds: Box | null, lit: boolean): L
       parts.push(part)
       byNode.set(node, part)
       faceCount += faceCountOf(mesh)
-      if (isCloud(part)) clouds.add(buildCloud(part))
+      const cloud = buildCloud(part)
+      if (cloud) clouds.add(cloud)
       for (const piece of drawn.pieces) {
         if (held.length === 0) heldSince = performance.now()
         held.push({ part, piece })
@@ -191,7 +191,8 @@ export function createModel(outline: Scene, bounds: Box | null, lit: boolean): L
       const drawn = new THREE.Group()
       const own = part.drawn.pieces.map((piece) => buildBatch([{ part, piece }], materials))
       for (const { solid } of own) drawn.add(solid)
-      if (isCloud(part)) drawn.add(buildCloud(part))
+      const cloud = buildCloud(part)
+      if (cloud) drawn.add(cloud)
       const lines = part.isDense ? null : buildEdgeLines([part], lineMaterial)
       if (lines) {
         lines.userData.isEdges = true

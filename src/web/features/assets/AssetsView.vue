@@ -118,7 +118,7 @@ async function rename(asset: AssetSummary): Promise<void> {
           <RouterLink class="asset" :to="{ name: 'bench', params: { assetId: row.asset.id } }">
             <span class="frame">
               <img
-                v-if="row.master.polygons > 0 && !without.has(row.master.sceneId)"
+                v-if="row.master.parts > 0 && !without.has(row.master.sceneId)"
                 :src="api.pictureAddress(row.master.sceneId)"
                 width="84"
                 height="63"
