@@ -4,7 +4,7 @@ import { IDENTITY_MATRIX } from '../../scene/scene.ts'
 import { extensionOf, listOf, numbersOf, objectOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import { readExtras } from './kept-extras.ts'
 import type { GltfReading } from './read-buffers.ts'
-import { lowerSkinned, SKINNED_EXTRAS } from './write-skins.ts'
+import { isShownItself, lowerSkinned, SKINNED_EXTRAS } from './write-skins.ts'
 import type { Accessors } from './read-accessor.ts'
 
 export interface OrderedNode {
@@ -135,7 +135,7 @@ export function toSceneNode(ordered: OrderedNode, name: string): SceneNode {
     name,
     parent,
     mesh: -1,
-    visible: (parent >= 0 || isShown) && extensionOf(node, 'KHR_node_visibility')?.visible !== false,
+    visible: (parent >= 0 || isShown) && (isShownItself(node) || extensionOf(node, 'KHR_node_visibility')?.visible !== false), // prettier-ignore
     local: localOf(node),
     transform: null,
     properties,

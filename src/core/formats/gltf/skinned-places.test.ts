@@ -11,6 +11,7 @@ import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '..
 import type { Mesh, Skin } from '../../scene/mesh.ts'
 import { IDENTITY_MATRIX, plainNode, type Scene, type SceneNode } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
+import { visibleNodes } from '../arrange/arrange-scene.ts'
 import { composeMatrix } from './read-nodes.ts'
 import { readGltf } from './read-gltf.ts'
 import { writeGltf } from './write-gltf.ts'
@@ -19,7 +20,7 @@ const metres = { unitMeters: 1, upAxis: 'y', frontAxis: 'z', handedness: 'right'
 const written = (scene: Scene) => writeGltf(scene, 'x.glb', {})
 const back = ({ files }: ReturnType<typeof written>) => readGltf(files[0]!, files)
 interface Document {
-  readonly nodes: readonly { readonly name: string; readonly mesh?: number; readonly skin?: number; readonly children?: readonly number[]; readonly matrix?: number[]; readonly translation?: number[]; readonly rotation?: number[]; readonly scale?: number[] }[] // prettier-ignore
+  readonly nodes: readonly { readonly name: string; readonly mesh?: number; readonly skin?: number; readonly children?: readonly number[]; readonly matrix?: number[]; readonly translation?: number[]; readonly rotation?: number[]; readonly scale?: number[]; readonly extensions?: { readonly KHR_node_visibility?: { readonly visible: boolean } } }[] // prettier-ignore
   readonly scenes: readonly { readonly nodes: readonly number[] }[]
 }
 const documentOf = ({ files }: ReturnType<typeof written>): Document => {
@@ -67,6 +68,8 @@ function rigged(seed: number): Scene {
     nodes.push(plainNode(`part_${part}`, { parent, local: place, mesh: meshes.length }))
     meshes.push({ ...cubeOf({ name: `part_${part}` }, 1 + part) })
   }
+  // groups and parts that are hidden, for themselves or for what they hang under
+  if (chance() < 0.5) for (const at of nodes.keys()) if (chance() < 0.3) nodes[at] = { ...nodes[at]!, visible: false } // prettier-ignore
   // a part of one mesh that stands elsewhere
   if (chance() < 0.4) nodes.push(plainNode('twin', { local: anyPlace(chance), mesh: 0 }))
   const worlds = worldMatrices({ nodes: [...nodes] })
@@ -117,6 +120,10 @@ describe('a skinned part that stands anywhere', () => {
       if (node.mesh === undefined) return
       const own = at < scene.nodes.length ? at : scene.nodes.findIndex(({ name }) => name === node.name)
       seen.add(scene.nodes[own]!.name)
+      // as a viewer hides it: for itself, or for one that it hangs under
+      const isHidden = (one: number): boolean =>
+        one >= 0 && (document.nodes[one]!.extensions?.KHR_node_visibility?.visible === false || isHidden(parents[one]!)) // prettier-ignore
+      expect([at, isHidden(at)]).toEqual([at, !visibleNodes(scene)[own]])
       const mesh = scene.meshes[scene.nodes[own]!.mesh]!
       const there = transformPoints(mesh.points, expected[own]!)
       if (node.skin === undefined) return agree([...transformPoints(mesh.points, worldOf(at))], [...there])
@@ -153,8 +160,8 @@ describe('a skinned part that stands anywhere', () => {
     // and read again it hangs where it hung and stands where it stood
     const { scene: again, findings } = back(result)
     expect(findings.filter(({ code }) => code.startsWith('gltf.skin'))).toEqual([])
-    expect(again.nodes.map(({ name, parent, mesh }) => [name, parent, mesh >= 0])).toEqual(
-      scene.nodes.map(({ name, parent, mesh }) => [name, parent, mesh >= 0]),
+    expect(again.nodes.map(({ name, parent, visible }) => [name, parent, visible])).toEqual(
+      scene.nodes.map(({ name, parent, visible }) => [name, parent, visible]),
     )
     const [before, after] = [placesOf(scene), placesOf(again)]
     expect([...after.keys()].sort()).toEqual([...before.keys()].sort())

@@ -5,7 +5,7 @@ import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages } from '../../base/messages/collector.ts'
 import { type Scene, type Space } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
-import { chooseNodes, moveToSpace, triangulateScene } from '../arrange/arrange-scene.ts'
+import { chooseNodes, moveToSpace, triangulateScene, visibleNodes } from '../arrange/arrange-scene.ts'
 import { lossesOfKept } from '../arrange/losses-of-kept.ts'
 import { stemOf, type PackageFile } from '../package/package-file.ts'
 import { createBufferWriter, type BufferWriter } from './buffer-writer.ts'
@@ -135,9 +135,11 @@ export function writeGltf(
       ...writeExtras(node.properties, node.kept),
     }
   })
+  const shown = visibleNodes(scene)
   const { nodes, roots } = liftSkinned(
     words,
     scene.nodes.map(({ parent }) => parent),
+    (node) => !shown[node],
   )
   const sources = new Map(
     scene.nodes.flatMap(({ source }, index) => (source === undefined ? [] : [[source, index] as const])),

@@ -12,11 +12,17 @@ import { heldPlace, samePlace } from './place-skinned.ts'
 /** Of a node at the top: the node under which it hung, and the one whose mesh it shows. */
 const UNDER = 'skinnedUnder'
 const PART_OF = 'skinnedPartOf'
+/** It is hidden at the top for what it hung under, and not for itself. */
+const SHOWN = 'skinnedShown'
 /** Extras that Kelbo puts on nodes, which are no properties of theirs. */
-export const SKINNED_EXTRAS: readonly string[] = [UNDER, PART_OF]
+export const SKINNED_EXTRAS: readonly string[] = [UNDER, PART_OF, SHOWN]
 
 /** Whether a node was put at the top for its skin. */
 export const isLifted = (node: Json | undefined): boolean => wholeOf(objectOf(node?.extras)?.[UNDER]) !== null
+
+/** Whether a node is hidden by what it hung under alone. */
+export const isShownItself = (node: Json): boolean =>
+  node.skin !== undefined && objectOf(node.extras)?.[SHOWN] === true
 
 /** Matrices from the mesh's own space to each joint's, by which the joints hold it where its node stands. */
 function bindsOf(mesh: Mesh, worlds: readonly Matrix[], node: number): Float32Array {
@@ -83,6 +89,8 @@ export function writeSkins(
   return { skins, ofNode, areBroken }
 }
 
+const HIDDEN = { KHR_node_visibility: { visible: false } }
+
 interface NodeWords {
   readonly mesh?: number
   readonly skin?: number
@@ -96,12 +104,14 @@ interface NodeWords {
 /**
  * Nodes with a skin at the top, without a place.
  *
- * @param parents of each node, -1 for a root. @param children of each node.
+ * @param parents of each node, -1 for a root.
+ * @param isHidden whether a node is, for itself or for what it hangs under.
  * @returns the nodes with their children, those that were added last, and the roots.
  */
 export function liftSkinned(
   nodes: readonly NodeWords[],
   parents: readonly number[],
+  isHidden: (node: number) => boolean,
 ): { readonly nodes: readonly object[]; readonly roots: readonly number[] } {
   const children = nodes.map((): number[] => [])
   const roots: number[] = []
@@ -115,11 +125,16 @@ export function liftSkinned(
     if (node.skin === undefined) return node
     const { mesh, skin, ...rest } = node
     if (stays) {
-      parts.push({ name: node.name, mesh: mesh!, skin, extras: { [PART_OF]: index } })
+      const hidden = isHidden(index) ? { extensions: HIDDEN } : {}
+      parts.push({ name: node.name, mesh: mesh!, skin, ...hidden, extras: { [PART_OF]: index } })
       return rest
     }
     const { matrix: _matrix, translation: _move, rotation: _turn, scale: _scale, ...bare } = node
-    return parent < 0 ? bare : { ...bare, extras: { ...objectOf(node.extras), [UNDER]: parent } }
+    if (parent < 0) return bare
+    const extras = { ...objectOf(node.extras), [UNDER]: parent }
+    return isHidden(parent) && !(node.extensions as Json | undefined)?.KHR_node_visibility
+      ? { ...bare, extensions: { ...node.extensions, ...HIDDEN }, extras: { ...extras, [SHOWN]: true } }
+      : { ...bare, extras }
   })
   return {
     nodes: [
