@@ -257,6 +257,12 @@ describe('of the scene’s own settings what differs is counted, each by itself'
   const bare = sceneOf([cubeOf()])
   const counted = (before: Partial<Scene>, after: Partial<Scene>) =>
     reconcile({ ...bare, ...before }, { ...bare, ...after }, { take: ['scene'] })
+  test('one that hangs on no node stays so', () => {
+    const loose = { name: 'sun', node: -1, properties: { Intensity: 1 } }
+    const { scene } = counted({ lights: [loose] }, { lights: [{ ...loose, properties: { Intensity: 3 } }] })
+    expect(scene.lights.map(({ node, properties }) => [node, properties.Intensity])).toEqual([[-1, 3]])
+    expect(scene.nodes).toHaveLength(1)
+  })
   test.each([['lights'], ['cameras']] as const)('%s', (list) => {
     const result = counted({ [list]: [lamp(1)] }, { [list]: [lamp(2)] })
     expect(result.taken).toEqual({ scene: 1 })
@@ -419,6 +425,7 @@ test('what is done is told as it grows, part by part, from nothing to all of it,
   const parts = matchScenes(master, returned).matched.length
   const last = shares.slice(-parts)
   last.forEach((share, at) => expect(share).toBeCloseTo(0.6 + (0.4 * at) / parts, 12))
+  expect(shares.slice(0, -parts).some((share) => share > 0 && share < 0.6)).toBe(true)
   // known already, only the taking is told
   const known: number[] = []
   reconcile(master, returned, { take: ['points'] }, (share) => known.push(share), matchScenes(master, returned)) // prettier-ignore

@@ -77,6 +77,17 @@ test('an edge that is there is taken as it is, wherever its points were thought 
   expect([found.found, laid(found)]).toEqual([2, keysOf([[at(2, 2), at(3, 2)], [at(3, 2), at(3, 3)]])]) // prettier-ignore
 })
 
+test('the first point of all is one as any other, at either end', () => {
+  const moved = places([[900, 0, 0], [NaN, 0, 0]]) // prettier-ignore
+  for (const ends of [
+    [0, 1],
+    [1, 0],
+  ] as const) {
+    const found = lead(moved, [ends], Int32Array.of(at(0, 0), at(1, 0)))
+    expect([found.found, laid(found)]).toEqual([1, keysOf(along(0, 0, 1))])
+  }
+})
+
 test('a way that winds along its chain is none where it is far longer', () => {
   // edges from side to side of the chain, never farther off than they are long
   const zigzag = (aside: number): Mesh => {

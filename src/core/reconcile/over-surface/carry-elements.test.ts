@@ -137,6 +137,13 @@ describe('UVs', () => {
     })
     uvAt(set, 1)!.forEach((value, axis) => expect(value).toBeCloseTo([0.25, 0][axis]!, 12))
     expect([0, 2, 3, 4].map((corner) => uvAt(set, corner))).toEqual([null, null, null, null])
+    // a corner of that polygon without: there is nothing to share out
+    const holed = islands(5)
+    for (const without of [[0], [1, 2], [0, 1, 2, 3]]) {
+      const some = { ...holed, indices: holed.indices.map((uv, corner) => (without.includes(corner) ? -1 : uv)) } // prettier-ignore
+      const found = carried(target, some, { map: { faces: Int32Array.of(0) }, wanted: Uint8Array.of(0, 1, 0, 0, 0) }) // prettier-ignore
+      expect([uvAt(found.set, 1), found.set.values.length]).toEqual([null, 0])
+    }
   })
   test('where the master has none, nothing is made', () => {
     const set = islands(5)

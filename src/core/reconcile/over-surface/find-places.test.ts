@@ -49,6 +49,24 @@ describe('samples of new polygons', () => {
     expect(distances[1]).toBeCloseTo(0, 12)
     expect([...doubtful]).toEqual([0, 0])
   })
+  test('a piece of a polygon whose points are known is that one’s, wherever they were moved', () => {
+    // over four polygons, with the points of polygon 5
+    const moved = quads(quad(1.5, 1.5, 2.5, 2.5))
+    const corners = [...master.faceVertices.subarray(20, 24)]
+    expect([...findPlaces(master, moved, nothing(moved)).sampleFaces]).not.toEqual([5, 5, 5, 5])
+    const known = { ...nothing(moved), points: Int32Array.from(corners) }
+    expect([...findPlaces(master, moved, known).sampleFaces]).toEqual([5, 5, 5, 5])
+    // one point alone says nothing
+    const one = { ...known, points: Int32Array.of(corners[0]!, -1, -1, -1) }
+    expect(findPlaces(master, moved, one).sampleFaces).toEqual(findPlaces(master, moved, nothing(moved)).sampleFaces) // prettier-ignore
+    // farther off than its own size it is no piece of it
+    const far = quads(quad(3, 3, 4, 4))
+    expect([...findPlaces(master, far, known).sampleFaces]).toEqual([15, 15, 15, 15])
+    // the first point of all counts: without it polygon 1 had as many
+    const triangle = meshOf([[0.8, 0, -0.2], [1.4, 0, -0.2], [1.4, 0, -0.8]], [[0, 1, 2]]) // prettier-ignore
+    const first = { ...nothing(triangle), points: Int32Array.of(0, 1, 6) }
+    expect([...findPlaces(master, triangle, first).sampleFaces]).toEqual([0, 0, 0])
+  })
   test('a polygon nowhere is no new one', () => {
     const target = quads(quad(0, 0, 1, 1), quad(1, 0, NaN, 1))
     expect(findPlaces(master, target, nothing(target)).newFaces).toEqual([0])

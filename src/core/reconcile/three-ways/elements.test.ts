@@ -138,6 +138,10 @@ describe('UV islands', () => {
     expect(us(merge('uvs', own, without, 'there', none, own)!)).toEqual(whole(0, NaN))
     expect(us(merge('uvs', without, own, 'there', none, own)!)).toEqual(whole(0, NaN))
     expect(merge('uvs', without, without, 'there', none, own)!.conflicts).toBe(0)
+    // the first UV of all is one as well
+    const first = { ...own, uvSets: [{ ...set, indices: set.indices.map((at, corner) => (island(corner) ? at : -1)) }] } // prettier-ignore
+    expect(us(merge('uvs', own, first, 'there', none, own)!)).toEqual(whole(NaN, 0))
+    expect(us(merge('uvs', first, own, 'there', none, own)!)).toEqual(whole(NaN, 0))
   })
   test('one corner at the first UV of all, and UVs that were put on', () => {
     const single = merge('uvs', own, shifted((corner) => corner === 0, 7), 'there', none, own)! // prettier-ignore
