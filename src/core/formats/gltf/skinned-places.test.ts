@@ -260,3 +260,30 @@ describe('a file of another program', () => {
     agree([...worldMatrices(read)[body]!], [...expected])
   })
 })
+
+test('extras that say anything: every node is there once, under one that comes before it', () => {
+  const { files } = writeGltf(rigged(7), 'x.gltf', { form: 'inside' })
+  const document = JSON.parse(new TextDecoder().decode(files[0]!.bytes)) as { nodes: Record<string, unknown>[]; scenes: { nodes: unknown[] }[] } // prettier-ignore
+  const chance = chanceOf(11)
+  const any = (): unknown => {
+    const number = Math.floor(chance() * (document.nodes.length + 3)) - 1
+    return [number, number, number, number + 0.5, `${number}`, null, [number], true][Math.floor(chance() * 8)]
+  }
+  for (let run = 0; run < 400; run++) {
+    const copy = structuredClone(document)
+    for (const node of copy.nodes) {
+      if (chance() < 0.7) node.skin = chance() < 0.9 ? 0 : any()
+      if (chance() < 0.4) node.mesh = any()
+      if (chance() < 0.3) node.children = [any(), any()]
+      if (chance() < 0.6) node.extras = { skinnedUnder: any(), ...(chance() < 0.5 ? { skinnedPartOf: any() } : {}) } // prettier-ignore
+    }
+    if (chance() < 0.5) copy.scenes[0]!.nodes = [any(), any(), any()]
+    const { scene } = readGltf({ name: 'x.gltf', bytes: new TextEncoder().encode(JSON.stringify(copy)) }, [])
+    scene.nodes.forEach(({ parent }, at) => expect(parent).toBeLessThan(at))
+    expect(scene.nodes.length).toBeLessThanOrEqual(2 * copy.nodes.length)
+    const sources = scene.nodes.flatMap(({ source }) => source ?? [])
+    expect(new Set(sources).size).toBe(sources.length)
+    // and whatever it is, it can be written
+    expect(() => written(scene)).not.toThrow()
+  }
+})
