@@ -6,6 +6,7 @@ import { computeFaceNormals } from '../mesh/relations/face-normals.ts'
 import { triangulateFace } from '../mesh/triangles/triangulate-face.ts'
 import { visibleNodes } from '../formats/arrange/arrange-scene.ts'
 import { faceCountOf, type Mesh } from '../scene/mesh.ts'
+import type { Canvas } from './canvas.ts'
 import { drawLines, drawPoints } from './draw-thin.ts'
 import { isBare } from './is-bare.ts'
 import type { Scene } from '../scene/scene.ts'
@@ -157,14 +158,6 @@ function boxOfShown(mesh: Mesh, seen: Float64Array): [number, number, number, nu
   mesh.lines?.points.forEach(hold)
   if (isBare(mesh)) for (let point = 0; 3 * point < seen.length; point++) hold(point)
   return [x0, y0, x1, y1]
-}
-
-export interface Canvas {
-  readonly depths: Float64Array
-  readonly light: Float32Array
-  readonly columns: number
-  readonly rows: number
-  samplesLeft: number
 }
 
 /** The coarsest meshes, as many as have SMOOTH_FACES together. */

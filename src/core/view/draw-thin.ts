@@ -1,6 +1,6 @@
 /** Lines and points in a small picture: what has no surface to be shaded. */
 import type { Mesh } from '../scene/mesh.ts'
-import type { Canvas } from './draw-picture.ts'
+import type { Canvas } from './canvas.ts'
 
 /** Brightness, as of a surface that the light meets aslant. */
 const SHADE = 0.62

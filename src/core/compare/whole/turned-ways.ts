@@ -1,7 +1,7 @@
 /** Ways to bring a model onto another that was turned by any angle, from how their surfaces extend. */
 import { ALONG_AXES } from '../../base/math/along-axes.ts'
 import { multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
-import { SurfaceMoments } from '../../base/math/moments.ts'
+import { SurfaceMoments } from './moments.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { determinant, similarityMatrix } from './similarity.ts'

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { chanceOf } from './chance.ts'
+import { chanceOf } from '../../base/math/chance.ts'
 import { SurfaceMoments } from './moments.ts'
 
 /** The six sides of a box, two triangles each; 3 x 8 points. */
