@@ -41,8 +41,8 @@ const [COARSE, FINE] = [256, 1024]
 const MOST_BY_OUTLINE = 4000
 /** Beyond so many the fine grid is left out. */
 const MOST_FINE = 1200
-/** Up to here all ways of laying them are tried, and eighths of a circle as well. */
-const [MOST_BY_ALL_WAYS, MOST_BY_EIGHTHS] = [400, 120]
+/** Up to here all ways of laying them are tried, and eighths and sixteenths of a circle as well. */
+const [MOST_BY_ALL_WAYS, MOST_BY_PARTS] = [400, 120]
 /** How much larger another way has to be to be taken, and how often in a row. */
 const [STEP, MOST_STEPS] = [1.015, 12]
 /**
@@ -113,15 +113,15 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
       ? orders.map((order) => ({ order, turns: [0] }))
       : [
           ...orders.map((order) => ({ order, turns: turnsOf(4) })),
-          ...(turn === 'free' && outlines.length <= MOST_BY_EIGHTHS
-            ? orders.map((order) => ({ order, turns: turnsOf(8) }))
+          ...(turn === 'free' && outlines.length <= MOST_BY_PARTS
+            ? [8, 16].flatMap((count) => orders.map((order) => ({ order, turns: turnsOf(count) })))
             : []),
         ]
-  /** Masks of one scale, by outline and eighth of a circle: the ways and orders tried at it share them. */
+  /** Masks of one scale, by outline and sixteenth of a circle: the ways and orders tried at it share them. */
   let masksAt = { side: 0, scale: 0, masks: [] as (Mask | null | undefined)[] }
   const maskAt = (side: number, scale: number, at: number, turned: number): Mask | null => {
     if (masksAt.side !== side || masksAt.scale !== scale) masksAt = { side, scale, masks: [] }
-    const own = 8 * at + Math.round((turned * 2) / QUARTER)
+    const own = 16 * at + Math.round((turned * 4) / QUARTER)
     let mask = masksAt.masks[own]
     // null is known too: larger than the tile
     if (mask === undefined)
@@ -249,10 +249,13 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
       order.splice(Math.floor(from * next()), 0, leftOver)
     }
   }
-  const before = chosen
+  const [before, lowBefore] = [chosen, low]
   const triesOrders = low > 0 && outlines.length <= MOST_BY_ALL_WAYS
-  if (triesOrders) tryOrders(COARSE, MOST_WORK * patience)
-  if (outlines.length <= MOST_FINE && low > 0) {
+  // an order that is better on coarse cells may be worse on fine ones: patience tries what haste would have found as well
+  for (const times of new Set(triesOrders ? [1, patience] : [1])) {
+    ;[chosen, low] = [before, lowBefore]
+    if (triesOrders) tryOrders(COARSE, MOST_WORK * times)
+    if (outlines.length > MOST_FINE || !(low > 0)) continue
     // room rounded to coarse cells costs some of it
     for (const way of new Set([chosen, before])) {
       high = Math.min(most, low * 1.12)
@@ -262,7 +265,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
         else high = scale
       }
     }
-    if (triesOrders) tryOrders(FINE, (MOST_WORK * patience) / 4)
+    if (triesOrders) tryOrders(FINE, (MOST_WORK * times) / 4)
   }
   if (best) return done(best)
   if (lockedIn(0).length) {
