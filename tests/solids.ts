@@ -197,3 +197,16 @@ export function ballOf(segments: number, rings: number, radius: number): Mesh {
   }
   return meshOf(points, faces, { name: 'ball' })
 }
+
+/** A turn about an axis of any length, column-major. @param degrees counter-clockwise, seen against the axis. */
+export function turnedAbout(axis: readonly number[], degrees: number): number[] {
+  const [x, y, z] = axis.map((value) => value / Math.hypot(...axis)) as [number, number, number]
+  const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)]
+  const t = 1 - c
+  return [
+    t * x * x + c, t * x * y + s * z, t * x * z - s * y, 0,
+    t * x * y - s * z, t * y * y + c, t * y * z + s * x, 0,
+    t * x * z + s * y, t * y * z - s * x, t * z * z + c, 0,
+    0, 0, 0, 1,
+  ] // prettier-ignore
+}

@@ -25,24 +25,13 @@ import { EMPTY_MESH, type Mesh } from '../../src/core/scene/mesh.ts'
 import { IDENTITY_MATRIX, plainNode, type Scene } from '../../src/core/scene/scene.ts'
 import { worldMatrices } from '../../src/core/scene/world.ts'
 import { howMany } from '../how-many.ts'
+import { turnedAbout } from '../solids.ts'
 
 const MODELS = [buildCourierHeron, buildStormLantern, buildMooringBollard, buildSignalKite]
 /** What is told has to bring the surfaces back this near, as a share of the diagonal; boxes only say a size. */
 const BACK = 0.015
 
 const scaled = (x: number, y = x, z = x): Matrix => [x, 0, 0, 0, 0, y, 0, 0, 0, 0, z, 0, 0, 0, 0, 1]
-function turned(axis: readonly number[], degrees: number): Matrix {
-  const [x, y, z] = axis.map((value) => value / Math.hypot(...axis)) as [number, number, number]
-  const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)]
-  const t = 1 - c
-  return [
-    t * x * x + c, t * x * y + s * z, t * x * z - s * y, 0,
-    t * x * y - s * z, t * y * y + c, t * y * z + s * x, 0,
-    t * x * z + s * y, t * y * z - s * x, t * z * z + c, 0,
-    0, 0, 0, 1,
-  ] // prettier-ignore
-}
-
 interface MadeAnew {
   readonly master: Scene
   readonly returned: Scene
@@ -70,7 +59,7 @@ function madeAnew(seed: number): MadeAnew {
   let [whole, factor] = [IDENTITY_MATRIX, 1]
   if (chance() < 0.35) {
     const [axis, degrees] = [pick([[1, 0, 0], [0, 1, 0], [0, 0, 1], [1, 2, -0.5]]), pick([90, -90, 180, 30, 45, -60, 12, 110])] // prettier-ignore
-    whole = turned(axis, degrees)
+    whole = turnedAbout(axis, degrees)
     words.push(`turned ${degrees} about ${axis.join(' ')}`)
   }
   if (chance() < 0.15) {

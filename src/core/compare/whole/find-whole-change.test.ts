@@ -1,6 +1,6 @@
 /** When boxes may say what happened to a model, and when points are asked alone. */
 import { describe, expect, test } from 'vitest'
-import { ballOf, sceneOf } from '../../../../tests/solids.ts'
+import { ballOf, sceneOf, turnedAbout } from '../../../../tests/solids.ts'
 import { chanceOf } from '../../base/math/chance.ts'
 import { multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
@@ -155,25 +155,12 @@ describe('made anew and carved, so that hardly a point corresponds: surfaces say
     }
   })
 
-  /** Column-major, about a unit axis by degrees. */
-  const turned = (axis: readonly [number, number, number], degrees: number): Matrix => {
-    const length = Math.hypot(...axis)
-    const [x, y, z] = axis.map((value) => value / length) as [number, number, number]
-    const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)]
-    const t = 1 - c
-    return [
-      t * x * x + c, t * x * y + s * z, t * x * z - s * y, 0,
-      t * x * y - s * z, t * y * y + c, t * y * z + s * x, 0,
-      t * x * z + s * y, t * y * z - s * x, t * z * z + c, 0,
-      0, 0, 0, 1,
-    ] // prettier-ignore
-  }
   const anyTurn: readonly (readonly [string, Matrix, RegExp | null])[] = [
-    ['a little', turned([0, 1, 0], 7), /^turned by 7° about Y$/],
-    ['an eighth, a hundredfold', multiplyMatrices(turned([0, 1, 0], 45), scaled(100)), /^100 times as large as it was sent, turned by 45° about Y$/],
-    ['a third, a hundredth', multiplyMatrices(turned([0, 0, 1], 120), scaled(0.01)), /^0.01 times as large as it was sent, turned by 120° about Z$/],
-    ['about no axis, in inches', multiplyMatrices(turned([1, -2, 0.5], 73), scaled(39.37007874015748)), /^39.37 times as large as it was sent, turned by (72.9|73|73.1)°$/],
-    ['mirrored and about no axis', multiplyMatrices(turned([1, 0.2, 0.5], 74), mirrored), /^mirrored across X, turned by/],
+    ['a little', turnedAbout([0, 1, 0], 7), /^turned by 7° about Y$/],
+    ['an eighth, a hundredfold', multiplyMatrices(turnedAbout([0, 1, 0], 45), scaled(100)), /^100 times as large as it was sent, turned by 45° about Y$/],
+    ['a third, a hundredth', multiplyMatrices(turnedAbout([0, 0, 1], 120), scaled(0.01)), /^0.01 times as large as it was sent, turned by 120° about Z$/],
+    ['about no axis, in inches', multiplyMatrices(turnedAbout([1, -2, 0.5], 73), scaled(39.37007874015748)), /^39.37 times as large as it was sent, turned by (72.9|73|73.1)°$/],
+    ['mirrored and about no axis', multiplyMatrices(turnedAbout([1, 0.2, 0.5], 74), mirrored), /^mirrored across X, turned by/],
   ] // prettier-ignore
   test.each(anyTurn)('turned by any angle: %s', (_word, matrix, told) => {
     const scene = flatten(buildCourierHeron())
