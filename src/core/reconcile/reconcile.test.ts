@@ -257,6 +257,11 @@ describe('of the scene’s own settings what differs is counted, each by itself'
   const bare = sceneOf([cubeOf()])
   const counted = (before: Partial<Scene>, after: Partial<Scene>) =>
     reconcile({ ...bare, ...before }, { ...bare, ...after }, { take: ['scene'] })
+  test('properties of its own', () => {
+    const result = counted({ properties: { shot: 1 } }, { properties: { shot: 2 } })
+    expect([result.taken, result.scene.properties]).toEqual([{ scene: 1 }, { shot: 2 }])
+    expect(counted({ properties: { shot: 1 } }, { properties: { shot: 1 } }).taken).toEqual({})
+  })
   test('one that hangs on no node stays so', () => {
     const loose = { name: 'sun', node: -1, properties: { Intensity: 1 } }
     const { scene } = counted({ lights: [loose] }, { lights: [{ ...loose, properties: { Intensity: 3 } }] })

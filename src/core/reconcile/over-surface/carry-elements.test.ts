@@ -276,6 +276,11 @@ describe('values of points', () => {
     const colourOf = (corner: number): number[] => [0, 1, 2, 3].map((part) => Math.round(found.values[4 * found.indices[corner]! + part]! * 1e9) / 1e9) // prettier-ignore
     expect([0, 1, 2, 6].map(colourOf)).toEqual([[0.25, 0, 0, 1], [1.5, 0, 0, 1], [1.5, 1, 0, 1], [4, 1, 0, 1]]) // prettier-ignore
     expect([3, 4, 5, 7].map((corner) => found.indices[corner])).toEqual([-1, -1, -1, -1])
+    // moved over another polygon it is still a piece of its own: its place there is the nearest of that one
+    const moved = quads(quad(2, 3))
+    const own = { ...nothing(moved, row), faces: Int32Array.of(0) }
+    const taken = carryColoursOver(findPlaces(row, moved, own), moved, own, { ...before, indices: new Int32Array(4).fill(-1) }, perCorner, new Map(), Uint8Array.of(1, 0, 0, 0)) // prettier-ignore
+    expect([0, 1, 2, 3].map((part) => taken.values[4 * taken.indices[0]! + part])).toEqual([1, 0, 0, 1])
   })
 })
 
@@ -326,6 +331,67 @@ describe('what new elements take, and what stays as it came', () => {
     const indexed: ColorSet = { ...own, indices: Int32Array.of(...known, -1, 11) }
     const { mesh, traits } = over({ ...cut, colorSets: [indexed] }, true)
     expect([reds(mesh), traits]).toEqual([[...Array(10).fill(9), 3.5, 9], ['colours']])
+  })
+  /** A UV set of the row by place, moved up by `by`; the last cell's second half apart where there is a seam. */
+  const byPlace = (mesh: Mesh, name: string, by: number, seam = false): UvSet => ({
+    ...uvsOf(
+      [...mesh.faceVertices].map((point, corner): [number, number] => [
+        mesh.points[3 * point]! + by,
+        -mesh.points[3 * point + 2]! + (seam && corner >= 8 ? 9 : 0),
+      ]),
+    ),
+    name,
+  })
+  const uv = (set: UvSet, corner: number): number => (set.indices[corner]! < 0 ? NaN : set.values[2 * set.indices[corner]!]!) // prettier-ignore
+  describe('UVs of corners', () => {
+    const sets = [byPlace(row, 'first', 0), byPlace(row, 'second', 100)]
+    const painted: Mesh = { ...master, colorSets: [], uvSets: sets }
+    /** As carrying by counterparts leaves it: the new corners have what the tool gave them, or nothing. */
+    const target = (own: (corner: number) => number): Mesh => ({
+      ...cut,
+      uvSets: [0, 100].map((by, at) => {
+        const set = byPlace(cut, at ? 'second' : 'first', by)
+        return { ...set, values: set.values.map((value, k) => (k % 2 ? value : own(k / 2) ? own(k / 2) : value)), indices: set.indices.map((index, corner) => (own(corner) < 0 ? -1 : index)) } // prettier-ignore
+      }),
+    })
+    const isNew = (corner: number): boolean => map.corners[corner]! < 0
+    const expected = (by: number): number[] =>
+      [...cut.faceVertices].map((point) => cut.points[3 * point]! + by)
+    test('those without counterpart take the surface’s, in every set, whatever the tool gave them; known ones keep theirs', () => {
+      const { mesh, traits, acrossSeams } = over(target((corner) => (isNew(corner) ? 55 : 0)), false, true, painted) // prettier-ignore
+      mesh.uvSets.forEach((set, at) => {
+        expect(set.name).toBe(sets[at]!.name)
+        expected(100 * at).forEach((value, corner) => expect(uv(set, corner)).toBeCloseTo(value, 12))
+      })
+      expect([traits, acrossSeams]).toEqual([['uvs'], 0])
+      // a known one that was changed stays changed
+      const changed = over(
+        target((corner) => (corner === 0 || corner === 5 ? 77 : 0)),
+        false,
+        true,
+        painted,
+      )
+      expect([0, 5].map((corner) => uv(changed.mesh.uvSets[0]!, corner))).toEqual([77, 77])
+    })
+    test('the tool’s own stay where all else of them agrees, the first of all among them; those that it gave none take the surface’s', () => {
+      // the first UV of the list is a new corner's
+      const own = target((corner) => (corner === 13 ? 55 : corner === 14 ? -1 : 0))
+      const [set] = own.uvSets
+      const first = { ...set!, values: Float64Array.of(55, 5, ...set!.values.slice(2)), indices: set!.indices.map((index, corner) => (corner === 13 ? 0 : corner === 0 ? 13 : index)) } // prettier-ignore
+      const { mesh } = over({ ...own, uvSets: [first, own.uvSets[1]!] }, true, true, painted)
+      expect(uv(mesh.uvSets[0]!, 13)).toBe(55)
+      expect(uv(mesh.uvSets[0]!, 14)).toBeCloseTo(expected(0)[14]!, 12)
+    })
+    test('seams are counted in the first set alone', () => {
+      const wide = meshOf(pointsOf(row), [[0, 1, 6, 5], [1, 3, 8, 6], [3, 4, 9, 8]]) // prettier-ignore
+      const own = { ...map, points: Int32Array.from(known), faces: Int32Array.of(0, -1, 3), corners: Int32Array.of(0, 1, 2, 3, -1, -1, -1, -1, 12, 13, 14, 15) } // prettier-ignore
+      const across = (first: boolean, second: boolean): number => {
+        const both = { ...painted, uvSets: [byPlace(row, 'first', 0, first), byPlace(row, 'second', 100, second)] } // prettier-ignore
+        const empties = both.uvSets.map(({ name }) => ({ ...empty(wide), name, indices: own.corners.slice(), values: byPlace(row, name, 0).values })) // prettier-ignore
+        return carryOverSurface(both, { ...wide, uvSets: empties }, own, () => true, () => false)!.acrossSeams // prettier-ignore
+      }
+      expect([across(true, false), across(false, true), across(true, true), across(false, false)]).toEqual([1, 0, 1, 0]) // prettier-ignore
+    })
   })
   test('shapes and weights: told where there are any, and new points to give them to', () => {
     const shape: BlendShape = { name: 'lift', points: Uint32Array.of(3, 4, 8, 9), offsets: Float64Array.of(0, 1, 0, 0, 3, 0, 0, 1, 0, 0, 3, 0) } // prettier-ignore
