@@ -82,7 +82,7 @@ describe('models of several formats at once', () => {
   })
 })
 
-test('a model of which nothing is drawn has no picture, and that is no fault; a scene that is not there is one', async () => {
+test('a model has a picture, lines alone as well; one of which nothing is drawn is no fault; a scene that is not there is one', async () => {
   const pictureOf = async (files: readonly { name: string; bytes: Uint8Array }[]) => {
     const job = await bring(files, 'no')
     expect([job.state, job.error]).toEqual(['done', null])
@@ -93,7 +93,10 @@ test('a model of which nothing is drawn has no picture, and that is no fault; a 
   }
   expect(await pictureOf([block('block.stl')])).toBe(200)
   const guide = { name: 'guide.obj', bytes: encodeUtf8('o guide\nv 0 0 0\nv 1 0 0\nl 1 2\n') }
-  expect(await pictureOf([guide])).toBe(204)
+  expect(await pictureOf([guide])).toBe(200)
+  const one = sceneOf([cubeOf()])
+  const hidden = { ...one, nodes: one.nodes.map((node) => ({ ...node, visible: false })) }
+  expect(await pictureOf(writeGltf(hidden, 'hidden.glb').files)).toBe(204)
   const absent = '00000000-0000-4000-8000-000000000000'
   expect((await harness.call('GET', `/scenes/${absent}/picture`)).status).toBe(404)
 })

@@ -235,7 +235,7 @@ export function recogniseReturn(
     pairs = cages.pairs
   }
   if (areLeftOver(pairs)) {
-    const { along, fits } = findAlignment(master, read, pairs)
+    const { along, fits } = findAlignment(master, read, pairs, true)
     const bySurface = fits ? pairBySurface(master, read, pairs, along) : []
     byPieces = [...byPieces, ...bySurface]
     const paired = new Map(bySurface.map((found) => [found.masterNode, found]))

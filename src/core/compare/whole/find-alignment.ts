@@ -15,7 +15,7 @@ import type { PartMatch } from '../match/match-parts.ts'
 import { closenessOf, IN_PLACE } from './closeness.ts'
 import { determinant, similarityMatrix, type Similarity } from './similarity.ts'
 import { gatherPolygons, surfacesApart } from './surfaces-apart.ts'
-import { momentsOf, turnedWays } from './turned-ways.ts'
+import { momentsOf, placeTurns } from './turned-ways.ts'
 
 /** Another way has to bring points so many times nearer than none before it is believed. */
 const MUCH_NEARER = 4
@@ -101,18 +101,25 @@ const alignments = remember((_returned: Scene) => remember((_master: Scene) => n
 
 /**
  * @param pairs which part is which; others don't count, unless they are most of either side.
+ * @param anyAngle turns by any angle are looked for as well, by surfaces alone: where nothing else says which is which, for
+ *   what is symmetrical lies alike in several.
  */
-export function findAlignment(master: Scene, returned: Scene, pairs: readonly PartMatch[]): Alignment {
+export function findAlignment(
+  master: Scene,
+  returned: Scene,
+  pairs: readonly PartMatch[],
+  anyAngle = false,
+): Alignment {
   const known = pairs.filter(({ masterNode, returnedNode }) => masterNode >= 0 && returnedNode >= 0)
   const found = alignments(returned)(master)
-  const key = known.map(({ masterNode, returnedNode }) => `${masterNode} ${returnedNode}`).sort().join() // prettier-ignore
+  const key = (anyAngle ? 'any ' : '') + known.map(({ masterNode, returnedNode }) => `${masterNode} ${returnedNode}`).sort().join() // prettier-ignore
   let alignment = found.get(key)
-  if (!alignment) found.set(key, (alignment = align(master, returned, known)))
+  if (!alignment) found.set(key, (alignment = align(master, returned, known, anyAngle)))
   return alignment
 }
 
 /** @param known parts of both sides that are the same. */
-function align(master: Scene, returned: Scene, known: readonly PartMatch[]): Alignment {
+function align(master: Scene, returned: Scene, known: readonly PartMatch[], anyAngle: boolean): Alignment {
   const change = spaceMatrix(returned.space, master.space)
   const few =
     missMost(
@@ -172,19 +179,22 @@ function align(master: Scene, returned: Scene, known: readonly PartMatch[]): Ali
     nearest = Math.min(nearest, tried.at(-1)!.off)
   }
   const hasEnough = Math.min(own.length, other.length) / 3 >= LEAST_POINTS
-  if (hasEnough && Math.min(asItStands, ...tried.map(({ off }) => off)) > WELL_THERE) {
-    const roughly = closenessOf({ points: own, box: from }, { points: other, box: to }, COARSE)
-    const [before, after] = [
+  const isWellThere = (): boolean => Math.min(asItStands, ...tried.map(({ off }) => off)) <= WELL_THERE
+  if (anyAngle && hasEnough && !isWellThere()) {
+    const placing = placeTurns(
       momentsOf(master, nodes.own, IDENTITY_MATRIX),
       momentsOf(returned, nodes.other, change),
-    ]
-    const turned = (mirrored: boolean): Matrix[] => turnedWays(before, after, mirrored) // prettier-ignore
-    for (const mirrored of [false, true]) {
-      const found = likely(turned(mirrored), true, roughly)
-        .map((way) => near.brought(roughly.brought(way, MANY_ROUNDS).way, MANY_ROUNDS))
-        .sort((one, two) => one.off - two.off)
+    )
+    // a point astray spoils a box, and no surface
+    tried.push(...placing(WAYS).map((way) => near.brought(way, ROUNDS)))
+    const roughly = closenessOf({ points: own, box: from }, { points: other, box: to }, COARSE)
+    for (const mirrored of isWellThere() ? [] : [false, true]) {
+      const found = likely(placing(null, mirrored), true, roughly).map((way) =>
+        near.brought(roughly.brought(way, MANY_ROUNDS).way, MANY_ROUNDS),
+      )
       const there = found.filter(({ off }) => off < TURNED_THERE)
-      const perhaps = there.length ? [] : found.slice(0, MOST_PERHAPS).filter(({ off, way }) => off < PERHAPS_THERE && apart(way) < SURFACES_THERE) // prettier-ignore
+      const nearest = [...found].sort((one, two) => one.off - two.off).slice(0, MOST_PERHAPS)
+      const perhaps = there.length ? [] : nearest.filter(({ off, way }) => off < PERHAPS_THERE && apart(way) < SURFACES_THERE) // prettier-ignore
       tried.push(...there, ...perhaps)
     }
   }

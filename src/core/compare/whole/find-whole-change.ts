@@ -105,14 +105,14 @@ export function findWholeChange(
     found !== null && !mostlyFound(placed) && apartAlong(master, returned, matched, found.way) > NOT_THERE
   const saysLittle = !found || isRefuted || shareFound(placed) < FEW_FOUND
   if (saysLittle && !mostlyPaired(master, returned, matched)) {
-    const { along, others } = findAlignment(master, returned, [])
+    const { along, others } = findAlignment(master, returned, [], true)
     const all = along && byAllSurfaces(master, returned, [along, ...others])
     if (all) return undone(all)
   }
   // surfaces speak where hardly anything corresponds, and boxes where not even these lie on each other; else what points
   // don't bear out did not happen
   if (!mostlyFound(placed) && mostlyPaired(master, returned, matched)) {
-    const { along, fits, others } = findAlignment(master, returned, matched.map(({ match }) => match)) // prettier-ignore
+    const { along, fits, others } = findAlignment(master, returned, matched.map(({ match }) => match), saysLittle) // prettier-ignore
     const bySurfaces =
       saysLittle && fits ? wholeBySurfaces(placed, [along ?? IDENTITY_MATRIX, ...others], spaces) : null
     if (bySurfaces) return undone(bySurfaces)

@@ -66,18 +66,27 @@ function turnsWithin([first, second, third]: readonly [number, number, number]):
   return turns.flatMap((turn) => signs.map((sign) => times(turn, sign)))
 }
 
-/** Ways that bring the axes of one surface onto the other's, its middle and its size; the smaller turns first. */
-export function turnedWays(own: SurfaceMoments, other: SurfaceMoments, mirrors: boolean): Matrix[] {
+/**
+ * Ways that bring the middle and the size of one surface onto the other's.
+ *
+ * @returns ways for turns that are given; for null those that bring the axes of the one onto the other's, of a mirror image
+ *   or not, the smaller turns first.
+ */
+export function placeTurns(
+  own: SurfaceMoments,
+  other: SurfaceMoments,
+): (turns: readonly (readonly number[])[] | null, mirrored?: boolean) => Matrix[] {
   const [from, to] = [own.axes(), other.axes()]
-  if (!from || !to) return []
   const size = (spread: readonly [number, number, number]): number => Math.hypot(...spread)
-  if (!(size(from.spread) > 0) || !(size(to.spread) > 0)) return []
+  if (!from || !to || !(size(from.spread) > 0) || !(size(to.spread) > 0)) return () => []
   const factor = size(to.spread) / size(from.spread)
-  return turnsWithin(from.spread)
-    .map((within) => times(transposed(to.axes), times(within, from.axes)))
-    .filter((turn) => determinant(turn) < 0 === mirrors)
-    .sort((a, b) => trace(b) - trace(a))
-    .map((turn) => {
+  const ontoAxes = (mirrored: boolean): readonly (readonly number[])[] =>
+    turnsWithin(from.spread)
+      .map((within) => times(transposed(to.axes), times(within, from.axes)))
+      .filter((turn) => determinant(turn) < 0 === mirrored)
+      .sort((a, b) => trace(b) - trace(a))
+  return (turns, mirrored = false) =>
+    (turns ?? ontoAxes(mirrored)).map((turn) => {
       const middle = [0, 1, 2].map((row) =>
         [0, 1, 2].reduce((sum, column) => sum + turn[3 * row + column]! * from.middle[column]!, 0),
       )
