@@ -118,6 +118,35 @@ export function findAlignment(
   return alignment
 }
 
+/** Parts of two scenes, and a way from the one to the other. */
+interface Brought {
+  readonly master: Scene
+  readonly returned: Scene
+  readonly nodes: { readonly own: readonly number[]; readonly other: readonly number[] }
+  /** From the returned scene's space to the master's. */
+  readonly change: Matrix
+  readonly way: Matrix
+}
+
+/** How far the surfaces of parts lie apart. */
+const apartBy = ({ master, returned, nodes: { own, other }, change, way }: Brought): number =>
+  surfacesApart(gatherPolygons(master, own, IDENTITY_MATRIX), gatherPolygons(returned, other, change), way)
+
+/**
+ * Whether it fits costs two trees, and is asked where it matters; what is remembered for that is no more than is given.
+ *
+ * @param off by points: few of them lie farther off than the surfaces that they are of.
+ */
+function lazily(off: number, brought: Brought, known: Omit<Alignment, 'fits'>): Alignment {
+  let fits: boolean | null = null
+  return {
+    ...known,
+    get fits() {
+      return (fits ??= off < ABOUT_THERE || (off < PERHAPS_THERE && apartBy(brought) < SURFACES_THERE))
+    },
+  }
+}
+
 /** @param known parts of both sides that are the same. */
 function align(master: Scene, returned: Scene, known: readonly PartMatch[], anyAngle: boolean): Alignment {
   const change = spaceMatrix(returned.space, master.space)
@@ -151,13 +180,7 @@ function align(master: Scene, returned: Scene, known: readonly PartMatch[], anyA
   if (!from || !to || !(diagonalOf(from) > 0) || !(diagonalOf(to) > 0)) return UNKNOWN_ALIGNMENT
   if (!own.every(Number.isFinite) || !other.every(Number.isFinite)) return UNKNOWN_ALIGNMENT
   const near = closenessOf({ points: own, box: from }, { points: other, box: to })
-  /** Few points lie farther off than the surfaces that they are of. */
-  const apart = (way: Matrix): number =>
-    surfacesApart(
-      gatherPolygons(master, nodes.own, IDENTITY_MATRIX),
-      gatherPolygons(returned, nodes.other, change),
-      way,
-    )
+  const apart = (way: Matrix): number => apartBy({ master, returned, nodes, change, way })
   /** Of many points some are looked at first, and the ways that bring those nearest are gone into. */
   const likely = (ways: readonly Matrix[], some: boolean, by = near): readonly Matrix[] => {
     if (!some) return ways
@@ -208,12 +231,15 @@ function align(master: Scene, returned: Scene, known: readonly PartMatch[], anyA
   const others = tried.filter(
     (found) => found !== best && found.off < Math.min(off / CLEARLY_NEARER, ABOUT_THERE),
   )
-  return {
-    along: stands ? null : invertAffine(best.way),
-    fits: off < ABOUT_THERE || (off < PERHAPS_THERE && apart(best.way) < SURFACES_THERE),
-    others: others.flatMap(({ way }) => {
-      const back = invertAffine(way)
-      return back ? [back] : []
-    }),
-  }
+  return lazily(
+    off,
+    { master, returned, nodes, change, way: best.way },
+    {
+      along: stands ? null : invertAffine(best.way),
+      others: others.flatMap(({ way }) => {
+        const back = invertAffine(way)
+        return back ? [back] : []
+      }),
+    },
+  )
 }
