@@ -14,6 +14,8 @@ import {
   leftOver,
   rootMeanSquare,
   similarityMatrix,
+  times,
+  transposed,
   type Fit,
   type Similarity,
 } from './similarity.ts'
@@ -57,12 +59,6 @@ function axisAngle(m: readonly number[]): readonly [axis: readonly number[], ang
   return [length < 1e-9 ? [0, 0, 0] : axis.map((value) => value / length), angleOf(m)]
 }
 
-const times = (a: readonly number[], b: readonly number[]): number[] =>
-  Array.from({ length: 9 }, (_entry, at) =>
-    [0, 1, 2].reduce((sum, k) => sum + a[3 * Math.floor(at / 3) + k]! * b[3 * k + (at % 3)]!, 0),
-  )
-const transposed = (m: readonly number[]): number[] =>
-  Array.from({ length: 9 }, (_entry, at) => m[3 * (at % 3) + Math.floor(at / 3)]!)
 const rowsOf4 = (m: Matrix): number[] =>
   Array.from({ length: 9 }, (_entry, at) => m[4 * (at % 3) + Math.floor(at / 3)]!)
 const to4 = (m: readonly number[]): Matrix => [

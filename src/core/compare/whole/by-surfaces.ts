@@ -1,6 +1,5 @@
 /** What happened to a model as a whole where hardly any point corresponds: from where its surfaces lie. */
 import { buildBvh } from '../../base/math/bvh.ts'
-import { joinNumbers } from '../../base/math/join-numbers.ts'
 import { invertAffine, transformPoints, type Matrix } from '../../base/math/matrix.ts'
 import { pointCountOf } from '../../scene/mesh.ts'
 import type { Space } from '../../scene/scene.ts'
@@ -56,7 +55,8 @@ export function wholeBySurfaces(
     return { master: Float64Array.from(master), returned: Float64Array.from(returned), off }
   }
   const all = own.map(({ master }) => master)
-  const step = Math.max(1, Math.floor(joinNumbers(all).length / 3 / MOST_LOOKED_AT))
+  const count = all.reduce((sum, points) => sum + points.length / 3, 0)
+  const step = Math.max(1, Math.floor(count / MOST_LOOKED_AT))
   const some = all.map((points) => points.filter((_value, at) => Math.floor(at / 3) % step === 0))
   const brought = (start: Matrix): { way: Matrix; off: number } => {
     let way = start

@@ -40,6 +40,14 @@ export const determinant = (m: readonly number[]): number =>
   m[1]! * (m[3]! * m[8]! - m[5]! * m[6]!) +
   m[2]! * (m[3]! * m[7]! - m[4]! * m[6]!)
 
+/** a times b, and the transpose; 3x3, row-major. */
+export const times = (a: readonly number[], b: readonly number[]): number[] =>
+  Array.from({ length: 9 }, (_entry, at) =>
+    [0, 1, 2].reduce((sum, k) => sum + a[3 * Math.floor(at / 3) + k]! * b[3 * k + (at % 3)]!, 0),
+  )
+export const transposed = (m: readonly number[]): number[] =>
+  Array.from({ length: 9 }, (_entry, at) => m[3 * (at % 3) + Math.floor(at / 3)]!)
+
 /** 3 values of `turn * point`. */
 const turned = (m: readonly number[], x: number, y: number, z: number): [number, number, number] => [
   m[0]! * x + m[1]! * y + m[2]! * z,

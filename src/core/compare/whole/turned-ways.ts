@@ -4,7 +4,7 @@ import { multiplyMatrices, transformPoints, type Matrix } from '../../base/math/
 import { SurfaceMoments } from './moments.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
-import { determinant, similarityMatrix } from './similarity.ts'
+import { determinant, similarityMatrix, times, transposed } from './similarity.ts'
 
 /** Axes along which a surface extends to this share of each other may be any two: it is turned about the third by steps. */
 const ABOUT_ALIKE = 0.8
@@ -29,13 +29,6 @@ export function momentsOf(scene: Scene, nodes: readonly number[], along: Matrix)
   }
   return moments
 }
-
-const times = (a: readonly number[], b: readonly number[]): number[] =>
-  Array.from({ length: 9 }, (_entry, at) =>
-    [0, 1, 2].reduce((sum, k) => sum + a[3 * Math.floor(at / 3) + k]! * b[3 * k + (at % 3)]!, 0),
-  )
-const transposed = (m: readonly number[]): number[] =>
-  Array.from({ length: 9 }, (_entry, at) => m[3 * (at % 3) + Math.floor(at / 3)]!)
 
 /** A turn about one of the axes. */
 function about(axis: number, angle: number): number[] {

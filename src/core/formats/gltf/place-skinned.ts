@@ -8,14 +8,19 @@ import type { SceneNode } from '../../scene/scene.ts'
 import { IDENTITY_MATRIX, plainNode } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 
-/** Entries that differ by less than this share of the largest are one: single precision through a chain of joints. */
+/** What differs by less than this share is one: single precision through a chain of joints. */
 const SAME = 1e-4
 
-const largest = (matrix: Matrix): number => matrix.reduce((most, value) => Math.max(most, Math.abs(value)), 0)
+const largest = (values: readonly number[]): number =>
+  values.reduce((most, value) => Math.max(most, Math.abs(value)), 0)
 
+/** Whether two places turn and size alike, and move alike: each by its own measure, for a small part may stand far away. */
 export const samePlace = (a: Matrix, b: Matrix): boolean => {
-  const most = SAME * Math.max(largest(a), largest(b))
-  return a.every((value, at) => Math.abs(value - b[at]!) <= most)
+  const within = (from: number, to: number, most: number): boolean =>
+    a.slice(from, to).every((value, at) => Math.abs(value - b[from + at]!) <= SAME * most)
+  const size = Math.max(largest(a.slice(0, 12)), largest(b.slice(0, 12)))
+  const away = Math.max(largest(a.slice(12, 15)), largest(b.slice(12, 15)))
+  return within(0, 12, size) && within(12, 16, Math.max(size, away))
 }
 
 export interface HeldPlace {

@@ -23,7 +23,7 @@ import { readMesh, type ReadMesh } from './read-mesh.ts'
 import { instancesOf, nodeName, orderNodes, toSceneNode } from './read-nodes.ts'
 import { namesText } from '../../base/messages/names-text.ts'
 import { holdsAlike, placeSkinned, type PlacedSkins } from './place-skinned.ts'
-import { isLifted } from './write-skins.ts'
+import { isLifted } from './lift-skinned.ts'
 import { readSkin } from './read-skin.ts'
 
 /** Extensions that are read; what a file asks for beside them can't be. */

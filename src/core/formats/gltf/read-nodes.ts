@@ -4,7 +4,7 @@ import { IDENTITY_MATRIX } from '../../scene/scene.ts'
 import { extensionOf, listOf, numbersOf, objectOf, textOf, wholeOf, type Json } from '../notes/json.ts'
 import { readExtras } from './kept-extras.ts'
 import type { GltfReading } from './read-buffers.ts'
-import { isShownItself, lowerSkinned, SKINNED_EXTRAS } from './write-skins.ts'
+import { isShownItself, lowerSkinned, SKINNED_EXTRAS } from './lift-skinned.ts'
 import type { Accessors } from './read-accessor.ts'
 
 export interface OrderedNode {

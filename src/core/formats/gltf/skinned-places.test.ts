@@ -13,6 +13,7 @@ import { IDENTITY_MATRIX, plainNode, type Scene, type SceneNode } from '../../sc
 import { worldMatrices } from '../../scene/world.ts'
 import { visibleNodes } from '../arrange/arrange-scene.ts'
 import { composeMatrix } from './read-nodes.ts'
+import { samePlace } from './place-skinned.ts'
 import { readGltf } from './read-gltf.ts'
 import { writeGltf } from './write-gltf.ts'
 
@@ -286,4 +287,15 @@ test('extras that say anything: every node is there once, under one that comes b
     // and whatever it is, it can be written
     expect(() => written(scene)).not.toThrow()
   }
+})
+
+test('two places are one by their turn and size and by where they are, each by its own measure', () => {
+  const at = (away: number, size: number): Matrix =>
+    composeMatrix([away, 0, 0], [0, 0, 0, 1], [size, size, size])
+  expect(samePlace(at(1000, 0.01), at(1000, 0.01))).toBe(true)
+  // a small part far away is not as large as one that is larger by a thirtieth
+  expect(samePlace(at(1000, 0.01), at(1000, 0.0103))).toBe(false)
+  expect(samePlace(at(1000, 0.01), at(1001, 0.01))).toBe(false)
+  // what single precision leaves of a chain of joints
+  expect(samePlace(at(0, 0.01), at(5e-8, 0.01 * (1 + 1e-6)))).toBe(true)
 })
