@@ -19,6 +19,10 @@ export const isLifted = (node: Json | undefined): boolean => wholeOf(objectOf(no
 export const isShownItself = (node: Json): boolean =>
   node.skin !== undefined && objectOf(node.extras)?.[SHOWN] === true
 
+/** Whether a node says where it stands. */
+export const hasPlace = (node: object): boolean =>
+  ['matrix', 'translation', 'rotation', 'scale'].some((word) => word in node)
+
 const HIDDEN = { KHR_node_visibility: { visible: false } }
 
 interface NodeWords {

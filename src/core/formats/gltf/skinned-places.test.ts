@@ -299,3 +299,17 @@ test('two places are one by their turn and size and by where they are, each by i
   // what single precision leaves of a chain of joints
   expect(samePlace(at(0, 0.01), at(5e-8, 0.01 * (1 + 1e-6)))).toBe(true)
 })
+
+test('a shear of a part that joints move is in its binds', () => {
+  const shears: Matrix = [1, 0, 0, 0, 0.5, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]
+  const scene = rigged(3)
+  const part = scene.nodes.findIndex(({ mesh }) => mesh === 0)
+  const slanted = (node: number): Scene => ({
+    ...scene,
+    nodes: scene.nodes.map((one, at) => (at === node ? { ...one, parent: -1, local: multiplyMatrices(shears, anyPlace(chanceOf(4))) } : one)), // prettier-ignore
+  })
+  const sheared = slanted(part)
+  const result = written(sheared)
+  expect(result.findings.map(({ code }) => code)).not.toContain('write.not-carried')
+  agree(placesOf(back(result).scene).get(`/${scene.nodes[part]!.name}`)!, placesOf(sheared).get(`/${scene.nodes[part]!.name}`)!) // prettier-ignore
+})

@@ -15,7 +15,7 @@ import { GLTF_WRITE_DEFAULTS, type GltfWriteOptions } from './options.ts'
 import { placeNode } from './place-node.ts'
 import { animatedSources, writeAnimations } from './write-animations.ts'
 import { cameraWords, lightWords } from './write-cameras.ts'
-import { liftSkinned } from './lift-skinned.ts'
+import { hasPlace, liftSkinned } from './lift-skinned.ts'
 import { writeSkins } from './write-skins.ts'
 import { writeMaterials } from './write-materials.ts'
 import { writeMesh } from './write-mesh.ts'
@@ -117,9 +117,10 @@ export function writeGltf(
   const animated = animatedSources(scene)
   const cameraOf = new Map(scene.cameras.map((camera, index) => [camera.node, index]))
   const lightOf = new Map(scene.lights.map((light, index) => [light.node, index]))
+  const sheared: number[] = []
   const words = scene.nodes.map((node, index) => {
     const { words: place, error } = placeNode(node.local, animated.has(node.source ?? ''))
-    if (error > SHEARS) lost.add(`the shear of “${node.name}”`)
+    if (error > SHEARS) sheared.push(index)
     const extensions: Record<string, object> = {}
     if (lightOf.has(index)) extensions.KHR_lights_punctual = { light: lightOf.get(index) }
     if (!node.visible) extensions.KHR_node_visibility = { visible: false }
@@ -142,6 +143,9 @@ export function writeGltf(
     scene.nodes.map(({ parent }) => parent),
     (node) => !shown[node],
   )
+  // where joints hold a mesh its binds have the shear
+  for (const node of sheared)
+    if (hasPlace(nodes[node]!)) lost.add(`the shear of “${scene.nodes[node]!.name}”`)
   const sources = new Map(
     scene.nodes.flatMap(({ source }, index) => (source === undefined ? [] : [[source, index] as const])),
   )
