@@ -1,7 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { chanceOf } from '../math/chance.ts'
-import { createNumberScan, parseNumbers, parseWholes } from './parse-number.ts'
+import { createNumberScan, parseNumbers } from './parse-number.ts'
 import { encodeUtf8 } from './text.ts'
 import { howMany } from '../../../../tests/how-many.ts'
 
@@ -66,41 +65,4 @@ test('a number of thousands of digits is read, one of a million is cut and told'
   const { scan, found } = parse('7'.repeat(1e6) + ' 5')
   expect(scan.badIndex).toBe(0)
   expect(found).toBe(2)
-})
-
-describe('lists of whole numbers', () => {
-  const wholes = (text: string, start = 0, end = text.length): number[] | null => {
-    const found = parseWholes(encodeUtf8(text), start, end)
-    return found && [...found]
-  }
-  test('whatever blanks part them', () => {
-    expect(wholes('')).toEqual([])
-    expect(wholes(' \n\t\r ')).toEqual([])
-    expect(wholes('7')).toEqual([7])
-    expect(wholes('\t0 12\n345\r\n006 999999999 ')).toEqual([0, 12, 345, 6, 999999999])
-    // no more than what is asked for
-    expect(wholes('12 34 56', 1, 7)).toEqual([2, 34, 5])
-    for (let seed = 1; seed <= 50; seed++) {
-      const chance = chanceOf(seed)
-      const values = Array.from({ length: seed }, () => Math.floor(chance() * 10 ** (1 + (seed % 9))))
-      const text = values.map((value) => value + ' \n\r\t'.slice(Math.floor(chance() * 4))).join(' ')
-      expect(wholes(text)).toEqual(values)
-    }
-  })
-  test('anything else is left to who can say what it is', () => {
-    for (const text of [
-      '1 -2',
-      '+3',
-      '1.0',
-      '1e3',
-      '1,2',
-      '12345678901',
-      '1000000000',
-      'x',
-      '1 2x',
-      '1 ٣',
-      '1\\2',
-    ])
-      expect(wholes(text), text).toBeNull()
-  })
 })

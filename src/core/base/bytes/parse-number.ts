@@ -79,6 +79,7 @@ export function asciiText(bytes: Uint8Array, start: number, end: number, limit =
  *
  * @param end no byte at or after this is read.
  * @param separator a byte that counts as a blank.
+ * @param isLine false: ends of lines are blanks like others, and all is parsed to `end`.
  * @returns the number of values found; at most `out.length` are written. Ill-formed pieces give the value of
  * their well-formed beginning (0 if there is none; NaN and infinities as such) and are reported in `scan`.
  */
@@ -89,6 +90,7 @@ export function parseNumbers(
   out: Float64Array,
   scan: NumberScan,
   separator = 32,
+  isLine = true,
 ): number {
   let at = start
   let found = 0
@@ -97,14 +99,14 @@ export function parseNumbers(
   for (;;) {
     let byte = NEWLINE
     while (at < end && ((byte = bytes[at]!) <= 32 || byte === separator || byte === BACKSLASH)) {
-      if (byte === NEWLINE || byte === RETURN) break
+      if (isLine && (byte === NEWLINE || byte === RETURN)) break
       at++
       if (byte === BACKSLASH && at < end && (bytes[at] === NEWLINE || bytes[at] === RETURN)) {
         scan.joinedLines++
         at += bytes[at] === RETURN && bytes[at + 1] === NEWLINE ? 2 : 1
       }
     }
-    if (at >= end || byte === NEWLINE || byte === RETURN) break
+    if (at >= end || byte <= 32) break
     const first = at
     let negative = false
     if (byte === 45) {
@@ -255,43 +257,4 @@ function specialNumber(bytes: Uint8Array, start: number, end: number): number {
   if (text.includes('nan')) return NaN
   if (text.includes('inf')) return text.startsWith('-') ? -Infinity : Infinity
   return 0
-}
-
-/** Digits of a whole number that surely fits 32 bits with its sign. */
-const MOST_DIGITS = 9
-
-/**
- * Reads a list of whole numbers of at most nine digits without signs, parted by blanks of any kind: what lists of
- * indices are made of.
- *
- * @returns null where anything else stands there; `parseNumbers` then says what.
- */
-export function parseWholes(bytes: Uint8Array, start: number, end: number): Int32Array | null {
-  // a blank, or the beginning, before each; counting them first costs less than room for all that there could be
-  let count = 0
-  let before = 32
-  for (let at = start; at < end; at++) {
-    const byte = bytes[at]!
-    if (byte > 32 && before <= 32) count++
-    before = byte
-  }
-  const values = new Int32Array(count)
-  let at = start
-  for (let found = 0; found < count; found++) {
-    while (bytes[at]! <= 32) at++
-    let value = 0
-    const first = at
-    for (; at < end; at++) {
-      const digit = bytes[at]! - 48
-      if (digit >= 0 && digit <= 9) {
-        value = (Math.imul(value, 10) + digit) | 0
-        continue
-      }
-      if (bytes[at]! > 32) return null
-      break
-    }
-    if (at - first > MOST_DIGITS) return null
-    values[found] = value
-  }
-  return values
 }

@@ -2,7 +2,7 @@
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import { listOf } from '../notes/json.ts'
 import type { AbcCompound } from './archive-tree.ts'
-import { numbersAt, valuesIn, type GeomParam, type Sampling } from './property-access.ts'
+import { valuesIn, wholesAt, type GeomParam, type Sampling } from './property-access.ts'
 
 export interface Faces {
   readonly offsets: Uint32Array
@@ -23,8 +23,8 @@ export function readFaces(
   messages: MessageCollector,
 ): Faces {
   // prettier-ignore
-  const counts = numbersAt(valuesIn(geometry, '.faceCounts'), sampling) ?? new Float64Array(0)
-  const indices = numbersAt(valuesIn(geometry, '.faceIndices'), sampling) ?? new Float64Array(0)
+  const counts = wholesAt(valuesIn(geometry, '.faceCounts'), sampling) ?? new Int32Array(0)
+  const indices = wholesAt(valuesIn(geometry, '.faceIndices'), sampling) ?? new Int32Array(0)
   const offsets = new Uint32Array(counts.length + 1)
   const vertices = new Uint32Array(indices.length)
   const corners = new Uint32Array(indices.length)

@@ -6,7 +6,7 @@ import {
   type AbcProperty,
   type AbcValues,
 } from './archive-tree.ts'
-import { numbersOf, textsOf } from './read-archive.ts'
+import { numbersOf, textsOf, wholesOf } from './read-archive.ts'
 
 export interface Sampling {
   readonly sample: number
@@ -42,13 +42,25 @@ function storedAt({ samples, count, firstChanged, lastChanged }: AbcValues, want
   return Math.min(stored, samples.length - 1)
 }
 
-/** Numbers at the sample; null where there are none, or it is text. */
-export function numbersAt(property: AbcValues | null, { sample, seen }: Sampling): Float64Array | null {
+function bytesAt(property: AbcValues | null, { sample, seen }: Sampling): Uint8Array | null {
   if (!property || property.samples.length === 0 || property.pod === 'string' || property.pod === 'wstring')
     return null
   if (property.samples.length > 1) seen(property.count)
-  const stored = property.samples[storedAt(property, sample)]
-  return stored ? numbersOf(property.pod, stored.bytes) : null
+  return property.samples[storedAt(property, sample)]?.bytes ?? null
+}
+
+/** Numbers at the sample; null where there are none, or it is text. */
+export function numbersAt(property: AbcValues | null, sampling: Sampling): Float64Array | null {
+  const bytes = bytesAt(property, sampling)
+  return bytes && numbersOf(property!.pod, bytes)
+}
+
+export type Wholes = ReturnType<typeof wholesOf>
+
+/** Counts or indices at the sample, not to be held on to; null where there are none, or it is text. */
+export function wholesAt(property: AbcValues | null, sampling: Sampling): Wholes | null {
+  const bytes = bytesAt(property, sampling)
+  return bytes && wholesOf(property!.pod, bytes)
 }
 
 export function textAt(property: AbcValues | null, { sample }: Sampling): string | null {
@@ -62,7 +74,7 @@ export const schemaOf = ({ metadata }: AbcObject): string => metadataOf(metadata
 export interface GeomParam {
   readonly values: Float64Array
   readonly width: number
-  readonly indices: Float64Array | null
+  readonly indices: Wholes | null
   /** `con`, `uni`, `var`, `vtx`, `fvr`. */
   readonly scope: string
   readonly interpretation: string
@@ -78,7 +90,7 @@ export function geomParam(property: AbcProperty | undefined, sampling: Sampling)
   return {
     values,
     width: held.extent,
-    indices: property.kind === 'compound' ? numbersAt(valuesIn(property, '.indices'), sampling) : null,
+    indices: property.kind === 'compound' ? wholesAt(valuesIn(property, '.indices'), sampling) : null,
     scope: words.get('geoScope') ?? 'con',
     interpretation: words.get('interpretation') ?? '',
     sourceName: words.get('sourceName') ?? '',

@@ -228,6 +228,29 @@ export function readArchive(bytes: Uint8Array): AbcArchive {
 /** Kinds that the language has arrays of (little-endian, as the layout is and all that Node runs on). */
 const WHOLE: Partial<Record<keyof typeof POD_BYTES, typeof Float32Array | typeof Int32Array | typeof Uint32Array | typeof Float64Array>> = { float32: Float32Array, float64: Float64Array, int32: Int32Array, uint32: Uint32Array } // prettier-ignore
 
+/** Numbers as they lie in a sample, of its own kind: not to be held on to. */
+function asTheyLie(
+  kind: NonNullable<(typeof WHOLE)['int32']>,
+  bytes: Uint8Array,
+): Float32Array | Float64Array | Int32Array | Uint32Array {
+  // prettier-ignore
+  const size = kind.BYTES_PER_ELEMENT
+  // the layout aligns nothing: what lies between words is copied first
+  const aligned = bytes.byteOffset % size === 0 ? bytes : new Uint8Array(bytes)
+  return new kind(aligned.buffer as ArrayBuffer, aligned.byteOffset, Math.floor(bytes.length / size))
+}
+
+/** Whole numbers of a sample, in the file's own memory where they can be: not to be held on to. @throws ArchiveFault for texts. */
+export function wholesOf(
+  pod: keyof typeof POD_BYTES,
+  bytes: Uint8Array,
+): Int32Array | Uint32Array | Float64Array {
+  // prettier-ignore
+  return pod === 'int32' || pod === 'uint32'
+    ? (asTheyLie(WHOLE[pod]!, bytes) as Int32Array | Uint32Array)
+    : numbersOf(pod, bytes)
+}
+
 /** Numbers of a sample, flat. @throws ArchiveFault for texts. */
 export function numbersOf(pod: keyof typeof POD_BYTES, bytes: Uint8Array): Float64Array {
   const size = POD_BYTES[pod]
@@ -236,9 +259,7 @@ export function numbersOf(pod: keyof typeof POD_BYTES, bytes: Uint8Array): Float
   const values = new Float64Array(Math.floor(bytes.length / size))
   const whole = WHOLE[pod]
   if (whole) {
-    // the layout aligns nothing: what lies between words is copied first
-    const aligned = bytes.byteOffset % size === 0 ? bytes : new Uint8Array(bytes)
-    values.set(new whole(aligned.buffer as ArrayBuffer, aligned.byteOffset, values.length))
+    values.set(asTheyLie(whole, bytes))
     return values
   }
   for (let index = 0; index < values.length; index++) {

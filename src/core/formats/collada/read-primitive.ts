@@ -179,30 +179,35 @@ function addSound(
     cornerCount += size
   }
   if (cornerCount * stride > list.length) return false
-  const areBelow = (offset: number, count: number): boolean => {
-    for (let corner = 0, at = offset; corner < cornerCount; corner++, at += stride)
-      if (!(list[at]! >= 0 && list[at]! < count)) return false
+  const start = gathering.vertices.length
+  /** False where one of the indices is none. */
+  const put = (into: GrowingInt32, offset: number, base: number, count: number): boolean => {
+    const room = reserveInt32(into, cornerCount)
+    let to = into.length
+    for (let corner = 0, at = offset; corner < cornerCount; corner++, at += stride) {
+      const index = list[at]!
+      if (!(index >= 0 && index < count)) return false
+      room[to++] = base + index
+    }
+    into.length = to
     return true
   }
-  if (!areBelow(vertexOffset, pointCount)) return false
-  if (!inputs.every(({ offset, source }) => areBelow(offset, source.count))) return false
-  const start = gathering.vertices.length
-  const put = (into: GrowingInt32, offset: number, base: number): void => {
-    const room = reserveInt32(into, cornerCount)
-    for (let corner = 0, at = offset, to = into.length; corner < cornerCount; corner++, at += stride)
-      room[to++] = base + list[at]!
-    into.length += cornerCount
+  const isSound =
+    put(gathering.vertices, vertexOffset, 0, pointCount) &&
+    inputs.every((input) => {
+      const { indices, base } = channelOf(gathering, input, start)
+      return put(indices, input.offset, base, input.source.count)
+    })
+  if (!isSound) {
+    gathering.vertices.length = start
+    for (const { indices } of gathering.channels.values()) indices.length = Math.min(indices.length, start)
+    return false
   }
-  put(gathering.vertices, vertexOffset, 0)
   reserveInt32(gathering.sizes, sizes.length).set(sizes, gathering.sizes.length)
   gathering.sizes.length += sizes.length
   const { materials } = gathering
   reserveInt32(materials, sizes.length).fill(material, materials.length, materials.length + sizes.length)
   materials.length += sizes.length
-  for (const input of inputs) {
-    const { indices, base } = channelOf(gathering, input, start)
-    put(indices, input.offset, base)
-  }
   return true
 }
 

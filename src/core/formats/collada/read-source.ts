@@ -36,8 +36,7 @@ export function readSource(document: ColladaDocument, element: XmlElement | null
     : Array.from({ length: stride }, (_none, at) => at)
   const places = used.filter((place) => place < stride)
   const width = places.length
-  if (width === stride && offset === 0 && count * stride === all.length)
-    return { width, count, values: all.slice() }
+  if (width === stride && offset === 0 && count * stride === all.length) return { width, count, values: all }
   const values = new Float64Array(width * count)
   for (let at = 0; at < count; at++)
     places.forEach((place, k) => (values[width * at + k] = all[offset + stride * at + place]!))

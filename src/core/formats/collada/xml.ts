@@ -3,7 +3,9 @@
  * bytes are cut out first and read as numbers when they are asked for. Entities are not resolved, nothing is fetched.
  */
 import { SaxesParser } from 'saxes'
-import { createNumberScan, parseNumbers, parseWholes } from '../../base/bytes/parse-number.ts'
+import { growingFloat64, reserveFloat64 } from '../../base/bytes/growing.ts'
+import { parseReals, parseWholes } from '../../base/bytes/number-lists.ts'
+import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
 import {
   decodeLatin1,
   decodeUtf8,
@@ -13,6 +15,12 @@ import {
 } from '../../base/bytes/text.ts'
 import { KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 
+/** Where a list begins and ends in its file. */
+type Range = readonly [number, number]
+
+/** Numbers of a list, whole ones where all of them are. */
+export type NumberList = Float64Array | Int32Array
+
 export interface XmlElement {
   readonly name: string
   readonly attributes: Readonly<Record<string, string>>
@@ -20,16 +28,13 @@ export interface XmlElement {
   /** Text directly inside. */
   text: string
   /** Bytes of a list of numbers: where it begins and ends. */
-  readonly range: readonly [number, number] | null
+  readonly range: Range | null
   readonly line: number
 }
 
-/** Numbers of a list, whole ones where all of them are. */
-export type NumberList = Float64Array | Int32Array
-
 export interface XmlDocument {
   readonly root: XmlElement
-  /** Numbers of a list, in memory that may be larger; what is none is 0 and told. */
+  /** Numbers of a list; what is none is 0 and told. */
   readonly numbers: (element: XmlElement | null) => Float64Array
   /** The same of a list that should hold whole numbers alone. */
   readonly indices: (element: XmlElement | null) => NumberList
@@ -138,12 +143,19 @@ export function readXml(given: Uint8Array, fileName: string, messages: MessageCo
   parser.close()
   if (root.children.length === 0) throw new KelboError('file.not-a-model', {}, fileName)
 
-  const numbers = (element: XmlElement | null): Float64Array =>
-    element?.range ? parseList(bytes, element.range, element.line, messages) : new Float64Array(0)
+  const indices = (element: XmlElement | null): NumberList =>
+    element?.range
+      ? (parseWholes(bytes, ...element.range) ??
+        parseReals(bytes, ...element.range) ??
+        parseList(bytes, element.range, element.line, messages))
+      : new Float64Array(0)
   return {
     root: root.children[0]!,
-    numbers,
-    indices: (element) => (element?.range && parseWholes(bytes, ...element.range)) || numbers(element),
+    numbers: (element) => {
+      const found = indices(element)
+      return found instanceof Float64Array ? found : Float64Array.from(found)
+    },
+    indices,
     source: (name) => {
       const found: string[] = []
       const text = (from: number, to: number): string =>
@@ -184,26 +196,20 @@ function withoutCommas(bytes: Uint8Array, start: number, end: number): Uint8Arra
   return found ? own : null
 }
 
-/** Numbers of a list from which on room for all that there could be is too much. */
-const MANY_NUMBERS = 100_000
-
+/** A list in which something is no number, line by line. */
 function parseList(
   bytes: Uint8Array,
-  [start, end]: readonly [number, number],
+  [start, end]: Range,
   line: number,
   messages: MessageCollector,
 ): Float64Array {
-  // there is room for as many as there can be; where these would be many, for as many as there mostly are
-  const most = Math.ceil((end - start) / 2) + 1
-  let values = new Float64Array(most < MANY_NUMBERS ? most : Math.ceil((end - start) / 7))
+  const values = growingFloat64()
   const scan = createNumberScan()
-  let used = 0
   for (let at = start; at < end;) {
-    const found = parseNumbers(bytes, at, end, values.subarray(used), scan)
-    if (used + found > values.length) {
-      const larger = new Float64Array(Math.min(most, Math.max(used + found, 2 * values.length)))
-      larger.set(values.subarray(0, used))
-      values = larger
+    const room = values.array.subarray(values.length)
+    const found = parseNumbers(bytes, at, end, room, scan)
+    if (found > room.length) {
+      reserveFloat64(values, found)
       continue
     }
     if (scan.badStart >= 0) {
@@ -211,15 +217,15 @@ function parseList(
       const own = text.includes(',') ? withoutCommas(bytes, start, end) : null
       if (own) {
         messages.add('collada.commas', {}, line)
-        return parseList(own, [0, own.length], line, messages)
+        return parseReals(own, 0, own.length) ?? parseList(own, [0, own.length], line, messages)
       }
       // NaN and INF are numbers of XML schema
       if (!/^-?(inf|nan)/i.test(text)) messages.add('collada.number', { text: firstLetters(text, 30) }, line)
     }
-    used += found
+    values.length += found
     at = Math.max(scan.end + 1, at + 1)
   }
-  return values.subarray(0, used)
+  return values.array.slice(0, values.length)
 }
 
 /** Children of a name. */

@@ -15,10 +15,10 @@ export const HAS_COLOR = 0x8000
 
 interface Solid {
   readonly name: string
-  /** 9 x triangle count. */
-  readonly points: Float64Array
-  /** 3 x triangle count, as the file has them. */
-  readonly normals: Float64Array
+  /** 9 x triangle count; binary files hold 32 bits of each. */
+  readonly points: Float32Array | Float64Array
+  /** Triangles whose normal, as the file has it, points to their back. */
+  readonly turned: number
   /** Spare bytes of each triangle; null where all are 0. */
   readonly attributes: Uint16Array | null
 }
@@ -35,27 +35,40 @@ function isBinary(bytes: Uint8Array): boolean {
   return bytes.subarray(0, 1024).includes(0)
 }
 
+/** Whether the normal of the triangle at a place points to its back. */
+function isTurned(points: ArrayLike<number>, at: number, [x = 0, y = 0, z = 0]: readonly number[]): boolean {
+  const ux = points[at + 3]! - points[at]!
+  const uy = points[at + 4]! - points[at + 1]!
+  const uz = points[at + 5]! - points[at + 2]!
+  const vx = points[at + 6]! - points[at]!
+  const vy = points[at + 7]! - points[at + 1]!
+  const vz = points[at + 8]! - points[at + 2]!
+  return (uy * vz - uz * vy) * x + (uz * vx - ux * vz) * y + (ux * vy - uy * vx) * z < 0
+}
+
 function readBinary(bytes: Uint8Array, name: string, messages: MessageCollector): Solid[] {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const stated = view.getUint32(80, true)
   const count = Math.min(stated, Math.floor((bytes.length - HEADER_BYTES) / FACET_BYTES))
   if (count < stated) messages.add('stl.cut', { found: count, stated })
-  const points = new Float64Array(9 * count)
-  const normals = new Float64Array(3 * count)
-  const attributes = new Uint16Array(count)
-  let hasAttributes = false
+  const points = new Float32Array(9 * count)
+  let attributes: Uint16Array | null = null
+  let turned = 0
+  const normal = [0, 0, 0]
   for (let facet = 0, at = HEADER_BYTES; facet < count; facet++, at += FACET_BYTES) {
-    for (let k = 0; k < 3; k++) normals[3 * facet + k] = view.getFloat32(at + 4 * k, true)
+    for (let k = 0; k < 3; k++) normal[k] = view.getFloat32(at + 4 * k, true)
     for (let k = 0; k < 9; k++) points[9 * facet + k] = view.getFloat32(at + 12 + 4 * k, true)
+    if (isTurned(points, 9 * facet, normal)) turned++
     const attribute = view.getUint16(at + 48, true)
+    if (attribute === 0) continue
+    attributes ??= new Uint16Array(count)
     attributes[facet] = attribute
-    if (attribute) hasAttributes = true
   }
   const end = bytes.indexOf(0)
   const stop = end < 0 ? 80 : Math.min(end, 80)
   const told = decodeUtf8(bytes, 0, stop) ?? decodeLatin1(bytes, 0, stop)
   const own = /^part (.+)$/.exec(told.trim())?.[1]
-  return [{ name: own ?? name, points, normals, attributes: hasAttributes ? attributes : null }]
+  return [{ name: own ?? name, points, turned, attributes }]
 }
 
 /** Words of a text, with the line that each stands in. */
@@ -63,7 +76,7 @@ function readText(bytes: Uint8Array, fileName: string, messages: MessageCollecto
   const solids: Solid[] = []
   let name = fileName
   let points: number[] = []
-  let normals: number[] = []
+  let turned = 0
   let normal = [0, 0, 0]
   let corners: number[] = []
   let isOpen = false
@@ -72,11 +85,11 @@ function readText(bytes: Uint8Array, fileName: string, messages: MessageCollecto
       solids.push({
         name,
         points: Float64Array.from(points),
-        normals: Float64Array.from(normals),
+        turned,
         attributes: null,
       })
     points = []
-    normals = []
+    turned = 0
   }
   let line = 0
   for (let at = 0; at < bytes.length;) {
@@ -109,7 +122,7 @@ function readText(bytes: Uint8Array, fileName: string, messages: MessageCollecto
       // what is larger than a triangle is none that the format knows
       if (corners.length === 9) {
         for (const value of corners) points.push(value)
-        for (let k = 0; k < 3; k++) normals.push(normal[k] ?? 0)
+        if (isTurned(corners, 0, normal)) turned++
       } else messages.add('stl.short-face', { corners: corners.length / 3 }, line)
       corners = []
       isOpen = false
@@ -123,26 +136,6 @@ function readText(bytes: Uint8Array, fileName: string, messages: MessageCollecto
   if (isOpen || corners.length) messages.add('stl.short-face', { corners: corners.length / 3 }, line)
   close()
   return solids
-}
-
-/** Triangles whose normal, as the file has it, points to their back. */
-function turnedCount({ points, normals }: Solid): number {
-  let turned = 0
-  for (let facet = 0; facet < normals.length / 3; facet++) {
-    const at = 9 * facet
-    const ux = points[at + 3]! - points[at]!
-    const uy = points[at + 4]! - points[at + 1]!
-    const uz = points[at + 5]! - points[at + 2]!
-    const vx = points[at + 6]! - points[at]!
-    const vy = points[at + 7]! - points[at + 1]!
-    const vz = points[at + 8]! - points[at + 2]!
-    const dot =
-      (uy * vz - uz * vy) * normals[3 * facet]! +
-      (uz * vx - ux * vz) * normals[3 * facet + 1]! +
-      (ux * vy - uy * vx) * normals[3 * facet + 2]!
-    if (dot < 0) turned++
-  }
-  return turned
 }
 
 function colorsOf(attributes: Uint16Array | null): ColorSet[] {
@@ -163,6 +156,7 @@ function colorsOf(attributes: Uint16Array | null): ColorSet[] {
   return [{ name: 'colour', components: 3, per: 'corners', values: Float64Array.from(values), indices }]
 }
 
+/** A mesh without its points: a place of its own for each corner. */
 function meshOf({ name, points, attributes }: Solid): Mesh {
   const faceCount = points.length / 9
   const colorSets = colorsOf(attributes)
@@ -173,7 +167,6 @@ function meshOf({ name, points, attributes }: Solid): Mesh {
   return {
     ...EMPTY_MESH,
     name,
-    points,
     faceOffsets,
     faceVertices,
     colorSets,
@@ -217,14 +210,14 @@ export function readStl(
   const solids = binary ? readBinary(bytes, name, messages) : readText(bytes, name, messages)
   if (solids.every(({ points }) => points.length === 0))
     throw new KelboError('file.not-a-model', {}, file.name)
-  const turned = solids.reduce((sum, solid) => sum + turnedCount(solid), 0)
+  const turned = solids.reduce((sum, solid) => sum + solid.turned, 0)
   const total = solids.reduce((sum, { points }) => sum + points.length / 9, 0)
   if (turned > 0) messages.add('stl.turned', { count: turned, total })
   let joinedCount = 0
   const meshes = solids.map((solid) => {
     const mesh = meshOf(solid)
-    if (!settings.join) return mesh
-    const { mesh: own, joined } = joinMesh(mesh)
+    if (!settings.join) return { ...mesh, points: Float64Array.from(solid.points) }
+    const { mesh: own, joined } = joinMesh(mesh, solid.points)
     joinedCount += joined
     return own
   })

@@ -70,26 +70,40 @@ function joinedColors(
   return { ...set, values: own }
 }
 
+/** Whether each corner has a vertex of its own, in the corners' order. */
+function isLoose(faceVertices: Uint32Array, vertexCount: number): boolean {
+  if (faceVertices.length !== vertexCount) return false
+  for (let corner = 0; corner < vertexCount; corner++) if (faceVertices[corner] !== corner) return false
+  return true
+}
+
 /**
  * @param mesh as a file has it that knows one value a point: no creases, shapes, skin; values of indices that are used
  * by one old point each.
- * @returns the mesh itself where nothing is joined.
+ * @param points 3 x vertexCount, where the mesh hasn't got them yet: many loose ones are held in less memory.
+ * @returns where nothing is joined the mesh as it was, with the points.
  */
-export function joinMesh(mesh: Mesh): { mesh: Mesh; joined: number } {
-  const { faceOffsets, faceVertices, points } = mesh
+export function joinMesh(
+  mesh: Mesh,
+  points: Float32Array | Float64Array = mesh.points,
+): { mesh: Mesh; joined: number } {
+  const { faceOffsets, faceVertices } = mesh
   const sizes = faceOffsets.subarray(1).map((end, face) => end - faceOffsets[face]!)
   const { vertexPoints, pointCount } = joinVertices(points, sizes, faceVertices)
   const joined = points.length / 3 - pointCount
-  if (joined === 0) return { mesh, joined }
+  if (joined === 0)
+    return { mesh: points === mesh.points ? mesh : { ...mesh, points: Float64Array.from(points) }, joined }
   const firsts = new Uint32Array(pointCount)
   for (let vertex = vertexPoints.length - 1; vertex >= 0; vertex--) firsts[vertexPoints[vertex]!] = vertex
-  const pick = (width: number, values: Float64Array): Float64Array => {
+  const pick = (width: number, values: Float32Array | Float64Array): Float64Array => {
     const own = new Float64Array(width * pointCount)
     for (let point = 0; point < pointCount; point++)
       for (let k = 0; k < width; k++) own[width * point + k] = values[width * firsts[point]! + k]!
     return own
   }
-  const corners = faceVertices.map((vertex) => vertexPoints[vertex]!)
+  const corners = isLoose(faceVertices, vertexPoints.length)
+    ? vertexPoints
+    : faceVertices.map((vertex) => vertexPoints[vertex]!)
   return {
     joined,
     mesh: {
