@@ -28,6 +28,9 @@ const POINTS = (SIDE + 1) * (SIDE + 1)
 
 const peakBytes = (): number => process.resourceUsage().maxRSS * 1024
 
+/** What the program itself has taken before it reads anything. */
+const OWN_BYTES = peakBytes()
+
 /** Times a reading and sees to it that it read the grid whole. */
 function timeReading(
   path: string,
@@ -43,7 +46,7 @@ function timeReading(
   const found = mesh.faceOffsets.length - 1
   if (found !== faces || mesh.points.length / 3 !== points)
     throw new Error(`${path}: ${found} polygons and ${mesh.points.length / 3} points were read`)
-  return { milliseconds, peakBytes: peakBytes() }
+  return { milliseconds, peakBytes: peakBytes(), ownBytes: OWN_BYTES }
 }
 
 function timeWriting(
@@ -201,8 +204,11 @@ export function printInterchangeFigures(path: string, tools: Tools): void {
   const median = (name: string, file: string) => medianOf(3, () => measure(name, file))
   const times = (a: Record<string, number>, b: Record<string, number>): string =>
     (a['milliseconds']! / b['milliseconds']!).toFixed(2)
-  const memory = (figures: Record<string, number>, file: string): string =>
-    `${(figures['peakBytes']! / statSync(file).size).toFixed(1)} times the file in memory (target at most 4)`
+  const memory = (figures: Record<string, number>, file: string): string => {
+    const own = figures['ownBytes']!
+    const size = statSync(file).size
+    return `${((figures['peakBytes']! - own) / size).toFixed(1)} times the file in memory (target at most 4; ${(own / size).toFixed(1)} more for the program itself)`
+  }
   const say = (what: string, figures: Record<string, number>, rest: string): void =>
     console.log(`${what.padEnd(40)}${seconds(figures['milliseconds']!)}${rest ? `   ${rest}` : ''}`)
   const copied = (written: Record<string, number>): string =>

@@ -1,5 +1,7 @@
 /** Accessors and buffer views of a file that is being written, and the bytes behind them. */
 
+import type { Chunk } from './container.ts'
+
 export const TARGETS = { vertices: 34962, indices: 34963 } as const
 
 export interface BufferWriter {
@@ -21,7 +23,7 @@ export interface BufferWriter {
   readonly accessors: readonly object[]
   readonly views: readonly object[]
   /** All bytes, once nothing more is added. */
-  readonly bytes: () => Uint8Array
+  readonly chunk: () => Chunk
 }
 
 const WIDTHS = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT4: 16 } as const
@@ -115,14 +117,15 @@ export function createBufferWriter(): BufferWriter {
         type: 'VEC4',
       })
     },
-    bytes: () => {
-      const all = new Uint8Array(length)
-      let at = 0
-      for (const piece of pieces) {
-        all.set(piece, at)
-        at += (piece.length + 3) & ~3
-      }
-      return all
-    },
+    chunk: () => ({
+      length,
+      writeTo: (bytes) => {
+        let at = 0
+        for (const piece of pieces) {
+          bytes.set(piece, at)
+          at += (piece.length + 3) & ~3
+        }
+      },
+    }),
   }
 }

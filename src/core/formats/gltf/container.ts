@@ -105,8 +105,14 @@ function checkVersion(document: Json, fileName: string): void {
   throw new KelboError('gltf.version', { version: least || '1.0' }, fileName)
 }
 
+/** What lies in a file: its length, and how it is put where it is to lie. */
+export interface Chunk {
+  readonly length: number
+  readonly writeTo: (bytes: Uint8Array) => void
+}
+
 /** A file's bytes of a document and, where there are any, of what lies in it. Both are padded to four bytes. */
-export function binaryContainer(text: Uint8Array, chunk: Uint8Array | null): Uint8Array {
+export function binaryContainer(text: Uint8Array, chunk: Chunk | Uint8Array | null): Uint8Array {
   const padded = (length: number): number => (length + 3) & ~3
   const total =
     HEADER_BYTES +
@@ -126,7 +132,8 @@ export function binaryContainer(text: Uint8Array, chunk: Uint8Array | null): Uin
     const at = 20 + padded(text.length)
     view.setUint32(at, padded(chunk.length), true)
     view.setUint32(at + 4, CHUNK_BINARY, true)
-    bytes.set(chunk, at + 8)
+    if (chunk instanceof Uint8Array) bytes.set(chunk, at + 8)
+    else chunk.writeTo(bytes.subarray(at + 8, at + 8 + chunk.length))
   }
   return bytes
 }

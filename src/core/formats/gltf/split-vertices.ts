@@ -19,6 +19,8 @@ export interface SplitVertices {
   readonly cornerVertices: Uint32Array
   /** By semantic: width x vertexCount. */
   readonly values: ReadonlyMap<string, Float32Array>
+  /** Each vertex is known to be some corner's. */
+  readonly isFull: boolean
 }
 
 /**
@@ -43,6 +45,7 @@ function unsplit(mesh: Mesh, channels: readonly CornerChannel[]): SplitVertices 
     vertexPoints,
     cornerVertices: faceVertices,
     values: new Map(channels.map(({ semantic, values }) => [semantic, values])),
+    isFull: true,
   }
 }
 
@@ -118,5 +121,5 @@ export function splitVertices(mesh: Mesh, channels: readonly CornerChannel[]): S
     values.set(semantic, list)
   })
   for (let corner = 0; corner < cornerCount; corner++) found[corner] = places[found[corner]!]!
-  return { vertexCount, vertexPoints, cornerVertices: found, values }
+  return { vertexCount, vertexPoints, cornerVertices: found, values, isFull: false }
 }

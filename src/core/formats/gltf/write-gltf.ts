@@ -155,12 +155,17 @@ export function writeGltf(
   for (const what of lossesOfKept(scene, 'gltf')) lost.add(what)
   for (const what of lost) messages.add('write.not-carried', { format: 'glTF', what })
 
-  const bytes = writer.bytes()
+  const chunk = writer.chunk()
+  const apart = (): Uint8Array => {
+    const bytes = new Uint8Array(chunk.length)
+    chunk.writeTo(bytes)
+    return bytes
+  }
   const binName = `${stemOf(fileName)}.bin`
   const buffer = {
     ...(form === 'beside' ? { uri: encodeURIComponent(binName) } : {}),
-    ...(form === 'inside' ? { uri: `data:application/octet-stream;base64,${encodeBase64(bytes)}` } : {}),
-    byteLength: bytes.length,
+    ...(form === 'inside' ? { uri: `data:application/octet-stream;base64,${encodeBase64(apart())}` } : {}),
+    byteLength: chunk.length,
   }
   const lights = scene.lights.map((light) => lightWords(light, ratio))
   const required = [...(surfaces?.required ?? [])].sort()
@@ -184,17 +189,17 @@ export function writeGltf(
     ),
     ...listed('accessors', writer.accessors),
     ...listed('bufferViews', writer.views),
-    ...(bytes.length ? { buffers: [buffer] } : {}),
+    ...(chunk.length ? { buffers: [buffer] } : {}),
     ...(lights.length || looks
       ? { extensions: { ...looks, ...(lights.length ? { KHR_lights_punctual: { lights } } : {}) } }
       : {}),
   }
   const text = encodeUtf8(JSON.stringify(document, null, form === 'binary' ? undefined : 1))
-  const model = form === 'binary' ? binaryContainer(text, bytes.length ? bytes : null) : text
+  const model = form === 'binary' ? binaryContainer(text, chunk.length ? chunk : null) : text
   return {
     files: [
       { name: fileName, bytes: model },
-      ...(form === 'beside' && bytes.length ? [{ name: binName, bytes }] : []),
+      ...(form === 'beside' && chunk.length ? [{ name: binName, bytes: apart() }] : []),
       ...files,
     ],
     findings: messages.list(),

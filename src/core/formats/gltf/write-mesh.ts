@@ -55,7 +55,11 @@ export function writeMesh(
   const groups = groupFaces(mesh, faceMasks)
   const loose = looseElements(mesh, firstVertices(split.vertexPoints, pointCount))
   const pieces = [
-    ...groups.map(({ faces }) => verticesOf(mesh, faces, split.cornerVertices, split.vertexCount)),
+    ...groups.map(({ faces }) =>
+      split.isFull && faces.length === faceCount
+        ? countUp(split.vertexCount)
+        : verticesOf(mesh, faces, split.cornerVertices, split.vertexCount),
+    ),
     ...loose.map(({ vertices }) => Uint32Array.from(new Set(vertices)).sort()),
   ]
   const left = unused(pieces, split.vertexPoints, pointCount)
@@ -170,6 +174,12 @@ export function writeMesh(
       ...writeExtras(extras as never, mesh.kept),
     },
   }
+}
+
+const countUp = (count: number): Uint32Array => {
+  const numbers = new Uint32Array(count)
+  for (let at = 0; at < count; at++) numbers[at] = at
+  return numbers
 }
 
 /** Rising numbers, and some more. */
