@@ -139,6 +139,47 @@ const growing = (expected: number): { push: (value: number) => void; done: () =>
   }
 }
 
+/** Values of a column, `from` to `to`. @param place of the first of them. */
+function readColumn(
+  view: DataView,
+  type: PlyType,
+  place: number,
+  stride: number,
+  isLittle: boolean,
+  values: Float64Array,
+  from: number,
+  to: number,
+): void {
+  switch (type) {
+    case 'float32':
+      for (let at = from; at < to; at++, place += stride) values[at] = view.getFloat32(place, isLittle)
+      break
+    case 'float64':
+      for (let at = from; at < to; at++, place += stride) values[at] = view.getFloat64(place, isLittle)
+      break
+    case 'uint8':
+      for (let at = from; at < to; at++, place += stride) values[at] = view.getUint8(place)
+      break
+    case 'int8':
+      for (let at = from; at < to; at++, place += stride) values[at] = view.getInt8(place)
+      break
+    case 'uint16':
+      for (let at = from; at < to; at++, place += stride) values[at] = view.getUint16(place, isLittle)
+      break
+    case 'int16':
+      for (let at = from; at < to; at++, place += stride) values[at] = view.getInt16(place, isLittle)
+      break
+    case 'uint32':
+      for (let at = from; at < to; at++, place += stride) values[at] = view.getUint32(place, isLittle)
+      break
+    case 'int32':
+      for (let at = from; at < to; at++, place += stride) values[at] = view.getInt32(place, isLittle)
+  }
+}
+
+/** Bytes of entries that are read before the next column is. */
+const BLOCK_BYTES = 16_384
+
 /**
  * Columns of binary elements without lists are read in one go: with a call a number a million points take ten times as
  * long.
@@ -154,31 +195,30 @@ function readFixed(
   const count = Math.min(element.count, there)
   const view = new DataView(bytes.buffer, bytes.byteOffset + start, count * stride)
   let offset = 0
-  const columns = element.properties.map((property): PlyColumn => {
-    const values = new Float64Array(count)
-    const from = offset
-    const { type } = property
-    if (type === 'float32')
-      for (let at = 0, place = from; at < count; at++, place += stride)
-        values[at] = view.getFloat32(place, isLittle)
-    else if (type === 'float64')
-      for (let at = 0, place = from; at < count; at++, place += stride)
-        values[at] = view.getFloat64(place, isLittle)
-    else if (type === 'uint8')
-      for (let at = 0, place = from; at < count; at++, place += stride) values[at] = view.getUint8(place)
-    else {
-      const read = {
-        int8: (place: number) => view.getInt8(place),
-        int16: (place: number) => view.getInt16(place, isLittle),
-        uint16: (place: number) => view.getUint16(place, isLittle),
-        int32: (place: number) => view.getInt32(place, isLittle),
-        uint32: (place: number) => view.getUint32(place, isLittle),
-      }[type]
-      for (let at = 0, place = from; at < count; at++, place += stride) values[at] = read(place)
-    }
+  const places = element.properties.map(({ type }) => {
+    const own = offset
     offset += TYPE_BYTES[type]
-    return { property, offsets: null, values }
+    return own
   })
+  const columns = element.properties.map((property): PlyColumn & { values: Float64Array } => ({
+    property,
+    offsets: null,
+    values: new Float64Array(count),
+  }))
+  // some entries at a time, so that those of the second column are still at hand after the first
+  const step = Math.max(1, Math.floor(BLOCK_BYTES / Math.max(1, stride)))
+  for (let from = 0; from < count; from += step)
+    for (let column = 0; column < columns.length; column++)
+      readColumn(
+        view,
+        columns[column]!.property.type,
+        stride * from + places[column]!,
+        stride,
+        isLittle,
+        columns[column]!.values,
+        from,
+        Math.min(count, from + step),
+      )
   return { entries: { element, count, columns }, end: start + count * stride }
 }
 

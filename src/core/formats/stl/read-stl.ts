@@ -46,12 +46,13 @@ function isTurned(points: ArrayLike<number>, at: number, [x = 0, y = 0, z = 0]: 
   return (uy * vz - uz * vy) * x + (uz * vx - ux * vz) * y + (ux * vy - uy * vx) * z < 0
 }
 
-function readBinary(bytes: Uint8Array, name: string, messages: MessageCollector): Solid[] {
+/** @param joins points are to be joined: until then there are so many that 32 bits of each are enough. */
+function readBinary(bytes: Uint8Array, name: string, joins: boolean, messages: MessageCollector): Solid[] {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const stated = view.getUint32(80, true)
   const count = Math.min(stated, Math.floor((bytes.length - HEADER_BYTES) / FACET_BYTES))
   if (count < stated) messages.add('stl.cut', { found: count, stated })
-  const points = new Float32Array(9 * count)
+  const points = new (joins ? Float32Array : Float64Array)(9 * count)
   let attributes: Uint16Array | null = null
   let turned = 0
   const normal = [0, 0, 0]
@@ -207,7 +208,7 @@ export function readStl(
   if (bytes.length === 0) throw new KelboError('file.empty', {}, file.name)
   const binary = isBinary(bytes)
   const name = stemOf(file.name)
-  const solids = binary ? readBinary(bytes, name, messages) : readText(bytes, name, messages)
+  const solids = binary ? readBinary(bytes, name, settings.join, messages) : readText(bytes, name, messages)
   if (solids.every(({ points }) => points.length === 0))
     throw new KelboError('file.not-a-model', {}, file.name)
   const turned = solids.reduce((sum, solid) => sum + solid.turned, 0)
@@ -216,7 +217,11 @@ export function readStl(
   let joinedCount = 0
   const meshes = solids.map((solid) => {
     const mesh = meshOf(solid)
-    if (!settings.join) return { ...mesh, points: Float64Array.from(solid.points) }
+    if (!settings.join)
+      return {
+        ...mesh,
+        points: solid.points instanceof Float64Array ? solid.points : new Float64Array(solid.points),
+      }
     const { mesh: own, joined } = joinMesh(mesh, solid.points)
     joinedCount += joined
     return own

@@ -92,7 +92,7 @@ export function joinMesh(
   const { vertexPoints, pointCount } = joinVertices(points, sizes, faceVertices)
   const joined = points.length / 3 - pointCount
   if (joined === 0)
-    return { mesh: points === mesh.points ? mesh : { ...mesh, points: Float64Array.from(points) }, joined }
+    return { mesh: points === mesh.points ? mesh : { ...mesh, points: new Float64Array(points) }, joined }
   const firsts = new Uint32Array(pointCount)
   for (let vertex = vertexPoints.length - 1; vertex >= 0; vertex--) firsts[vertexPoints[vertex]!] = vertex
   const pick = (width: number, values: Float32Array | Float64Array): Float64Array => {
