@@ -35,6 +35,11 @@ const LEAST_BORNE_OUT = 0.25
 /** Share from which on what hangs together alike is the same, wherever it lies. */
 const MOST_BORNE_OUT = 0.8
 
+/** Share of the UVs that agree where they settle which of a symmetrical shape's answers is the right one. */
+const SETTLED = 0.95
+/** Points up to which the answers of a symmetrical shape are all held against UVs that agree by halves. */
+const MOST_ASKED = 20_000
+
 const UNCUT = { pieceToMaster: null, pieceCorners: null, cutFaceCount: 0, joinedPoints: null }
 
 /** Every element is the one of the same number. */
@@ -89,8 +94,12 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     if (evident?.correspondence.kind === 'connectivity' && evident.mostly === 'uv')
       return evident.correspondence
   }
-  if (isThere) return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
-  const byConnectivity = matchConnectivity(master, returned)
+  const inPlace = isThere ? (agreeingUvs(master, returned, faces.cornerToReturned) ?? 1) : 0
+  const isAsked = !isThere || (inPlace < SETTLED && pointCountOf(master) <= MOST_ASKED)
+  const byConnectivity = isAsked ? matchConnectivity(master, returned) : null
+  // a symmetrical shape lies where it lay also where it was turned or mirrored: UVs that all agree then say so
+  if (isThere && !((byConnectivity?.uvShare ?? 0) >= SETTLED))
+    return { kind: 'position', pointToReturned: byPosition, ...faces, ...UNCUT }
   if (byConnectivity) {
     const { pairs, guess } = byConnectivity
     const connected = matchFaces(master, returned, pairs)
@@ -100,7 +109,8 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
         pointToReturned: pairs,
         ...connected,
         ...UNCUT,
-        guess: guess && !uvsBearOut(master, returned, connected.cornerToReturned),
+        // where it lies in place another way the two say different things: UVs of its own for each point have spoken before
+        guess: isThere || (guess && !uvsBearOut(master, returned, connected.cornerToReturned)),
       }
   }
   if (finite) {
@@ -241,7 +251,8 @@ function agreeingUvs(master: Mesh, returned: Mesh, cornerToReturned: Int32Array)
 function placesSettle(master: Mesh, returned: Mesh, cornerToReturned: Int32Array, reach: number): boolean {
   if (!hasUvs(master) || !hasUvs(returned)) return true
   if (allUvsAgree(master, returned, cornerToReturned)) return true
-  if (contradictUvs(master, returned, cornerToReturned)) return false
+  const share = agreeingUvs(master, returned, cornerToReturned)
+  if (share !== null && share < (pointCountOf(master) <= MOST_ASKED ? SETTLED : 0.5)) return false
   return !master.points.every(Number.isFinite) || countWelds(findWelds(master.points, reach)) === 0
 }
 

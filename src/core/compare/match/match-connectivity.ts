@@ -12,6 +12,7 @@ import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
 import { turnFaces } from '../../mesh/orientation/turn-faces.ts'
 import { buildCornerFaces, edgesOf, createUnion, type Edges } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { uvKey } from './evidence/by-uvs.ts'
 import { pairLoosePoints } from './pair-loose-points.ts'
 import { pointsApart } from './points-apart.ts'
 import { refineLabels } from './refine-labels.ts'
@@ -38,6 +39,8 @@ export interface Connected {
   readonly pairs: Int32Array
   /** Another answer fits as well, of a symmetrical shape, and would move points hardly farther. */
   readonly guess: boolean
+  /** The share of the corners looked at that have the UV that they had; null where one side has none. */
+  readonly uvShare: number | null
 }
 
 /**
@@ -53,20 +56,33 @@ export function matchConnectivity(master: Mesh, returned: Mesh, numbersCount = t
   )
     return null
   const inOrder = matchCornerOrder(master, returned)
-  if (inOrder) return { pairs: inOrder, guess: false }
-  if (numbersCount && hasSameNumbers(master, returned)) return { pairs: Int32Array.from({ length: pointCountOf(master) }, (_point, at) => at), guess: false } // prettier-ignore
+  if (inOrder) return { pairs: inOrder, guess: false, uvShare: null }
+  if (numbersCount && hasSameNumbers(master, returned)) return { pairs: Int32Array.from({ length: pointCountOf(master) }, (_point, at) => at), guess: false, uvShare: null } // prettier-ignore
   const straight = matchByWalking(master, returned)
-  if (straight && facesAgree(master, returned, straight.pairs)) return straight
+  const isContradicted = straight?.uvShare != null && straight.uvShare < UVS_TELL
+  if (straight && !isContradicted && facesAgree(master, returned, straight.pairs)) return straight
   // a symmetrical piece that was turned inside out is its own mirror image to a walk the same way round
   const turned = matchByWalking(master, turnFaces(returned))
   if (!straight || !turned) return straight ?? turned
+  if (tellsMore(turned, straight)) return turned
+  if (tellsMore(straight, turned) || (isContradicted && facesAgree(master, returned, straight.pairs)))
+    return straight
   const [move, turnedMove] = [straight, turned].map(({ pairs }) => moveOf(master, returned, pairs)) as [
     number,
     number,
   ]
   const [best, least, most] = turnedMove < move ? [turned, turnedMove, move] : [straight, move, turnedMove]
-  return { pairs: best.pairs, guess: best.guess || most < least * FAR_BEHIND }
+  return { ...best, guess: best.guess || most < least * FAR_BEHIND }
 }
+
+/** Share of the UVs from which on they say which of several answers is the right one, and by how much more of them. */
+const UVS_TELL = 0.9
+const BY_SO_MUCH = 0.2
+
+const tellsMore = (
+  { uvShare: one }: { uvShare: number | null },
+  { uvShare: other }: { uvShare: number | null },
+): boolean => one !== null && other !== null && one >= UVS_TELL && one >= other + BY_SO_MUCH
 
 /** Polygons over paired points look the same way as at home, by the mean of their normals' cosines. */
 function facesAgree(master: Mesh, returned: Mesh, pairs: Int32Array): boolean {
@@ -208,6 +224,7 @@ function matchByWalking(master: Mesh, returned: Mesh): Connected | null {
       (cornersByLabel.get(a.labels[master.faceVertices[y]!]!)?.length ?? 0),
   )
   let guess = false
+  let [agreed, looked] = [0, 0]
   for (const seed of ordered) {
     if (faceDone[a.cornerFaces[seed]!]) continue
     const candidates = (cornersByLabel.get(a.labels[master.faceVertices[seed]!]!) ?? [])
@@ -215,18 +232,23 @@ function matchByWalking(master: Mesh, returned: Mesh): Connected | null {
       .map((corner) => ({ corner, distance: pointDistance(master, seed, returned, corner) }))
       .sort((x, y) => x.distance - y.distance)
       .slice(0, MOST_WALKS)
-    let best: Walk | null = null
+    let best: (Walk & { readonly uvs: UvShare | null }) | null = null
     let next = Infinity
     for (const candidate of candidates) {
       const walk = walkPiece(a, b, seed, candidate.corner, forward, backward, faceTaken)
       if (!walk) continue
-      if (!best || walk.deviation < best.deviation) {
-        next = best?.deviation ?? Infinity
-        best = walk
-      } else next = Math.min(next, walk.deviation)
+      const uvs = uvShareOf(walk, master, returned)
+      // UVs that nobody touched tell the answers of a symmetrical piece apart
+      const [told, toldBest] = [doUvsTell(uvs), doUvsTell(best?.uvs ?? null)]
+      if (!best || (told === toldBest ? walk.deviation < best.deviation : told)) {
+        next = best && told === toldBest ? best.deviation : Infinity
+        best = { ...walk, uvs }
+      } else if (told === toldBest) next = Math.min(next, walk.deviation)
     }
     if (!best) return null
     if (next < best.deviation * FAR_BEHIND ** 2) guess = true
+    agreed += best.uvs?.agree ?? 0
+    looked += best.uvs?.looked ?? 0
     for (let index = 0; index < best.points.length; index += 2) {
       forward[best.points[index]!] = best.points[index + 1]!
       backward[best.points[index + 1]!] = best.points[index]!
@@ -236,7 +258,11 @@ function matchByWalking(master: Mesh, returned: Mesh): Connected | null {
       faceTaken[best.faces[index + 1]!] = 1
     }
   }
-  return { pairs: pairLoosePoints(master, returned, forward, backward), guess }
+  return {
+    pairs: pairLoosePoints(master, returned, forward, backward),
+    guess,
+    uvShare: looked > 0 ? agreed / looked : null,
+  }
 }
 
 const pointDistance = (a: Mesh, cornerA: number, b: Mesh, cornerB: number): number =>
@@ -247,8 +273,43 @@ interface Walk {
   readonly points: number[]
   /** Pairs: master face, returned face. */
   readonly faces: number[]
+  /** Pairs: a corner of the master's face, the same of the returned one. */
+  readonly corners: number[]
   /** Mean squared distance of paired points. */
   readonly deviation: number
+}
+
+/** Polygons of a walk whose UVs are looked at. */
+const MOST_LOOKED_AT = 1000
+
+/** Corners of which so many were looked at, and so many have the UV that they had. */
+interface UvShare {
+  readonly agree: number
+  readonly looked: number
+}
+
+const doUvsTell = (uvs: UvShare | null): boolean => uvs !== null && uvs.agree >= uvs.looked * UVS_TELL
+
+/** @returns null where no corner has a UV on both sides. */
+function uvShareOf({ corners, faces }: Walk, master: Mesh, returned: Mesh): UvShare | null {
+  const [own] = master.uvSets
+  const [other] = returned.uvSets
+  if (!own || !other) return null
+  const step = 2 * Math.max(1, Math.floor(faces.length / 2 / MOST_LOOKED_AT))
+  let [agree, looked] = [0, 0]
+  for (let at = 0; at < faces.length; at += step) {
+    const startA = master.faceOffsets[faces[at]!]!
+    const startB = returned.faceOffsets[faces[at + 1]!]!
+    const size = master.faceOffsets[faces[at]! + 1]! - startA
+    for (let k = 0; k < size; k++) {
+      const uv = own.indices[startA + ((corners[at]! - startA + k) % size)]!
+      const uvThere = other.indices[startB + ((corners[at + 1]! - startB + k) % size)]!
+      if (uv < 0 || uvThere < 0) continue
+      looked++
+      if (uvKey(own, uv) === uvKey(other, uvThere)) agree++
+    }
+  }
+  return looked > 0 ? { agree, looked } : null
 }
 
 /** Carries one pair of corners over the whole piece; null as soon as something does not fit. */
@@ -267,6 +328,7 @@ function walkPiece(
   const usedFaces = new Set<number>()
   const points: number[] = []
   const faces: number[] = []
+  const corners: number[] = []
   let squares = 0
   const pair = (from: number, to: number): boolean => {
     const known = forward[from]! >= 0 ? forward[from]! : (pointPairs.get(from) ?? -1)
@@ -301,6 +363,7 @@ function walkPiece(
     facePairs.set(faceA, faceB)
     usedFaces.add(faceB)
     faces.push(faceA, faceB)
+    corners.push(cornerA, cornerB)
     for (let step = 0; step < size; step++) {
       const atA = startA + ((cornerA - startA + step) % size)
       const atB = startB + ((cornerB - startB + step) % size)
@@ -314,5 +377,5 @@ function walkPiece(
       queue.push(otherA, otherB)
     }
   }
-  return { points, faces, deviation: squares / Math.max(1, points.length / 2) }
+  return { points, faces, corners, deviation: squares / Math.max(1, points.length / 2) }
 }

@@ -94,8 +94,54 @@ function findUvPoints(faceVertices: Uint32Array, set: UvSet): NumberTable {
   return points
 }
 
+/** Share of the points with UVs that have to be open for polygons to be asked: of most models all have their own. */
+const MANY_OPEN = 0.02
+
+/** A number as another one below 2 ** 48 that sums of others hardly give. */
+function scrambled(key: number): number {
+  const high = Math.floor(key / 4294967296)
+  const low = key >>> 0
+  const a = Math.imul(low ^ Math.imul(high, 0x85ebca6b), 0x9e3779b1)
+  const b = Math.imul((a >>> 15) ^ low ^ 0x5bd1e995, 0xc2b2ae35)
+  return (a >>> 0) * 65536 + ((b ^ (b >>> 13)) & 0xffff)
+}
+
+/**
+ * Points by what is a corner's own: its UV together with those of its polygon. -1 where several points have such a corner.
+ * Polygons that were never joined share no points, and share UVs with their neighbours in the layout.
+ */
+function cornerPoints(mesh: Mesh): NumberTable {
+  const { faceOffsets, faceVertices } = mesh
+  const set = mesh.uvSets[0]!
+  const points = createNumberTable(faceVertices.length)
+  for (let face = 0; face + 1 < faceOffsets.length; face++) {
+    const [start, end] = [faceOffsets[face]!, faceOffsets[face + 1]!]
+    const keys: number[] = []
+    for (let corner = start; corner < end; corner++) {
+      const uv = set.indices[corner]!
+      const key = uv < 0 ? null : uvKey(set, uv)
+      if (key !== null) keys.push(scrambled(key))
+    }
+    if (keys.length < end - start) continue
+    const sum = scrambled(keys.reduce((total, key) => (total + key) % 2 ** 48, end - start))
+    for (let corner = start; corner < end; corner++) {
+      const key = keys[corner - start]! + sum * 8
+      const point = faceVertices[corner]!
+      const known = points.get(key)
+      points.set(key, known === undefined || known === point ? point : -1)
+    }
+  }
+  return points
+}
+
 /** By UVs of the first set: an untouched layout is a key that survives all that only moves or renumbers. */
 export function byUvs(master: Mesh, returned: Mesh): Int32Array | null {
   if (master.uvSets.length === 0 || returned.uvSets.length === 0) return null
-  return pairUnique(uvPoints(master, 0), uvPoints(returned, 0), pointCountOf(master))
+  const count = pointCountOf(master)
+  const pairs = pairUnique(uvPoints(master, 0), uvPoints(returned, 0), count)
+  let open = 0
+  for (const other of pairs) if (other < 0) open++
+  if (open <= count * MANY_OPEN) return pairs
+  const byCorners = pairUnique(cornerPoints(master), cornerPoints(returned), count)
+  return eachOnce(pairs.map((other, point) => (other < 0 ? byCorners[point]! : other)))
 }
