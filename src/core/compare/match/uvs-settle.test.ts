@@ -68,7 +68,7 @@ describe('polygons that were never joined', () => {
 })
 
 describe('a layout that stands on several sides alike', () => {
-  const master = subdivideMesh(squares, { levels: 2, uvMode: 'linear', sharpCorners: false })
+  const master = subdivideMesh(squares, { levels: 2, uvMode: 'all', sharpCorners: false })
   const agreeing = (returned: Mesh, { cornerToReturned }: Correspondence): number => {
     const [own, other] = [master.uvSets[0]!, returned.uvSets[0]!]
     const textOf = ({ values, indices }: typeof own, corner: number): string =>
