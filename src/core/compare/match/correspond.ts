@@ -4,6 +4,7 @@ import { edgesOf } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
 import { uvKey } from './evidence/by-uvs.ts'
+import { correspondWelded } from './correspond-welded.ts'
 import { matchByEvidence, type Evidence } from './match-evidence.ts'
 import { matchConnectivity } from './match-connectivity.ts'
 import { matchFaces } from './match-faces.ts'
@@ -94,6 +95,9 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     if (evident?.correspondence.kind === 'connectivity' && evident.mostly === 'uv')
       return evident.correspondence
   }
+  const welded = finite && !isThere ? correspondWelded(master, returned, reach, correspond) : null
+  const foundElse = Math.max(faces.matchedFaceCount, evident?.correspondence.matchedFaceCount ?? 0)
+  if (welded && welded.matchedFaceCount >= Math.max(foundElse, faceCount * LEAST_BORNE_OUT)) return welded
   const inPlace = isThere ? (agreeingUvs(master, returned, faces.cornerToReturned) ?? 1) : 0
   const isAsked = !isThere || (inPlace < SETTLED && pointCountOf(master) <= MOST_ASKED)
   const byConnectivity = isAsked ? matchConnectivity(master, returned) : null

@@ -10,38 +10,13 @@
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
 import { turnFaces } from '../../mesh/orientation/turn-faces.ts'
-import { buildCornerFaces, edgesOf, createUnion, type Edges } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
-import { uvKey } from './evidence/by-uvs.ts'
 import { pairLoosePoints } from './pair-loose-points.ts'
 import { pointsApart } from './points-apart.ts'
-import { refineLabels } from './refine-labels.ts'
+import { FAR_BEHIND, matchByWalking, UVS_TELL, type Connected } from './walk-pieces.ts'
 
-const REFINEMENT_ROUNDS = 12
 /** Mean agreement of the normals of polygons from which on they look the same way. */
 const SAME_WAY = 0.5
-/** Walks that may succeed or fail for one piece before the best so far is taken. */
-const MOST_WALKS = 96
-/** Another answer that moves points less than so many times as far as the best one might be the right one. */
-const FAR_BEHIND = 4
-
-interface Side {
-  readonly mesh: Mesh
-  readonly cornerFaces: Uint32Array
-  readonly edges: Edges
-  readonly labels: Uint32Array
-  /** Piece (by faces joined at points or edges) of each face, as a representative face. */
-  readonly pieceOf: (face: number) => number
-}
-
-export interface Connected {
-  /** One a master point: the returned point. */
-  readonly pairs: Int32Array
-  /** Another answer fits as well, of a symmetrical shape, and would move points hardly farther. */
-  readonly guess: boolean
-  /** The share of the corners looked at that have the UV that they had; null where one side has none. */
-  readonly uvShare: number | null
-}
 
 /**
  * @param numbersCount the one came of the other, so that numbers which fit in either winding say which is which; of two
@@ -75,8 +50,7 @@ export function matchConnectivity(master: Mesh, returned: Mesh, numbersCount = t
   return { ...best, guess: best.guess || most < least * FAR_BEHIND }
 }
 
-/** Share of the UVs from which on they say which of several answers is the right one, and by how much more of them. */
-const UVS_TELL = 0.9
+/** By how much more of the UVs one answer has to keep than another for them to say which is right. */
 const BY_SO_MUCH = 0.2
 
 const tellsMore = (
@@ -118,20 +92,29 @@ function moveOf(master: Mesh, returned: Mesh, pairs: Int32Array): number {
   return sum / Math.max(1, pairs.length) / (diagonalOf(boundsOf(master.points)) || 1)
 }
 
-/** The points were renumbered but the polygons stand in the same order. */
+/** Share of the points that have to have corners enough for their polygons' order to be borne out. */
+const BORNE_OUT = 0.25
+
+/**
+ * The points were renumbered but the polygons stand in the same order. Of polygons that share no points any order would do:
+ * most have to hold at further corners what one of them says, unless there is only one.
+ */
 function matchCornerOrder(master: Mesh, returned: Mesh): Int32Array | null {
   for (let face = 0; face < master.faceOffsets.length; face++)
     if (master.faceOffsets[face] !== returned.faceOffsets[face]) return null
   const forward = new Int32Array(pointCountOf(master)).fill(-1)
   const backward = new Int32Array(forward.length).fill(-1)
+  let paired = 0
   for (let corner = 0; corner < master.faceVertices.length; corner++) {
     const from = master.faceVertices[corner]!
     const to = returned.faceVertices[corner]!
     if (forward[from] === -1 && backward[to] === -1) {
       forward[from] = to
       backward[to] = from
+      paired++
     } else if (forward[from] !== to || backward[to] !== from) return null
   }
+  if (faceCountOf(master) > 1 && cornerCountOf(master) - paired < paired * BORNE_OUT) return null
   return pairLoosePoints(master, returned, forward, backward)
 }
 
@@ -164,218 +147,4 @@ function hasSameNumbers(master: Mesh, returned: Mesh): boolean {
     own.set(key, left - 1)
   }
   return true
-}
-
-function prepareSide(mesh: Mesh): Side {
-  const edges = edgesOf(mesh)
-  const cornerFaces = buildCornerFaces(mesh)
-  const faces = createUnion(faceCountOf(mesh))
-  for (let edge = 0; edge < edges.edgeCount; edge++)
-    if (edges.edgeSides[edge] === 2)
-      faces.join(cornerFaces[edges.edgeCorners[2 * edge]!]!, cornerFaces[edges.edgeCorners[2 * edge + 1]!]!)
-  return {
-    mesh,
-    cornerFaces,
-    edges,
-    labels: refineLabels(mesh, REFINEMENT_ROUNDS, 'one'),
-    pieceOf: faces.rootOf,
-  }
-}
-
-function matchByWalking(master: Mesh, returned: Mesh): Connected | null {
-  const a = prepareSide(master)
-  const b = prepareSide(returned)
-  const sortedA = a.labels.slice().sort()
-  const sortedB = b.labels.slice().sort()
-  for (let index = 0; index < sortedA.length; index++) if (sortedA[index] !== sortedB[index]) return null
-
-  const frequency = new Map<number, number>()
-  for (const label of a.labels) frequency.set(label, (frequency.get(label) ?? 0) + 1)
-  // each piece's seed: the corner whose point has the rarest label
-  const seeds = new Map<number, number>()
-  for (let corner = 0; corner < cornerCountOf(master); corner++) {
-    const piece = a.pieceOf(a.cornerFaces[corner]!)
-    const best = seeds.get(piece)
-    if (
-      best === undefined ||
-      frequency.get(a.labels[master.faceVertices[corner]!]!)! <
-        frequency.get(a.labels[master.faceVertices[best]!]!)!
-    )
-      seeds.set(piece, corner)
-  }
-  const cornersByLabel = new Map<number, number[]>()
-  const wanted = new Set([...seeds.values()].map((corner) => a.labels[master.faceVertices[corner]!]!))
-  for (let corner = 0; corner < cornerCountOf(returned); corner++) {
-    const label = b.labels[returned.faceVertices[corner]!]!
-    if (!wanted.has(label)) continue
-    const list = cornersByLabel.get(label)
-    if (list) list.push(corner)
-    else cornersByLabel.set(label, [corner])
-  }
-
-  const forward = new Int32Array(pointCountOf(master)).fill(-1)
-  const backward = new Int32Array(forward.length).fill(-1)
-  const faceTaken = new Uint8Array(faceCountOf(returned))
-  const faceDone = new Uint8Array(faceCountOf(master))
-  // pieces with the fewest candidates first: what they fix narrows the rest
-  const ordered = [...seeds.values()].sort(
-    (x, y) =>
-      (cornersByLabel.get(a.labels[master.faceVertices[x]!]!)?.length ?? 0) -
-      (cornersByLabel.get(a.labels[master.faceVertices[y]!]!)?.length ?? 0),
-  )
-  let guess = false
-  let [agreed, looked] = [0, 0]
-  for (const seed of ordered) {
-    if (faceDone[a.cornerFaces[seed]!]) continue
-    const candidates = (cornersByLabel.get(a.labels[master.faceVertices[seed]!]!) ?? [])
-      .filter((corner) => !faceTaken[b.cornerFaces[corner]!])
-      .map((corner) => ({ corner, distance: pointDistance(master, seed, returned, corner) }))
-      .sort((x, y) => x.distance - y.distance)
-      .slice(0, MOST_WALKS)
-    let best: (Walk & { readonly uvs: UvShare | null }) | null = null
-    let next = Infinity
-    for (const candidate of candidates) {
-      const walk = walkPiece(a, b, seed, candidate.corner, forward, backward, faceTaken)
-      if (!walk) continue
-      const uvs = uvShareOf(walk, master, returned)
-      // UVs that nobody touched tell the answers of a symmetrical piece apart
-      const [told, toldBest] = [doUvsTell(uvs), doUvsTell(best?.uvs ?? null)]
-      if (!best || (told === toldBest ? walk.deviation < best.deviation : told)) {
-        next = best && told === toldBest ? best.deviation : Infinity
-        best = { ...walk, uvs }
-      } else if (told === toldBest) next = Math.min(next, walk.deviation)
-    }
-    if (!best) return null
-    if (next < best.deviation * FAR_BEHIND ** 2) guess = true
-    agreed += best.uvs?.agree ?? 0
-    looked += best.uvs?.looked ?? 0
-    for (let index = 0; index < best.points.length; index += 2) {
-      forward[best.points[index]!] = best.points[index + 1]!
-      backward[best.points[index + 1]!] = best.points[index]!
-    }
-    for (let index = 0; index < best.faces.length; index += 2) {
-      faceDone[best.faces[index]!] = 1
-      faceTaken[best.faces[index + 1]!] = 1
-    }
-  }
-  return {
-    pairs: pairLoosePoints(master, returned, forward, backward),
-    guess,
-    uvShare: looked > 0 ? agreed / looked : null,
-  }
-}
-
-const pointDistance = (a: Mesh, cornerA: number, b: Mesh, cornerB: number): number =>
-  pointsApart(a, a.faceVertices[cornerA]!, b, b.faceVertices[cornerB]!)
-
-interface Walk {
-  /** Pairs: master point, returned point. */
-  readonly points: number[]
-  /** Pairs: master face, returned face. */
-  readonly faces: number[]
-  /** Pairs: a corner of the master's face, the same of the returned one. */
-  readonly corners: number[]
-  /** Mean squared distance of paired points. */
-  readonly deviation: number
-}
-
-/** Polygons of a walk whose UVs are looked at. */
-const MOST_LOOKED_AT = 1000
-
-/** Corners of which so many were looked at, and so many have the UV that they had. */
-interface UvShare {
-  readonly agree: number
-  readonly looked: number
-}
-
-const doUvsTell = (uvs: UvShare | null): boolean => uvs !== null && uvs.agree >= uvs.looked * UVS_TELL
-
-/** @returns null where no corner has a UV on both sides. */
-function uvShareOf({ corners, faces }: Walk, master: Mesh, returned: Mesh): UvShare | null {
-  const [own] = master.uvSets
-  const [other] = returned.uvSets
-  if (!own || !other) return null
-  const step = 2 * Math.max(1, Math.floor(faces.length / 2 / MOST_LOOKED_AT))
-  let [agree, looked] = [0, 0]
-  for (let at = 0; at < faces.length; at += step) {
-    const startA = master.faceOffsets[faces[at]!]!
-    const startB = returned.faceOffsets[faces[at + 1]!]!
-    const size = master.faceOffsets[faces[at]! + 1]! - startA
-    for (let k = 0; k < size; k++) {
-      const uv = own.indices[startA + ((corners[at]! - startA + k) % size)]!
-      const uvThere = other.indices[startB + ((corners[at + 1]! - startB + k) % size)]!
-      if (uv < 0 || uvThere < 0) continue
-      looked++
-      if (uvKey(own, uv) === uvKey(other, uvThere)) agree++
-    }
-  }
-  return looked > 0 ? { agree, looked } : null
-}
-
-/** Carries one pair of corners over the whole piece; null as soon as something does not fit. */
-function walkPiece(
-  a: Side,
-  b: Side,
-  seedA: number,
-  seedB: number,
-  forward: Int32Array,
-  backward: Int32Array,
-  faceTaken: Uint8Array,
-): Walk | null {
-  const pointPairs = new Map<number, number>()
-  const pointPairsBack = new Map<number, number>()
-  const facePairs = new Map<number, number>()
-  const usedFaces = new Set<number>()
-  const points: number[] = []
-  const faces: number[] = []
-  const corners: number[] = []
-  let squares = 0
-  const pair = (from: number, to: number): boolean => {
-    const known = forward[from]! >= 0 ? forward[from]! : (pointPairs.get(from) ?? -1)
-    const knownBack = backward[to]! >= 0 ? backward[to]! : (pointPairsBack.get(to) ?? -1)
-    if (known >= 0 || knownBack >= 0) return known === to && knownBack === from
-    if (a.labels[from] !== b.labels[to]) return false
-    pointPairs.set(from, to)
-    pointPairsBack.set(to, from)
-    points.push(from, to)
-    for (let axis = 0; axis < 3; axis++) {
-      const difference = a.mesh.points[3 * from + axis]! - b.mesh.points[3 * to + axis]!
-      squares += difference * difference
-    }
-    return true
-  }
-  const queue = [seedA, seedB]
-  while (queue.length) {
-    const cornerB = queue.pop()!
-    const cornerA = queue.pop()!
-    const faceA = a.cornerFaces[cornerA]!
-    const faceB = b.cornerFaces[cornerB]!
-    const known = facePairs.get(faceA)
-    if (known !== undefined) {
-      if (known !== faceB) return null
-      continue
-    }
-    if (faceTaken[faceB] || usedFaces.has(faceB)) return null
-    const startA = a.mesh.faceOffsets[faceA]!
-    const startB = b.mesh.faceOffsets[faceB]!
-    const size = a.mesh.faceOffsets[faceA + 1]! - startA
-    if (b.mesh.faceOffsets[faceB + 1]! - startB !== size) return null
-    facePairs.set(faceA, faceB)
-    usedFaces.add(faceB)
-    faces.push(faceA, faceB)
-    corners.push(cornerA, cornerB)
-    for (let step = 0; step < size; step++) {
-      const atA = startA + ((cornerA - startA + step) % size)
-      const atB = startB + ((cornerB - startB + step) % size)
-      if (!pair(a.mesh.faceVertices[atA]!, b.mesh.faceVertices[atB]!)) return null
-      const edgeA = a.edges.cornerEdges[atA]!
-      const edgeB = b.edges.cornerEdges[atB]!
-      if (a.edges.edgeSides[edgeA] !== b.edges.edgeSides[edgeB]) return null
-      if (a.edges.edgeSides[edgeA] !== 2) continue
-      const otherA = a.edges.edgeCorners[2 * edgeA + (a.edges.edgeCorners[2 * edgeA] === atA ? 1 : 0)]!
-      const otherB = b.edges.edgeCorners[2 * edgeB + (b.edges.edgeCorners[2 * edgeB] === atB ? 1 : 0)]!
-      queue.push(otherA, otherB)
-    }
-  }
-  return { points, faces, corners, deviation: squares / Math.max(1, points.length / 2) }
 }

@@ -1,0 +1,87 @@
+/** Masters whose polygons were never joined: they hang together by their places alone, and so does what comes back. */
+import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
+import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import type { Correspondence } from './correspondence.ts'
+import { pairLoosePoints } from './pair-loose-points.ts'
+import { packPoints } from './rejoin-points.ts'
+
+/** Share of the points that have one corner, and that lie on others, from which on a mesh is taken to be in pieces. */
+const LONELY = 0.5
+const TOGETHER = 0.3
+
+/** Points that each lie where others do, as the corners of polygons that nobody joined. */
+export function isLoose(mesh: Mesh, welds: Uint32Array): boolean {
+  const pointCount = pointCountOf(mesh)
+  if (countWelds(welds) < pointCount * TOGETHER) return false
+  const corners = new Uint8Array(pointCount)
+  for (const point of mesh.faceVertices) if (corners[point]! < 2) corners[point]!++
+  let lonely = 0
+  for (const count of corners) if (count === 1) lonely++
+  return lonely >= pointCount * LONELY
+}
+
+/**
+ * Matches the polygons over points that are joined where they lie on each other, on both sides, and gives each corner's
+ * points.
+ *
+ * @param correspond matches two meshes.
+ * @returns null where the master's polygons are joined as they are, or nothing is found.
+ */
+export function correspondWelded(
+  master: Mesh,
+  returned: Mesh,
+  reach: number,
+  correspond: (master: Mesh, returned: Mesh) => Correspondence,
+): Correspondence | null {
+  const welds = findWelds(master.points, reach)
+  if (faceCountOf(master) < 2 || !isLoose(master, welds)) return null
+  const own = packPoints(master, welds)
+  const other = packPoints(returned, findWelds(returned.points, reach))
+  const { joinedPoints, ...found } = correspond(own.mesh, other.mesh)
+  if (found.matchedFaceCount === 0 || joinedPoints) return null
+  const { cornerToReturned } = found
+  const pointToReturned = new Int32Array(pointCountOf(master)).fill(-1)
+  const joined = Uint32Array.from({ length: pointCountOf(returned) }, (_point, at) => at)
+  const taken = new Uint8Array(joined.length)
+  for (let corner = 0; corner < cornerCountOf(master); corner++) {
+    const there = cornerToReturned[corner]!
+    const point = master.faceVertices[corner]!
+    if (there < 0 || pointToReturned[point]! >= 0) continue
+    const to = returned.faceVertices[there]!
+    pointToReturned[point] = to
+    taken[to] = 1
+  }
+  const hasCorner = new Uint8Array(pointToReturned.length)
+  for (const point of master.faceVertices) hasCorner[point] = 1
+  if (hasCorner.includes(0)) {
+    const back = new Int32Array(joined.length).fill(-1)
+    pointToReturned.forEach((to, point) => {
+      if (to >= 0) back[to] = point
+    })
+    // those of polygons that are gone go with nothing
+    const all = pairLoosePoints(master, returned, pointToReturned.slice(), back)
+    for (let point = 0; point < all.length; point++) {
+      if (hasCorner[point] || all[point]! < 0) continue
+      pointToReturned[point] = all[point]!
+      taken[all[point]!] = 1
+    }
+  }
+  // what was split on the way counts as what it was split from
+  let isSplit = false
+  for (let corner = 0; corner < cornerCountOf(master); corner++) {
+    const there = cornerToReturned[corner]!
+    if (there < 0) continue
+    const to = returned.faceVertices[there]!
+    const as = pointToReturned[master.faceVertices[corner]!]!
+    if (to === as || taken[to] || joined[as] !== as) continue
+    joined[to] = as
+    isSplit = true
+  }
+  const isWhole = found.matchedFaceCount === faceCountOf(master)
+  return {
+    ...found,
+    kind: isWhole && !found.cutFaceCount ? 'connectivity' : 'partial',
+    pointToReturned,
+    joinedPoints: isSplit ? joined : null,
+  }
+}
