@@ -114,7 +114,7 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
         ...connected,
         ...UNCUT,
         // where it lies in place another way the two say different things: UVs of its own for each point have spoken before
-        guess: isThere || (guess && !uvsBearOut(master, returned, connected.cornerToReturned)),
+        guess: isThere || guess,
       }
   }
   if (finite) {
@@ -208,8 +208,7 @@ function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspo
   const pointToReturned = packedMatch.pairs.map((point) => packed.pointSources[point]!)
   const faces = matchFaces(master, rejoinPoints(returned, joinedPoints), pointToReturned)
   if (faces.matchedFaceCount < faceCountOf(master)) return null
-  const guess = packedMatch.guess && !uvsBearOut(master, returned, faces.cornerToReturned)
-  return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints, guess }
+  return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints, guess: packedMatch.guess }
 }
 
 /** Corners that are looked at for whether UVs agree. */

@@ -13,7 +13,7 @@ import { turnFaces } from '../../mesh/orientation/turn-faces.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { pairLoosePoints } from './pair-loose-points.ts'
 import { pointsApart } from './points-apart.ts'
-import { FAR_BEHIND, matchByWalking, UVS_TELL, type Connected } from './walk-pieces.ts'
+import { BY_SO_MUCH, FAR_BEHIND, matchByWalking, UVS_TELL, type Connected } from './walk-pieces.ts'
 
 /** Mean agreement of the normals of polygons from which on they look the same way. */
 const SAME_WAY = 0.5
@@ -49,9 +49,6 @@ export function matchConnectivity(master: Mesh, returned: Mesh, numbersCount = t
   const [best, least, most] = turnedMove < move ? [turned, turnedMove, move] : [straight, move, turnedMove]
   return { ...best, guess: best.guess || most < least * FAR_BEHIND }
 }
-
-/** By how much more of the UVs one answer has to keep than another for them to say which is right. */
-const BY_SO_MUCH = 0.2
 
 const tellsMore = (
   { uvShare: one }: { uvShare: number | null },

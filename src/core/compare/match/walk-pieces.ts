@@ -19,6 +19,8 @@ const SMALL_PIECE = 64
 export const FAR_BEHIND = 4
 /** Share of the UVs from which on they say which of several answers is the right one. */
 export const UVS_TELL = 0.9
+/** By how much more of the UVs one answer has to keep than another for them to say which is right. */
+export const BY_SO_MUCH = 0.2
 
 interface Side {
   readonly mesh: Mesh
@@ -128,20 +130,24 @@ export function matchByWalking(master: Mesh, returned: Mesh): Connected | null {
     if (faceDone[a.cornerFaces[seed]!]) continue
     const candidates = near(seed, walks, (corner) => !faceTaken[b.cornerFaces[corner]!])
     let best: (Walk & { readonly uvs: UvShare | null }) | null = null
-    let next = Infinity
+    const others: { readonly deviation: number; readonly share: number }[] = []
     for (const candidate of candidates) {
       const walk = walkPiece(a, b, seed, candidate, forward, backward, faceTaken)
       if (!walk) continue
       const uvs = uvShareOf(walk, master, returned)
+      others.push({ deviation: walk.deviation, share: shareOf(uvs) })
       // UVs that nobody touched tell the answers of a symmetrical piece apart
       const [told, toldBest] = [doUvsTell(uvs), doUvsTell(best?.uvs ?? null)]
-      if (!best || (told === toldBest ? walk.deviation < best.deviation : told)) {
-        next = best && told === toldBest ? best.deviation : Infinity
-        best = { ...walk, uvs }
-      } else if (told === toldBest) next = Math.min(next, walk.deviation)
+      if (!best || (told === toldBest ? walk.deviation < best.deviation : told)) best = { ...walk, uvs }
     }
     if (!best) return null
-    if (next < best.deviation * FAR_BEHIND ** 2) guess = true
+    const { deviation } = best
+    const least = shareOf(best.uvs) - BY_SO_MUCH
+    const rivals = others.filter(
+      (other) => other.share > least && other.deviation < deviation * FAR_BEHIND ** 2,
+    )
+    // where nothing moved none of them lies so
+    if (rivals.length > (deviation > 0 ? 1 : 0)) guess = true
     agreed += best.uvs?.agree ?? 0
     looked += best.uvs?.looked ?? 0
     for (let index = 0; index < best.points.length; index += 2) {
@@ -179,6 +185,8 @@ interface UvShare {
   readonly agree: number
   readonly looked: number
 }
+
+const shareOf = (uvs: UvShare | null): number => (uvs ? uvs.agree / uvs.looked : 0)
 
 const doUvsTell = (uvs: UvShare | null): boolean => uvs !== null && uvs.agree >= uvs.looked * UVS_TELL
 
