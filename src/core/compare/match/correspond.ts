@@ -138,8 +138,12 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
   }
 }
 
-/** Points of which fewer may have all their edges in any numbering. */
+/**
+ * Points of which fewer may have all their edges in any numbering; of a cube one numbering in eight hundred has. UVs that
+ * stand elsewhere contradict it.
+ */
 const LEAST_NUMBERED = 8
+const SURELY_NUMBERED = 32
 
 /**
  * Polygons may stand in another order, be cut or turned over, but all edges at home join points of the same numbers: they
@@ -161,7 +165,9 @@ function correspondByNumbers(master: Mesh, returned: Mesh): Correspondence | nul
   const pointToReturned = identityMap(pointCountOf(master))
   const faces = matchFaces(master, returned, pointToReturned)
   const matched = matchPieces(master, returned, pointToReturned, faces)
-  return matched.matchedFaceCount === faceCountOf(master)
+  const isByChance =
+    pointCountOf(master) < SURELY_NUMBERED && contradictUvs(master, returned, matched.cornerToReturned)
+  return matched.matchedFaceCount === faceCountOf(master) && !isByChance
     ? { kind: matched.cutFaceCount ? 'partial' : 'connectivity', pointToReturned, joinedPoints: null, ...matched } // prettier-ignore
     : null
 }

@@ -100,3 +100,29 @@ describe('a layout that stands on several sides alike', () => {
     expect(correspond({ ...squares, uvSets: [] }, returned).kind).toBe('position')
   })
 })
+
+test('a cube that was renumbered so that all its edges join the same numbers is told by its UVs', () => {
+  const master = cubeOf()
+  // 0 and 6 stay, the others go round: an edge of the cube is one afterwards
+  const numbers = [0, 3, 7, 4, 1, 2, 6, 5]
+  const returned: Mesh = {
+    ...master,
+    points: Float64Array.from({ length: 24 }, (_value, at) => master.points[3 * numbers.indexOf(Math.floor(at / 3)) + (at % 3)]!), // prettier-ignore
+    faceVertices: master.faceVertices.map((point) => numbers[point]!),
+    faceOffsets: master.faceOffsets,
+  }
+  const edges = (mesh: Mesh): string[] =>
+    Array.from({ length: 24 }, (_corner, corner) => {
+      const next = corner % 4 === 3 ? corner - 3 : corner + 1
+      return [mesh.faceVertices[corner]!, mesh.faceVertices[next]!].sort((a, b) => a - b).join()
+    }).sort()
+  expect(edges(returned)).toEqual(edges(master))
+  // polygons in another order, so that numbers and polygons together don't say it
+  const order = [5, 3, 1, 0, 2, 4]
+  const shuffled: Mesh = {
+    ...returned,
+    faceVertices: Uint32Array.from(order.flatMap((face) => [...returned.faceVertices.subarray(4 * face, 4 * face + 4)])), // prettier-ignore
+    uvSets: returned.uvSets.map((set) => ({ ...set, indices: Int32Array.from(order.flatMap((face) => [...set.indices.subarray(4 * face, 4 * face + 4)])) })), // prettier-ignore
+  }
+  expect([...correspond(master, shuffled).pointToReturned]).toEqual(numbers)
+})
