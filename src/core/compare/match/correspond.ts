@@ -12,6 +12,7 @@ import { matchPieces } from './match-pieces.ts'
 import { matchPlaces } from './match-places.ts'
 import { matchPositions } from './match-positions.ts'
 import { neighboursOf } from './neighbours.ts'
+import { permutedShells } from './permuted-shells.ts'
 import { packPoints, rejoinPoints } from './rejoin-points.ts'
 import { slidesOverSurface } from './slides-over-surface.ts'
 
@@ -68,11 +69,17 @@ export const hasNumbersOf = (master: Mesh, returned: Mesh): boolean =>
  * Both meshes' points must be in the same space.
  */
 export function correspond(master: Mesh, returned: Mesh): Correspondence {
-  if (hasNumbersOf(master, returned)) return sameNumbering(master)
   const faceCount = faceCountOf(master)
+  const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
+  if (hasNumbersOf(master, returned))
+    return (
+      (faceCount === 0
+        ? pointsInPlace(master, returned, reach)
+        : permutedShells(master, returned, reach, (corners) => agreeingUvs(master, returned, corners))) ??
+      sameNumbering(master)
+    )
   const numbered = correspondByNumbers(master, returned)
   if (numbered) return numbered
-  const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
   const byPosition = matchPositions(master.points, returned.points, reach)
   const faces = matchFaces(master, returned, byPosition)
   const samePoints = pointCountOf(master) === pointCountOf(returned)
@@ -136,6 +143,14 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     joinedPoints: null,
     ...matchPieces(master, returned, byPosition, faces),
   }
+}
+
+/** Points that hang together with nothing have any order: where each lies where one lay, that is which is which. */
+function pointsInPlace(master: Mesh, returned: Mesh, reach: number): Correspondence | null {
+  const pointToReturned = matchPositions(master.points, returned.points, reach)
+  return pointToReturned.includes(-1) || pointToReturned.every((other, point) => other === point)
+    ? null
+    : { ...sameNumbering(master), kind: 'position', pointToReturned }
 }
 
 /**
