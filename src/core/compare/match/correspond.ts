@@ -13,7 +13,7 @@ import { matchPlaces } from './match-places.ts'
 import { matchPositions } from './match-positions.ts'
 import { neighboursOf } from './neighbours.ts'
 import { permutedShells } from './permuted-shells.ts'
-import { packPoints, rejoinPoints } from './rejoin-points.ts'
+import { EXACT, findSplits, packPoints, rejoinPoints } from './rejoin-points.ts'
 import { slidesOverSurface } from './slides-over-surface.ts'
 
 /** Points closer than this share of the part's diagonal are taken for the same point. */
@@ -131,7 +131,7 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     const places =
       evident && outdoesPlaces(evident, master, returned, byPosition)
         ? null
-        : matchPlaces(master, returned, byPosition, reach)
+        : placesWithin(master, returned, byPosition, reach)
     const found = places && places.matchedFaceCount > faces.matchedFaceCount ? places : null
     if (evident && isBetter(evident, found ?? faces, master, returned)) return evident.correspondence
     if (found) return { kind: 'partial', ...found }
@@ -143,6 +143,23 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
     joinedPoints: null,
     ...matchPieces(master, returned, byPosition, faces),
   }
+}
+
+/**
+ * Over places no wider than they need to be: what the master has beside each other within reach is told apart where all of
+ * it lies where it lay to the last digits.
+ */
+function placesWithin(
+  master: Mesh,
+  returned: Mesh,
+  byPosition: Int32Array,
+  reach: number,
+): ReturnType<typeof matchPlaces> {
+  const wide = matchPlaces(master, returned, byPosition, reach)
+  const weldsWithin = (distance: number): number => countWelds(findWelds(master.points, distance))
+  if (weldsWithin(reach) === weldsWithin(reach * EXACT)) return wide
+  const narrow = matchPlaces(master, returned, byPosition, reach * EXACT)
+  return narrow.matchedFaceCount >= wide.matchedFaceCount ? narrow : wide
 }
 
 /** Points that hang together with nothing have any order: where each lies where one lay, that is which is which. */
@@ -222,7 +239,7 @@ function eachSide({ faceOffsets, faceVertices }: Mesh, call: (from: number, to: 
 function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspondence | null {
   if (pointCountOf(returned) <= pointCountOf(master) || faceCountOf(returned) !== faceCountOf(master))
     return null
-  const joinedPoints = findWelds(returned.points, reach)
+  const joinedPoints = findSplits(master, returned, reach)
   const packed = packPoints(returned, joinedPoints)
   const packedMatch = matchConnectivity(master, packed.mesh)
   if (!packedMatch) return null
@@ -344,7 +361,7 @@ function correspondByEvidence(
   reach: number,
 ): Evident | null {
   // points that a tool split move alike and lie on each other still; those that the master has so are its own
-  const joinedPoints = findWelds(returned.points, reach)
+  const joinedPoints = findSplits(master, returned, reach)
   const more = countWelds(joinedPoints) - countWelds(findWelds(master.points, reach))
   const joined = more > 0 ? evidenceOver(master, returned, byPosition, joinedPoints) : null
   const isWhole = joined?.correspondence.matchedFaceCount === faceCountOf(master)

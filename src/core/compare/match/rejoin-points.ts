@@ -1,5 +1,25 @@
 /** Points that a tool split, at seams, at hard edges or at every corner, taken for one again. */
-import type { Mesh } from '../../scene/mesh.ts'
+import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
+import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
+
+/** Share of the reach within which copies of one point lie: tools move and round them alike. */
+export const EXACT = 1e-4
+
+/**
+ * Which returned points were split from one, as far as their places say: by the least distance that explains why there are
+ * more than there were. Of small things that the master has beside each other none is taken for another then.
+ *
+ * @returns one a returned point: the one that it counts as, itself for most.
+ */
+export function findSplits(master: Mesh, returned: Mesh, reach: number): Uint32Array {
+  const more = pointCountOf(returned) - pointCountOf(master)
+  if (more > 0) {
+    const exact = findWelds(returned.points, reach * EXACT)
+    const welds = countWelds(exact)
+    if (welds >= more && welds - countWelds(findWelds(master.points, reach * EXACT)) >= more) return exact
+  }
+  return findWelds(returned.points, reach)
+}
 
 /**
  * The mesh with everything that names a split point naming the one it counts as; points keep their numbers.

@@ -131,8 +131,12 @@ export function fitAround(
   }
 }
 
-/** Umeyama's turn over the points that are kept; proper, or mirroring. */
-function bestTurn(before: Float64Array, after: Float64Array, kept: Uint8Array, mirrors: boolean): number[] {
+/** Umeyama's turns over the points that are kept: the proper one, and the mirroring one. */
+function bestTurns(
+  before: Float64Array,
+  after: Float64Array,
+  kept: Uint8Array,
+): (mirrors: boolean) => number[] {
   const from = middleOf(before, kept)
   const to = middleOf(after, kept)
   // row by row
@@ -152,11 +156,11 @@ function bestTurn(before: Float64Array, after: Float64Array, kept: Uint8Array, m
   const covariance = Matrix.from1DArray(3, 3, sums)
   const { leftSingularVectors: u, rightSingularVectors: v } = new SingularValueDecomposition(covariance)
   const proper = determinant(u.to1DArray()) * determinant(v.to1DArray()) > 0
-  const last = proper === mirrors ? -1 : 1
-  return u
-    .mmul(Matrix.diag([1, 1, last]))
-    .mmul(v.transpose())
-    .to1DArray()
+  return (mirrors) =>
+    u
+      .mmul(Matrix.diag([1, 1, proper === mirrors ? -1 : 1]))
+      .mmul(v.transpose())
+      .to1DArray()
 }
 
 /** Samples of so many points that a first fit is looked for over, beside all points. */
@@ -165,8 +169,8 @@ const SAMPLES = 60
 /** Points that a sample is tried on. */
 const MOST_TRIED = 500
 
-/** The same samples for the same points, whoever asks. */
-function samplesOf(count: number): Uint8Array[] {
+/** The same samples for the same points, whoever asks: rising numbers of points, each once. */
+function samplesOf(count: number): number[][] {
   let state = 12345
   const next = (): number => {
     // xorshift (G. Marsaglia, J. Stat. Softw. 8(14), 2003): its high bits are as good as its low ones
@@ -175,11 +179,17 @@ function samplesOf(count: number): Uint8Array[] {
     state ^= state << 5
     return (state >>> 0) % count
   }
-  return Array.from({ length: SAMPLES }, () => {
-    const kept = new Uint8Array(count)
-    for (let drawn = 0; drawn < SAMPLE; drawn++) kept[next()] = 1
-    return kept
+  return Array.from({ length: SAMPLES }, () =>
+    [...new Set(Array.from({ length: SAMPLE }, next))].sort((a, b) => a - b),
+  )
+}
+
+const pick = (points: Float64Array, sample: readonly number[]): Float64Array => {
+  const picked = new Float64Array(3 * sample.length)
+  sample.forEach((point, at) => {
+    for (let axis = 0; axis < 3; axis++) picked[3 * at + axis] = points[3 * point + axis]!
   })
+  return picked
 }
 
 interface Fitted {
@@ -191,30 +201,72 @@ interface Fitted {
 const everyOf = (points: Float64Array, step: number): Float64Array =>
   points.filter((_value, at) => Math.floor(at / 3) % step === 0)
 
+/** Whether the median of numbers is below a limit. */
+function medianIsBelow(values: Float64Array, limit: number): boolean {
+  let below = 0
+  for (let at = 0; at < values.length; at++) if (values[at]! < limit) below++
+  return below > values.length >> 1
+}
+
 const median = (values: Float64Array): number => Float64Array.from(values).sort()[values.length >> 1]!
+
+/** What fits of either kind are looked for over. */
+interface Sampled {
+  /** Some of the points, on which the samples are tried: a median hardly changes with more. */
+  readonly from: Float64Array
+  readonly to: Float64Array
+  readonly samples: readonly {
+    readonly some: Float64Array
+    readonly there: Float64Array
+    readonly each: Uint8Array
+    readonly turns: (mirrors: boolean) => number[]
+  }[]
+  /** The turns over all points. */
+  readonly whole: (mirrors: boolean) => number[]
+}
+
+function sampled(before: Float64Array, after: Float64Array): Sampled {
+  const count = before.length / 3
+  const step = Math.max(1, Math.floor(count / MOST_TRIED))
+  const [from, to] = [everyOf(before, step), everyOf(after, step)]
+  return {
+    from,
+    to,
+    samples: samplesOf(from.length / 3).map((sample) => {
+      const [some, there] = [pick(from, sample), pick(to, sample)]
+      const each = new Uint8Array(sample.length).fill(1)
+      return { some, there, each, turns: bestTurns(some, there, each) }
+    }),
+    whole: bestTurns(before, after, new Uint8Array(count).fill(1)),
+  }
+}
 
 /**
  * Least median of squares to begin with (P. J. Rousseeuw, J. Am. Stat. Assoc. 79, 1984): up to half of the points may
  * have been pulled anywhere.
  */
-function fitKind(before: Float64Array, after: Float64Array, mirrors: boolean): Fit | null {
+function fitKind(
+  before: Float64Array,
+  after: Float64Array,
+  { from, to, samples, whole }: Sampled,
+  mirrors: boolean,
+): Fit | null {
   const count = before.length / 3
   const all = new Uint8Array(count).fill(1)
-  const over = (kept: Uint8Array, from = before, to = after): Fitted | null => {
-    const fit = fitAround(from, to, kept, bestTurn(from, to, kept, mirrors))
-    return fit.factor > 0 && Number.isFinite(fit.factor) ? { fit, left: leftOver(from, to, fit) } : null
+  const over = (kept: Uint8Array): Fitted | null => {
+    const turns = kept === all ? whole : bestTurns(before, after, kept)
+    const fit = fitAround(before, after, kept, turns(mirrors))
+    return fit.factor > 0 && Number.isFinite(fit.factor) ? { fit, left: leftOver(before, after, fit) } : null
   }
   let best = over(all)
-  // the samples are tried on some of the points: a median hardly changes with more
-  const step = Math.max(1, Math.floor(count / MOST_TRIED))
-  const [from, to] = [everyOf(before, step), everyOf(after, step)]
   let least = best ? median(leftOver(from, to, best.fit)) : Infinity
-  for (const sample of samplesOf(from.length / 3)) {
-    const found = over(sample, from, to)
-    const middle = found ? median(found.left) : Infinity
-    if (!found || middle >= least) continue
-    least = middle
-    best = { fit: found.fit, left: leftOver(before, after, found.fit) }
+  for (const { some, there, each, turns } of samples) {
+    const fit = fitAround(some, there, each, turns(mirrors))
+    if (!(fit.factor > 0 && Number.isFinite(fit.factor))) continue
+    const left = leftOver(from, to, fit)
+    if (!medianIsBelow(left, least)) continue
+    least = median(left)
+    best = { fit, left: leftOver(before, after, fit) }
   }
   let kept: Uint8Array = all
   for (let round = 0; best && round < ROUNDS; round++) {
@@ -259,8 +311,9 @@ const MIRROR_BETTER = 0.25
  */
 export function fitSimilarity(before: Float64Array, after: Float64Array): Fit | null {
   if (before.length < 12) return null
-  const turnedOnly = fitKind(before, after, false)
-  const mirrored = fitKind(before, after, true)
+  const samples = sampled(before, after)
+  const turnedOnly = fitKind(before, after, samples, false)
+  const mirrored = fitKind(before, after, samples, true)
   if (!turnedOnly || !mirrored) return turnedOnly ?? mirrored
   const share = (fit: Fit): number => fit.kept.reduce((sum, value) => sum + value, 0) / fit.kept.length
   // what is flat is its own mirror image
