@@ -3,7 +3,6 @@ import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { edgesOf } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
-import { uvKey } from './evidence/by-uvs.ts'
 import { correspondWelded } from './correspond-welded.ts'
 import { matchByEvidence, type Evidence } from './match-evidence.ts'
 import { matchConnectivity } from './match-connectivity.ts'
@@ -15,6 +14,14 @@ import { neighboursOf } from './neighbours.ts'
 import { permutedShells } from './permuted-shells.ts'
 import { EXACT, findSplits, packPoints, rejoinPoints } from './rejoin-points.ts'
 import { slidesOverSurface } from './slides-over-surface.ts'
+import {
+  agreeingUvs,
+  allUvsAgree,
+  contradictsLayout,
+  contradictUvs,
+  hasUvs,
+  uvsBearOut,
+} from './uv-agreement.ts'
 
 /** Points closer than this share of the part's diagonal are taken for the same point. */
 export const POSITION_REACH = 1e-5
@@ -69,6 +76,13 @@ export const hasNumbersOf = (master: Mesh, returned: Mesh): boolean =>
  * Both meshes' points must be in the same space.
  */
 export function correspond(master: Mesh, returned: Mesh): Correspondence {
+  const found = findCorrespondence(master, returned)
+  if (found.kind === 'index' || found.guess || !contradictsLayout(master, returned, found.cornerToReturned))
+    return found
+  return { ...found, guess: true }
+}
+
+function findCorrespondence(master: Mesh, returned: Mesh): Correspondence {
   const faceCount = faceCountOf(master)
   const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
   if (hasNumbersOf(master, returned))
@@ -249,41 +263,8 @@ function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspo
   return { kind: 'connectivity', pointToReturned, ...faces, ...UNCUT, joinedPoints, guess: packedMatch.guess }
 }
 
-/** Corners that are looked at for whether UVs agree. */
-const MOST_LOOKED_AT = 2000
 /** Share of the polygons that another evidence has to find to say as much. */
 const AS_MUCH = 0.9
-
-/**
- * Whether hardly any UV agrees where places do: a symmetrical shape that was mirrored lies where it lay, and only its
- * UVs tell. Of a new layout they tell nothing, which is found when they are asked which point is which.
- */
-function contradictUvs(master: Mesh, returned: Mesh, cornerToReturned: Int32Array): boolean {
-  const share = agreeingUvs(master, returned, cornerToReturned)
-  return share !== null && share < 0.5
-}
-
-const uvsBearOut = (master: Mesh, returned: Mesh, cornerToReturned: Int32Array): boolean =>
-  (agreeingUvs(master, returned, cornerToReturned) ?? 0) >= 0.5
-
-/** The share of UVs that agree; null where one side has none. */
-function agreeingUvs(master: Mesh, returned: Mesh, cornerToReturned: Int32Array): number | null {
-  const [own] = master.uvSets
-  const [other] = returned.uvSets
-  if (!own || !other) return null
-  const step = Math.max(1, Math.floor(cornerToReturned.length / MOST_LOOKED_AT))
-  let looked = 0
-  let agree = 0
-  for (let corner = 0; corner < cornerToReturned.length; corner += step) {
-    const uv = own.indices[corner]!
-    const there = cornerToReturned[corner]!
-    const uvThere = there < 0 ? -1 : other.indices[there]!
-    if (uv < 0 || uvThere < 0) continue
-    looked++
-    if (uvKey(own, uv) === uvKey(other, uvThere)) agree++
-  }
-  return looked > 0 ? agree / looked : null
-}
 
 /**
  * Whether what lies where it lay is what it was: UVs say so, or most of them do and no points lie on each other, which
@@ -295,22 +276,6 @@ function placesSettle(master: Mesh, returned: Mesh, cornerToReturned: Int32Array
   const share = agreeingUvs(master, returned, cornerToReturned)
   if (share !== null && share < (pointCountOf(master) <= MOST_ASKED ? SETTLED : 0.5)) return false
   return !master.points.every(Number.isFinite) || countWelds(findWelds(master.points, reach)) === 0
-}
-
-/** Whether every corner has the UV that it had: of shells that lie on each other places alone don’t tell which is which. */
-function allUvsAgree(master: Mesh, returned: Mesh, cornerToReturned: Int32Array): boolean {
-  const [own] = master.uvSets
-  const [other] = returned.uvSets
-  if (!own || !other) return false
-  for (let corner = 0; corner < cornerToReturned.length; corner++) {
-    const there = cornerToReturned[corner]!
-    const uv = own.indices[corner]!
-    const uvThere = there < 0 ? -1 : other.indices[there]!
-    if (uv < 0 || uvThere < 0) return false
-    const key = uvKey(own, uv)
-    if (key === null || key !== uvKey(other, uvThere)) return false
-  }
-  return true
 }
 
 /** Where UVs that nobody touched say as much, and otherwise, places are those of a symmetrical shape that was mirrored. */
@@ -341,8 +306,6 @@ function outdoesPlaces(
   for (let point = 0; point < byPosition.length; point++) if (byPosition[point]! >= 0) inPlace++
   return inPlace < byPosition.length * FEW_IN_PLACE
 }
-
-const hasUvs = (mesh: Mesh): boolean => mesh.uvSets.length > 0
 
 /** With the kind of evidence that gave most of it. */
 interface Evident {
