@@ -87,6 +87,8 @@ describe.each([
       const found = correspond(master, mesh)
       expect(rightOf(found.pointToReturned, from)).toBe(from.length)
       expect(found.kind).toBe(faults.includes('sculpted') ? 'connectivity' : 'position')
+      const small = transformMesh(mesh, [0.01, 0, 0, 0, 0, 0.01, 0, 0, 0, 0, 0.01, 0, 7, 0, 0, 1])
+      expect(rightOf(correspond(master, small).pointToReturned, from)).toBe(from.length)
     }
   })
 

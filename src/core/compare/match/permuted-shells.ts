@@ -2,6 +2,7 @@
  * Shells that are made alike and stand one behind the other in a file: quads that share no points, cards of hair, twins that
  * were merged. In any order of them the file has the same numbers, so that numbers alone don't say which is which.
  */
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
 import { nearCorners } from './near-corners.ts'
@@ -67,6 +68,24 @@ function middlesOf({ points }: Mesh, runs: readonly Run[]): Float64Array {
   return middles
 }
 
+/** Boxes that differ in size by more than this, or lie apart by more than this share of them, are laid on each other. */
+const OTHER_SIZE = 1.25
+const ELSEWHERE = 0.2
+
+/** Changes middles as if all of it were as large as it was, and stood there, where it is not. */
+function asLargeAndThere(middles: Float64Array, master: Mesh, returned: Mesh): void {
+  const [from, to] = [boundsOf(returned.points), boundsOf(master.points)]
+  const [own, wanted] = [diagonalOf(from), diagonalOf(to)]
+  if (!from || !to || !(own > 0) || !(wanted > 0)) return
+  const [middle, there] = [from, to].map(({ min, max }) => min.map((value, axis) => (value + max[axis]!) / 2)) as [number[], number[]] // prettier-ignore
+  const isOtherSize = own > wanted * OTHER_SIZE || wanted > own * OTHER_SIZE
+  const apart = Math.hypot(...middle.map((value, axis) => value - there[axis]!))
+  if (!isOtherSize && apart <= wanted * ELSEWHERE) return
+  const factor = isOtherSize ? wanted / own : 1
+  for (let at = 0; at < middles.length; at++)
+    middles[at] = there[at % 3]! + factor * (middles[at]! - middle[at % 3]!)
+}
+
 /** Whether points of the same numbers lie as far from each other as they did, all larger or smaller alike. */
 function movedAsOne(master: Mesh, returned: Mesh): boolean {
   const count = pointCountOf(master)
@@ -115,6 +134,7 @@ export function permutedShells(
     else alike.set(shape, [at])
   })
   const [before, after] = [middlesOf(master, runs), middlesOf(returned, runs)]
+  asLargeAndThere(after, master, returned)
   const partner = Int32Array.from(runs, (_run, at) => at)
   let [byOrder, byPlace] = [0, 0]
   const away = (a: number, b: number): number =>
