@@ -2,11 +2,10 @@
 import { describe, expect, test } from 'vitest'
 import { ballOf, cubeOf, gridOf } from '../../../../tests/solids.ts'
 import { chanceOf } from '../../base/math/chance.ts'
-import { findWelds } from '../../mesh/welds/find-welds.ts'
 import { damage, type FaultName } from '../../practice/faults/mesh-faults.ts'
 import { cornerCountOf, faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond } from './correspond.ts'
-import { correspondWelded, isLoose } from './correspond-welded.ts'
+import { correspondWelded, weldsOfLoose } from './correspond-welded.ts'
 import { matchConnectivity } from './match-connectivity.ts'
 import { packPoints } from './rejoin-points.ts'
 
@@ -72,7 +71,7 @@ test('polygons that share no points hold in any order: their order says nothing'
 })
 
 test('which meshes are in pieces', () => {
-  const looseOf = (mesh: Mesh): boolean => isLoose(mesh, findWelds(mesh.points, 1e-9))
+  const looseOf = (mesh: Mesh): boolean => weldsOfLoose(mesh, 1e-9) !== null
   expect(looseOf(loose(hilly))).toBe(true)
   expect(looseOf(hilly)).toBe(false)
   // sheets that lie on each other are joined each for itself

@@ -9,15 +9,21 @@ import { packPoints } from './rejoin-points.ts'
 const LONELY = 0.5
 const TOGETHER = 0.3
 
-/** Points that each lie where others do, as the corners of polygons that nobody joined. */
-export function isLoose(mesh: Mesh, welds: Uint32Array): boolean {
+/**
+ * Which points lie on each other in a mesh whose polygons nobody joined; null for one that is joined as it is.
+ *
+ * @param reach within which points lie on each other. @returns see `findWelds`.
+ */
+export function weldsOfLoose(mesh: Mesh, reach: number): Uint32Array | null {
   const pointCount = pointCountOf(mesh)
-  if (countWelds(welds) < pointCount * TOGETHER) return false
+  if (faceCountOf(mesh) < 2 || !mesh.points.every(Number.isFinite)) return null
   const corners = new Uint8Array(pointCount)
   for (const point of mesh.faceVertices) if (corners[point]! < 2) corners[point]!++
   let lonely = 0
   for (const count of corners) if (count === 1) lonely++
-  return lonely >= pointCount * LONELY
+  if (lonely < pointCount * LONELY) return null
+  const welds = findWelds(mesh.points, reach)
+  return countWelds(welds) < pointCount * TOGETHER ? null : welds
 }
 
 /**
@@ -33,8 +39,8 @@ export function correspondWelded(
   reach: number,
   correspond: (master: Mesh, returned: Mesh) => Correspondence,
 ): Correspondence | null {
-  const welds = findWelds(master.points, reach)
-  if (faceCountOf(master) < 2 || !isLoose(master, welds)) return null
+  const welds = weldsOfLoose(master, reach)
+  if (!welds) return null
   const own = packPoints(master, welds)
   const other = packPoints(returned, findWelds(returned.points, reach))
   const { joinedPoints, ...found } = correspond(own.mesh, other.mesh)

@@ -1,4 +1,6 @@
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { weldsOfLoose } from '../match/correspond-welded.ts'
 import { assignBySurface } from './assign-by-surface.ts'
 import { findShells, shellSignatures, trianglesOf, type Shells } from './shells.ts'
 import { voteFaces, type StandingMesh } from './vote-faces.ts'
@@ -107,21 +109,35 @@ function spread(mesh: Mesh, ofShell: readonly number[], votes: Int32Array, into:
   }
 }
 
+/** Share of a part's diagonal within which the corners of polygons that nobody joined lie on each other. */
+const TOGETHER = 1e-5
+
+/** A part whose polygons were never joined, with those joined that lie side by side: they hang together by their places. */
+function joinedByPlaces(standing: StandingMesh): StandingMesh {
+  const { mesh } = standing
+  const welds = weldsOfLoose(mesh, diagonalOf(boundsOf(mesh.points)) * TOGETHER)
+  return welds
+    ? { ...standing, mesh: { ...mesh, faceVertices: mesh.faceVertices.map((point) => welds[point]!) } }
+    : standing
+}
+
 /**
  * Which of the master's parts each polygon of each returned part came from: by UVs and places, piece by piece; pieces
  * that say nothing by what of their shape survives, the nearest first.
  *
+ * @param cameFrom the master's parts. @param came the returned ones.
  * @param nameOwner for each returned part, the master's part of its very name; -1 for none.
  * @param inPlace all of it stands about where it stood, so that places compare as they are.
  * @returns `assigned`: one number a face of each returned part; -1 where it is of none, or it can't be known; `bySurface`:
  *   the master's parts of which pieces are known by the surface alone on which they lie.
  */
 export function assignFaces(
-  masters: readonly StandingMesh[],
-  returned: readonly StandingMesh[],
+  cameFrom: readonly StandingMesh[],
+  came: readonly StandingMesh[],
   nameOwner: readonly number[],
   inPlace = false,
 ): { readonly assigned: Int32Array[]; readonly bySurface: ReadonlySet<number> } {
+  const [masters, returned] = [cameFrom.map(joinedByPlaces), came.map(joinedByPlaces)]
   const votes = voteFaces(masters, returned)
   const shells = returned.map(({ mesh }) => findShells(mesh))
   const assigned = returned.map(({ mesh }) => new Int32Array(faceCountOf(mesh)).fill(-1))
