@@ -3,7 +3,7 @@ import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { edgesOf } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
-import { correspondWelded } from './correspond-welded.ts'
+import { correspondWelded, isLonely } from './correspond-welded.ts'
 import { matchByEvidence, type Evidence } from './match-evidence.ts'
 import { matchConnectivity } from './match-connectivity.ts'
 import { matchFaces } from './match-faces.ts'
@@ -197,6 +197,8 @@ const SURELY_NUMBERED = 32
  */
 function correspondByNumbers(master: Mesh, returned: Mesh): Correspondence | null {
   if (pointCountOf(master) !== pointCountOf(returned) || pointCountOf(master) < LEAST_NUMBERED) return null
+  // of polygons that share no points each may have been turned within its own numbers
+  if (faceCountOf(master) > 1 && isLonely(master)) return null
   // most renumbered meshes are told by their first edges, before all are gathered
   if (lacksFirstEdges(master, returned)) return null
   const { edgeCount, edgePoints } = edgesOf(master)
