@@ -11,7 +11,7 @@ import { matchPieces } from './match-pieces.ts'
 import { matchPlaces } from './match-places.ts'
 import { matchPositions } from './match-positions.ts'
 import { neighboursOf } from './neighbours.ts'
-import { permutedShells } from './permuted-shells.ts'
+import { movedAsOne, permutedShells } from './permuted-shells.ts'
 import { EXACT, findSplits, packPoints, rejoinPoints } from './rejoin-points.ts'
 import { slidesOverSurface } from './slides-over-surface.ts'
 import {
@@ -86,12 +86,10 @@ function findCorrespondence(master: Mesh, returned: Mesh): Correspondence {
   const faceCount = faceCountOf(master)
   const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
   if (hasNumbersOf(master, returned))
-    return (
-      (faceCount === 0
-        ? pointsInPlace(master, returned, reach)
-        : permutedShells(master, returned, reach, (corners) => agreeingUvs(master, returned, corners))) ??
-      sameNumbering(master)
-    )
+    return faceCount === 0
+      ? withoutPolygons(master, returned, reach)
+      : (permutedShells(master, returned, reach, (corners) => agreeingUvs(master, returned, corners)) ??
+          sameNumbering(master))
   const numbered = correspondByNumbers(master, returned)
   if (numbered) return numbered
   const byPosition = matchPositions(master.points, returned.points, reach)
@@ -176,12 +174,19 @@ function placesWithin(
   return narrow.matchedFaceCount >= wide.matchedFaceCount ? narrow : wide
 }
 
-/** Points that hang together with nothing have any order: where each lies where one lay, that is which is which. */
-function pointsInPlace(master: Mesh, returned: Mesh, reach: number): Correspondence | null {
+/**
+ * Points that hang together with nothing have any order: where each lies where one lay, that is which is which. Else they
+ * are what their numbers say, which is a guess unless all of them moved as one or lines run between them.
+ */
+function withoutPolygons(master: Mesh, returned: Mesh, reach: number): Correspondence {
+  const byNumbers = sameNumbering(master)
+  const isInOrder = master.points.every((value, at) => Math.abs(value - returned.points[at]!) <= reach)
+  if (isInOrder || pointCountOf(master) === 0) return byNumbers
   const pointToReturned = matchPositions(master.points, returned.points, reach)
-  return pointToReturned.includes(-1) || pointToReturned.every((other, point) => other === point)
-    ? null
-    : { ...sameNumbering(master), kind: 'position', pointToReturned }
+  if (!pointToReturned.includes(-1)) return { ...byNumbers, kind: 'position', pointToReturned }
+  return master.lines || movedAsOne(master, returned)
+    ? byNumbers
+    : { ...byNumbers, kind: 'connectivity', guess: true }
 }
 
 /**

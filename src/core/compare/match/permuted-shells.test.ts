@@ -127,7 +127,10 @@ test('points without polygons go by their places, where all of them lie', () => 
   const found = correspond(cloud, mixed)
   expect(found.kind).toBe('position')
   expect([...found.pointToReturned]).toEqual(order.map((_point, at) => order.indexOf(at)))
-  expect(correspond(cloud, { ...mixed, points: mixed.points.map((value) => value + 0.3) }).kind).toBe('index')
+  const moved = correspond(cloud, { ...mixed, points: mixed.points.map((value) => value + 0.3) })
+  expect([moved.kind, moved.guess]).toEqual(['connectivity', true])
+  // in their order and all alike: nothing speaks against their numbers
+  expect(correspond(cloud, { ...cloud, points: cloud.points.map((value) => value + 0.3) }).kind).toBe('index')
 })
 
 test('numbers that are none leave it to the order', () => {

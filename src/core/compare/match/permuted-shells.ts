@@ -87,8 +87,9 @@ function asLargeAndThere(middles: Float64Array, master: Mesh, returned: Mesh): v
 }
 
 /** Whether points of the same numbers lie as far from each other as they did, all larger or smaller alike. */
-function movedAsOne(master: Mesh, returned: Mesh): boolean {
+export function movedAsOne(master: Mesh, returned: Mesh): boolean {
   const count = pointCountOf(master)
+  if (count < 2) return true
   const apart = ({ points }: Mesh, a: number, b: number): number =>
     Math.hypot(...[0, 1, 2].map((axis) => points[3 * a + axis]! - points[3 * b + axis]!))
   let [least, most] = [Infinity, 0]

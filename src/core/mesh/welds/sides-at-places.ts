@@ -24,7 +24,8 @@ export function sidesAtPlaces(
 ): Sides {
   const cornerCount = vertices.length
   const { length: faceCount } = sizes
-  let [isEven, even] = [true, sizes[0] ?? 0]
+  const even = sizes[0] ?? 0
+  let isEven = true
   for (let face = 0; isEven && face < faceCount; face++) isEven = sizes[face] === even
   const starts = isEven ? null : new Uint32Array(faceCount + 1)
   const faces = isEven ? null : new Uint32Array(cornerCount)
