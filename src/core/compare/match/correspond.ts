@@ -169,7 +169,8 @@ function placesWithin(
 ): ReturnType<typeof matchPlaces> {
   const wide = matchPlaces(master, returned, byPosition, reach)
   const weldsWithin = (distance: number): number => countWelds(findWelds(master.points, distance))
-  if (weldsWithin(reach) === weldsWithin(reach * EXACT)) return wide
+  const welds = weldsWithin(reach)
+  if (welds === 0 || welds === weldsWithin(reach * EXACT)) return wide
   const narrow = matchPlaces(master, returned, byPosition, reach * EXACT)
   return narrow.matchedFaceCount >= wide.matchedFaceCount ? narrow : wide
 }
@@ -260,7 +261,7 @@ function eachSide({ faceOffsets, faceVertices }: Mesh, call: (from: number, to: 
 function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspondence | null {
   if (pointCountOf(returned) <= pointCountOf(master) || faceCountOf(returned) !== faceCountOf(master))
     return null
-  const joinedPoints = findSplits(master, returned, reach)
+  const { joined: joinedPoints } = findSplits(master, returned, reach)
   const packed = packPoints(returned, joinedPoints)
   const packedMatch = matchConnectivity(master, packed.mesh)
   if (!packedMatch) return null
@@ -331,8 +332,7 @@ function correspondByEvidence(
   reach: number,
 ): Evident | null {
   // points that a tool split move alike and lie on each other still; those that the master has so are its own
-  const joinedPoints = findSplits(master, returned, reach)
-  const more = countWelds(joinedPoints) - countWelds(findWelds(master.points, reach))
+  const { joined: joinedPoints, count: more } = findSplits(master, returned, reach)
   const joined = more > 0 ? evidenceOver(master, returned, byPosition, joinedPoints) : null
   const isWhole = joined?.correspondence.matchedFaceCount === faceCountOf(master)
   // a few points that rounding brought onto each other were not split

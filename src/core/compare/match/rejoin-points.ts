@@ -5,20 +5,29 @@ import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
 /** Share of the reach within which copies of one point lie: tools move and round them alike. */
 export const EXACT = 1e-4
 
+export interface Splits {
+  /** One a returned point: the one that it counts as, itself for most. */
+  readonly joined: Uint32Array
+  /** How many more lie on others than do in the master. */
+  readonly count: number
+}
+
 /**
- * Which returned points were split from one, as far as their places say: by the least distance that explains why there are
- * more than there were. Of small things that the master has beside each other none is taken for another then.
- *
- * @returns one a returned point: the one that it counts as, itself for most.
+ * Which returned points were split from one, as far as their places say: by a much smaller distance where that explains
+ * why there are more than there were. Of small things that the master has beside each other none is taken for another then.
  */
-export function findSplits(master: Mesh, returned: Mesh, reach: number): Uint32Array {
+export function findSplits(master: Mesh, returned: Mesh, reach: number): Splits {
+  const joined = findWelds(returned.points, reach)
+  const welds = countWelds(joined)
+  if (welds === 0) return { joined, count: 0 }
+  const own = countWelds(findWelds(master.points, reach))
   const more = pointCountOf(returned) - pointCountOf(master)
-  if (more > 0) {
+  if (own > 0 && more > 0) {
     const exact = findWelds(returned.points, reach * EXACT)
-    const welds = countWelds(exact)
-    if (welds >= more && welds - countWelds(findWelds(master.points, reach * EXACT)) >= more) return exact
+    const count = countWelds(exact) - countWelds(findWelds(master.points, reach * EXACT))
+    if (count >= more) return { joined: exact, count }
   }
-  return findWelds(returned.points, reach)
+  return { joined, count: welds - own }
 }
 
 /**
