@@ -210,3 +210,12 @@ export function turnedAbout(axis: readonly number[], degrees: number): number[] 
     0, 0, 0, 1,
   ] // prettier-ignore
 }
+
+/** Every polygon with points of its own, as scanners and some tools leave it. */
+export const loose = (mesh: Mesh): Mesh => ({
+  ...mesh,
+  points: Float64Array.from(
+    [...mesh.faceVertices].flatMap((point) => [...mesh.points.subarray(3 * point, 3 * point + 3)]),
+  ),
+  faceVertices: Uint32Array.from({ length: mesh.faceVertices.length }, (_corner, at) => at),
+})

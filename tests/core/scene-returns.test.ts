@@ -19,6 +19,7 @@ import {
   type SceneFault,
 } from '../../src/core/practice/faults/scene-faults.ts'
 import { IN_THE_LONG_RUN, howMany } from '../how-many.ts'
+import { loose } from '../solids.ts'
 
 const MASTERS: readonly [string, Scene][] = [
   ['heron', flatten(buildCourierHeron())],
@@ -87,13 +88,9 @@ test(
   600000 + 2000 * howMany(0, 300),
 )
 
-/** Every polygon with points of its own, and without UVs, as scanners and some tools leave it. */
-const loose = (mesh: Mesh): Mesh => ({
-  ...mesh,
-  points: Float64Array.from(
-    [...mesh.faceVertices].flatMap((point) => [...mesh.points.subarray(3 * point, 3 * point + 3)]),
-  ),
-  faceVertices: Uint32Array.from({ length: mesh.faceVertices.length }, (_corner, at) => at),
+/** Without all that tells polygons apart but where they lie. */
+const bare = (mesh: Mesh): Mesh => ({
+  ...loose(mesh),
   uvSets: [],
   smoothing: null,
   layers: [],
@@ -104,7 +101,7 @@ test(
   'parts whose polygons were never joined are known by what lies side by side',
   () => {
     const [, heron] = MASTERS[0]!
-    const master: Scene = { ...heron, meshes: heron.meshes.map(loose) }
+    const master: Scene = { ...heron, meshes: heron.meshes.map(bare) }
     const seeds = howMany(4, 100)
     let right = 0
     const faults: string[] = []

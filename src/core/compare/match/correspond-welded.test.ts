@@ -1,6 +1,6 @@
 /** Masters whose polygons were never joined, as scanners and some tools leave them. */
 import { describe, expect, test } from 'vitest'
-import { ballOf, cubeOf, gridOf } from '../../../../tests/solids.ts'
+import { ballOf, cubeOf, gridOf, loose } from '../../../../tests/solids.ts'
 import { chanceOf } from '../../base/math/chance.ts'
 import { damage, type FaultName } from '../../practice/faults/mesh-faults.ts'
 import { cornerCountOf, faceCountOf, type Mesh } from '../../scene/mesh.ts'
@@ -9,13 +9,6 @@ import { correspondWelded, weldsOfLoose } from './correspond-welded.ts'
 import { matchConnectivity } from './match-connectivity.ts'
 import { packPoints } from './rejoin-points.ts'
 
-const loose = (mesh: Mesh): Mesh => ({
-  ...mesh,
-  points: Float64Array.from(
-    [...mesh.faceVertices].flatMap((point) => [...mesh.points.subarray(3 * point, 3 * point + 3)]),
-  ),
-  faceVertices: Uint32Array.from({ length: cornerCountOf(mesh) }, (_corner, at) => at),
-})
 const bare = (mesh: Mesh): Mesh => ({ ...mesh, uvSets: [] })
 
 const hilly = gridOf(14, 9, {}, (x, z) => Math.sin(x * 0.9) * 0.7 + Math.cos(z * 0.6 + x * 0.1) * 0.5)

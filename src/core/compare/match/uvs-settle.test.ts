@@ -1,6 +1,6 @@
 /** Symmetrical shapes that lie where they lay, mirrored or turned: UVs say which point is which. */
 import { describe, expect, test } from 'vitest'
-import { cubeOf, gridOf, uvsOf } from '../../../../tests/solids.ts'
+import { cubeOf, gridOf, loose, uvsOf } from '../../../../tests/solids.ts'
 import { chanceOf } from '../../base/math/chance.ts'
 import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
@@ -10,15 +10,6 @@ import { byUvs } from './evidence/by-uvs.ts'
 import { correspond } from './correspond.ts'
 import type { Correspondence } from './correspondence.ts'
 import { matchConnectivity } from './match-connectivity.ts'
-
-/** Every polygon with points of its own. */
-const loose = (mesh: Mesh): Mesh => ({
-  ...mesh,
-  points: Float64Array.from(
-    [...mesh.faceVertices].flatMap((point) => [...mesh.points.subarray(3 * point, 3 * point + 3)]),
-  ),
-  faceVertices: Uint32Array.from({ length: cornerCountOf(mesh) }, (_corner, at) => at),
-})
 
 /** Mirrored across the middle of its box along X, so that a symmetrical one lies where it lay. */
 function mirrored(mesh: Mesh): Mesh {
