@@ -90,7 +90,7 @@ function findCorrespondence(master: Mesh, returned: Mesh): Correspondence {
       ? withoutPolygons(master, returned, reach)
       : (permutedShells(master, returned, reach, (corners) => agreeingUvs(master, returned, corners)) ??
           sameNumbering(master))
-  const numbered = correspondByNumbers(master, returned)
+  const numbered = correspondByNumbers(master, returned, reach)
   if (numbered) return numbered
   const byPosition = matchPositions(master.points, returned.points, reach)
   const faces = matchFaces(master, returned, byPosition)
@@ -201,7 +201,7 @@ const SURELY_NUMBERED = 32
  * Polygons may stand in another order, be cut or turned over, but all edges at home join points of the same numbers: they
  * say which is which, also where a symmetrical shape that was turned lies where it lay.
  */
-function correspondByNumbers(master: Mesh, returned: Mesh): Correspondence | null {
+function correspondByNumbers(master: Mesh, returned: Mesh, reach: number): Correspondence | null {
   if (pointCountOf(master) !== pointCountOf(returned) || pointCountOf(master) < LEAST_NUMBERED) return null
   // of polygons that share no points each may have been turned within its own numbers
   if (faceCountOf(master) > 1 && isLonely(master)) return null
@@ -216,14 +216,22 @@ function correspondByNumbers(master: Mesh, returned: Mesh): Correspondence | nul
     for (let at = offsets[a]!; at < offsets[a + 1]! && !joined; at++) joined = others[at] === b
     if (!joined) return null
   }
-  const pointToReturned = identityMap(pointCountOf(master))
-  const faces = matchFaces(master, returned, pointToReturned)
-  const matched = matchPieces(master, returned, pointToReturned, faces)
-  const isByChance =
-    pointCountOf(master) < SURELY_NUMBERED && contradictUvs(master, returned, matched.cornerToReturned)
-  return matched.matchedFaceCount === faceCountOf(master) && !isByChance
-    ? { kind: matched.cutFaceCount ? 'partial' : 'connectivity', pointToReturned, joinedPoints: null, ...matched } // prettier-ignore
-    : null
+  const over = (pointToReturned: Int32Array): Correspondence | null => {
+    const faces = matchFaces(master, returned, pointToReturned)
+    const matched = matchPieces(master, returned, pointToReturned, faces)
+    const isByChance =
+      pointCountOf(master) < SURELY_NUMBERED && contradictUvs(master, returned, matched.cornerToReturned)
+    return matched.matchedFaceCount === faceCountOf(master) && !isByChance
+      ? { kind: matched.cutFaceCount ? 'partial' : 'connectivity', pointToReturned, joinedPoints: null, ...matched } // prettier-ignore
+      : null
+  }
+  const { faceOffsets, faceVertices } = master
+  const byPlaces = permutedShells(master, { ...returned, faceOffsets, faceVertices }, reach, () => null)
+  const numbered = over(identityMap(pointCountOf(master)))
+  const permuted = byPlaces && over(byPlaces.pointToReturned)
+  if (!numbered || !permuted) return permuted ?? numbered
+  const share = ({ cornerToReturned }: Correspondence): number => agreeingUvs(master, returned, cornerToReturned) ?? 0 // prettier-ignore
+  return share(numbered) > share(permuted) ? numbered : permuted
 }
 
 /** Edges of the first polygons that are looked for before all are. */

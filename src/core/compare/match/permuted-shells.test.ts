@@ -92,6 +92,16 @@ describe.each([
     }
   })
 
+  test('turned over or cut into triangles, in another order', () => {
+    for (const faults of [['turnedOver'], ['triangulated'], ['sculpted', 'triangulated']] as FaultName[][])
+      for (let seed = 1; seed <= 3; seed++) {
+        const changed = parts.map((part) => damage(part, faults, chanceOf(seed)).mesh)
+        const { mesh, from } = joined(changed, shuffled(40, seed))
+        const found = correspond(master, mesh)
+        expect([faults, seed, rightOf(found.pointToReturned, from)]).toEqual([faults, seed, from.length])
+      }
+  })
+
   test('in the same order they are what their numbers say, however they moved', () => {
     for (let seed = 1; seed <= 5; seed++) {
       const { mesh } = damage(master, ['sculpted'], chanceOf(seed))
