@@ -13,8 +13,8 @@ export interface Correspondence {
   readonly cornerToReturned: Int32Array
   readonly matchedFaceCount: number
   /**
-   * The part is symmetrical, and of the answers that fit alike the one that moves points least was taken: nothing else
-   * bears it out.
+   * Of answers that fit alike the one that moves points least was taken, as of a symmetrical part, or UVs that nobody
+   * touched stand elsewhere than it says, or nothing but their order speaks for points without polygons.
    */
   readonly guess?: boolean
   /** Faces that came back wound the other way. */

@@ -1,6 +1,6 @@
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
-import { weldsOfLoose } from '../match/correspond-welded.ts'
+import { weldsOfLoose } from '../../mesh/welds/loose-polygons.ts'
 import { assignBySurface } from './assign-by-surface.ts'
 import { findShells, shellSignatures, trianglesOf, type Shells } from './shells.ts'
 import { voteFaces, type StandingMesh } from './vote-faces.ts'

@@ -93,7 +93,7 @@ function pointsSentence(rows: StoryLedger['rows']): string | null {
   const told = [
     moved.length ? `Points moved up to ${farthest(moved)}${onParts(moved.length, rows.length)}` : '',
     guessed.length
-      ? `${names(guessed)} ${guessed.length === 1 ? 'is' : 'are'} symmetrical and moved: which point is which is a guess`
+      ? `${names(guessed)} moved and could be laid in several ways: which point is which is a guess`
       : '',
     weighted.length ? `${moved.length ? 'r' : 'R'}ational weights of points changed${onParts(weighted.length, rows.length)}` : '', // prettier-ignore
   ].filter(Boolean)

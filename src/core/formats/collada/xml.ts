@@ -153,7 +153,7 @@ export function readXml(given: Uint8Array, fileName: string, messages: MessageCo
     root: root.children[0]!,
     numbers: (element) => {
       const found = indices(element)
-      return found instanceof Float64Array ? found : Float64Array.from(found)
+      return found instanceof Float64Array ? found : new Float64Array(found)
     },
     indices,
     source: (name) => {
