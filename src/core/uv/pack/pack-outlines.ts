@@ -4,6 +4,7 @@ import { leastBoxTurn, outlineArea, turnedBox, type Outline } from './outline.ts
 import { maskOf, rowOrder, type Mask } from './mask.ts'
 import { packBoxes } from './pack-boxes.ts'
 import type { Placement } from './placement.ts'
+import { pressOutlines } from './press/press-outlines.ts'
 import { createTileGrid, type TileGrid } from './tile-grid.ts'
 
 export interface PackOptions {
@@ -52,8 +53,18 @@ const [STEP, MOST_STEPS] = [1.015, 12]
 const [MOST_ORDERS, MOST_WORK, SMALL_STEP] = [400, 2_000_000, 1.003]
 /** Tried so often in vain, one begins again with the best. */
 const IN_VAIN = 100
+/** How many ways of laying all patience presses together. */
+const SEEDS = 3
+/** Border points moved while what was laid is pressed together. */
+const PRESS_WORK = 4_000_000
 const MOST_TILES = 100
 const QUARTER = Math.PI / 2
+
+interface Laid {
+  readonly placements: readonly Placement[]
+  readonly scale: number
+  readonly tileCount: number
+}
 
 interface Way {
   readonly order: readonly number[]
@@ -70,12 +81,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     return [high[0] - low[0], high[1] - low[1]] as const
   })
   const boxArea = boxes.reduce((sum, [wide, tall]) => sum + wide * tall, 0)
-  const done = (found: {
-    placements: Placement[]
-    scale: number
-    tileCount: number
-    padding?: number
-  }): Packed => ({
+  const done = (found: Laid & { readonly padding?: number }): Packed => ({
     padding,
     overBorder: boxes.filter(([wide, tall]) => Math.max(wide, tall) * found.scale > 1 + 1e-9).length,
     ...found,
@@ -205,7 +211,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     })
   }
   // the largest scale at which all fit, on coarse cells and then on fine ones around it
-  let best: { placements: Placement[]; scale: number; tileCount: number } | null = null
+  let best = null as Laid | null
   const most = Math.min(
     (1 - padding) / longest,
     1 / Math.sqrt(Math.max(total, 1e-300)),
@@ -219,7 +225,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     low = Math.max(low, scale)
     return true
   }
-  let chosen = ways[0]!
+  let chosen: Way = ways[0]!
   for (let round = 0; round < 10; round++) {
     const scale = low > 0 ? (low + high) / 2 : high * 0.8
     if (attempt(COARSE, scale, chosen)) continue
@@ -232,8 +238,8 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
       for (let step = 0; step < MOST_STEPS && low * STEP <= most && attempt(COARSE, low * STEP, way); step++)
         chosen = way
   /** Other orders of the chosen way: what found no room goes before others. */
-  const tryOrders = (side: number, mostWork: number): void => {
-    const next = chanceOf(outlines.length)
+  const tryOrders = (side: number, mostWork: number, seed: number): void => {
+    const next = chanceOf(outlines.length + seed)
     const end = work + mostWork
     let order = [...chosen.order]
     let vain = 0
@@ -249,15 +255,9 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
       order.splice(Math.floor(from * next()), 0, leftOver)
     }
   }
-  const [before, lowBefore] = [chosen, low]
-  const triesOrders = low > 0 && outlines.length <= MOST_BY_ALL_WAYS
-  // an order that is better on coarse cells may be worse on fine ones: patience tries what haste would have found as well
-  for (const times of new Set(triesOrders ? [1, patience] : [1])) {
-    ;[chosen, low] = [before, lowBefore]
-    if (triesOrders) tryOrders(COARSE, MOST_WORK * times)
-    if (outlines.length > MOST_FINE || !(low > 0)) continue
-    // room rounded to coarse cells costs some of it
-    for (const way of new Set([chosen, before])) {
+  /** On fine cells, where nothing is pressed together: room rounded to coarse ones costs some of it. */
+  const refine = (ways: readonly Way[]): void => {
+    for (const way of new Set(ways)) {
       high = Math.min(most, low * 1.12)
       for (let round = 0; round < 6; round++) {
         const scale = (low + high) / 2
@@ -265,9 +265,35 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
         else high = scale
       }
     }
-    if (triesOrders) tryOrders(FINE, (MOST_WORK * times) / 4)
   }
-  if (best) return done(best)
+  const press = (from: Laid, mostWork: number): Laid | null => {
+    const pressed = pressOutlines(outlines, from.placements, from.scale, {
+      padding,
+      turn,
+      mostScale: most,
+      mostWork,
+      locked: lockedIn(0),
+    })
+    return pressed && { ...pressed, tileCount: 1 }
+  }
+  const triesOrders = low > 0 && outlines.length <= MOST_BY_ALL_WAYS
+  const [before, lowBefore, found] = [chosen, low, best]
+  let widest = found
+  // which order presses best is not to be seen before: patience tries several, and goes on with the best of them
+  const seeds = triesOrders && patience > 1 ? SEEDS : 1
+  for (let seed = 0; seed < seeds; seed++) {
+    ;[chosen, low, best] = [before, lowBefore, found]
+    if (triesOrders) tryOrders(COARSE, MOST_WORK, seed)
+    let own = best && press(best, PRESS_WORK)
+    if (!own && low > 0 && outlines.length <= MOST_FINE) {
+      refine([chosen, before])
+      own = best && press(best, PRESS_WORK)
+    }
+    own ??= best
+    if (own && !(widest && widest.scale >= own.scale)) widest = own
+  }
+  if (widest && patience > 1) widest = press(widest, 2 * PRESS_WORK * patience) ?? widest
+  if (widest) return done(widest)
   if (lockedIn(0).length) {
     // no room beside what stays: the next tile
     const beside = packOutlines(outlines, { ...options, locked: (tile) => lockedIn(tile + 1) })
