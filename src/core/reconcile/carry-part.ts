@@ -34,14 +34,14 @@ export interface CarriedPart {
 /** Cut polygons whose pieces have other UVs at the same corner: the seam lies inside the polygon. */
 function countSeamsAcross({ correspondence }: MatchedPart, { uvSets: [set], faceOffsets }: Mesh): number {
   const { pieceToMaster, pieceCorners, cornerToReturned } = correspondence
-  if (!set || !pieceToMaster || !pieceCorners) return 0
+  if (!set || !pieceToMaster) return 0
   const across = new Set<number>()
   pieceToMaster.forEach((face, piece) => {
-    if (face < 0) return
     for (let corner = faceOffsets[piece]!; corner < faceOffsets[piece + 1]!; corner++) {
-      const own = pieceCorners[corner]!
-      const first = own < 0 ? -1 : cornerToReturned[own]!
-      if (first < 0 || first === corner) continue
+      const own = pieceCorners![corner]!
+      if (own < 0) continue
+      const first = cornerToReturned[own]!
+      if (first < 0) continue
       const [a, b] = [set.indices[first]!, set.indices[corner]!]
       if (a !== b && (a < 0 || b < 0 || uvKey(set, a) !== uvKey(set, b))) across.add(face)
     }

@@ -264,6 +264,29 @@ describe('values of points', () => {
     const less = carryColoursOver(places, target, map, before, without, points, wanted)
     expect([less.indices[0], less.indices[1]! >= 8]).toEqual([0, true])
   })
+  test('colours that came without indices have as many as there are points, or corners', () => {
+    const target = quads(quad(0, 1), quad(1, 2))
+    for (const [per, count] of [
+      ['points', 8],
+      ['corners', 8],
+    ] as const) {
+      const shared = meshOf([...quad(0, 1), [2, 0, 0], [2, 0, -1]], [[0, 1, 2, 3], [1, 4, 5, 2]]) // prettier-ignore
+      for (const [mesh, own] of [
+        [target, count],
+        [shared, per === 'points' ? 6 : 8],
+      ] as const) {
+        const map = nothing(mesh, row)
+        const elements = per === 'points' ? pointCountOf(row) : cornerCountOf(row)
+        const source: ColorSet = { name: 'tint', components: 1 as never, per, values: Float64Array.from({ length: elements }, (_v, at) => at), indices: new Int32Array(0) } // prettier-ignore
+        const carried: ColorSet = { ...source, values: new Float64Array(own), indices: new Int32Array(0) }
+        const places = findPlaces(row, mesh, map)
+        const wanted = new Uint8Array(own)
+        wanted[own - 1] = 1
+        const { indices } = carryColoursOver(places, mesh, map, carried, source, placesOfPoints(places, mesh, map), wanted) // prettier-ignore
+        expect([...indices]).toEqual([...Array.from({ length: own - 1 }, (_i, at) => at), own])
+      }
+    }
+  })
   test('colours of corners: on their own polygon where it is known, by the surface elsewhere', () => {
     const perCorner: ColorSet = { name: 'tint', components: 4, per: 'corners', values: Float64Array.from([...row.faceVertices].flatMap((point) => [row.points[3 * point]!, -row.points[3 * point + 2]!, 0, 1])), indices: Int32Array.from({ length: 16 }, (_i, corner) => corner) } // prettier-ignore
     const before: ColorSet = {
@@ -326,6 +349,13 @@ describe('what new elements take, and what stays as it came', () => {
     const plain: ColorSet = { ...own, values: Float64Array.from({ length: 36 }, (_v, at) => 100 + Math.floor(at / 3)), indices: new Int32Array(0) } // prettier-ignore
     const expected = Array.from({ length: 10 }, (_p, at) => 100 + at)
     expect(reds(over({ ...cut, colorSets: [plain] }, false).mesh)).toEqual([...expected, 3.5, 3.5])
+  })
+  test('the first colour of all is one as any other', () => {
+    const first: ColorSet = { ...own, indices: Int32Array.of(...known, 0, 11) }
+    expect(over({ ...cut, colorSets: [first] }, true).traits).toEqual([])
+    const bare: ColorSet = { ...own, indices: new Int32Array(0) }
+    // without indices none of them says that it has one
+    expect(over({ ...cut, colorSets: [bare] }, true).traits).toEqual(['colours'])
   })
   test('new points that came without a colour take the surface’s in any case', () => {
     const indexed: ColorSet = { ...own, indices: Int32Array.of(...known, -1, 11) }

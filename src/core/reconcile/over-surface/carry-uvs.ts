@@ -6,7 +6,7 @@ import type { CarryMap } from '../../compare/traits/trait.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { faceCountOf, type Mesh, type UvSet } from '../../scene/mesh.ts'
 import { findIslands } from '../../uv/find-islands.ts'
-import { facesByShare, placeOf, type SurfacePlaces } from './find-places.ts'
+import { facesByShare, isNearer, placeOf, type SurfacePlaces } from './find-places.ts'
 
 /** UVs nearer to each other are one, which the corners of a point share. */
 const SAME_UV = 1e-7
@@ -114,7 +114,7 @@ export function carryUvsOver(
   ): Nearest | null => {
     let best: Nearest | null = null
     const put = (found: Nearest | null): void => {
-      if (found && (!best || found.distance < best.distance * (1 - 1e-9) - tiny)) best = found
+      if (found && (!best || isNearer(found.distance, best.distance, tiny))) best = found
     }
     const leastOf = (found: Nearest | null): number => found?.distance ?? Infinity
     for (let at = 0; at < queue.length && at < MOST_IN_ORDER && leastOf(best) > tiny; at++)
@@ -136,7 +136,8 @@ export function carryUvsOver(
   const isBeyond = (place: readonly [number, number, number], face: number, found: Nearest): boolean => {
     if (found.shares.every((share) => share > 0)) return false
     const other = places.nearest(place, face)
-    return !!other && stamps[other.face] !== face && other.distance < found.distance * (1 - 1e-9) - tiny
+    // what was followed has nothing nearer than what was found
+    return !!other && isNearer(other.distance, found.distance, tiny)
   }
   let acrossSeams = 0
   for (const face of newFaces) {

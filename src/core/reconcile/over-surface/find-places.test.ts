@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { gridOf, meshOf, type Point } from '../../../../tests/solids.ts'
 import type { CarryMap } from '../../compare/traits/trait.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
-import { facesByShare, findPlaces, newPoints } from './find-places.ts'
+import { facesByShare, findPlaces, newPoints, isNearer } from './find-places.ts'
 
 const master = gridOf(4, 4)
 const nothing = (target: Mesh, own: Mesh = master): CarryMap => ({
@@ -190,5 +190,16 @@ test('new points, each with one of its polygons; what no polygon has is none', (
     [1, 0],
     [3, 0],
     [5, 1],
+  ])
+})
+
+test('nearer is what is nearer by more than last digits', () => {
+  expect([isNearer(1, 2, 0), isNearer(2, 1, 0), isNearer(1, 1, 0)]).toEqual([true, false, false])
+  expect([isNearer(1 - 5e-10, 1, 0), isNearer(1 - 2e-9, 1, 0)]).toEqual([false, true])
+  expect([isNearer(1000 - 5e-7, 1000, 0), isNearer(1000 - 2e-6, 1000, 0)]).toEqual([false, true])
+  expect([isNearer(0, 1e-12, 2e-12), isNearer(0, 3e-12, 2e-12), isNearer(0, 0, 0)]).toEqual([
+    false,
+    true,
+    false,
   ])
 })

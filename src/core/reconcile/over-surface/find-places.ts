@@ -161,6 +161,10 @@ export function findPlaces(master: Mesh, target: Mesh, map: CarryMap): SurfacePl
   }
 }
 
+/** Whether a distance is less than another by more than what its last digits say. @param tiny in the same unit. */
+export const isNearer = (distance: number, than: number, tiny: number): boolean =>
+  distance < than * (1 - 1e-9) - tiny
+
 function triangleArea(a: readonly number[], b: readonly number[], c: readonly number[]): number {
   const [ux, uy, uz] = [b[0]! - a[0]!, b[1]! - a[1]!, b[2]! - a[2]!]
   const [vx, vy, vz] = [c[0]! - a[0]!, c[1]! - a[1]!, c[2]! - a[2]!]

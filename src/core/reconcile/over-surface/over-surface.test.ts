@@ -159,3 +159,39 @@ test('a model that was made anew: what is not taken is carried over, and it is t
   expect(reconcile(master, master, { take: ['topology'] }).findings).toEqual([])
   expect(cubeOf().points.length).toBe(24)
 })
+
+describe('a polygon that lies over several of the master’s', () => {
+  /** A row of four; the target's one polygon lies over all but a corner of the first, half of it over the last two. */
+  const row = gridOf(4, 1)
+  const one = meshOf([[0.9, 0, 0], [4, 0, 0], [4, 0, -1], [0.9, 0, -1]], [[0, 1, 2, 3]]) // prettier-ignore
+  const over = (more: Partial<Mesh>, target = one) =>
+    carryOverSurface({ ...row, uvSets: [], ...more }, { ...target, uvSets: [] }, nothing(target), ...all)!
+  const values = [5, 3, 8, 8]
+  test('has the material, group and smoothing of most of it', () => {
+    const faceMaterials = Int32Array.from(values)
+    expect([...over({ faceMaterials }).mesh.faceMaterials!]).toEqual([8])
+    const groups = { names: ['a', 'b'], sets: [[0], [1]], faceSets: Int32Array.of(0, 0, 1, 1) }
+    const grouped = over({ groups: { ...groups, faceSets: Int32Array.of(0, 1, 1, 1) } }).mesh.groups!
+    expect(grouped.sets[grouped.faceSets[0]!]!.map((name) => grouped.names[name])).toEqual(['b'])
+    const faceGroups = over({ smoothing: { kind: 'groups', faceGroups: Int32Array.from(values) } }).mesh
+      .smoothing
+    expect(faceGroups).toMatchObject({ faceGroups: Int32Array.of(8) })
+    const masks = over({ smoothing: { kind: 'masks', faceMasks: Uint32Array.from(values) } as never }).mesh
+      .smoothing
+    expect(masks).toMatchObject({ faceMasks: Uint32Array.of(8) })
+  })
+  test('how far off the farthest is that took anything, and how many are doubtful', () => {
+    const two = (height: number): Mesh =>
+      meshOf(
+        [[0, 0, 0], [1, 0, 0], [1, 0, -1], [0, 0, -1], [2, height, 0], [3, height, 0], [3, height, -1], [2, height, -1]], // prettier-ignore
+        [[0, 1, 2, 3], [4, 5, 6, 7]], // prettier-ignore
+      )
+    const near = over({ faceMaterials: Int32Array.from(values) }, two(0.01))
+    expect(near.farthest).toBeCloseTo(0.01, 12)
+    expect([near.faces, near.doubtful]).toEqual([2, 0])
+    const far = over({ faceMaterials: Int32Array.from(values) }, two(0.5))
+    expect([far.faces, far.doubtful]).toEqual([2, 1])
+    expect(far.farthest).toBeCloseTo(0.5, 12)
+    expect(over({}, two(0.5)).farthest).toBe(0)
+  })
+})

@@ -144,14 +144,19 @@ export function carryOverSurface(
   }
   let found: PointPlaces | null = null
   const points = (): PointPlaces => (found ??= placesOfPoints(places, target, map))
+  /** New points that are to take from the surface: all, or those that have nothing of their own. */
+  const pointsFor = (indices: Int32Array): Uint8Array => {
+    const wanted = new Uint8Array(map.points.length)
+    const stays = keeps('colours')
+    for (const point of points().keys()) if (!stays || (indices[point] ?? -1) < 0) wanted[point] = 1
+    return wanted
+  }
   if (wants('colours') && master.colorSets.length) {
     const colorSets = mesh.colorSets.map((before, at) => {
       const set = master.colorSets[at]!
       const carried = { ...before, indices: before.indices.slice() }
       const wanted =
-        set.per === 'corners'
-          ? cornersFor('colours', carried.indices)
-          : Uint8Array.from(map.points, (point, element) => point < 0 && (!keeps('colours') || (carried.indices[element] ?? -1) < 0) ? 1 : 0) // prettier-ignore
+        set.per === 'corners' ? cornersFor('colours', carried.indices) : pointsFor(carried.indices)
       if (!wanted.includes(1)) return carried
       traits.add('colours')
       return carryColoursOver(places, target, map, carried, set, points(), wanted)

@@ -20,7 +20,7 @@ export function composeOver(toHere: Correspondence, here: Mesh, toThere: Corresp
   const cornerToReturned = through(cornerCountOf(here), toHere.cornerToReturned, toThere.cornerToReturned)
   // points that were split from one of them go with it
   toHere.joinedPoints?.forEach((kept, point) => {
-    if (pointToReturned[point]! < 0) pointToReturned[point] = pointToReturned[kept]!
+    pointToReturned[point] = pointToReturned[kept]!
   })
   toHere.pieceToMaster?.forEach((face, piece) => {
     if (face >= 0) faceToReturned[piece] = toThere.faceToReturned[face]!
@@ -63,7 +63,7 @@ export function turnAround(found: Correspondence, mesh: Mesh): Correspondence {
   const faceToReturned = turned(faceCountOf(mesh), found.faceToReturned)
   const cornerToReturned = turned(cornerCountOf(mesh), found.cornerToReturned)
   found.joinedPoints?.forEach((kept, point) => {
-    if (pointToReturned[point]! < 0) pointToReturned[point] = pointToReturned[kept]!
+    pointToReturned[point] = pointToReturned[kept]!
   })
   found.pieceToMaster?.forEach((face, piece) => {
     if (face >= 0) faceToReturned[piece] = face

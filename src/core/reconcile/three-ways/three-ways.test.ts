@@ -228,6 +228,8 @@ describe('changed on both sides', () => {
     })
     const { scene, findings } = merge(there, master, ['points', 'topology'])
     expect(findings.map(({ code }) => code)).toContain('reconcile.gone-here')
+    const gone = findings.find(({ code }) => code === 'reconcile.gone-here')!
+    expect(gone.parameters).toEqual({ name: base.nodes[0]!.name })
     expect(scene!.nodes.map(({ name }) => name)).toEqual([
       ...base.nodes.slice(1).map(({ name }) => name),
       'hat',
@@ -342,4 +344,25 @@ describe('the scene itself, and parts that only one side has', () => {
     const whole = base.meshes[0]!.faceOffsets.length
     expect([faces('there'), faces('here')]).toEqual([whole - 4, whole - 9])
   })
+})
+
+test('what is told of parts is told as well where something has to be chosen first', () => {
+  const master: Scene = raise({ ...base, nodes: base.nodes.slice(1) }, 2, 5)
+  const there = raise(raise(base, 0, 1), 2, 9)
+  const { scene, conflicts, findings } = merge(there, master, ['points'])
+  expect([scene, conflicts.map(({ name }) => name)]).toEqual([null, [base.nodes[2]!.name]])
+  expect(findings.map(({ code }) => code)).toContain('reconcile.gone-here')
+})
+test('a point more that no polygon has: the numbers are others, points are not put together by them', () => {
+  const here = withMesh(base, 0, (mesh) => ({ ...mesh, points: Float64Array.of(...mesh.points, 0, 0, 0) }))
+  const moved = raise(here, 0, 3, (point) => point < 5)
+  const there = raise(base, 0, 1, (point) => point > 20)
+  const { conflicts } = merge(there, moved, ['points'], {}, null)
+  expect(conflicts).toEqual([{ id: base.nodes[0]!.id, name: 'body', trait: 'points', elements: null }])
+})
+test('polygons that came back in pieces are other polygons, be every piece known', () => {
+  const { parts, scene } = merge(triangulateScene(base), base, ['topology'], {}, null)
+  expect(parts[0]!.traits.topology).toBe('there')
+  const faces = (own: Scene): number => own.meshes[own.nodes[0]!.mesh]!.faceOffsets.length
+  expect(faces(scene!)).toBeGreaterThan(faces(base))
 })
