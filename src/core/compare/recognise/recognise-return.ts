@@ -16,6 +16,7 @@ import { regroupParts, type Regrouping } from '../regroup/regroup-parts.ts'
 import type { MatchedPart } from '../traits/trait.ts'
 import { findAlignment } from '../whole/find-alignment.ts'
 import { findWholeChange } from '../whole/find-whole-change.ts'
+import { findToolWay } from '../whole/tool-ways.ts'
 import { undoWhole } from '../whole/undo-whole.ts'
 import type { WholeChange } from '../whole/whole-change.ts'
 
@@ -235,8 +236,13 @@ export function recogniseReturn(
     pairs = cages.pairs
   }
   if (areLeftOver(pairs)) {
-    const { along, fits } = findAlignment(master, read, pairs, true)
-    const bySurface = fits ? pairBySurface(master, read, pairs, along) : []
+    // what tools do is soon tried
+    const way = findToolWay(master, read)
+    let bySurface = way ? pairBySurface(master, read, pairs, way) : []
+    if (bySurface.length === 0) {
+      const { along, fits } = findAlignment(master, read, pairs, true)
+      if (fits) bySurface = pairBySurface(master, read, pairs, along)
+    }
     byPieces = [...byPieces, ...bySurface]
     const paired = new Map(bySurface.map((found) => [found.masterNode, found]))
     const partners = new Set(bySurface.map(({ returnedNode }) => returnedNode))

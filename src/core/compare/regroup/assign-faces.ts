@@ -2,7 +2,7 @@ import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import { weldsOfLoose } from '../../mesh/welds/loose-polygons.ts'
 import { assignBySurface } from './assign-by-surface.ts'
-import { findShells, shellSignatures, trianglesOf, type Shells } from './shells.ts'
+import { findShells, formsAlike, shellForms, shellSignatures, trianglesOf, type ShellForm, type Shells } from './shells.ts' // prettier-ignore
 import { voteFaces, type StandingMesh } from './vote-faces.ts'
 
 /** A piece speaks for a part where so large a share of its polygons that speak for any speak for it. */
@@ -21,6 +21,8 @@ interface Piece {
   readonly part: number
   readonly shell: number
   readonly middle: readonly [number, number, number]
+  /** What of its shape survives being moved, turned and sized. */
+  readonly form: ShellForm
 }
 
 /** Middles of the shells' boxes; as shares of the box of all unless it stands in its place. */
@@ -46,10 +48,12 @@ function piecesOf(parts: readonly StandingMesh[], shells: readonly Shells[], inP
   })
   const size = inPlace ? 1 : Math.hypot(...high.map((value, axis) => value - low[axis]!)) || 1
   const origin = inPlace ? [0, 0, 0] : low.map((value, axis) => (value + high[axis]!) / 2)
+  const forms = parts.map(({ mesh, points }, part) => shellForms(mesh, points, shells[part]!))
   return boxes.map((box, part) =>
     Array.from({ length: shells[part]!.count }, (_shell, shell) => ({
       part,
       shell,
+      form: forms[part]![shell]!,
       middle: [0, 1, 2].map(
         (axis) => ((box[6 * shell + axis]! + box[6 * shell + 3 + axis]!) / 2 - origin[axis]!) / size,
       ) as [number, number, number],
@@ -73,6 +77,8 @@ function pairNearest(masters: readonly Piece[], returned: readonly Piece[]): [Pi
     Math.hypot(...a.middle.map((value, axis) => value - b.middle[axis]!))
   const pairs = masters
     .flatMap((a) => returned.map((b) => ({ a, b, distance: apart(a, b) })))
+    // closed ones of as many triangles have as many points: that alone may be chance
+    .filter(({ a, b }) => formsAlike(a.form, b.form))
     .sort((p, q) => p.distance - q.distance)
   const taken = new Set<Piece>()
   return pairs.flatMap(({ a, b }): [Piece, Piece][] => {

@@ -61,3 +61,52 @@ export function shellSignatures(mesh: Mesh, shells: Shells): string[] {
   }
   return Array.from({ length: shells.count }, (_shell, at) => `${points[at]} ${triangles[at]} ${borders[at]}`)
 }
+
+/** How long, flat or round a shell is: the second and third invariant of its corners' spread, by their sum; NaN of none. */
+export type ShellForm = readonly [number, number]
+
+/** Sculpting changes a form by less: a ball has 1/3 and 1/27, a flat disc 1/4 and 0, a needle 0 and 0. */
+const [FLATTER, ROUNDER] = [0.06, 0.012]
+
+export const formsAlike = (a: ShellForm, b: ShellForm): boolean =>
+  // what can't be told speaks for nothing
+  !(Math.abs(a[0] - b[0]) > FLATTER || Math.abs(a[1] - b[1]) > ROUNDER)
+
+/**
+ * @param points of the mesh, where they stand. Each point of a shell counts once, so that neither order nor cutting into
+ * triangles says anything.
+ */
+export function shellForms(mesh: Mesh, points: Float64Array, shells: Shells): ShellForm[] {
+  const counts = new Uint32Array(shells.count)
+  const sums = new Float64Array(3 * shells.count)
+  const seen = new Uint8Array(pointCountOf(mesh))
+  const each = (visit: (shell: number, point: number) => void): void => {
+    seen.fill(0)
+    for (let face = 0; face < shells.ofFace.length; face++)
+      for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
+        const point = mesh.faceVertices[corner]!
+        if (seen[point]) continue
+        seen[point] = 1
+        visit(shells.ofFace[face]!, point)
+      }
+  }
+  each((shell, point) => {
+    counts[shell]!++
+    for (let axis = 0; axis < 3; axis++) sums[3 * shell + axis]! += points[3 * point + axis]!
+  })
+  const spreads = new Float64Array(6 * shells.count)
+  each((shell, point) => {
+    const [x, y, z] = [0, 1, 2].map(
+      (axis) => points[3 * point + axis]! - sums[3 * shell + axis]! / counts[shell]!,
+    ) as [number, number, number]
+    ;[x * x, y * y, z * z, x * y, x * z, y * z].forEach((value, at) => (spreads[6 * shell + at]! += value))
+  })
+  return Array.from({ length: shells.count }, (_shell, shell): ShellForm => {
+    const [xx, yy, zz, xy, xz, yz] = spreads.subarray(6 * shell, 6 * shell + 6) as unknown as [number, number, number, number, number, number] // prettier-ignore
+    const sum = xx + yy + zz
+    return [
+      (xx * yy + xx * zz + yy * zz - xy * xy - xz * xz - yz * yz) / sum ** 2,
+      (xx * (yy * zz - yz * yz) - xy * (xy * zz - yz * xz) + xz * (xy * yz - yy * xz)) / sum ** 3,
+    ]
+  })
+}

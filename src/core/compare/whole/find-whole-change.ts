@@ -5,6 +5,7 @@ import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { MatchedPart } from '../traits/trait.ts'
 import { wholeByBoxes } from './by-boxes.ts'
+import { findToolWay } from './tool-ways.ts'
 import { wholeBySurfaces } from './by-surfaces.ts'
 import { findAlignment } from './find-alignment.ts'
 import { standsInParts, wholeByPoints } from './by-points.ts'
@@ -105,6 +106,9 @@ export function findWholeChange(
     found !== null && !mostlyFound(placed) && apartAlong(master, returned, matched, found.way) > NOT_THERE
   const saysLittle = !found || isRefuted || shareFound(placed) < FEW_FOUND
   if (saysLittle && !mostlyPaired(master, returned, matched)) {
+    const way = findToolWay(master, returned)
+    const known = way && wholeBySurfaces(placed, [way], spaces)
+    if (known && apartAlong(master, returned, matched, known.way) < NOT_THERE) return undone(known)
     const { along, others } = findAlignment(master, returned, [], true)
     const all = along && byAllSurfaces(master, returned, [along, ...others])
     if (all) return undone(all)
