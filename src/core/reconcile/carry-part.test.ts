@@ -7,6 +7,7 @@ import type { MatchedPart } from '../compare/traits/trait.ts'
 import { triangulateScene } from '../formats/arrange/arrange-scene.ts'
 import { cornerCountOf, type Mesh, type UvSet } from '../scene/mesh.ts'
 import { sceneOf } from '../../../tests/solids.ts'
+import { backwardMap, forwardMap } from './carry-maps.ts'
 import { carryPart } from './carry-part.ts'
 
 const bumpy = gridOf(2, 1, {}, (x, z) => Math.sin(3 * x) + z)
@@ -103,4 +104,22 @@ describe('materials of polygons that are taken', () => {
     )
     expect([mesh.name, mesh.id, mesh.source, mesh.layers]).toEqual(['own', 'own-id', 7, null])
   })
+})
+
+test('of pieces each goes with its polygon, the first one among them, and each corner with its place', () => {
+  const map = backwardMap(found, cut)
+  expect([...map.faces]).toEqual([0, 0, 1, 1])
+  map.corners.forEach((corner, own) => {
+    expect(corner).toBeGreaterThanOrEqual(0)
+    expect(bumpy.faceVertices[corner]).toBe(map.points[cut.faceVertices[own]!])
+  })
+  // what is known of a piece itself stands before what it was cut from
+  const other = { ...found, pieceToMaster: Int32Array.of(1, 1, 0, 0) }
+  const firsts = found.faceToReturned
+  const faces = [...backwardMap(other, cut).faces]
+  firsts.forEach((piece, face) => expect(faces[piece]).toBe(face))
+  expect(faces.filter((_face, piece) => !firsts.includes(piece))).toEqual([1, 0])
+  const forward = forwardMap(found, cut)
+  expect([...forward.faces]).toEqual([...firsts])
+  forward.points.forEach((point, own) => expect(forward.sourcePoints[point]).toBe(own))
 })

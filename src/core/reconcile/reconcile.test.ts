@@ -533,3 +533,42 @@ test('a joint that is no node of what came back stays none', () => {
   const { scene } = reconcile(home, back, { take: ['shapes'] })
   expect([...scene.meshes[0]!.skin!.jointNodes]).toEqual([-1, 0])
 })
+
+describe('what is hidden', () => {
+  const shown = (home: boolean, back: boolean, format: string): boolean => {
+    const master = sceneOf([cubeOf()])
+    const own: Scene = { ...master, nodes: [{ ...master.nodes[0]!, visible: home }] }
+    const returned: Scene = { ...master, format, nodes: [{ ...master.nodes[0]!, visible: back, local: moved(1, 0, 0) }] } // prettier-ignore
+    return reconcile(own, returned, { take: ['transforms'] }).scene.nodes[0]!.visible
+  }
+  test('comes with the transform, but from a format that hides nothing', () => {
+    for (const home of [true, false])
+      for (const back of [true, false]) {
+        expect([home, back, shown(home, back, 'fbx')]).toEqual([home, back, back])
+        expect([home, back, shown(home, back, 'obj')]).toEqual([home, back, home])
+        // of a format that nobody knows it is as it says
+        expect([home, back, shown(home, back, 'none')]).toEqual([home, back, back])
+      }
+  })
+})
+
+describe('what is counted of the scene', () => {
+  const cubes = sceneOf([cubeOf()])
+  const empty = { ...cubes.nodes[0]!, id: 'empty', name: 'empty', mesh: -1 }
+  const home: Scene = { ...cubes, nodes: [...cubes.nodes, empty] }
+  const count = (more: Partial<Scene>): number | undefined =>
+    reconcile(home, { ...home, ...more }, { take: ['scene'] }).taken.scene
+  const light = { name: 'lamp', node: 0, properties: { Intensity: 2 } }
+  test('each that differs, alone; and nothing where nothing does', () => {
+    expect(count({})).toBeUndefined()
+    expect(count({ lights: [light] })).toBe(1)
+    expect(count({ cameras: [{ ...light, name: 'view' }] })).toBe(1)
+    expect(count({ properties: { note: 'x' } as never })).toBe(1)
+    expect(count({ space: { ...home.space, unitMeters: 0.0254 } })).toBe(1)
+    expect(count({ nodes: home.nodes.map((node) => ({ ...node, properties: { own: 1 } as never })) })).toBe(1)
+    const last = home.nodes.length - 1
+    expect(
+      count({ nodes: home.nodes.map((node, at) => (at === last ? { ...node, local: moved(3, 0, 0) } : node)) }), // prettier-ignore
+    ).toBe(1)
+  })
+})

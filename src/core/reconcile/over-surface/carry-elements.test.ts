@@ -411,6 +411,14 @@ describe('what new elements take, and what stays as it came', () => {
       const { mesh } = over({ ...own, uvSets: [first, own.uvSets[1]!] }, true, true, painted)
       expect(uv(mesh.uvSets[0]!, 13)).toBe(55)
       expect(uv(mesh.uvSets[0]!, 14)).toBeCloseTo(expected(0)[14]!, 12)
+      // where all have their own nothing is carried
+      const whole = over(
+        target((corner) => (corner === 13 ? 55 : 0)),
+        true,
+        true,
+        painted,
+      )
+      expect([whole.traits, uv(whole.mesh.uvSets[0]!, 13), whole.faces]).toEqual([[], 55, 0])
     })
     test('seams are counted in the first set alone', () => {
       const wide = meshOf(pointsOf(row), [[0, 1, 6, 5], [1, 3, 8, 6], [3, 4, 9, 8]]) // prettier-ignore

@@ -32,8 +32,8 @@ function facesOverSides(mesh: Mesh, set: UvSet): Int32Array {
     return (
       p >= 0 &&
       q >= 0 &&
-      (p === q ||
-        (set.values[2 * p] === set.values[2 * q] && set.values[2 * p + 1] === set.values[2 * q + 1]))
+      set.values[2 * p] === set.values[2 * q] &&
+      set.values[2 * p + 1] === set.values[2 * q + 1]
     )
   }
   for (let edge = 0; edge < edgeCount; edge++) {
