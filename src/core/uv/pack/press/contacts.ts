@@ -19,6 +19,9 @@ export interface Contacts {
   readonly work: () => number
 }
 
+/** What each measuring and each body cost besides its points, in points. */
+const OVERHEAD = 60
+
 export interface ContactOptions {
   /** How far two have to be apart, in tiles; half of it from the tile's border. */
   readonly room: number
@@ -197,7 +200,7 @@ export function createContacts(bodies: readonly Body[], options: ContactOptions)
       slope.fill(0)
       own.fill(0)
       worst = 0
-      work += pointCount
+      work += pointCount + OVERHEAD * (1 + count)
       let sum = 0
       for (let body = 0; body < count; body++) lay(body, at, scale)
       for (let body = 0; body < movingCount; body++) sum += overBorder(body, at, slope)

