@@ -284,6 +284,10 @@ describe('values of points', () => {
         wanted[own - 1] = 1
         const { indices } = carryColoursOver(places, mesh, map, carried, source, placesOfPoints(places, mesh, map), wanted) // prettier-ignore
         expect([...indices]).toEqual([...Array.from({ length: own - 1 }, (_i, at) => at), own])
+        // what was given stays as it was
+        const given = { ...carried, indices: Int32Array.from({ length: own }, (_i, at) => at) }
+        carryColoursOver(places, mesh, map, given, source, placesOfPoints(places, mesh, map), wanted)
+        expect(given.indices[own - 1]).toBe(own - 1)
       }
     }
   })
@@ -419,6 +423,15 @@ describe('what new elements take, and what stays as it came', () => {
         painted,
       )
       expect([whole.traits, uv(whole.mesh.uvSets[0]!, 13), whole.faces]).toEqual([[], 55, 0])
+    })
+    test('a corner that a cut put on a known polygon, the first of all, takes its UV and makes no polygon new', () => {
+      const put = meshOf([...quad(0, 1), [0.5, 0, 0]], [[0, 4, 1, 2, 3]])
+      const whole = { points: Int32Array.of(0, 1, 6, 5, -1), sourcePoints: Int32Array.of(0, 1, -1, -1, -1, 3, 2, -1, -1, -1), faces: Int32Array.of(0), corners: Int32Array.of(0, -1, 1, 2, 3) } // prettier-ignore
+      const own = byPlace(put, 'first', 0)
+      const bare = { ...own, indices: own.indices.map((index, corner) => (corner === 1 ? -1 : index)) }
+      const { mesh, faces, traits, farthest } = carryOverSurface({ ...painted, uvSets: [sets[0]!] }, { ...put, uvSets: [bare] }, whole, () => true, () => false)! // prettier-ignore
+      expect(uv(mesh.uvSets[0]!, 1)).toBeCloseTo(0.5, 12)
+      expect([faces, traits, farthest]).toEqual([0, ['uvs'], 0])
     })
     test('seams are counted in the first set alone', () => {
       const wide = meshOf(pointsOf(row), [[0, 1, 6, 5], [1, 3, 8, 6], [3, 4, 9, 8]]) // prettier-ignore

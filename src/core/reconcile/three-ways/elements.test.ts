@@ -228,6 +228,22 @@ describe('which element is which by way of a third mesh', () => {
     const unknown = composeOver({ ...toHere, cornerToReturned: new Int32Array(80).fill(-1), pieceCorners: new Int32Array(120).fill(-1) }, here, toThere) // prettier-ignore
     expect([...unknown.cornerToReturned]).toEqual(Array(120).fill(-1))
   })
+  test('what is no piece of any polygon has none for being one', () => {
+    const here = triangulateScene(sceneOf([bumpy])).meshes[0]!
+    const [toHere, toThere] = [correspond(bumpy, here), correspond(bumpy, bumpy)]
+    const firsts = new Set(toHere.faceToReturned)
+    const second = toHere.pieceToMaster!.findIndex((_face, piece) => !firsts.has(piece))
+    const own = { ...toHere, pieceToMaster: toHere.pieceToMaster!.map((face, piece) => (piece === second ? -1 : face)) } // prettier-ignore
+    expect(composeOver(own, here, toThere).faceToReturned[second]).toBe(-1)
+    expect(composeOver(own, here, toThere).matchedFaceCount).toBe(39)
+    const back = turnAround(own, here)
+    expect([back.faceToReturned[second], back.matchedFaceCount]).toEqual([-1, 39])
+    // and one that is the first of its polygon is that polygon's all the same
+    const first = toHere.faceToReturned[3]!
+    const without = { ...toHere, pieceToMaster: toHere.pieceToMaster!.map((face, piece) => (piece === first ? -1 : face)) } // prettier-ignore
+    expect(composeOver(without, here, toThere).faceToReturned[first]).toBe(3)
+    expect(turnAround(without, here).faceToReturned[first]).toBe(3)
+  })
   test('points that one side split go with the one that they were split from', () => {
     const split: Mesh = { ...bumpy, points: Float64Array.from([...bumpy.faceVertices].flatMap((point) => [...bumpy.points.subarray(3 * point, 3 * point + 3)])), faceVertices: Uint32Array.from({ length: 80 }, (_c, at) => at) } // prettier-ignore
     const toHere = correspond(bumpy, split)

@@ -134,11 +134,11 @@ export function reconcileThreeWays(
       const mesh = master.meshes[master.nodes[masterNode]!.mesh]!
       return composeOver(toHere.correspondence, mesh, toThere.correspondence)
     })
-    const known = pairs.every(
-      ({ masterNode, returnedNode }, at) => masterNode < 0 || returnedNode < 0 || correspondences[at],
+    // a pair of which it is not known is none that fits
+    return (
+      restoreMatching(master, came, { matches: pairs, correspondences }) ??
+      matchScenes(master, came, () => {}, pairs)
     )
-    const kept = known ? restoreMatching(master, came, { matches: pairs, correspondences }) : null
-    return kept ?? matchScenes(master, came, () => {}, pairs)
   }
   const between = byId(relate(pairsById(master, there), there), master)
   progress(0.7)

@@ -16,7 +16,7 @@ export interface PackOptions {
   readonly scale: number | null
   /** With no scale given: not larger than this. */
   readonly mostScale?: number | null
-  /** How many times as long other orders are tried; 1 if absent. */
+  /** 1 if absent; above it several ways are pressed together, and the best of them about so many times as long. */
   readonly patience?: number
   /** Outlines that stay where they are in the tile of that number, in its own square. */
   readonly locked?: (tile: number) => readonly Outline[]
@@ -56,7 +56,7 @@ const IN_VAIN = 100
 /** How many ways of laying all patience presses together. */
 const SEEDS = 3
 /** Border points moved while what was laid is pressed together. */
-const PRESS_WORK = 4_000_000
+const PRESS_WORK = 2_000_000
 const MOST_TILES = 100
 const QUARTER = Math.PI / 2
 
@@ -238,13 +238,13 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
       for (let step = 0; step < MOST_STEPS && low * STEP <= most && attempt(COARSE, low * STEP, way); step++)
         chosen = way
   /** Other orders of the chosen way: what found no room goes before others. */
-  const tryOrders = (side: number, mostWork: number, seed: number): void => {
+  const tryOrders = (mostWork: number, seed: number): void => {
     const next = chanceOf(outlines.length + seed)
     const end = work + mostWork
     let order = [...chosen.order]
     let vain = 0
     for (let round = 0; round < MOST_ORDERS && work < end && low * SMALL_STEP <= most; round++) {
-      if (attempt(side, low * SMALL_STEP, { order, turns: chosen.turns })) {
+      if (attempt(COARSE, low * SMALL_STEP, { order, turns: chosen.turns })) {
         chosen = { ...chosen, order: [...order] }
         vain = 0
         continue
@@ -283,7 +283,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
   const seeds = triesOrders && patience > 1 ? SEEDS : 1
   for (let seed = 0; seed < seeds; seed++) {
     ;[chosen, low, best] = [before, lowBefore, found]
-    if (triesOrders) tryOrders(COARSE, MOST_WORK, seed)
+    if (triesOrders) tryOrders(MOST_WORK, seed)
     let own = best && press(best, PRESS_WORK)
     if (!own && low > 0 && outlines.length <= MOST_FINE) {
       refine([chosen, before])
@@ -292,7 +292,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     own ??= best
     if (own && !(widest && widest.scale >= own.scale)) widest = own
   }
-  if (widest && patience > 1) widest = press(widest, 2 * PRESS_WORK * patience) ?? widest
+  if (widest && patience > 1) widest = press(widest, 4 * PRESS_WORK * patience) ?? widest
   if (widest) return done(widest)
   if (lockedIn(0).length) {
     // no room beside what stays: the next tile

@@ -46,10 +46,12 @@ const [IN_VAIN, MOST_IN_VAIN] = [25, 150]
 const BETWEEN = 5
 /** Angles that are tried of what may lie at any. */
 const TURNS = 10
-/** How often one goes on from what is worse. */
-const WORSE = 0.1
+/** How often one goes on from what is worse, and from what is hardly so in any case. */
+const [WORSE, HARDLY_WORSE] = [0.1, 1.02]
 /** How often all are shaken, and how often two change places; else one is put elsewhere. */
 const [SHAKES, SWAPS] = [0.2, 0.3]
+/** How often that is any one, and not one that lies over others; and how often one more goes with it. */
+const [ANY_ONE, ONE_MORE] = [0.15, 0.5]
 /** How far each is shaken, by the side of what one has of the tile, and how much tighter they are pressed first. */
 const [MOST_SHAKEN, MOST_TIGHTER] = [0.4, 0.03]
 /** Cells in which gaps are looked for are no smaller, in tiles. */
@@ -178,14 +180,14 @@ export function pressOutlines(
       if (way < SHAKES) moved = shake(moved, scale)
       else if (way < SHAKES + SWAPS) isMoved = swap(moved, pick(), scale)
       else {
-        const body = next() < 0.15 ? Math.floor(next() * count) : pick()
+        const body = next() < ANY_ONE ? Math.floor(next() * count) : pick()
         isMoved = put(moved, body, scale, { away: placeOf(moved, body) })
-        if (next() < 0.5) isMoved = put(moved, pick(), scale, {}) || isMoved
+        if (next() < ONE_MORE) isMoved = put(moved, pick(), scale, {}) || isMoved
       }
       vain++
       if (isMoved) {
         const tried = relax(moved, scale, STEPS_AFTER, now.value)
-        if (tried.value < now.value * 1.02 || next() < WORSE) now = tried
+        if (tried.value < now.value * HARDLY_WORSE || next() < WORSE) now = tried
         if (tried.value < least.value) {
           least = tried
           vain = 0
