@@ -96,10 +96,16 @@ export function shellForms(mesh: Mesh, points: Float64Array, shells: Shells): Sh
   })
   const spreads = new Float64Array(6 * shells.count)
   each((shell, point) => {
-    const [x, y, z] = [0, 1, 2].map(
-      (axis) => points[3 * point + axis]! - sums[3 * shell + axis]! / counts[shell]!,
-    ) as [number, number, number]
-    ;[x * x, y * y, z * z, x * y, x * z, y * z].forEach((value, at) => (spreads[6 * shell + at]! += value))
+    const count = counts[shell]!
+    const x = points[3 * point]! - sums[3 * shell]! / count
+    const y = points[3 * point + 1]! - sums[3 * shell + 1]! / count
+    const z = points[3 * point + 2]! - sums[3 * shell + 2]! / count
+    spreads[6 * shell]! += x * x
+    spreads[6 * shell + 1]! += y * y
+    spreads[6 * shell + 2]! += z * z
+    spreads[6 * shell + 3]! += x * y
+    spreads[6 * shell + 4]! += x * z
+    spreads[6 * shell + 5]! += y * z
   })
   return Array.from({ length: shells.count }, (_shell, shell): ShellForm => {
     const [xx, yy, zz, xy, xz, yz] = spreads.subarray(6 * shell, 6 * shell + 6) as unknown as [number, number, number, number, number, number] // prettier-ignore

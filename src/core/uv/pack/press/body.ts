@@ -148,14 +148,8 @@ function runsOf(border: Float64Array): Float64Array {
   const runs: number[] = []
   for (let from = 0; from < border.length; from += 2 * RUN) {
     const own = border.subarray(from, from + 2 * RUN)
-    let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity]
-    for (let at = 0; at < own.length; at += 2) {
-      u0 = Math.min(u0, own[at]!)
-      u1 = Math.max(u1, own[at]!)
-      v0 = Math.min(v0, own[at + 1]!)
-      v1 = Math.max(v1, own[at + 1]!)
-    }
-    const [x, y] = [(u0 + u1) / 2, (v0 + v1) / 2]
+    const { low, high } = turnedBox({ loops: [own] }, 0)
+    const [x, y] = [(low[0] + high[0]) / 2, (low[1] + high[1]) / 2]
     let reach = 0
     for (let at = 0; at < own.length; at += 2)
       reach = Math.max(reach, Math.hypot(own[at]! - x, own[at + 1]! - y))

@@ -1,5 +1,5 @@
 /** How far every place about an outline is from it: below 0 within, above 0 without. */
-import type { Outline } from '../outline.ts'
+import { turnedBox, type Outline } from '../outline.ts'
 
 export interface DistanceField {
   /** width x height: row after row, in the outline's unit. */
@@ -32,19 +32,15 @@ const MOST_VALUES = 400_000
  * @param room so far beyond the outline's box it reaches at least, and a cell more.
  */
 export function distanceField({ loops }: Outline, cell: number, room: number): DistanceField {
-  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity]
-  for (const loop of loops)
-    for (let at = 0; at < loop.length; at += 2) {
-      u0 = Math.min(u0, loop[at]!)
-      u1 = Math.max(u1, loop[at]!)
-      v0 = Math.min(v0, loop[at + 1]!)
-      v1 = Math.max(v1, loop[at + 1]!)
-    }
-  const [wide, tall] = [u1 - u0 + 2 * room, v1 - v0 + 2 * room]
+  const { low: least, high: most } = turnedBox({ loops }, 0)
+  const [wide, tall] = [most[0] - least[0] + 2 * room, most[1] - least[1] + 2 * room]
   let step = cell
   while ((wide / step + 4) * (tall / step + 4) > MOST_VALUES) step *= 1.25
   const [width, height] = [Math.ceil(wide / step) + 3, Math.ceil(tall / step) + 3]
-  const low = [(u0 + u1 - (width - 1) * step) / 2, (v0 + v1 - (height - 1) * step) / 2] as const
+  const low = [
+    (least[0] + most[0] - (width - 1) * step) / 2,
+    (least[1] + most[1] - (height - 1) * step) / 2,
+  ] as const
   const sides = sidesOf(loops)
   const values = new Float32Array(width * height).fill(Infinity)
   const nearest = new Int32Array(width * height).fill(-1)

@@ -31,7 +31,7 @@ const star = (seed: number, corners: number): [number, number][] => {
   return Array.from({ length: corners }, (_, at): [number, number] => {
     const angle = (2 * Math.PI * at) / corners
     const out = 0.3 + chance()
-    return [out * Math.cos(angle) * (0.2 + chance() * 0), out * Math.sin(angle)]
+    return [out * Math.cos(angle) * 0.2, out * Math.sin(angle)]
   })
 }
 
