@@ -22,8 +22,9 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['tests/server/**/*.test.ts'],
-          testTimeout: 120000,
-          hookTimeout: 120000,
+          // what hangs is found by it: a busy machine takes two minutes for what takes ten seconds elsewhere
+          testTimeout: 600000,
+          hookTimeout: 600000,
           // against a real database and real processes; a second try is told in the list
           retry: 1,
           // they share one database

@@ -1,10 +1,10 @@
 /** All tests, with a database of their own; ends with a line that counts. */
 import { closeSync, existsSync, mkdirSync, openSync, readFileSync, rmSync } from 'node:fs'
-import { join } from 'node:path'
+import { join, relative } from 'node:path'
 import { removeDatabase, startDatabase } from './database.mjs'
 import { startApplication } from './application.mjs'
 import { nodeKept } from './keep.mjs'
-import { workFolder } from './run.mjs'
+import { root, workFolder } from './run.mjs'
 
 const results = join(workFolder, 'test-results')
 
@@ -25,6 +25,7 @@ export async function runTests(only) {
   rmSync(results, { recursive: true, force: true })
   mkdirSync(results, { recursive: true })
   const counts = { passed: 0, failed: 0 }
+  const failed = []
   const wanted = (name) => only.length === 0 || only.includes(name)
   const count = (name, passed) => {
     counts[passed ? 'passed' : 'failed']++
@@ -65,6 +66,7 @@ export async function runTests(only) {
     const report = JSON.parse(readFileSync(output, 'utf8'))
     counts.passed += report.numPassedTests
     counts.failed += report.numFailedTests
+    failed.push(...failedOfVitest(report))
     // a file that could not even be loaded has no tests to count
     if (status !== 0 && report.numFailedTests === 0) count(`${project} tests ran to their end`, false)
   }
@@ -77,7 +79,7 @@ export async function runTests(only) {
   const server = (stdio) =>
     withDatabase('test-postgres', (url) => vitest('server', { env: { KELBO_DATABASE_URL: url }, stdio }))
   const browser = (stdio) =>
-    withDatabase('test-postgres-browser', (url) => browserTests(url, counts, count, stdio))
+    withDatabase('test-postgres-browser', (url) => browserTests(url, { counts, count, failed }, stdio))
   // whatever becomes of the one, the others are waited for
   const ended = await Promise.allSettled([
     computes(),
@@ -85,8 +87,42 @@ export async function runTests(only) {
     wanted('browser') && printedLater('browser', browser),
   ])
   for (const { reason } of ended) if (reason) throw reason
+  // once more at the end: what ran beside each other printed it somewhere above
+  if (failed.length > 0) console.log(`\nWhat failed:\n${failed.join('\n')}\n`)
   console.log(`${counts.passed} passed, ${counts.failed} failed`)
   return counts.failed === 0 && counts.passed > 0 ? 0 : 1
+}
+
+const MOST_LINES = 25
+const told = (file, name, message = '') => {
+  const lines = message.replace(/\u001b\[[0-9;]*m/g, '').split('\n')
+  return [
+    `- ${relative(root, file)}: ${name}`,
+    ...lines.slice(0, MOST_LINES).map((line) => `    ${line}`),
+  ].join('\n')
+}
+
+/** @returns a paragraph for each test that failed, and for each file that could not be loaded. */
+function failedOfVitest({ testResults }) {
+  return testResults.flatMap(({ name: file, status, message, assertionResults }) => {
+    const failed = assertionResults.filter((test) => test.status === 'failed')
+    if (failed.length === 0 && status === 'failed') return [told(file, 'could not be run', message)]
+    return failed.map((test) => told(file, test.fullName, test.failureMessages.join('\n')))
+  })
+}
+
+/** As {@link failedOfVitest}, of the browser's: suites lie in suites, and a test has a result for each try. */
+function failedOfBrowser({ suites, errors, config }) {
+  const of = (suite) => [
+    ...(suite.suites ?? []).flatMap(of),
+    ...(suite.specs ?? [])
+      .filter((spec) => !spec.ok)
+      .map((spec) => {
+        const messages = spec.tests.flatMap((test) => test.results.map(({ error }) => error?.message ?? ''))
+        return told(join(config.rootDir, spec.file), spec.title, messages.join('\n'))
+      }),
+  ]
+  return [...suites.flatMap(of), ...errors.map((error) => told(config.rootDir, 'browser', error.message))]
 }
 
 /** A database that is made for this and removed after it. */
@@ -101,7 +137,7 @@ async function withDatabase(name, use) {
   }
 }
 
-async function browserTests(databaseUrl, counts, count, stdio) {
+async function browserTests(databaseUrl, { counts, count, failed }, stdio) {
   const port = 4870 + (process.pid % 100)
   const handOff = join(workFolder, 'test-hand-off')
   rmSync(handOff, { recursive: true, force: true })
@@ -124,7 +160,9 @@ async function browserTests(databaseUrl, counts, count, stdio) {
       },
     })
     if (!existsSync(output)) return count('browser tests ran', false)
-    const { stats } = JSON.parse(readFileSync(output, 'utf8'))
+    const report = JSON.parse(readFileSync(output, 'utf8'))
+    const { stats } = report
+    failed.push(...failedOfBrowser(report))
     counts.passed += stats.expected + stats.flaky
     counts.failed += stats.unexpected
     if (stats.flaky > 0) console.log(`browser: ${stats.flaky} of them passed at the second try only`)

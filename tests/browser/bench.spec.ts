@@ -8,8 +8,8 @@ import { drawnShare, fits, press, watchConsole } from './helpers.ts'
 async function openBench(page: Page, name: string): Promise<void> {
   await page.goto('/')
   await page.getByRole('link', { name, exact: true }).click()
-  await page.locator('[data-loaded~=master]').waitFor({ timeout: 60000, state: 'attached' })
-  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible({ timeout: 60000 })
+  await page.locator('[data-loaded~=master]').waitFor({ state: 'attached' })
+  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible()
 }
 const finding = (page: Page, title: string) => page.locator('.findings .list > li', { hasText: title })
 const count = (page: Page, word: RegExp) =>
@@ -34,7 +34,7 @@ test('the bollard: from faults to ready, with fixes, and the steps saved as a re
   await page.getByRole('button', { name: 'The next place' }).click()
   await expect(page.getByText('place 2 of 5')).toBeVisible()
   await expect(page.getByText('A polygon seen from behind is a hole')).toBeVisible()
-  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60000 }).toBeGreaterThan(0.3)
+  await expect.poll(() => drawnShare(page, 'solid')).toBeGreaterThan(0.3)
 
   // filters
   await page.getByLabel('Find in the findings').fill('overlap')
@@ -81,7 +81,7 @@ test('the bollard: from faults to ready, with fixes, and the steps saved as a re
 
   // the draft outlives the page
   await page.reload()
-  await expect(page.getByText('Version 1, the master, with 7 steps')).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText('Version 1, the master, with 7 steps')).toBeVisible()
   await page.getByRole('tab', { name: 'Steps (7)' }).click()
 
   // saved, and kept as a version
@@ -90,16 +90,16 @@ test('the bollard: from faults to ready, with fixes, and the steps saved as a re
   await page.getByRole('button', { name: 'Save', exact: true }).click()
   await expect(page.getByRole('list', { name: 'Recipes' })).toContainText('Found on a disk')
   await page.getByRole('button', { name: 'Keep as version 2' }).click()
-  await expect(page.getByRole('heading', { name: 'Version 2, the master' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('heading', { name: 'Version 2, the master' })).toBeVisible()
   await expect(page.getByRole('link', { name: 'Version 1, on the bench' })).toBeVisible()
   await page.getByRole('tab', { name: 'Findings' }).click()
-  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible()
   await expect(count(page, /faults/)).toContainText('0')
 
   // the recipe does the same on the first version, in one go
   await page.getByRole('link', { name: 'Version 1, on the bench' }).click()
-  await page.locator('[data-loaded~=master]').waitFor({ timeout: 60000, state: 'attached' })
-  await expect(count(page, /faults/)).toContainText(String(faults), { timeout: 60000 })
+  await page.locator('[data-loaded~=master]').waitFor({ state: 'attached' })
+  await expect(count(page, /faults/)).toContainText(String(faults))
   await page.getByRole('tab', { name: 'Steps' }).click()
   await page.getByRole('button', { name: 'Use' }).click()
   await page.getByRole('tab', { name: 'Findings' }).click()
@@ -153,7 +153,7 @@ test('choosing by island, measuring, and marking a part', async ({ page }) => {
   await expect(page.getByRole('row', { name: /wire_guard/ })).toContainText('stays home')
   // it is left out of what is sent, from the start
   await page.getByRole('link', { name: /Send the master/ }).click()
-  await expect(page.getByLabel(/^tank, creases: Carried/)).toBeVisible({ timeout: 60000 })
+  await expect(page.getByLabel(/^tank, creases: Carried/)).toBeVisible()
   await expect(page.getByLabel(/^wire_guard, creases:/)).toHaveCount(0)
   expect(complaints).toEqual([])
 })
@@ -167,13 +167,13 @@ test('the bollard unwrapped and packed, with seams shown before, clean checks, a
   await page.getByRole('tab', { name: 'Steps' }).click()
   await page.getByRole('combobox', { name: 'Add a step' }).click()
   await page.getByRole('option', { name: 'Unwrap', exact: true }).click()
-  await expect(page.getByText(/Would change 1,9\d\d polygons\./)).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText(/Would change 1,9\d\d polygons\./)).toBeVisible()
   await expect(page.getByText(/islands use \d+ % of the tile/)).toBeVisible()
   await page.getByRole('button', { name: 'Apply' }).click()
   await expect(page.getByRole('list', { name: 'Steps of the draft' }).getByRole('listitem')).toHaveCount(1)
   // what it is for is clean now
   await page.getByRole('tab', { name: 'Findings' }).click()
-  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible()
   for (const title of ['Overlapping UVs', 'Stretched UVs', 'Uneven texel density', 'UVs outside the tile'])
     await expect(finding(page, title)).toHaveCount(0)
   // the layout leaves as a drawing

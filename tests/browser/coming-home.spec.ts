@@ -71,7 +71,6 @@ const changed = (before: Scene, after: Scene): string[] => {
 test('the sculptor returns it subdivided, renumbered and hundredfold: six actions later only points differ', async ({
   page,
 }) => {
-  test.setTimeout(150_000)
   const complaints = watchConsole(page)
   const assetId = await bringHeron(page, 'Subdivided heron')
   // one and two: out
@@ -85,18 +84,16 @@ test('the sculptor returns it subdivided, renumbered and hundredfold: six action
   await drop(page, [{ name: 'heron_sculpted.obj', bytes: sculpted!.bytes }])
   await page.getByRole('button', { name: 'Take it back' }).click()
   const story = page.locator('[data-test=story]')
-  await expect(story).toContainText('Everything came back 100 times as large as it was sent', {
-    timeout: 60_000,
-  })
+  await expect(story).toContainText('Everything came back 100 times as large as it was sent')
   await expect(story).toContainText(/Came back subdivided on all parts; all [\d,]+ polygons were found again/)
   // five: to its size
   await page.getByRole('button', { name: 'Bring it to its size and place' }).click()
-  await expect(story).toContainText(/that is undone here\. Points moved up to [\d.]+ cm/, { timeout: 60_000 })
+  await expect(story).toContainText(/that is undone here\. Points moved up to [\d.]+ cm/)
   await expect(page.getByLabel('Take points from the returned file')).toBeChecked()
   // a look on the way: how far, in the model's own unit
   await page.getByLabel(/^body, points:/).click()
   await expect(page.locator('[data-test=deviation]')).toContainText(/cm/)
-  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60_000 }).toBeGreaterThan(0.05)
+  await expect.poll(() => drawnShare(page, 'solid')).toBeGreaterThan(0.05)
   expect(await fits(page)).toBe(true)
   // the report says the same
   const saving = page.waitForEvent('download')
@@ -105,7 +102,7 @@ test('the sculptor returns it subdivided, renumbered and hundredfold: six action
   expect(report.story.join(' ')).toBe(await story.textContent())
   // six: the new version
   await page.getByRole('button', { name: 'Reconcile' }).click()
-  await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('Version 2 is the new master.')).toBeVisible()
   expect(changed(await versionOf(page, assetId, 1), await versionOf(page, assetId, 2))).toEqual(['points'])
   expect(complaints).toEqual([])
 })
@@ -113,7 +110,6 @@ test('the sculptor returns it subdivided, renumbered and hundredfold: six action
 test('the painter’s UVs and the sculpt that came home meanwhile are both in the new version', async ({
   page,
 }) => {
-  test.setTimeout(150_000)
   const complaints = watchConsole(page)
   const assetId = await bringHeron(page, 'Painted heron')
   const toSculpt = await sendTo(page, null)
@@ -127,9 +123,9 @@ test('the painter’s UVs and the sculpt that came home meanwhile are both in th
   await waitingFor(page, assetId, asset.trips[0]!.id)
   await drop(page, [{ name: 'heron_sculpted.obj', bytes: sculpted!.bytes }])
   await page.getByRole('button', { name: 'Take it back' }).click()
-  await expect(page.locator('[data-test=story]')).toContainText('Points moved', { timeout: 60_000 })
+  await expect(page.locator('[data-test=story]')).toContainText('Points moved')
   await page.getByRole('button', { name: 'Reconcile' }).click()
-  await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('Version 2 is the new master.')).toBeVisible()
   // the painter, who knows nothing of it
   const painted = runStandIn(standInOf('painter')!, [{ name: 'sent.zip', bytes: toPaint }], {
     triangulates: true,
@@ -137,13 +133,13 @@ test('the painter’s UVs and the sculpt that came home meanwhile are both in th
   await waitingFor(page, assetId, asset.trips[1]!.id)
   await drop(page, painted.files)
   await page.getByRole('button', { name: 'Take it back' }).click()
-  await expect(page.getByLabel('Take uvs from the returned file')).toBeChecked({ timeout: 60_000 })
+  await expect(page.getByLabel('Take uvs from the returned file')).toBeChecked()
   await expect(page.getByText('Version 1 left; what has changed since then stays')).toBeVisible()
   await page.getByRole('button', { name: 'Reconcile' }).click()
   // the painter's layout lies over itself, which is told before it is kept
-  await expect(page.locator('[data-test=worse]')).toContainText('overlap', { timeout: 60_000 })
+  await expect(page.locator('[data-test=worse]')).toContainText('overlap')
   await page.getByRole('button', { name: 'Keep it all the same' }).click()
-  await expect(page.getByText('Version 3 is the new master.')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('Version 3 is the new master.')).toBeVisible()
   const [one, two, three] = [await versionOf(page, assetId, 1), await versionOf(page, assetId, 2), await versionOf(page, assetId, 3)] // prettier-ignore
   expect(changed(one, two)).toEqual(['points'])
   expect(changed(two, three)).toEqual(['uvs', 'surfaces'])
@@ -153,7 +149,6 @@ test('the painter’s UVs and the sculpt that came home meanwhile are both in th
 test('the same points moved on both sides: one of them is chosen, and nothing is made before', async ({
   page,
 }) => {
-  test.setTimeout(150_000)
   const assetId = await bringHeron(page, 'Contested heron')
   const first = await sendTo(page, null)
   await page.goto(`/asset/${assetId}`)
@@ -169,20 +164,19 @@ test('the same points moved on both sides: one of them is chosen, and nothing is
     await waitingFor(page, assetId, trip)
     await drop(page, [{ name: 'heron.obj', bytes: sculpted!.bytes }])
     await page.getByRole('button', { name: 'Take it back' }).click()
-    await expect(page.locator('[data-test=story]')).toContainText('Points moved', { timeout: 60_000 })
+    await expect(page.locator('[data-test=story]')).toContainText('Points moved')
     await page.getByRole('button', { name: 'Reconcile' }).click()
-    if (trip === trips[0]!.id)
-      await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60_000 })
+    if (trip === trips[0]!.id) await expect(page.getByText('Version 2 is the new master.')).toBeVisible()
   }
   const conflicts = page.locator('[data-test=conflicts]')
-  await expect(conflicts).toBeVisible({ timeout: 60_000 })
+  await expect(conflicts).toBeVisible()
   await expect(conflicts.getByRole('listitem')).toHaveCount(12)
   await expect(page.getByRole('button', { name: 'Reconcile' })).toBeDisabled()
   expect(await fits(page)).toBe(true)
   await conflicts.getByRole('button', { name: 'All as in version 2' }).click()
   await press(conflicts.getByRole('radio', { name: 'as it came back' }).first())
   await page.getByRole('button', { name: 'Reconcile' }).click()
-  await expect(page.getByText('Version 3 is the new master.')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('Version 3 is the new master.')).toBeVisible()
   expect(changed(await versionOf(page, assetId, 2), await versionOf(page, assetId, 3))).toEqual(['points'])
 })
 
@@ -205,7 +199,6 @@ function withBodyAnew(): Scene {
 test('a body made anew: how far its surface lies is shown, and what it takes is told before it is kept', async ({
   page,
 }) => {
-  test.setTimeout(150_000)
   const complaints = watchConsole(page)
   const assetId = await bringHeron(page, 'Heron made anew')
   await sendTo(page, null)
@@ -213,11 +206,10 @@ test('a body made anew: how far its surface lies is shown, and what it takes is 
   await page.getByRole('button', { name: 'Take it back' }).click()
   await expect(page.locator('[data-test=story]')).toContainText(
     /Of “body” hardly any polygon was found again.*off the master’s by [\d.]+ cm at most/,
-    { timeout: 60_000 },
   )
   await page.getByLabel(/^body, points: Its polygons are others/).click()
   await expect(page.locator('[data-test=deviation]')).toContainText('How far the surfaces lie apart')
-  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60_000 }).toBeGreaterThan(0.05)
+  await expect.poll(() => drawnShare(page, 'solid')).toBeGreaterThan(0.05)
   const choice = page.locator('.choice')
   await expect(choice).toContainText(
     'Of “body” the polygons are others: their surface comes along with topology only.',
@@ -226,12 +218,10 @@ test('a body made anew: how far its surface lies is shown, and what it takes is 
   await expect(choice).not.toContainText('the polygons are others')
   await page.getByRole('button', { name: 'Reconcile' }).click()
   const worse = page.locator('[data-test=worse]')
-  await expect(worse).toContainText(/polygons of “body” have no counterpart and took UVs/, {
-    timeout: 60_000,
-  })
+  await expect(worse).toContainText(/polygons of “body” have no counterpart and took UVs/)
   expect(await fits(page)).toBe(true)
   await page.getByRole('button', { name: 'Keep it all the same' }).click()
-  await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByText('Version 2 is the new master.')).toBeVisible()
   const { nodes, meshes } = await versionOf(page, assetId, 2)
   const body = meshes[nodes.find(({ name }) => name === 'body')!.mesh]!
   // two of it have no size, since the ball was drawn together there

@@ -8,8 +8,8 @@ async function openBench(page: Page, name: string): Promise<void> {
   await ready(page)
 }
 async function ready(page: Page): Promise<void> {
-  await page.locator('[data-loaded~=master]').waitFor({ timeout: 60000, state: 'attached' })
-  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible({ timeout: 60000 })
+  await page.locator('[data-loaded~=master]').waitFor({ state: 'attached' })
+  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible()
 }
 async function choose(page: Page, kind: string): Promise<void> {
   await press(page.getByRole('combobox', { name: 'What a click chooses' }))

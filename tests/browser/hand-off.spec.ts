@@ -26,10 +26,10 @@ test('sent, saved into the folder by a tool, and back on the route without a han
   const bytes = readFileSync(join(tool, 'out', own, model))
   writeFileSync(join(tool, 'back', own, model), bytes)
   // nobody touches the page: the route shows that it is back
-  await expect(page.getByRole('link', { name: /Trip 1.*back/i })).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByRole('link', { name: /Trip 1.*back/i })).toBeVisible()
   // the same once more would take its place: that is asked
   writeFileSync(join(tool, 'back', `${own}_again.obj`), bytes)
-  await expect(page.getByRole('link', { name: /Assets \(\d+ landed\)/ })).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByRole('link', { name: /Assets \(\d+ landed\)/ })).toBeVisible()
   await page.getByRole('link', { name: /Assets/ }).click()
   const asking = (place: string) => page.getByRole('listitem').filter({ hasText: place })
   const list = asking(`${own}_again.obj`)
@@ -45,7 +45,7 @@ test('sent, saved into the folder by a tool, and back on the route without a han
   const strange = `stranger_${own}.obj`
   writeFileSync(join(root!, 'back', strange), 'o rock\nv 0 0 0\nv 9 0 1\nv 2 7 0\nf 1 2 3\n')
   const stranger = asking(strange)
-  await expect(stranger).toContainText('no trip that is out has a model like it', { timeout: 30_000 })
+  await expect(stranger).toContainText('no trip that is out has a model like it')
   await stranger.getByRole('button', { name: 'Set aside' }).click()
   await expect(stranger).toHaveCount(0)
   expect(complaints).toEqual([])

@@ -19,7 +19,7 @@ async function bringInDemo(page: Page, name: string, files: readonly { name: str
   await drop(page, files)
   await page.getByLabel('Name of the asset').fill(name)
   await page.getByRole('button', { name: 'Bring it in' }).click()
-  await expect(page.getByRole('heading', { name })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('heading', { name })).toBeVisible()
 }
 /** A destination of one’s own that takes another format. */
 async function copyWith(page: Page, destination: RegExp, name: string, format: string): Promise<void> {
@@ -37,7 +37,7 @@ async function send(page: Page, asset: string, destination: string): Promise<voi
   await page.getByRole('link', { name: asset }).click()
   await page.getByRole('link', { name: /Send the master/ }).click()
   await page.getByText(destination, { exact: true }).first().click()
-  await expect(page.locator('[data-test=seen]')).toBeVisible({ timeout: 60000 })
+  await expect(page.locator('[data-test=seen]')).toBeVisible()
 }
 async function download(page: Page): Promise<{ name: string; bytes: Uint8Array }[]> {
   const downloading = page.waitForEvent('download')
@@ -47,7 +47,6 @@ async function download(page: Page): Promise<{ name: string; bytes: Uint8Array }
 }
 
 test('the lantern as COLLADA: its height is known before, and its maps lie beside it', async ({ page }) => {
-  test.setTimeout(240000)
   const complaints = watchConsole(page)
   const scene = buildStormLantern()
   const asset = fresh('Pose lantern')
@@ -75,23 +74,22 @@ for (const [format, destination, ending] of [
   ['Alembic', /^Renderer/, '.abc'],
 ] as const)
   test(`the bollard as ${format}: with its creases out, and back the same`, async ({ page }) => {
-    test.setTimeout(240000)
     const complaints = watchConsole(page)
     const asset = fresh(`Quay bollard ${format}`)
     await bringInDemo(page, asset, writeObj(buildMooringBollard(), 'quay_bollard.obj').files)
     const name = format === 'USD' ? 'Scene assembly' : fresh('The cache')
     if (format === 'Alembic') await copyWith(page, destination, name, 'Alembic')
     await send(page, asset, name)
-    await expect(page.getByLabel(/^column, creases: Carried/)).toBeVisible({ timeout: 60000 })
+    await expect(page.getByLabel(/^column, creases: Carried/)).toBeVisible()
     expect(await fits(page)).toBe(true)
     const files = await download(page)
     const model = files.find((file) => file.name.endsWith(ending))!
     expect(model).toBeDefined()
     await drop(page, [{ name: `from_there${ending}`, bytes: model.bytes }])
     await page.getByRole('button', { name: 'Take it back' }).click()
-    await expect(page).toHaveURL(/\/return$/, { timeout: 60000 })
+    await expect(page).toHaveURL(/\/return$/)
     for (const trait of ['points', 'creases', 'uvs', 'groups'])
-      await expect(page.getByLabel(new RegExp(`^column, ${trait}: (Unchanged|The same)`))).toBeVisible({ timeout: 60000 }) // prettier-ignore
+      await expect(page.getByLabel(new RegExp(`^column, ${trait}: (Unchanged|The same)`))).toBeVisible() // prettier-ignore
     expect(await fits(page)).toBe(true)
     expect(complaints).toEqual([])
   })
@@ -113,7 +111,7 @@ test('several files at once: an asset for each model, and in words what could no
   await expect(page.getByLabel('Name of the asset')).toHaveCount(0)
   await page.getByRole('button', { name: 'Bring them in' }).click()
   const told = page.getByRole('alert')
-  await expect(told).toContainText(`“crate ${word}”, “bollard ${word}” are here.`, { timeout: 60000 })
+  await expect(told).toContainText(`“crate ${word}”, “bollard ${word}” are here.`)
   await expect(told).toContainText(`“rope-${word}.glb” was left out`)
   expect(await fits(page)).toBe(true)
   await page.getByRole('button', { name: 'Go on' }).click()
@@ -125,7 +123,6 @@ test('several files at once: an asset for each model, and in words what could no
 test('what a format can hold nothing of is said where the ledger would stand, and nothing can be sent', async ({
   page,
 }) => {
-  test.setTimeout(120000)
   const asset = fresh('Guide wire')
   await bringInDemo(page, asset, [
     { name: 'wire.obj', bytes: encodeUtf8('o wire\nv 0 0 0\nv 1 0 0\nv 1 1 0\nl 1 2 3\n') },
@@ -136,17 +133,16 @@ test('what a format can hold nothing of is said where the ledger would stand, an
   await page.getByRole('link', { name: asset }).click()
   await page.getByRole('link', { name: /Send the master/ }).click()
   // what was measured for another one goes with it
-  await expect(page.locator('[data-test=seen]')).toBeVisible({ timeout: 60000 })
+  await expect(page.locator('[data-test=seen]')).toBeVisible()
   await page.getByText(shop, { exact: true }).first().click()
   await expect(page.locator('[data-test=refusal]')).toContainText(
     'Nothing of this model would be in a file of STL.',
-    { timeout: 60000 },
   )
   await expect(page.getByRole('button', { name: /^Send/ })).toBeDisabled()
   await expect(page.locator('[data-test=seen]')).toHaveCount(0)
   // another destination takes it
   await page.getByText('Modelling tool', { exact: true }).first().click()
-  await expect(page.locator('[data-test=seen]')).toBeVisible({ timeout: 60000 })
+  await expect(page.locator('[data-test=seen]')).toBeVisible()
   await expect(page.locator('[data-test=refusal]')).toHaveCount(0)
   await expect(page.getByRole('button', { name: /^Send/ })).toBeEnabled()
 })
@@ -162,7 +158,7 @@ test('a scan of points alone is seen, in its colours', async ({ page }) => {
   const head = `ply\nformat ascii 1.0\nelement vertex ${count}\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nend_header\n`
   const asset = fresh('Harbour scan')
   await bringInDemo(page, asset, [{ name: 'scan.ply', bytes: encodeUtf8(`${head}${rows.join('\n')}\n`) }])
-  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 30000 }).toBeGreaterThan(0.03)
+  await expect.poll(() => drawnShare(page, 'solid')).toBeGreaterThan(0.03)
   await pictured(page, asset)
   expect(complaints).toEqual([])
 })
@@ -187,7 +183,7 @@ test('lines alone are drawn as lines', async ({ page }) => {
   const lines = Array.from({ length: 80 }, (_line, at) => `l ${2 * at + 1} ${2 * at + 2}`)
   await bringInDemo(page, asset, [{ name: 'lines.obj', bytes: encodeUtf8(`o ropes\n${[...ends, ...lines].join('\n')}\n`) }]) // prettier-ignore
   // their ends as dots would cover a tenth of this
-  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 30000 }).toBeGreaterThan(0.02)
+  await expect.poll(() => drawnShare(page, 'solid')).toBeGreaterThan(0.02)
   await pictured(page, asset)
   expect(complaints).toEqual([])
 })

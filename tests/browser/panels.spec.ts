@@ -7,7 +7,6 @@ import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { drop, fits, press, watchConsole } from './helpers.ts'
 
 test('the kite as panels to the pattern maker, and back as one mesh of quads', async ({ page }) => {
-  test.setTimeout(240000)
   const complaints = watchConsole(page)
   // a kite of its own: other tests take the demo's as it is
   await page.goto('/')
@@ -18,14 +17,14 @@ test('the kite as panels to the pattern maker, and back as one mesh of quads', a
   )
   await page.getByLabel('Name of the asset').fill('Sewn kite')
   await page.getByRole('button', { name: 'Bring it in' }).click()
-  await page.locator('[data-loaded~=master]').waitFor({ timeout: 60000, state: 'attached' })
-  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible({ timeout: 60000 })
+  await page.locator('[data-loaded~=master]').waitFor({ state: 'attached' })
+  await expect(page.getByRole('list', { name: 'Findings' })).toBeVisible()
 
   // held against the sewing tool: what it would refuse, with its place
   await press(page.getByRole('combobox', { name: 'Held against' }))
   await page.getByRole('option', { name: 'Sewing pattern tool' }).click()
   const forecast = page.locator('.findings .list > li', { hasText: 'Panels for sewing' })
-  await expect(forecast).toContainText('3 parts', { timeout: 60000 })
+  await expect(forecast).toContainText('3 parts')
   await forecast.getByText('Panels for sewing').click()
   await expect(forecast).toContainText('1 panel would be refused: it has no border to be cut along (“line”).')
 
@@ -33,11 +32,9 @@ test('the kite as panels to the pattern maker, and back as one mesh of quads', a
   await page.getByRole('tab', { name: 'Steps' }).click()
   await page.getByRole('combobox', { name: 'Add a step' }).click()
   await page.getByRole('option', { name: 'Lay out panels' }).click()
-  await expect(page.getByText(/11 panels in \d+ pieces; one UV unit is 1 m\./)).toBeVisible({
-    timeout: 60000,
-  })
+  await expect(page.getByText(/11 panels in \d+ pieces; one UV unit is 1 m\./)).toBeVisible()
   await page.getByRole('button', { name: 'Apply' }).click()
-  await expect(page.getByRole('tab', { name: 'Steps (1)' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('tab', { name: 'Steps (1)' })).toBeVisible()
   expect(await fits(page)).toBe(true)
 
   // the sheet
@@ -51,25 +48,23 @@ test('the kite as panels to the pattern maker, and back as one mesh of quads', a
   expect(written).toContain('(panel_bottom)')
 
   await page.getByRole('button', { name: /Keep as version/ }).click()
-  await expect(page.getByText(/Version \d+ is the new master\./).last()).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText(/Version \d+ is the new master\./).last()).toBeVisible()
 
   // out, sewn, and home
   await page.getByRole('link', { name: /Send the master/ }).click()
   await page.getByText('Sewing pattern tool', { exact: true }).click()
   await page.getByRole('button', { name: /^Send/ }).click()
-  await expect(page.getByText('Out at the sewing pattern tool').first()).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText('Out at the sewing pattern tool').first()).toBeVisible()
   await page.getByRole('link', { name: 'stand-in' }).click()
   await page.getByText('Panels get triangles of its own').click()
   await page.getByLabel('Wind that the cloth gives way to').fill('40')
   await page.getByRole('button', { name: 'Quilt and bring it back' }).click()
-  await page.getByRole('link', { name: 'See what came back' }).click({ timeout: 60000 })
-  await expect(page.getByText(/came back as \d+ panels in other polygons/).first()).toBeVisible({
-    timeout: 60000,
-  })
+  await page.getByRole('link', { name: 'See what came back' }).click()
+  await expect(page.getByText(/came back as \d+ panels in other polygons/).first()).toBeVisible()
   await expect(page.getByLabel(/^sail, topology: It came back as panels/)).toBeVisible()
   await page.getByRole('button', { name: 'Reconcile' }).click()
   // the bench that it leads to is of the version that came of it
-  await expect(page.getByRole('heading', { name: 'Version 3, the master' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('heading', { name: 'Version 3, the master' })).toBeVisible()
 
   // what is in it, on the next way out
   await page.getByRole('link', { name: /Send the master/ }).click()
@@ -114,11 +109,11 @@ test('degenerate tangents on a broken prop are gone after one mend', async ({ pa
   })
   await page.getByRole('button', { name: 'Bring it in' }).click()
   const list = page.getByRole('list', { name: 'Findings' })
-  await expect(list).toBeVisible({ timeout: 60000 })
+  await expect(list).toBeVisible()
   const found = page.locator('.findings .list > li', { hasText: 'UV polygons without area' })
   await expect(found).toBeVisible()
   await found.getByRole('button', { name: /^Mend/ }).first().click()
-  await expect(page.getByRole('tab', { name: 'Steps (1)' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('tab', { name: 'Steps (1)' })).toBeVisible()
   await expect(found).toHaveCount(0)
   expect(complaints).toEqual([])
 })

@@ -38,8 +38,8 @@ test('the whole route', async ({ page }) => {
   await expect(page.getByText(`${tall} cm tall`)).toBeVisible()
   await page.getByRole('row', { name: /wire_guard/ }).click()
   await expect(page.getByText('1,824 quads, 0 triangles, 0 larger')).toBeVisible()
-  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60000 }).toBeGreaterThan(0.03)
-  await expect.poll(() => drawnShare(page, 'flat'), { timeout: 60000 }).toBeGreaterThan(0.1)
+  await expect.poll(() => drawnShare(page, 'solid')).toBeGreaterThan(0.03)
+  await expect.poll(() => drawnShare(page, 'flat')).toBeGreaterThan(0.1)
   expect(await fits(page)).toBe(true)
   // a click in the view selects what is under it
   await page.keyboard.press('Escape')
@@ -78,7 +78,7 @@ test('the whole route', async ({ page }) => {
   await expect(page.locator('.sentence')).toContainText('Click the mark to see where')
   await creases.click()
   await expect(creases).toHaveClass(/shown/)
-  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60000 }).toBeGreaterThan(0.1)
+  await expect.poll(() => drawnShare(page, 'solid')).toBeGreaterThan(0.1)
   for (const trait of ['points', 'smoothing', 'materials', 'groups'])
     await expect(page.getByLabel(new RegExp(`^tank, ${trait}:`))).toBeVisible()
   await expect(page.getByLabel('Take points from the returned file')).toBeChecked()
@@ -125,10 +125,10 @@ test('the demo shows a trip on its way and one that has come back; practice take
   await press(page.getByRole('radio', { name: /^Storm lantern, trip 1/ }))
   // the model of the trip is there before and after, with what was done to it and the way on
   await expect(page.getByText('Version 1 as it left for the sculpting tool.')).toBeVisible()
-  await expect.poll(() => drawnShare(page, 'solid'), { timeout: 60000 }).toBeGreaterThan(0.05)
+  await expect.poll(() => drawnShare(page, 'solid')).toBeGreaterThan(0.05)
   expect(await fits(page)).toBe(true)
   await page.getByRole('button', { name: 'Sculpt and bring it back' }).click()
-  await expect(page.getByRole('list', { name: 'What Kelbo found' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('list', { name: 'What Kelbo found' })).toBeVisible()
   await expect(page.getByText('as it came back', { exact: true }).first()).toBeVisible()
   await page.getByRole('link', { name: 'See what came back' }).click()
   await expect(page.getByRole('heading', { name: 'Trip 1: what came back' })).toBeVisible()
@@ -143,7 +143,7 @@ test('practice takes the trip that one comes from, also where the list of trips 
   await page.getByRole('link', { name: 'Mooring bollard', exact: true }).click()
   await page.getByRole('link', { name: /Send the master/ }).click()
   await page.getByRole('button', { name: /^Send/ }).click()
-  await expect(page.getByText('Out at the sculpting tool')).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText('Out at the sculpting tool')).toBeVisible()
   let answer = (): void => {}
   const late = new Promise<void>((resolve) => (answer = resolve))
   await page.route('**/api/assets', async (route) => {
@@ -156,8 +156,8 @@ test('practice takes the trip that one comes from, also where the list of trips 
   answer()
   await expect(page.getByRole('radio', { name: /^Mooring bollard, trip/ })).toBeChecked()
   await sculpt.click()
-  await page.getByRole('link', { name: 'See what came back' }).click({ timeout: 60000 })
-  await expect(page.getByRole('heading', { name: 'Mooring bollard' })).toBeVisible({ timeout: 60000 })
+  await page.getByRole('link', { name: 'See what came back' }).click()
+  await expect(page.getByRole('heading', { name: 'Mooring bollard' })).toBeVisible()
   await expect(page.getByText('mooring_bollard_v', { exact: false }).first()).toBeVisible()
 })
 

@@ -10,7 +10,6 @@ import { drop, fits, watchConsole } from './helpers.ts'
 test('the heron as a tablet hands it over: under the floor, mirrored halves, lights along; ready in six actions', async ({
   page,
 }) => {
-  test.setTimeout(240000)
   const complaints = watchConsole(page)
   const sent = deliver(completeIds(buildCourierHeron()), {
     destination: destinationOf('tablet')!,
@@ -29,9 +28,9 @@ test('the heron as a tablet hands it over: under the floor, mirrored halves, lig
   await drop(page, files)
   await page.getByLabel('Name of the asset').fill('Tablet heron')
   await page.getByRole('button', { name: 'Bring it in' }).click()
-  await page.locator('[data-loaded~=master]').waitFor({ timeout: 60000, state: 'attached' })
+  await page.locator('[data-loaded~=master]').waitFor({ state: 'attached' })
   const findings = page.getByRole('list', { name: 'Findings' })
-  await expect(findings).toBeVisible({ timeout: 60000 })
+  await expect(findings).toBeVisible()
   // what may well be meant so is folded
   await page.getByRole('button', { name: /^Show \d+ notes$/ }).click()
   const finding = (title: string) => page.locator('.findings .list > li', { hasText: title })
@@ -43,9 +42,9 @@ test('the heron as a tablet hands it over: under the floor, mirrored halves, lig
     'Triangles and n-gons',
   ]) {
     const found = finding(title).first()
-    await expect(found).toBeVisible({ timeout: 60000 })
+    await expect(found).toBeVisible()
     await found.getByRole('button', { name: /^Mend/ }).first().click()
-    await expect(found.getByRole('button', { name: /^Mend/ })).toHaveCount(0, { timeout: 60000 })
+    await expect(found.getByRole('button', { name: /^Mend/ })).toHaveCount(0)
   }
   expect(await fits(page)).toBe(true)
   expect(complaints).toEqual([])

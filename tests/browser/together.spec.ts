@@ -12,9 +12,7 @@ async function prepareElsewhere(page: Page, asset: AssetDocument): Promise<void>
   await page.request.post(`/api/assets/${asset.id}/prepare`, {
     data: { versionId: asset.versions.at(-1)!.id, recipe: { name: 'Theirs', steps: [{ step: 'to-floor', params: {} }, { step: 'triangulate', params: {} }] } }, // prettier-ignore
   })
-  await expect
-    .poll(async () => (await assetOf(page, asset.id)).versions.length, { timeout: 30000 })
-    .toBe(before + 1)
+  await expect.poll(async () => (await assetOf(page, asset.id)).versions.length).toBe(before + 1)
 }
 
 test('shortcuts work on a fresh page, before anything was clicked', async ({ page }) => {
@@ -65,7 +63,7 @@ test('a master that has moved on is told, and the artist chooses what becomes of
   await expect(page.getByRole('list', { name: 'Steps of the draft' }).getByRole('listitem')).toHaveCount(1)
   await page.getByRole('button', { name: 'Keep as version 2' }).click()
   await dialog.getByRole('button', { name: 'Do the steps on version 2' }).click()
-  await expect(page.getByText('Version 3 is the new master.')).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText('Version 3 is the new master.')).toBeVisible()
   const { versions } = await assetOf(page, id)
   expect(versions[2]!.note).toContain('on version 2')
   // twelve triangles of theirs, each cut in three by ours
@@ -87,7 +85,7 @@ test('a newer master that comes to light while the artist works leaves their ste
   await page.getByRole('row', { name: /crate/ }).click()
   await page.getByText('stays home').click()
   await expect(page.getByRole('link', { name: 'Version 2, the master, on the bench' })).toBeVisible()
-  await expect(page.getByRole('heading', { name: 'Version 1, with 1 step' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('heading', { name: 'Version 1, with 1 step' })).toBeVisible()
   await page.getByRole('tab', { name: 'Steps (1)' }).click()
   await expect(steps).toHaveCount(1)
 })
@@ -144,7 +142,7 @@ test('who has gone elsewhere while a version was made is not fetched back', asyn
   await page.getByRole('link', { name: 'Destinations' }).click()
   await expect(page).toHaveURL(/\/destinations/)
   letGo()
-  await expect(page.getByText('Version 2 is the new master.')).toBeVisible({ timeout: 60000 })
+  await expect(page.getByText('Version 2 is the new master.')).toBeVisible()
   await expect(page).toHaveURL(/\/destinations/)
   expect(complaints).toEqual([])
 })

@@ -14,7 +14,7 @@ test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   await page.getByText('Modelling tool', { exact: true }).first().click()
 
   // the forecast: what becomes of each trait, and the size that the tool will see
-  await expect(page.getByLabel(/^body, surfaces: In another form/)).toBeVisible({ timeout: 60000 })
+  await expect(page.getByLabel(/^body, surfaces: In another form/)).toBeVisible()
   await expect(page.getByLabel(/^beak, creases: Carried, to the last bit/)).toBeVisible()
   const seen = page.locator('[data-test=seen]')
   await expect(seen).toContainText('1.09 m tall')
@@ -24,13 +24,13 @@ test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   await page.getByText(/^7\.4, binary, materials with maps, centimetres, Y up/).click()
   await page.getByLabel('Scale', { exact: true }).fill('100')
   await page.getByLabel('Scale', { exact: true }).press('Enter')
-  await expect(seen).toContainText('109 m tall', { timeout: 60000 })
+  await expect(seen).toContainText('109 m tall')
   await expect(seen).toContainText('the version is 1.09 m')
   // told once, for the scene; the parts are as they were
   await expect(page.locator('[data-test=scene-row]')).toContainText('leaves 100 times as large')
   await expect(page.getByLabel(/^body, points: Carried/)).toBeVisible()
   await page.getByRole('button', { name: 'Scale by 0.01 to make it right' }).click()
-  await expect(seen).toContainText('1.09 m tall', { timeout: 60000 })
+  await expect(seen).toContainText('1.09 m tall')
   // an entered height gives the exact factor
   await page.getByLabel('Real height in metres').fill('2.1788')
   await expect(page.getByRole('button', { name: /Scale × 2/ })).toBeVisible()
@@ -49,13 +49,13 @@ test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   await press(page.getByLabel('Takes the unit for'))
   await page.getByText('metres where it is centimetres: ×100').click()
   await page.getByRole('button', { name: 'Model and bring it back' }).click()
-  await page.getByRole('link', { name: 'See what came back' }).click({ timeout: 60000 })
+  await page.getByRole('link', { name: 'See what came back' }).click()
 
   // the return says it once, and puts it right
-  await expect(page.getByRole('heading', { name: 'Trip 2: what came back' })).toBeVisible({ timeout: 60000 })
+  await expect(page.getByRole('heading', { name: 'Trip 2: what came back' })).toBeVisible()
   await expect(page.getByRole('status').filter({ hasText: '100 times as large' })).toBeVisible()
   await page.getByRole('button', { name: 'Bring it to its size and place' }).click()
-  await expect(page.locator('[data-test=story]')).toContainText('that is undone here', { timeout: 60000 })
+  await expect(page.locator('[data-test=story]')).toContainText('that is undone here')
   await expect(page.getByRole('button', { name: 'Bring it to its size and place' })).toHaveCount(0)
   await expect(page.getByLabel(/^body, points: Unchanged/)).toBeVisible()
   await expect(page.getByLabel(/^beak, creases: .* came back smooth/)).toBeVisible()
@@ -131,12 +131,12 @@ test('an FBX that is brought in is as large and stands as it says, unless it is 
   }
   const sendToModeller = async (): Promise<void> => {
     await page.getByRole('button', { name: 'Bring it in' }).click()
-    await page.getByRole('link', { name: /Send the master|Send it out/ }).click({ timeout: 60000 })
+    await page.getByRole('link', { name: /Send the master|Send it out/ }).click()
     await page.getByText('Modelling tool', { exact: true }).first().click()
   }
   await bringIn()
   await sendToModeller()
-  await expect(page.locator('[data-test=seen]')).toContainText('2.00 m tall', { timeout: 60000 })
+  await expect(page.locator('[data-test=seen]')).toContainText('2.00 m tall')
   await expect(page.getByText(/centimetres, Z up/)).toBeVisible()
   await bringIn()
   await press(page.getByLabel('Unit of the file'))
@@ -144,7 +144,7 @@ test('an FBX that is brought in is as large and stands as it says, unless it is 
   await press(page.getByLabel('Up is'))
   await page.getByRole('option', { name: 'Y', exact: true }).click()
   await sendToModeller()
-  await expect(page.locator('[data-test=seen]')).toContainText('1.00 cm tall', { timeout: 60000 })
+  await expect(page.locator('[data-test=seen]')).toContainText('1.00 cm tall')
   await expect(page.getByText(/centimetres, Y up/)).toBeVisible()
   expect(complaints).toEqual([])
 })

@@ -31,7 +31,7 @@ afterAll(() => harness.close())
 const newJob = (kind = 'prepare') =>
   createJob(harness.database.db, { kind: kind as 'prepare', title: 'Work', input: {}, askedBy: null })
 const until = async (id: string, holds: (state: string, attempts: number) => boolean): Promise<void> => {
-  for (let attempt = 0; attempt < 1200; attempt++) {
+  for (let attempt = 0; attempt < 6000; attempt++) {
     const { rows } = await harness.database.pool.query<{ state: string; attempts: number }>(
       'select state, attempts from jobs where id = $1',
       [id],

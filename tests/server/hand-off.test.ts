@@ -75,7 +75,7 @@ async function send(asset: AssetDocument, destination = 'sculpting'): Promise<Tr
 }
 /** Until nothing is worked on any more. */
 async function allDone(): Promise<void> {
-  for (let attempt = 0; attempt < 600; attempt++) {
+  for (let attempt = 0; attempt < 6000; attempt++) {
     const { rows } = await harness.database.pool.query<{ count: string }>(
       `select count(*) from jobs where state in ('queued', 'running')`,
     )
@@ -304,4 +304,4 @@ test('a hand-off folder that can’t be made is said before anything else is tri
   expect(ran.stderr).toBe(
     `The hand-off folder ${join(root, 'file', 'hand-off')} can’t be made: ENOTDIR. Name another one with KELBO_HANDOFF.\n`,
   )
-}, 30000)
+})

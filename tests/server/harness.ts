@@ -95,7 +95,7 @@ export async function startHarness({
       })
     },
     async finished(jobId) {
-      for (let attempt = 0; attempt < 1200; attempt++) {
+      for (let attempt = 0; attempt < 6000; attempt++) {
         const { body } = await call('GET', `/jobs/${jobId}`)
         const job = body as JobDocument
         if (!['queued', 'running'].includes(job.state)) return job

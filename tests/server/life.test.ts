@@ -52,7 +52,7 @@ afterEach(async () => {
     await started.ended
   }
   for (const folder of folders.splice(0)) {
-    await until('nothing is left of it', () => processesOf(folder, 'postgres').length === 0, 20)
+    await until('nothing is left of it', () => processesOf(folder, 'postgres').length === 0)
     rmSync(folder, { recursive: true, force: true })
   }
 })
@@ -63,19 +63,19 @@ describe('parts that die', () => {
     const started = await beginWithPennant(state)
 
     for (const worker of processesOf(state, 'worker-main')) process.kill(worker, 'SIGKILL')
-    await until('the workers are back', () => processesOf(state, 'worker-main').length === 2, 10)
+    await until('the workers are back', () => processesOf(state, 'worker-main').length === 2)
     const [server] = processesOf(state, 'server/main.js')
     process.kill(server!, 'SIGKILL')
-    await until('the server is back', () => answers(started), 10)
+    await until('the server is back', () => answers(started))
     expect(started.said()).toContain('was ended by SIGKILL; it is started again')
 
     const postmaster = Number(readFileSync(join(clusterOf(state), 'postmaster.pid'), 'utf8').split('\n')[0])
     process.kill(postmaster, 'SIGKILL')
-    await until('the database is back', async () => !isAlive(postmaster) && (await answers(started)), 15)
+    await until('the database is back', async () => !isAlive(postmaster) && (await answers(started)))
     await importCube(started, 'Burgee')
     await until('an import after it', async () => (await assetNames(started)).includes('Burgee'))
     expect(await assetNames(started)).toContain('Pennant')
-  }, 120000)
+  })
 
   test('a killed start leaves no child behind, and the next one has all data', async () => {
     const state = newState()
@@ -90,7 +90,7 @@ describe('parts that die', () => {
     const second = await begin(state)
     await isUp(second)
     expect(await assetNames(second)).toContain('Pennant')
-  }, 120000)
+  })
 })
 
 describe('a second start', () => {
@@ -102,7 +102,7 @@ describe('a second start', () => {
     expect(await second.ended).toBe(2)
     expect(second.said()).toMatch(/Kelbo runs already, at http:\/\/127\.0\.0\.1:\d+ \(process \d+, since /)
     expect(await answers(first)).toBe(true)
-  }, 90000)
+  })
 })
 
 const kelboRun = (state: string, ...args: string[]) => kelboRunWith('', state, ...args)
@@ -167,7 +167,7 @@ describe('backups', () => {
     expect(readdirSync(join(state, 'postgres')).some((name) => name.startsWith('data-before-restore-'))).toBe(
       true,
     )
-  }, 180000)
+  })
 
   test('one that is cut off, changed or something else is refused, and nothing changes', async () => {
     const state = newState()
@@ -195,7 +195,7 @@ describe('backups', () => {
     const again = await begin(state)
     await isUp(again)
     expect(await assetNames(again)).toEqual(['Pennant'])
-  }, 120000)
+  })
 })
 
 describe('data are never removed', () => {
@@ -209,7 +209,7 @@ describe('data are never removed', () => {
     await isUp(second)
     expect(second.said()).toContain('a new password was set. All data are there.')
     expect(await assetNames(second)).toContain('Pennant')
-  }, 120000)
+  })
 
   test('a first start that was broken off recovers; a folder that is no database is set aside', async () => {
     const state = newState()
@@ -223,7 +223,7 @@ describe('data are never removed', () => {
     const aside = readdirSync(join(state, 'postgres')).find((name) => name.startsWith('data-set-aside-'))!
     expect(readFileSync(join(state, 'postgres', aside, 'notes.txt'), 'utf8')).toBe('somebody’s notes')
     expect(started.said()).toContain('It was set aside as')
-  }, 90000)
+  })
 
   test('a database of another version is told, with what to do, and stays as it is', async () => {
     const state = newState()
@@ -235,5 +235,5 @@ describe('data are never removed', () => {
     expect(await started.ended).toBe(2)
     expect(started.said()).toContain('was made by PostgreSQL 9, which is not installed here')
     expect(readFileSync(join(data, 'PG_VERSION'), 'utf8')).toBe('9\n')
-  }, 60000)
+  })
 })

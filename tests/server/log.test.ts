@@ -179,7 +179,7 @@ test('over HTTPS one signs in and works; of all that is written nothing is secre
 
   // it did write: requests, the one who could not sign in, both faults
   const lines = [...(['not-signed-in', 'signed-in', 'fault'] as const).map((line) => LOG_LINES[line].text), '"path":"/api/assets"'] // prettier-ignore
-  for (let attempt = 0; attempt < 600 && !lines.every((line) => written.includes(line)); attempt++)
+  for (let attempt = 0; attempt < 6000 && !lines.every((line) => written.includes(line)); attempt++)
     await new Promise((resolve) => setTimeout(resolve, 50))
   for (const line of lines) expect(written).toContain(line)
   const { rows } = await harness.database.pool.query<{ hash: string }>(

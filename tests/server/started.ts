@@ -60,7 +60,7 @@ export async function begin(state: string, demo = 'off'): Promise<Started> {
 export async function until(
   what: string,
   holds: () => boolean | Promise<boolean>,
-  seconds = 30,
+  seconds = 300,
 ): Promise<void> {
   const end = Date.now() + seconds * 1000
   while (Date.now() < end) {
@@ -75,7 +75,7 @@ export const answers = async ({ address }: Started): Promise<boolean> =>
     () => false,
   )
 export const isUp = (started: Started): Promise<void> =>
-  until('it answers', () => started.said().includes('Kelbo is at') && answers(started), 60)
+  until('it answers', () => started.said().includes('Kelbo is at') && answers(started))
 
 /** Processes of a start, by what their command lines hold. */
 export const processesOf = (state: string, holds: string): number[] =>

@@ -135,25 +135,33 @@ function keepsNumbers(steps: readonly RecipeStep[]): boolean {
 /** Milliseconds without another move after which the checks run again. */
 const REST = 1200
 let resting: ReturnType<typeof setTimeout> | undefined
-/** One change after another: what comes while one is made goes on top of it. */
-let changing: Promise<void> = Promise.resolve()
+/** One change after another: what comes while one is made, or while the checks run, goes on top of it. */
+let working: Promise<void> = Promise.resolve()
+function inTurn(work: () => Promise<void>): Promise<void> {
+  working = working.then(work).catch(failed)
+  return working
+}
+/** Changes that were asked for and are not made yet. */
+const waiting = ref(0)
 /** @param inARow others of its kind will follow: the checks wait for a rest. */
 function change(
   next: (steps: readonly RecipeStep[]) => readonly RecipeStep[] | null,
   inARow = false,
 ): Promise<void> {
   clearTimeout(resting)
-  changing = changing
-    .then(async () => {
+  waiting.value++
+  return inTurn(async () => {
+    try {
       const steps = next(draft.steps.value)
       if (steps) await apply(steps)
-      if (!draft.checked.value) return
-      clearTimeout(resting)
-      if (inARow) resting = setTimeout(() => void change(() => null), REST)
-      else await findings.recheck()
-    })
-    .catch(failed)
-  return changing
+    } finally {
+      waiting.value--
+    }
+    if (!draft.checked.value) return
+    clearTimeout(resting)
+    if (inARow) resting = setTimeout(() => void inTurn(findings.recheck), REST)
+    else await findings.recheck()
+  })
 }
 async function apply(steps: readonly RecipeStep[]): Promise<void> {
   findings.hide()
@@ -163,14 +171,13 @@ async function apply(steps: readonly RecipeStep[]): Promise<void> {
   if (refusal) notices.refused(refusal)
   selected.value = parts.value.find((candidate) => candidate.id === before)?.node ?? null
 }
-const setSteps = (steps: readonly RecipeStep[]): Promise<void> => change(() => steps)
 onBeforeUnmount(() => clearTimeout(resting))
 /** The ruler's length as what it is in truth: a step of the draft. */
 async function scaleToKnown(measured: number): Promise<void> {
   const centimetres = await askLength()
   if (centimetres === null) return
-  await setSteps([
-    ...draft.steps.value,
+  await change((steps) => [
+    ...steps,
     { step: 'scale-to-size', params: { measured, length: centimetres / 100 } },
   ])
   ruling.value = false
@@ -330,9 +337,10 @@ const PANES = [
         :shown="findings.shown.value"
         :limits-base="base"
         :stopped="stopped"
+        :waiting="waiting > 0"
         :wanted="wanted"
         @show="findings.show"
-        @steps="setSteps"
+        @change="change"
         @undo="undo"
         @check="openAndCheck"
         @stop="stopWork"

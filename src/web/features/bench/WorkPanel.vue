@@ -40,12 +40,15 @@ const props = defineProps<{
   /** What the model is held against where nothing is set beside it. */
   limitsBase: CheckSettings
   stopped: boolean
+  /** Changes were asked for that are not made yet. */
+  waiting: boolean
   /** A step that the form is to begin with, on what is chosen. */
   wanted: { readonly step: string } | null
 }>()
 const emit = defineEmits<{
   show: [index: number, place: number | null]
-  steps: [steps: readonly RecipeStep[]]
+  /** What becomes of the steps as they stand when their turn comes. */
+  change: [next: (steps: readonly RecipeStep[]) => readonly RecipeStep[]]
   undo: []
   check: []
   stop: []
@@ -77,7 +80,7 @@ const chosenForStep = computed(() => {
   })
   return known.length ? known : null
 })
-const add = (steps: readonly RecipeStep[]): void => emit('steps', [...props.draft.steps.value, ...steps])
+const add = (steps: readonly RecipeStep[]): void => emit('change', (before) => [...before, ...steps])
 
 const growth = shallowRef<{ distance: number; welded: number }[] | null>(null)
 async function askGrowth(): Promise<void> {
@@ -178,7 +181,7 @@ async function keepVersion(): Promise<void> {
     <div v-else class="body steps">
       <StepForm
         :preview="draft.preview.value"
-        :busy="draft.busy.value || !draft.inspection.value"
+        :busy="waiting || draft.changing.value || !draft.inspection.value"
         :selected-part="part?.id ?? null"
         :chosen="chosenForStep"
         :wanted="wanted"
@@ -191,9 +194,9 @@ async function keepVersion(): Promise<void> {
       <DraftSteps
         :records="draft.records.value"
         :recipes="recipes.recipes.value"
-        :busy="draft.busy.value || keepJob !== null"
+        :busy="waiting || draft.changing.value || keepJob !== null"
         :next-version="masterOf(asset).number + 1"
-        @steps="(steps) => emit('steps', steps)"
+        @steps="(steps) => emit('change', () => steps)"
         @keep="keepVersion"
         @save="saveRecipe"
         @file="recipes.download"

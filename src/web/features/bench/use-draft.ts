@@ -1,4 +1,4 @@
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, type Ref } from 'vue'
 import type { CheckSettings } from '../../../core/checks/settings.ts'
 import type { SceneInspection } from '../../../core/inspect/inspect-scene.ts'
 import type { RecipeStep } from '../../../core/steps/recipe.ts'
@@ -12,7 +12,10 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
   const inspection = shallowRef<SceneInspection | null>(null)
   const findings = shallowRef<readonly BenchFinding[]>([])
   const checked = ref(false)
-  const busy = ref(false)
+  /** The model is being opened or made anew: what it holds is about to be other. */
+  const changing = ref(false)
+  const checking = ref(false)
+  const busy = computed(() => changing.value || checking.value)
   const preview = shallowRef<StepPreview | null>(null)
   let storageKey = ''
 
@@ -20,15 +23,15 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     const steps = records.value.map((record) => record.step)
     remember(storageKey, steps.length ? steps : null)
   }
-  async function whileBusy<Result>(work: () => Promise<Result>): Promise<Result | null> {
-    busy.value = true
+  async function during<Result>(flag: Ref<boolean>, work: () => Promise<Result>): Promise<Result | null> {
+    flag.value = true
     try {
       return await work()
     } catch (error) {
       failed(error)
       return null
     } finally {
-      busy.value = false
+      flag.value = false
     }
   }
 
@@ -37,7 +40,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     records.value = []
     findings.value = []
     checked.value = false
-    await whileBusy(async () => {
+    await during(changing, async () => {
       inspection.value = (await bench.ask('open', { sceneId })).inspection
     })
     await lookAgain()
@@ -56,7 +59,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     return remembered(storageKey, (value): value is RecipeStep[] => Array.isArray(value)) ?? []
   }
   async function setSteps(steps: readonly RecipeStep[]): Promise<string | null> {
-    const done = await whileBusy(() =>
+    const done = await during(changing, () =>
       bench.ask('setSteps', { steps: JSON.parse(JSON.stringify(steps)) as RecipeStep[] }),
     )
     if (!done) return null
@@ -67,7 +70,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     return done.refusal
   }
   async function check(settings: Partial<CheckSettings>): Promise<void> {
-    const done = await whileBusy(() => bench.ask('check', { settings: { ...settings } }))
+    const done = await during(checking, () => bench.ask('check', { settings: { ...settings } }))
     if (!done) return
     findings.value = done.findings
     checked.value = true
@@ -97,6 +100,7 @@ export function useDraft(bench: ReturnType<typeof useBench>, failed: (error: unk
     findings,
     checked,
     busy,
+    changing,
     preview,
     open,
     close,
