@@ -65,6 +65,9 @@ const PATCH = [
   }),
 ].join('\n')
 
+/** A name that no try before has given: a second one finds its own. */
+export const fresh = (name: string): string => `${name} ${Date.now().toString(36)}`
+
 export const bringInPatch = (page: Page, name: string): Promise<string> => bringIn(page, name, PATCH)
 
 /** A small box, or what is given, as a new asset on its bench. @returns the asset's id. */

@@ -8,10 +8,7 @@ import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { readZip } from '../../src/core/formats/package/read-zip.ts'
 import { buildMooringBollard } from '../../src/core/practice/demo/mooring-bollard.ts'
 import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
-import { CUBE, drawnShare, drop, fits, press, watchConsole } from './helpers.ts'
-
-/** So that a second try finds its own. */
-const fresh = (name: string): string => `${name} ${Date.now().toString(36)}`
+import { CUBE, drawnShare, drop, fits, fresh, press, watchConsole } from './helpers.ts'
 
 /** A model brought in under a name of its own. */
 async function bringInDemo(page: Page, name: string, files: readonly { name: string; bytes: Uint8Array }[]) {

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import type { AssetDocument } from '../../src/contract/api.ts'
-import { bringIn, fits, watchConsole } from './helpers.ts'
+import { bringIn, fits, fresh, watchConsole } from './helpers.ts'
 
 const assetOf = async (page: Page, id: string): Promise<AssetDocument> =>
   (await page.request.get(`/api/assets/${id}`)).json() as Promise<AssetDocument>
@@ -26,7 +26,8 @@ test('every asset has a picture; a list of many is searched, sorted and narrowed
   page,
 }) => {
   const complaints = watchConsole(page)
-  for (let at = 1; at <= 8; at++) await bringIn(page, `Crate ${at}`)
+  const crate = fresh('Crate')
+  for (let at = 1; at <= 8; at++) await bringIn(page, `${crate} ${at}`)
   await page.goto('/')
   const pictures = page.locator('.frame img')
   await expect.poll(() => pictures.count()).toBeGreaterThan(8)
@@ -38,11 +39,11 @@ test('every asset has a picture; a list of many is searched, sorted and narrowed
       ),
     )
     .toBeGreaterThan(100)
-  await page.getByLabel('Find an asset').fill('crate 3')
-  await expect(page.getByRole('link', { name: /Crate/ })).toHaveCount(1)
+  await page.getByLabel('Find an asset').fill(`${crate.toLowerCase()} 3`)
+  await expect(page.getByRole('link', { name: new RegExp(crate) })).toHaveCount(1)
   await page.getByLabel('Find an asset').fill('')
   await page.getByRole('radiogroup', { name: 'Where it is' }).getByText('Out').click()
-  await expect(page.getByRole('link', { name: 'Crate 3' })).toHaveCount(0)
+  await expect(page.getByRole('link', { name: `${crate} 3` })).toHaveCount(0)
   await page.getByRole('radiogroup', { name: 'Where it is' }).getByText('All').click()
   expect(await fits(page)).toBe(true)
   expect(complaints).toEqual([])
@@ -109,20 +110,24 @@ test('a long life fits the route, and its whole history is a click away', async 
 })
 
 test('an asset is exported with its history and comes in again by a drop', async ({ page }) => {
-  const id = await bringIn(page, 'Travelling crate')
+  const name = fresh('Travelling crate')
+  const id = await bringIn(page, name)
   await prepareElsewhere(page, await assetOf(page, id))
   await page.goto('/')
   const download = page.waitForEvent('download')
-  await page.getByRole('button', { name: 'More for Travelling crate' }).first().click()
+  await page
+    .getByRole('button', { name: `More for ${name}` })
+    .first()
+    .click()
   await page.getByRole('menuitem', { name: 'Export with its history' }).click()
   const file = await download
-  expect(file.suggestedFilename()).toBe('travelling_crate.kelbo-asset')
+  expect(file.suggestedFilename()).toBe(`${name.toLowerCase().replaceAll(' ', '_')}.kelbo-asset`)
   await page.setInputFiles('[data-test=chooser]', {
     name: file.suggestedFilename(),
     mimeType: 'application/octet-stream',
     buffer: readFileSync(await file.path()),
   })
-  await expect(page.getByText('“Travelling crate” is here with its whole history.')).toBeVisible()
+  await expect(page.getByText(`“${name}” is here with its whole history.`)).toBeVisible()
   const copy = /asset\/([0-9a-f-]{36})/.exec(page.url())![1]!
   expect(copy).not.toBe(id)
   expect((await assetOf(page, copy)).versions).toHaveLength(2)
@@ -130,7 +135,7 @@ test('an asset is exported with its history and comes in again by a drop', async
 
 test('who has gone elsewhere while a version was made is not fetched back', async ({ page }) => {
   const complaints = watchConsole(page)
-  await bringIn(page, `Waiting crate ${Date.now().toString(36)}`)
+  await bringIn(page, fresh('Waiting crate'))
   await page.getByRole('tab', { name: 'Steps' }).click()
   await page.getByRole('combobox', { name: 'Add a step' }).click()
   await page.getByRole('option', { name: 'Cut into triangles', exact: true }).click()
