@@ -128,6 +128,26 @@ describe('a worker that is asked to stop', () => {
   })
 })
 
+describe('a worker that is asked to stop at any moment', () => {
+  test('stops, and leaves the job as it was: also while it takes it', async () => {
+    await withHandler(
+      'prepare',
+      () => new Promise(() => undefined),
+      async () => {
+        const id = await newJob()
+        for (let stop = 0; stop < 40; stop++) {
+          const worker = await startWorker(harness.database)
+          await new Promise((resolve) => setTimeout(resolve, stop / 2))
+          await worker.close()
+          expect((await getJob(harness.database.db, id))!.state).toBe('queued')
+          expect(await attemptsOf(id)).toBe(0)
+        }
+        await harness.database.pool.query('delete from jobs where id = $1', [id])
+      },
+    )
+  })
+})
+
 describe('work that shows no progress', () => {
   test('is ended with words, and what waits behind it is done', async () => {
     const worker = await startWorker(harness.database, { stalledAfterSeconds: 1 })

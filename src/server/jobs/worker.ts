@@ -177,7 +177,8 @@ export async function startWorker(
           await sweepUnused(db, 60)
         }
         const job = await takeJob(db, settings.onlyShort)
-        if (job) await runJob(job)
+        // asked to stop while the job was being taken: nobody has told what would do it
+        if (job) await (closing ? giveBackJob(db, job) : runJob(job))
         else await pause()
       } catch (error) {
         writeLog(log, 'worker', { err: error })
