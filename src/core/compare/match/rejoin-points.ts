@@ -31,14 +31,14 @@ export function findSplits(master: Mesh, returned: Mesh, reach: number): Splits 
 }
 
 /**
- * The mesh with everything that names a split point naming the one it counts as; points keep their numbers.
+ * The mesh with everything that hangs points together naming the ones that split points count as; points keep their
+ * numbers, and what each of them carries: place, colour, weights, and how shapes move it.
  *
  * @param joined one a point: the one that it counts as, itself for most.
  */
 export function rejoinPoints(mesh: Mesh, joined: Uint32Array): Mesh {
   const follow = (points: Uint32Array): Uint32Array => points.map((point) => joined[point]!)
   const { smoothing, creases, lines } = mesh
-  const stays = (point: number): boolean => joined[point] === point
   return {
     ...mesh,
     faceVertices: follow(mesh.faceVertices),
@@ -52,16 +52,7 @@ export function rejoinPoints(mesh: Mesh, joined: Uint32Array): Mesh {
       cornerPoints: follow(creases.cornerPoints),
     },
     lines: lines && { ...lines, points: follow(lines.points) },
-    shapes: mesh.shapes.map((shape) =>
-      shape.points.every(stays)
-        ? shape
-        : {
-            ...shape,
-            points: shape.points.filter(stays),
-            offsets: shape.offsets.filter((_value, at) => stays(shape.points[Math.floor(at / 3)]!)),
-            normals: null,
-          },
-    ),
+    pointElements: mesh.pointElements && follow(mesh.pointElements),
   }
 }
 

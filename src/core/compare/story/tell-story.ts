@@ -113,7 +113,10 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
   // what is hardly known again is told by itself
   const changed = having('topology-changed').filter((row) => !isUnknown(row))
   const welded = having('points-welded', 'points-added')
-  const drawn = having('lines-changed')
+  const drawn = rows.filter(({ cells }) => {
+    const { note, parameters } = cells[TOPOLOGY] ?? {}
+    return note === 'lines-changed' || Boolean(parameters?.linesGone || parameters?.linesNew)
+  })
   const how = [
     subdivided.length ? 'subdivided' : '',
     panels.length ? 'as panels in other polygons' : '',

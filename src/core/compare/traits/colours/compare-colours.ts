@@ -1,8 +1,9 @@
+import { furtherCorners, furtherPoints } from '../further-counterparts.ts'
 import { soundDeviation } from '../sound-deviation.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { cornerCountOf, pointCountOf, type ColorSet, type Mesh } from '../../../scene/mesh.ts'
 import { pairSets, setNames } from '../pair-sets.ts'
-import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
 /** Colours are 8-bit in many programs; half a step of that would hide real changes, so text noise only. */
 export const COLOUR_TOLERANCE = 1e-5
@@ -42,7 +43,7 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
       places: {
         element: shown.per,
         master: Uint32Array.from(shown.changed),
-        returned: Uint32Array.from(shown.changed.map((at) => shown.map[at]!).filter((other) => other >= 0)),
+        returned: Uint32Array.from(shown.changedReturned),
       },
     })
   if (gained.length)
@@ -56,6 +57,8 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
       ...common,
       parameters: { from: renamed.from.name, to: renamed.to!.name },
     })
+  const without = compares.reduce((sum, set) => sum + set.without, 0)
+  if (without > 0) return sameWhereMatched(without, total)
   return deviation > 0
     ? compared('within', 'within', { ...common, parameters: { deviation } })
     : compared('same', 'same', common)
@@ -65,31 +68,42 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
 const componentOf = (set: ColorSet, color: number, component: number): number =>
   component < set.components ? set.values[color * set.components + component]! : 1
 
-/** Elements of one set whose colours differ, and the largest deviation of a component. */
+/**
+ * Elements of one set whose colours differ, what came back for them, the largest deviation of a component, and how many
+ * elements have no counterpart: those are neither changed nor the same.
+ */
 export function compareColourSet(a: ColorSet, b: ColorSet, match: Correspondence) {
   const map = a.per === 'points' ? match.pointToReturned : match.cornerToReturned
+  const further = a.per === 'points' ? furtherPoints(match) : furtherCorners(match)
   const changed: number[] = []
+  const changedReturned: number[] = []
+  const isChanged = new Uint8Array(map.length)
   const most = Math.max(a.components, b.components)
   let largest = 0
-  for (let element = 0; element < map.length; element++) {
-    const from = colorIndex(a, element)
-    const other = map[element]!
-    const to = other < 0 ? -2 : colorIndex(b, other)
-    if (from < 0 && to === -1) continue
-    if (from < 0 || to < 0) {
-      changed.push(element)
-      continue
-    }
+  let without = 0
+  const differs = (element: number, other: number): boolean => {
+    const [from, to] = [colorIndex(a, element), colorIndex(b, other)]
+    if (from < 0 || to < 0) return from >= 0 || to >= 0
     let deviation = 0
     for (let component = 0; component < most; component++) {
-      const [own, other] = [componentOf(a, from, component), componentOf(b, to, component)]
+      const [own, its] = [componentOf(a, from, component), componentOf(b, to, component)]
       deviation = Math.max(
         deviation,
-        soundDeviation(Math.abs(own - other), () => Object.is(own, other)),
+        soundDeviation(Math.abs(own - its), () => Object.is(own, its)),
       )
     }
     if (deviation > largest) largest = deviation
-    if (deviation > COLOUR_TOLERANCE) changed.push(element)
+    return deviation > COLOUR_TOLERANCE
   }
-  return { changed, largest, map, per: a.per }
+  const look = (element: number, other: number): void => {
+    if (!differs(element, other)) return
+    if (!isChanged[element]) changed.push(element)
+    isChanged[element] = 1
+    changedReturned.push(other)
+  }
+  for (let element = 0; element < map.length; element++)
+    if (map[element]! < 0) without++
+    else look(element, map[element]!)
+  for (let at = 0; at < further.own.length; at++) look(further.own[at]!, further.other[at]!)
+  return { changed, changedReturned, largest, without, per: a.per }
 }

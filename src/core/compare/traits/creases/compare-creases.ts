@@ -1,9 +1,9 @@
 import { soundDeviation } from '../sound-deviation.ts'
-import { edgeEnds, followEdges, joined } from '../edge-keys.ts'
+import { createEdgeJudge, edgeEnds, followEdges, invertMap, joined } from '../edge-keys.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { edgeKey } from '../../../mesh/relations/adjacency.ts'
-import { type Mesh } from '../../../scene/mesh.ts'
-import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
 /** Sharpness by edge key; corners under `-1 - point`. */
 export function sharpnessMap(mesh: Mesh): Map<number, number> {
@@ -64,6 +64,12 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
       },
     })
   if (match.kind === 'none') return compared('incomparable', 'not-matched', { totalCount: from.size })
+  const back = invertMap(match.pointToReturned, pointCountOf(returned))
+  const judge = createEdgeJudge(master, returned, match, back)
+  const isKnown = (key: number): boolean => (key < 0 ? match.pointToReturned[-1 - key]! >= 0 : judge.own(key))
+  const isKnownBack = (key: number): boolean => (key < 0 ? back[-1 - key]! >= 0 : judge.other(key))
+  /** Creases of either side that have no edge or point on the other to be held against. */
+  let without = 0
   const changed: number[] = []
   const seen = new Set<number>()
   let largest = 0
@@ -78,6 +84,10 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
     }
     const otherSharpness = to.get(other)
     if (otherSharpness !== undefined) seen.add(other)
+    else if (!isKnown(key)) {
+      without++
+      continue
+    }
     const deviation =
       otherSharpness === undefined
         ? sharpness
@@ -85,7 +95,9 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
     if (deviation > largest) largest = deviation
     if (deviation > SHARPNESS_TOLERANCE) changed.push(key)
   }
-  const added = [...to.keys()].filter((key) => !seen.has(key))
+  const unseen = [...to.keys()].filter((key) => !seen.has(key))
+  const added = unseen.filter(isKnownBack)
+  without += unseen.length - added.length
   if (changed.length || added.length)
     return compared('changed', 'creases-changed', {
       changedCount: changed.length + added.length,
@@ -99,6 +111,7 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
       },
     })
   if (!subdivisionSame) return refined()
+  if (without > 0) return sameWhereMatched(without, seen.size + without)
   return largest > 0
     ? compared('within', 'within', {
         totalCount: from.size,

@@ -1,12 +1,13 @@
+import { furtherCorners } from '../further-counterparts.ts'
 import { soundDeviation } from '../sound-deviation.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { cornerCountOf, type Mesh } from '../../../scene/mesh.ts'
-import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
 /** Radians, about a hundredth of a degree: four digits of text, as many programs write normals, keep it. */
 export const NORMAL_TOLERANCE = 2e-4
 
-/** Directions of authored corner normals; their length doesn't count. */
+/** Directions of authored corner normals; their length doesn't count. A corner without counterpart is neither changed nor the same. */
 export function compareNormals(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   const a = master.normals
   const b = returned.normals
@@ -15,26 +16,27 @@ export function compareNormals(master: Mesh, returned: Mesh, match: Corresponden
   if (!b) return compared('lost', 'lost', { totalCount: total })
   if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
   const changed: number[] = []
+  const isChanged = new Uint8Array(total)
   const changedReturned: number[] = []
   let largest = 0
   let exact = true
-  for (let corner = 0; corner < total; corner++) {
-    const other = match.cornerToReturned[corner]!
+  const turned = (corner: number, other: number): void => {
+    if (!isChanged[corner]) changed.push(corner)
+    isChanged[corner] = 1
+    changedReturned.push(other)
+  }
+  const look = (corner: number, other: number): void => {
     const from = a.indices[corner]!
-    const to = other < 0 ? -2 : b.indices[other]!
-    if (from < 0 && to === -1) continue
-    if (from < 0 || to < 0) {
-      changed.push(corner)
-      if (other >= 0) changedReturned.push(other)
-      continue
-    }
+    const to = b.indices[other]!
+    if (from < 0 && to < 0) return
+    if (from < 0 || to < 0) return turned(corner, other)
     const ax = a.values[3 * from]!
     const ay = a.values[3 * from + 1]!
     const az = a.values[3 * from + 2]!
     const bx = b.values[3 * to]!
     const by = b.values[3 * to + 1]!
     const bz = b.values[3 * to + 2]!
-    if (ax === bx && ay === by && az === bz) continue
+    if (ax === bx && ay === by && az === bz) return
     exact = false
     const cx = ay * bz - az * by
     const cy = az * bx - ax * bz
@@ -48,11 +50,16 @@ export function compareNormals(master: Mesh, returned: Mesh, match: Corresponden
       ),
     )
     if (angle > largest) largest = angle
-    if (angle > NORMAL_TOLERANCE) {
-      changed.push(corner)
-      changedReturned.push(other)
-    }
+    if (angle > NORMAL_TOLERANCE) turned(corner, other)
   }
+  let without = 0
+  for (let corner = 0; corner < total; corner++) {
+    const other = match.cornerToReturned[corner]!
+    if (other < 0) without++
+    else look(corner, other)
+  }
+  const further = furtherCorners(match)
+  for (let at = 0; at < further.own.length; at++) look(further.own[at]!, further.other[at]!)
   const common = { totalCount: total, deviation: largest, changedCount: changed.length }
   if (changed.length)
     return compared('changed', 'normals-turned', {
@@ -64,6 +71,7 @@ export function compareNormals(master: Mesh, returned: Mesh, match: Corresponden
         returned: Uint32Array.from(changedReturned),
       },
     })
+  if (without > 0) return sameWhereMatched(without, total)
   return exact
     ? compared('same', 'same', common)
     : compared('within', 'within', { ...common, parameters: { deviation: largest } })

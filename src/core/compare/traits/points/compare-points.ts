@@ -2,6 +2,7 @@ import type { Correspondence } from '../../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
 import { closestSurface, distancesToSurface } from '../../../mesh/closest/closest-surface.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../../scene/mesh.ts'
+import { furtherPoints } from '../further-counterparts.ts'
 import { unitSuffix } from '../length-text.ts'
 import { FARTHEST, FLOAT_ROUNDING, soundDeviation } from '../sound-deviation.ts'
 import {
@@ -97,13 +98,17 @@ function compareSurfaces(
 }
 
 /** Points whose rational weight is another one; a point without has 1. */
-function otherWeights(master: Mesh, returned: Mesh, { pointToReturned }: Correspondence): number {
+function otherWeights(master: Mesh, returned: Mesh, match: Correspondence): number {
   const [from, to] = [master.pointWeights, returned.pointWeights]
   if (!from && !to) return 0
-  return pointToReturned.reduce(
-    (sum, other, point) => sum + (other >= 0 && (from?.[point] ?? 1) !== (to?.[other] ?? 1) ? 1 : 0),
-    0,
-  )
+  const changed = new Set<number>()
+  const look = (point: number, other: number): void => {
+    if (other >= 0 && (from?.[point] ?? 1) !== (to?.[other] ?? 1)) changed.add(point)
+  }
+  match.pointToReturned.forEach((other, point) => look(point, other))
+  const further = furtherPoints(match)
+  further.own.forEach((point, at) => look(point, further.other[at]!))
+  return changed.size
 }
 
 /**
@@ -129,12 +134,8 @@ export function comparePoints(
     master: new Float32Array(total).fill(NaN),
     returned: new Float32Array(pointCountOf(returned)).fill(NaN),
   }
-  for (let point = 0; point < total; point++) {
-    const other = match.pointToReturned[point]!
-    if (other < 0) {
-      missing++
-      continue
-    }
+  const isMoved = new Uint8Array(total)
+  const look = (point: number, other: number): void => {
     const x = master.points[3 * point]!
     const y = master.points[3 * point + 1]!
     const z = master.points[3 * point + 2]!
@@ -147,14 +148,25 @@ export function comparePoints(
       ),
     )
     // what has no number has no colour either
-    field.master[point] = field.returned[other] = deviation < FARTHEST ? deviation : NaN
-    if (deviation === 0) continue
+    const shown = deviation < FARTHEST ? deviation : NaN
+    field.returned[other] = shown
+    // of copies the one that lies farthest off
+    if (!(field.master[point]! >= shown)) field.master[point] = shown
+    if (deviation === 0) return
     if (deviation > largest) largest = deviation
     if (deviation > toleranceAt(x, y, z)) {
-      moved.push(point)
+      if (!isMoved[point]) moved.push(point)
+      isMoved[point] = 1
       movedReturned.push(other)
     }
   }
+  for (let point = 0; point < total; point++) {
+    const other = match.pointToReturned[point]!
+    if (other < 0) missing++
+    else look(point, other)
+  }
+  const further = furtherPoints(match)
+  for (let at = 0; at < further.own.length; at++) look(further.own[at]!, further.other[at]!)
   if (match.kind === 'none' || (missing > 0 && isMadeAnew(master, returned, match))) {
     const measured = compareSurfaces(master, returned, match.matchedFaceCount, unitMeters)
     if (measured) return measured
@@ -180,7 +192,6 @@ export function comparePoints(
       },
       places,
     })
-  if (missing > 0) return sameWhereMatched(missing, total)
   if (moved.length > 0)
     return compared('changed', 'points-moved', {
       changedCount: moved.length,
@@ -196,6 +207,7 @@ export function comparePoints(
       totalCount: total,
       parameters: { changed: weighted, total },
     })
+  if (missing > 0) return sameWhereMatched(missing, total)
   if (largest > 0)
     return compared('within', 'within', {
       totalCount: total,

@@ -1,10 +1,12 @@
 /** Colours and shapes: what points carry besides their place. */
+import { furtherPoints } from '../further-counterparts.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
 import { type BlendShape, type Mesh, type Skin } from '../../../scene/mesh.ts'
 import type { Scene } from '../../../scene/scene.ts'
 import { sameSpace } from '../../../scene/space.ts'
-import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { soundDeviation } from '../sound-deviation.ts'
+import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
 /** Offsets below this share of the part's diagonal are the same. */
 const SHAPE_TOLERANCE = 1e-6
@@ -15,32 +17,36 @@ const WEIGHT_TOLERANCE = 1e-4
 /** Share of the largest number in the matrices of one skin. */
 const BIND_TOLERANCE = 1e-6
 
-/** How far two shapes differ, in the master's numbering; infinite where they move other points. */
+/**
+ * How far two shapes differ, a point that a shape doesn't name being moved by nothing; infinite where they turn normals
+ * otherwise. Points without counterpart on the other side say nothing.
+ */
 function shapeDeviation(a: BlendShape, b: BlendShape, match: Correspondence): number {
-  const offsetOf = new Map<number, number>()
-  b.points.forEach((point, at) => offsetOf.set(point, 3 * at))
+  const placesIn = ({ points }: BlendShape): Map<number, number> =>
+    new Map(Array.from(points, (point, at) => [point, 3 * at]))
+  const [from, to] = [placesIn(a), placesIn(b)]
   let largest = 0
-  const met = new Set<number>()
-  for (let at = 0; at < a.points.length; at++) {
-    const other = match.pointToReturned[a.points[at]!]!
-    const place = other < 0 ? undefined : offsetOf.get(other)
-    if (place === undefined) {
-      const length = Math.hypot(...a.offsets.subarray(3 * at, 3 * at + 3))
-      largest = Math.max(largest, length)
-      continue
-    }
-    met.add(place)
+  const look = (point: number, other: number): void => {
+    const [own, its] = [from.get(point), to.get(other)]
+    if (own === undefined && its === undefined) return
     for (let axis = 0; axis < 3; axis++) {
-      largest = Math.max(largest, Math.abs(a.offsets[3 * at + axis]! - b.offsets[place + axis]!))
-      if (
-        a.normals &&
-        b.normals &&
-        !(Math.abs(a.normals[3 * at + axis]! - b.normals[place + axis]!) <= NORMAL_TOLERANCE)
+      const offset = own === undefined ? 0 : a.offsets[own + axis]!
+      const back = its === undefined ? 0 : b.offsets[its + axis]!
+      largest = Math.max(
+        largest,
+        soundDeviation(Math.abs(offset - back), () => Object.is(offset, back)),
       )
-        return Infinity
+      if (!a.normals || !b.normals) continue
+      const turn = own === undefined ? 0 : a.normals[own + axis]!
+      const turnBack = its === undefined ? 0 : b.normals[its + axis]!
+      if (!(Math.abs(turn - turnBack) <= NORMAL_TOLERANCE)) largest = Infinity
     }
   }
-  return met.size === b.points.length ? largest : Infinity
+  match.pointToReturned.forEach((other, point) => other >= 0 && look(point, other))
+  // what was split off moves as what it was split from
+  const { own, other } = furtherPoints(match)
+  own.forEach((point, at) => look(point, other[at]!))
+  return largest
 }
 
 /** Weights of a point by the name of the joint, those of nothing left out. */
@@ -61,14 +67,19 @@ function skinsAgree(
   returnedScene: Scene,
 ): boolean {
   if (!a || !b) return a === b
-  for (let point = 0; point + 1 < a.offsets.length; point++) {
-    const other = match.pointToReturned[point]!
-    if (other < 0) return false
+  const agree = (point: number, other: number): boolean => {
     const [from, to] = [weightsAt(a, masterScene, point), weightsAt(b, returnedScene, other)]
     if (from.size !== to.size) return false
     for (const [name, weight] of from) if (!(Math.abs(weight - (to.get(name) ?? -1)) <= 1e-6)) return false
+    return true
   }
-  return true
+  for (let point = 0; point + 1 < a.offsets.length; point++) {
+    const other = match.pointToReturned[point]!
+    // of what has no counterpart nothing is known
+    if (other >= 0 && !agree(point, other)) return false
+  }
+  const further = furtherPoints(match)
+  return further.own.every((point, at) => agree(point, further.other[at]!))
 }
 
 /** Whether both say how the joints stood when the skin was bound, and it is not the same; joints go by their names. */
@@ -88,6 +99,16 @@ function isBoundOtherwise(a: Skin, b: Skin, masterScene: Scene, returnedScene: S
   }
   return false
 }
+
+/** Points that a shape moves or a joint holds. */
+const carriedPoints = ({ shapes, skin }: Mesh): number[] => [
+  ...new Set([
+    ...shapes.flatMap(({ points }) => [...points]),
+    ...Array.from({ length: skin ? skin.offsets.length - 1 : 0 }, (_value, point) => point).filter(
+      (point) => skin!.offsets[point + 1]! > skin!.offsets[point]!,
+    ),
+  ]),
+]
 
 /** Blend shapes, paired by name, and skin weights, by the joints' names. */
 export function compareShapes(
@@ -145,6 +166,9 @@ export function compareShapes(
     isBoundOtherwise(master.skin, returned.skin, masterScene, returnedScene)
   )
     return compared('changed', 'skin-bound-otherwise', { changedCount: 1, totalCount: total })
+  const carried = carriedPoints(master)
+  const without = carried.filter((point) => match.pointToReturned[point]! < 0).length
+  if (without > 0) return sameWhereMatched(without, carried.length)
   return largest > 0
     ? compared('within', 'within', { deviation: largest, parameters: { deviation: largest } })
     : compared('same', 'same', { totalCount: total })

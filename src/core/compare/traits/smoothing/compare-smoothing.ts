@@ -1,9 +1,9 @@
-import { edgeEnds, edgeArray, followEdges, joined, invertMap } from '../edge-keys.ts'
-/** Smoothing and creases: what lies on edges. */
+/** Smoothing: which edges are hard. */
+import { createEdgeJudge, edgeEnds, edgeArray, followEdges, joined, invertMap } from '../edge-keys.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { buildCornerFaces, edgesOf, edgeKey, findHardEdges } from '../../../mesh/relations/adjacency.ts'
 import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
-import { compared, NOTHING, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
 /** Keys (see `edgeKey`) of the hard edges. */
 export function hardEdgeKeys(mesh: Mesh): Set<number> {
@@ -69,6 +69,9 @@ export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspond
   if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
   const returnedHard = hardEdgeKeys(returned)
   const back = invertMap(match.pointToReturned, returned.points.length / 3)
+  const judge = createEdgeJudge(master, returned, match, back)
+  /** Hard edges of either side that have none on the other to be held against. */
+  let without = 0
   const softened: number[] = []
   const followed = new Set<number>()
   for (const key of masterHard) {
@@ -77,18 +80,25 @@ export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspond
     const otherTo = match.pointToReturned[to]!
     const other = otherFrom < 0 || otherTo < 0 ? NaN : edgeKey(otherFrom, otherTo)
     if (returnedHard.has(other)) followed.add(other)
-    else softened.push(key)
+    else if (judge.own(key)) softened.push(key)
+    else without++
   }
   const added: number[] = []
   const addedReturned: number[] = []
   for (const key of returnedHard) {
     if (followed.has(key)) continue
+    if (!judge.other(key)) {
+      without++
+      continue
+    }
     const [from, to] = edgeEnds(key)
     const masterFrom = back[from]!
     const masterTo = back[to]!
     addedReturned.push(key)
     if (masterFrom >= 0 && masterTo >= 0) added.push(edgeKey(masterFrom, masterTo))
   }
+  if (softened.length === 0 && addedReturned.length === 0 && without > 0)
+    return sameWhereMatched(without, followed.size + without)
   if (softened.length === 0 && addedReturned.length === 0)
     return isSameForm(master, returned, match)
       ? compared('same', 'same', { totalCount: total })

@@ -13,21 +13,29 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
     else taken[other] = 1
   }
   const { pieceToMaster, cutFaceCount } = match
+  const drawn = otherLines(master, returned, match)
+  const lines = {
+    ...(drawn.lost > 0 && { linesGone: drawn.lost }),
+    ...(drawn.added > 0 && { linesNew: drawn.added }),
+  }
   const added: number[] = []
   for (let face = 0; face < taken.length; face++)
     if (!taken[face] && !(pieceToMaster && pieceToMaster[face]! >= 0)) added.push(face)
   if (cutFaceCount > 0 && missing.length + added.length + match.turnedFaceCount === 0) {
     const pieces: number[] = []
-    const cut = new Set<number>()
-    pieceToMaster!.forEach((face, piece) => {
-      if (face < 0) return
+    const cut: number[] = []
+    const isMet = new Uint8Array(total)
+    for (let piece = 0; piece < pieceToMaster!.length; piece++) {
+      const face = pieceToMaster![piece]!
+      if (face < 0) continue
       pieces.push(piece)
-      cut.add(face)
-    })
+      if (!isMet[face]) cut.push(face)
+      isMet[face] = 1
+    }
     return compared('changed', 'polygons-cut', {
       changedCount: cutFaceCount,
       totalCount: total,
-      parameters: { changed: cutFaceCount, total, split: splitText(match) },
+      parameters: { changed: cutFaceCount, total, split: splitText(match), ...lines },
       places: { element: 'faces', master: Uint32Array.from(cut), returned: Uint32Array.from(pieces) },
     })
   }
@@ -56,6 +64,7 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
         total,
         added: added.length,
         ...edits(missing.length, match.turnedFaceCount, cutFaceCount),
+        ...lines,
       },
       places: {
         element: 'faces',
@@ -69,7 +78,7 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
     return compared('changed', 'points-split', {
       changedCount: split.length,
       totalCount: total,
-      parameters: { count: split.length },
+      parameters: { count: split.length, ...lines },
       places: { element: 'points', master: new Uint32Array(0), returned: split },
     })
   }
@@ -82,10 +91,9 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
     return compared('changed', welded ? 'points-welded' : 'points-added', {
       changedCount: welded + lost + added,
       totalCount: total,
-      parameters: { welded, lost, added },
+      parameters: { welded, lost, added, ...lines },
     })
   }
-  const drawn = otherLines(master, returned, match)
   if (drawn.lost + drawn.added > 0)
     return compared('changed', 'lines-changed', {
       changedCount: drawn.lost + drawn.added,
@@ -120,27 +128,47 @@ function edits(missing: number, turned: number, cut: number): Record<'gone' | 't
   }
 }
 
-/** Lines and single points of the master that nothing came back for, and those that came back new; either way round is one. */
+/**
+ * Lines and single points of the master that nothing came back for, and those that came back new; either way round is one.
+ * Of those over points without counterpart nobody knows which is which: they are told as far as their number is another.
+ */
 function otherLines(
   master: Mesh,
   returned: Mesh,
   { pointToReturned }: Correspondence,
 ): { lost: number; added: number } {
+  const hasNone = ({ lines, pointElements }: Mesh): boolean => !lines && !pointElements
+  if (hasNone(master) && hasNone(returned)) return { lost: 0, added: 0 }
+  const isKnown = new Uint8Array(pointCountOf(returned))
+  for (const point of pointToReturned) if (point >= 0) isKnown[point] = 1
+  const own = drawnKeys(master, (point) => pointToReturned[point] ?? -1)
+  const its = drawnKeys(returned, (point) => (isKnown[point] ? point : -1))
   const open = new Map<string, number>()
-  for (const key of drawnKeys(returned, (point) => point)) open.set(key, (open.get(key) ?? 0) + 1)
+  for (const key of its.known) open.set(key, (open.get(key) ?? 0) + 1)
   let lost = 0
-  for (const key of drawnKeys(master, (point) => pointToReturned[point] ?? -1)) {
+  for (const key of own.known) {
     const left = open.get(key) ?? 0
     if (left > 0) open.set(key, left - 1)
     else lost++
   }
-  return { lost, added: [...open.values()].reduce((sum, left) => sum + left, 0) }
+  const more = its.unknown - own.unknown
+  return {
+    lost: lost + Math.max(0, -more),
+    added: [...open.values()].reduce((sum, left) => sum + left, 0) + Math.max(0, more),
+  }
 }
 
-/** Each line and single point as text: its points, and what UVs they have. */
-function drawnKeys({ lines, pointElements, uvSets }: Mesh, pointOf: (point: number) => number): string[] {
-  const keys = Array.from(pointElements ?? [], (point) => String(pointOf(point)))
-  if (!lines) return keys
+/** Each line and single point as text: its points, and what UVs they have. @param pointOf -1 for a point without counterpart. */
+function drawnKeys(
+  { lines, pointElements, uvSets }: Mesh,
+  pointOf: (point: number) => number,
+): { readonly known: readonly string[]; readonly unknown: number } {
+  const known: string[] = []
+  let unknown = 0
+  for (const point of pointElements ?? [])
+    if (pointOf(point) < 0) unknown++
+    else known.push(String(pointOf(point)))
+  if (!lines) return { known, unknown }
   const { values } = uvSets[0] ?? { values: [] }
   const cornerText = (at: number): string => {
     const uv = lines.uvs[at] ?? -1
@@ -149,11 +177,15 @@ function drawnKeys({ lines, pointElements, uvSets }: Mesh, pointOf: (point: numb
     return `${pointOf(lines.points[at]!)}:${told}`
   }
   for (let line = 0; line + 1 < lines.offsets.length; line++) {
-    const corners = Array.from({ length: lines.offsets[line + 1]! - lines.offsets[line]! }, (_value, at) =>
-      cornerText(lines.offsets[line]! + at),
-    )
+    const [start, end] = [lines.offsets[line]!, lines.offsets[line + 1]!]
+    const places = Array.from({ length: end - start }, (_value, at) => start + at)
+    if (places.some((at) => pointOf(lines.points[at]!) < 0)) {
+      unknown++
+      continue
+    }
+    const corners = places.map(cornerText)
     const [there, back] = [corners.join(' '), [...corners].reverse().join(' ')]
-    keys.push(there < back ? there : back)
+    known.push(there < back ? there : back)
   }
-  return keys
+  return { known, unknown }
 }

@@ -1,6 +1,10 @@
 import { compared, type PartTraitDescriptor } from '../trait.ts'
 import { compareTopology } from './compare-topology.ts'
 
+/** Lines and single points, told behind what became of the polygons. */
+const LINES =
+  '[?linesGone|; {linesGone} [line or single point is|lines or single points are|linesGone] gone][?linesNew|; {linesNew} [line or single point is|lines or single points are|linesNew] new]'
+
 /** Polygons as drawn: which there are, over which points, wound which way. */
 export const topology: PartTraitDescriptor = {
   id: 'topology',
@@ -18,12 +22,11 @@ export const topology: PartTraitDescriptor = {
       otherForm: 'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
     },
     'topology-changed': {
-      ledger: 'Of {total} polygons {gone}{turned}{cut}[?added|; {added} are new].',
-      forecast: 'Of {total} polygons {gone}{turned}{cut} in the file[?added|; {added} are new].',
+      ledger: `Of {total} polygons {gone}{turned}{cut}[?added|; {added} are new]${LINES}.`,
+      forecast: `Of {total} polygons {gone}{turned}{cut} in the file[?added|; {added} are new]${LINES}.`,
     },
     'points-added': {
-      ledger:
-        'The polygons are the same[?lost|; {lost} loose [point is|points are|lost] gone][?added|; {added} [is|are|added] new].',
+      ledger: `The polygons are the same[?lost|; {lost} loose [point is|points are|lost] gone][?added|; {added} [is|are|added] new]${LINES}.`,
     },
     'lines-changed': {
       ledger:
@@ -32,8 +35,7 @@ export const topology: PartTraitDescriptor = {
         'The polygons are carried; [?lost|{lost} [line or single point is|lines or single points are|lost] not][?both|, ][?added|{added} [is|are|added] new in the file].',
     },
     'points-welded': {
-      ledger:
-        'The polygons are the same; {welded} points were welded to others[?lost|, {lost} loose ones are gone][?added|, {added} are new].',
+      ledger: `The polygons are the same; {welded} points were welded to others[?lost|, {lost} loose ones are gone][?added|, {added} are new]${LINES}.`,
     },
     'panels-anew': {
       ledger:
@@ -41,13 +43,12 @@ export const topology: PartTraitDescriptor = {
       forecast: 'It leaves as panels in other polygons.',
     },
     'polygons-cut': {
-      ledger: 'All {total} polygons are there, {changed} of them cut into smaller ones{split}.',
+      ledger: `All {total} polygons are there, {changed} of them cut into smaller ones{split}${LINES}.`,
       otherForm: 'The tool gets triangles; the polygons are put together again from the master.',
       toolsOwn: true,
     },
     'points-split': {
-      ledger:
-        'The polygons are the same; {count} [point was|points were] split off others, as at seams and hard edges.',
+      ledger: `The polygons are the same; {count} [point was|points were] split off others, as at seams and hard edges${LINES}.`,
       otherForm: 'The tool sees a border where the points were split; they are joined again on return.',
       toolsOwn: true,
     },

@@ -1,3 +1,4 @@
+import { furtherCorners } from '../further-counterparts.ts'
 import { FLOAT_ROUNDING, soundDeviation } from '../sound-deviation.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { cornerCountOf, type Mesh, type UvSet } from '../../../scene/mesh.ts'
@@ -10,18 +11,21 @@ export const UV_TOLERANCE = 1e-6
 /** Corners of which a third coordinate is another one; where a file has none it is 0. */
 function otherDepths(
   pairs: readonly { readonly from: UvSet; readonly to: UvSet | null }[],
-  { cornerToReturned }: Correspondence,
+  match: Correspondence,
 ): number {
   const changed = new Set<number>()
   for (const { from, to } of pairs) {
     if (!to || (!from.depths && !to.depths)) continue
-    cornerToReturned.forEach((other, corner) => {
+    const look = (corner: number, other: number): void => {
       if (other < 0) return
       const [own, its] = [from.indices[corner]!, to.indices[other]!]
       if (own < 0 || its < 0) return
       if (!(Math.abs((from.depths?.[own] ?? 0) - (to.depths?.[its] ?? 0)) <= UV_TOLERANCE))
         changed.add(corner)
-    })
+    }
+    match.cornerToReturned.forEach((other, corner) => look(corner, other))
+    const { own, other } = furtherCorners(match)
+    own.forEach((corner, at) => look(corner, other[at]!))
   }
   return changed.size
 }
@@ -40,6 +44,7 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
   const changed = new Set<number>()
   let largest = 0
   let missing = 0
+  const further = furtherCorners(match)
   const without = match.cornerToReturned.reduce((sum, other) => sum + (other < 0 ? 1 : 0), 0)
   let renamed: { from: string; to: string } | null = null
   for (const { from, to } of pairs) {
@@ -54,6 +59,12 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
         changed.add(corner)
         return
       }
+      // most are the very same, and nothing further has to be worked out for them
+      if (
+        from.values[2 * uv] === to.values[2 * otherUv] &&
+        from.values[2 * uv + 1] === to.values[2 * otherUv + 1]
+      )
+        return
       const du = Math.abs(from.values[2 * uv]! - to.values[2 * otherUv]!)
       const dv = Math.abs(from.values[2 * uv + 1]! - to.values[2 * otherUv + 1]!)
       const deviation = soundDeviation(Math.max(du, dv), () =>
@@ -66,10 +77,7 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
     }
     for (let corner = 0; corner < total; corner++)
       if (match.cornerToReturned[corner]! >= 0) look(corner, match.cornerToReturned[corner]!)
-    // every piece of a polygon that was cut
-    match.pieceCorners?.forEach((corner, other) => {
-      if (corner >= 0 && match.cornerToReturned[corner] !== other) look(corner, other)
-    })
+    for (let at = 0; at < further.own.length; at++) look(further.own[at]!, further.other[at]!)
   }
   const lost = pairs.filter((pair) => !pair.to).map((pair) => pair.from)
   const corners = Uint32Array.from(changed)
@@ -113,7 +121,7 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
       parameters: { added: gained.length, names: setNames(gained) },
     })
   if (renamed) return compared('changed', 'uv-set-renamed', { ...common, parameters: renamed })
-  if (without > 0 && largest === 0) return sameWhereMatched(without, total)
+  if (without > 0) return sameWhereMatched(without, total)
   if (largest > 0) return compared('within', 'within', { ...common, parameters: { deviation: largest } })
   return compared('same', 'same', common)
 }
