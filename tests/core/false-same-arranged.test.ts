@@ -9,6 +9,8 @@ import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
 import { removeFaces } from '../../src/core/mesh/rebuilding/edit-faces.ts'
 import { triangulateScene } from '../../src/core/formats/arrange/arrange-scene.ts'
 import { rebuildMesh } from '../../src/core/mesh/rebuilding/rebuild-mesh.ts'
+import type { Trait } from '../../src/core/compare/traits/registry.ts'
+import { reconcile } from '../../src/core/reconcile/reconcile.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../src/core/scene/mesh.ts'
 import type { Scene } from '../../src/core/scene/scene.ts'
 import { howMany } from '../how-many.ts'
@@ -150,4 +152,23 @@ test.each(ARRANGED)('%s: one value changed anywhere is told', (_name, arrange) =
     .filter((path) => saidOf(changedAt(returned, path) as Scene) === plain)
     .map((path) => path.join('.'))
   expect(untold).toEqual([])
+})
+
+/** All that can be taken but the polygons themselves. */
+const TAKEN: readonly Trait[] = [
+  'points',
+  'uvs',
+  'normals',
+  'smoothing',
+  'creases',
+  'materials',
+  'groups',
+  'colours',
+  'shapes',
+]
+test.each([...ARRANGED, ...GONE])('%s: what is taken of it leaves the master as it was', (_name, arrange) => {
+  const { scene } = reconcile(master, arrange(master), { take: TAKEN })
+  const { rows } = compareScenes(master, scene)
+  const told = Object.entries(rows[0]!.cells).filter(([, cell]) => cell!.state !== 'same')
+  expect(told.map(([trait, { state, note }]) => `${trait} ${state} ${note}`)).toEqual([])
 })
