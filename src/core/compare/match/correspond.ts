@@ -247,8 +247,12 @@ function lacksFirstEdges(master: Mesh, returned: Mesh): boolean {
     wanted.set(low, ends.add(Math.max(from, to)))
     return wanted.size < FIRST_EDGES
   })
+  // nearly all sides of a large mesh are at none of them
+  const isWanted = new Uint8Array(pointCountOf(returned))
+  for (const low of wanted.keys()) isWanted[low] = 1
   eachSide(returned, (from, to) => {
     const low = from < to ? from : to
+    if (isWanted[low] === 0) return true
     const ends = wanted.get(low)
     if (ends?.delete(from < to ? to : from) && ends.size === 0) wanted.delete(low)
     return wanted.size > 0

@@ -3,6 +3,93 @@ import { createHashGrid, farthestFrom0 } from '../../base/math/hash-grid.ts'
 /** How many points of one cell are looked at for one match. */
 const LONGEST_SEARCH = 512
 
+/** So many points are looked for before all are: where few of them stand at the very same place, most don't. */
+const SAMPLES = 256
+const ENOUGH = 0.5
+
+/** Of the bits of a place; 0 and -0 are one place. */
+function hashPlace(bits: Int32Array, point: number): number {
+  let hash = 0
+  for (let at = 6 * point; at < 6 * point + 6; at += 2) {
+    const low = bits[at]!
+    const high = low === 0 && bits[at + 1] === -2147483648 ? 0 : bits[at + 1]!
+    hash = Math.imul(hash ^ low, 0x9e3779b1)
+    hash = Math.imul((hash >>> 15) ^ hash ^ high, 0x85ebca6b)
+  }
+  return hash ^ (hash >>> 13)
+}
+const bitsOf = (points: Float64Array): Int32Array =>
+  new Int32Array(points.buffer, points.byteOffset, 2 * points.length)
+const isSamePlace = (a: Float64Array, one: number, b: Float64Array, other: number): boolean =>
+  a[3 * one] === b[3 * other] && a[3 * one + 1] === b[3 * other + 1] && a[3 * one + 2] === b[3 * other + 2]
+
+/** Points by where they stand, to the last bit; of one place the lowest first. @param points 3 x n. @param pointOf which of them are meant, `count` in rising order. */
+function byPlace(points: Float64Array, count: number, pointOf: (at: number) => number) {
+  const bits = bitsOf(points)
+  let size = 16
+  while (size < 2 * count) size *= 2
+  const heads = new Int32Array(size).fill(-1)
+  const next = new Int32Array(count)
+  for (let at = count - 1; at >= 0; at--) {
+    const slot = hashPlace(bits, pointOf(at)) & (size - 1)
+    next[at] = heads[slot]!
+    heads[slot] = at
+  }
+  return { heads, next, mask: size - 1 }
+}
+
+/** Whether many points stand at the very same place on both sides, as far as a few tell. */
+function areManySame(master: Float64Array, returned: Float64Array): boolean {
+  const masterCount = master.length / 3
+  const count = Math.min(SAMPLES, masterCount)
+  const sample = (at: number): number => Math.floor((at * masterCount) / count)
+  const { heads, next, mask } = byPlace(master, count, sample)
+  const bits = bitsOf(returned)
+  const isMet = new Uint8Array(count)
+  let met = 0
+  for (let point = 0; point < returned.length / 3; point++)
+    for (let at = heads[hashPlace(bits, point) & mask]!; at >= 0; at = next[at]!) {
+      if (isMet[at] || !isSamePlace(master, sample(at), returned, point)) continue
+      isMet[at] = 1
+      if (++met >= ENOUGH * count) return true
+    }
+  return false
+}
+
+/**
+ * Pairs what stands at the very same place on both sides: nothing can be nearer, and one look finds it where a search
+ * has to look into several cells.
+ *
+ * @param matched one a master point, @param taken one a returned point: what is found is noted in both.
+ * @returns how many were found.
+ */
+function pairSamePlaces(
+  master: Float64Array,
+  returned: Float64Array,
+  matched: Int32Array,
+  taken: Uint8Array,
+): number {
+  if (!areManySame(master, returned)) return 0
+  const { heads, next, mask } = byPlace(returned, taken.length, (at) => at)
+  const bits = bitsOf(master)
+  let found = 0
+  for (let point = 0; point < matched.length; point++) {
+    const slot = hashPlace(bits, point) & mask
+    let before = -1
+    for (let other = heads[slot]!; other >= 0; before = other, other = next[other]!) {
+      if (!isSamePlace(master, point, returned, other)) continue
+      // it leaves its chain, so that a heap of coincident points stays linear
+      if (before < 0) heads[slot] = next[other]!
+      else next[before] = next[other]!
+      matched[point] = other
+      taken[other] = 1
+      found++
+      break
+    }
+  }
+  return found
+}
+
 /**
  * Pairs points of two clouds that lie within a distance of each other, by a hashed grid.
  *
@@ -16,14 +103,16 @@ export function matchPositions(master: Float64Array, returned: Float64Array, rea
   const returnedCount = returned.length / 3
   const matched = new Int32Array(masterCount).fill(-1)
   if (!(reach > 0) || returnedCount === 0) return matched
+  const taken = new Uint8Array(returnedCount)
+  if (pairSamePlaces(master, returned, matched, taken) === masterCount) return matched
   const cell = reach * 2
   const { heads, next, slotOf, cellOf, insert } = createHashGrid(returnedCount, cell, farthestFrom0(returned))
   // a chain starts with its lowest point, so that of coincident points the lowest is met first
   for (let point = returnedCount - 1; point >= 0; point--)
-    insert(point, returned[3 * point]!, returned[3 * point + 1]!, returned[3 * point + 2]!)
-  const taken = new Uint8Array(returnedCount)
+    if (!taken[point]) insert(point, returned[3 * point]!, returned[3 * point + 1]!, returned[3 * point + 2]!)
   const reachSquared = reach * reach
   for (let point = 0; point < masterCount; point++) {
+    if (matched[point]! >= 0) continue
     const x = master[3 * point]!
     const y = master[3 * point + 1]!
     const z = master[3 * point + 2]!

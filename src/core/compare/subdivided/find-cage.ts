@@ -54,6 +54,13 @@ export function levelsOf(master: Mesh, returned: Mesh): Refinement | null {
     if (known) known.kinds.push(kind)
     else found.set(`${levels} ${points}`, { levels, points, kinds: [kind] })
   }
+  // edges are counted only where the polygons could be as many
+  const isAsMany = [
+    corners,
+    sides === 3 ? 2 * corners : corners,
+    4 * (corners - 2 * faceCountOf(master)),
+  ].some((faces) => Array.from({ length: MOST_LEVELS }, (_value, level) => faces * 4 ** level).includes(came))
+  if (!isAsMany) return null
   const edgeCount = edgesOf(master).edgeCount
   const triangleCount = corners - 2 * faceCountOf(master)
   let triangles = { faces: triangleCount, edges: edgeCount + corners - 3 * faceCountOf(master), points: usedPoints(master) } // prettier-ignore
