@@ -1,5 +1,5 @@
 import { edgeKey, edgesOf } from '../../mesh/relations/adjacency.ts'
-import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 
 /** The two points of an edge’s key, the smaller first. */
@@ -32,12 +32,18 @@ export function invertMap(map: Int32Array, length: number): Int32Array {
   return inverse
 }
 
-/** Polygons at each edge, by the edge's key. */
-function sidesByEdge(mesh: Mesh): Map<number, number> {
+/** How many polygons are at each of the edges that are asked for, by their keys; none at what is no edge. */
+function sidesAt(mesh: Mesh, keys: readonly number[]): Map<number, number> {
+  const sides = new Map(keys.map((key) => [key, 0]))
+  // nearly all edges of a large mesh begin where none of these does
+  const isAsked = new Uint8Array(pointCountOf(mesh))
+  for (const key of keys) if (key >= 0) isAsked[edgeEnds(key)[0]] = 1
   const { edgeCount, edgePoints, edgeSides } = edgesOf(mesh)
-  const sides = new Map<number, number>()
-  for (let edge = 0; edge < edgeCount; edge++)
-    sides.set(edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!), edgeSides[edge]!)
+  for (let edge = 0; edge < edgeCount; edge++) {
+    if (isAsked[edgePoints[2 * edge]!] === 0) continue
+    const key = edgeKey(edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!)
+    if (sides.has(key)) sides.set(key, edgeSides[edge]!)
+  }
   return sides
 }
 
@@ -55,26 +61,31 @@ function hasOtherPolygons(master: Mesh, returned: Mesh, match: Correspondence): 
  *
  * @param returned with points that were split counting as one.
  * @param back master point of each returned point, -1 for none.
+ * @param own keys of edges of the master, @param other of what came back.
+ * @returns those of either that have a counterpart.
  */
-export function createEdgeJudge(
+export function comparableEdges(
   master: Mesh,
   returned: Mesh,
   match: Correspondence,
   back: Int32Array,
-): { readonly own: (key: number) => boolean; readonly other: (key: number) => boolean } {
-  if (!hasOtherPolygons(master, returned, match)) return { own: () => true, other: () => true }
-  let sides: { readonly own: Map<number, number>; readonly other: Map<number, number> } | null = null
-  const agree = (own: number, other: number): boolean => {
-    sides ??= { own: sidesByEdge(master), other: sidesByEdge(returned) }
-    const count = sides.own.get(own)
-    return count !== undefined && count === sides.other.get(other)
-  }
+  { own, other }: { readonly own: readonly number[]; readonly other: readonly number[] },
+): { readonly own: number[]; readonly other: number[] } {
+  if (own.length + other.length === 0 || !hasOtherPolygons(master, returned, match))
+    return { own: [...own], other: [...other] }
+  /** -1 where an end has no counterpart. */
   const through = (key: number, map: Int32Array): number => {
     const [from, to] = edgeEnds(key).map((point) => map[point] ?? -1)
-    return from! < 0 || to! < 0 ? NaN : edgeKey(from!, to!)
+    return from! < 0 || to! < 0 ? -1 : edgeKey(from!, to!)
   }
+  const ownThere = own.map((key) => through(key, match.pointToReturned))
+  const otherHere = other.map((key) => through(key, back))
+  const here = sidesAt(master, [...own, ...otherHere])
+  const there = sidesAt(returned, [...ownThere, ...other])
+  const agree = (a: number, b: number): boolean =>
+    a >= 0 && b >= 0 && here.get(a)! > 0 && here.get(a) === there.get(b)
   return {
-    own: (key) => agree(key, through(key, match.pointToReturned)),
-    other: (key) => agree(through(key, back), key),
+    own: own.filter((key, at) => agree(key, ownThere[at]!)),
+    other: other.filter((key, at) => agree(otherHere[at]!, key)),
   }
 }

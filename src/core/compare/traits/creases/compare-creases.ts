@@ -1,5 +1,5 @@
 import { soundDeviation } from '../sound-deviation.ts'
-import { createEdgeJudge, edgeEnds, followEdges, invertMap, joined } from '../edge-keys.ts'
+import { comparableEdges, edgeEnds, followEdges, invertMap, joined } from '../edge-keys.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { edgeKey } from '../../../mesh/relations/adjacency.ts'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
@@ -65,29 +65,34 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
     })
   if (match.kind === 'none') return compared('incomparable', 'not-matched', { totalCount: from.size })
   const back = invertMap(match.pointToReturned, pointCountOf(returned))
-  const judge = createEdgeJudge(master, returned, match, back)
-  const isKnown = (key: number): boolean => (key < 0 ? match.pointToReturned[-1 - key]! >= 0 : judge.own(key))
-  const isKnownBack = (key: number): boolean => (key < 0 ? back[-1 - key]! >= 0 : judge.other(key))
-  /** Creases of either side that have no edge or point on the other to be held against. */
-  let without = 0
-  const changed: number[] = []
-  const seen = new Set<number>()
-  let largest = 0
-  for (const [key, sharpness] of from) {
-    let other = NaN
+  const otherOf = (key: number): number => {
     if (key < 0) {
       const point = match.pointToReturned[-1 - key]!
-      other = point < 0 ? NaN : -1 - point
-    } else {
-      const [a, b] = edgeEnds(key).map((point) => match.pointToReturned[point]!)
-      other = a! < 0 || b! < 0 ? NaN : edgeKey(a!, b!)
+      return point < 0 ? NaN : -1 - point
     }
-    const otherSharpness = to.get(other)
-    if (otherSharpness !== undefined) seen.add(other)
-    else if (!isKnown(key)) {
-      without++
-      continue
-    }
+    const [a, b] = edgeEnds(key).map((point) => match.pointToReturned[point]!)
+    return a! < 0 || b! < 0 ? NaN : edgeKey(a!, b!)
+  }
+  const seen = new Set([...from.keys()].map(otherOf).filter((other) => to.has(other)))
+  const unmet = [...to.keys()].filter((key) => !seen.has(key))
+  const unfollowed = [...from.keys()].filter((key) => !seen.has(otherOf(key)))
+  const isEdge = (key: number): boolean => key >= 0
+  const known = comparableEdges(master, returned, match, back, {
+    own: unfollowed.filter(isEdge),
+    other: unmet.filter(isEdge),
+  })
+  const isGone = new Set([
+    ...known.own,
+    ...unfollowed.filter((key) => key < 0 && match.pointToReturned[-1 - key]! >= 0),
+  ])
+  const added = [...unmet.filter((key) => key < 0 && back[-1 - key]! >= 0), ...known.other]
+  /** Creases of either side that have no edge or point on the other to be held against. */
+  const without = unfollowed.length - isGone.size + unmet.length - added.length
+  const changed: number[] = []
+  let largest = 0
+  for (const [key, sharpness] of from) {
+    const otherSharpness = to.get(otherOf(key))
+    if (otherSharpness === undefined && !isGone.has(key)) continue
     const deviation =
       otherSharpness === undefined
         ? sharpness
@@ -95,9 +100,6 @@ export function compareCreases(master: Mesh, returned: Mesh, match: Corresponden
     if (deviation > largest) largest = deviation
     if (deviation > SHARPNESS_TOLERANCE) changed.push(key)
   }
-  const unseen = [...to.keys()].filter((key) => !seen.has(key))
-  const added = unseen.filter(isKnownBack)
-  without += unseen.length - added.length
   if (changed.length || added.length)
     return compared('changed', 'creases-changed', {
       changedCount: changed.length + added.length,

@@ -1,5 +1,5 @@
 /** Smoothing: which edges are hard. */
-import { createEdgeJudge, edgeEnds, edgeArray, followEdges, joined, invertMap } from '../edge-keys.ts'
+import { comparableEdges, edgeEnds, edgeArray, followEdges, joined, invertMap } from '../edge-keys.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { buildCornerFaces, edgesOf, edgeKey, findHardEdges } from '../../../mesh/relations/adjacency.ts'
 import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
@@ -69,10 +69,7 @@ export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspond
   if (match.matchedFaceCount === 0) return compared('incomparable', 'not-matched', { totalCount: total })
   const returnedHard = hardEdgeKeys(returned)
   const back = invertMap(match.pointToReturned, returned.points.length / 3)
-  const judge = createEdgeJudge(master, returned, match, back)
-  /** Hard edges of either side that have none on the other to be held against. */
-  let without = 0
-  const softened: number[] = []
+  const unfollowed: number[] = []
   const followed = new Set<number>()
   for (const key of masterHard) {
     const [from, to] = edgeEnds(key)
@@ -80,21 +77,20 @@ export function compareSmoothing(master: Mesh, returned: Mesh, match: Correspond
     const otherTo = match.pointToReturned[to]!
     const other = otherFrom < 0 || otherTo < 0 ? NaN : edgeKey(otherFrom, otherTo)
     if (returnedHard.has(other)) followed.add(other)
-    else if (judge.own(key)) softened.push(key)
-    else without++
+    else unfollowed.push(key)
   }
+  const unmet = [...returnedHard].filter((key) => !followed.has(key))
+  const { own: softened, other: addedReturned } = comparableEdges(master, returned, match, back, {
+    own: unfollowed,
+    other: unmet,
+  })
+  /** Hard edges of either side that have none on the other to be held against. */
+  const without = unfollowed.length + unmet.length - softened.length - addedReturned.length
   const added: number[] = []
-  const addedReturned: number[] = []
-  for (const key of returnedHard) {
-    if (followed.has(key)) continue
-    if (!judge.other(key)) {
-      without++
-      continue
-    }
+  for (const key of addedReturned) {
     const [from, to] = edgeEnds(key)
     const masterFrom = back[from]!
     const masterTo = back[to]!
-    addedReturned.push(key)
     if (masterFrom >= 0 && masterTo >= 0) added.push(edgeKey(masterFrom, masterTo))
   }
   if (softened.length === 0 && addedReturned.length === 0 && without > 0)
