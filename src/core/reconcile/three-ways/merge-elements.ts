@@ -28,6 +28,24 @@ export interface MergedElements {
 /** @param prefer whose value stands where both sides changed an element. */
 export type ElementMerge = (meshes: ThreeMeshes, prefer: Side) => MergedElements | null
 
+/** Rational weights of points; a point without has 1. */
+function mergeWeights(
+  { base, there, here }: Pick<ThreeMeshes, 'base' | 'there' | 'here'>,
+  prefer: Side,
+): { readonly values: Float64Array | null; readonly conflicts: number } {
+  if (!there.pointWeights && !here.pointWeights) return { values: null, conflicts: 0 }
+  const weightOf = (mesh: Mesh, point: number): number => mesh.pointWeights?.[point] ?? 1
+  let conflicts = 0
+  const values = Float64Array.from({ length: base.points.length / 3 }, (_value, point) => {
+    const [was, came, is] = [weightOf(base, point), weightOf(there, point), weightOf(here, point)]
+    if (is === was) return came
+    const both = came !== was && came !== is
+    if (both) conflicts++
+    return both && prefer === 'there' ? came : is
+  })
+  return { values, conflicts }
+}
+
 const mergePoints: ElementMerge = ({ base, there, here }, prefer) => {
   const points = there.points.slice()
   let conflicts = 0
@@ -40,7 +58,11 @@ const mergePoints: ElementMerge = ({ base, there, here }, prefer) => {
     if (both && prefer === 'there') continue
     for (let axis = 0; axis < 3; axis++) points[at + axis] = here.points[at + axis]!
   }
-  return { mesh: { ...there, points }, conflicts }
+  const pointWeights = mergeWeights({ base, there, here }, prefer)
+  return {
+    mesh: { ...there, points, pointWeights: pointWeights.values },
+    conflicts: conflicts + pointWeights.conflicts,
+  }
 }
 
 const mergeMaterials: ElementMerge = ({ base, there, here, materials }, prefer) => {
@@ -73,8 +95,14 @@ const mergeMaterials: ElementMerge = ({ base, there, here, materials }, prefer) 
 const sameUv = (a: UvSet, b: UvSet, corner: number): boolean => {
   const [x, y] = [a.indices[corner]!, b.indices[corner]!]
   if (x < 0 || y < 0) return x < 0 === y < 0
-  return a.values[2 * x] === b.values[2 * y] && a.values[2 * x + 1] === b.values[2 * y + 1]
+  return (
+    a.values[2 * x] === b.values[2 * y] &&
+    a.values[2 * x + 1] === b.values[2 * y + 1] &&
+    (a.depths?.[x] ?? 0) === (b.depths?.[y] ?? 0)
+  )
 }
+/** Of each value of a set its third coordinate; 0 where the set has none. */
+const depthsOf = ({ depths, values }: UvSet): Float64Array => depths ?? new Float64Array(values.length / 2)
 
 /** Island by island of what left: half an island from each side would be torn. */
 const mergeUvs: ElementMerge = ({ base, there, here }, prefer) => {
@@ -112,7 +140,8 @@ const mergeUvs: ElementMerge = ({ base, there, here }, prefer) => {
       const own = is.indices[corner]!
       return own < 0 ? -1 : own + came.values.length / 2
     })
-    return { ...came, values, indices, depths: null }
+    const depths = came.depths || is.depths ? Float64Array.from([...depthsOf(came), ...depthsOf(is)]) : null
+    return { ...came, values, indices, depths }
   })
   return { mesh: { ...there, uvSets }, conflicts }
 }

@@ -1,4 +1,5 @@
 /** Islands that lie in a UV set, or are about to. */
+import { withUvSets } from '../../mesh/rebuilding/keep-line-uvs.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { Mesh, UvSet } from '../../scene/mesh.ts'
 import { islandNet, piecesBetween, type IslandNet } from '../flatten/island-net.ts'
@@ -128,27 +129,8 @@ function depthsOf(mesh: Mesh, set: UvSet, net: IslandNet): Float64Array {
 export function withUvSet(mesh: Mesh, set: UvSet): Mesh {
   const place = mesh.uvSets.findIndex(({ name }) => name === set.name)
   if (place < 0) return { ...mesh, uvSets: [...mesh.uvSets, set] }
-  const put = (own: UvSet): UvSet[] => mesh.uvSets.map((other, at) => (at === place ? own : other))
-  const { lines } = mesh
-  // lines go by the first set's values, and keep theirs
-  if (place > 0 || !lines?.uvs.some((uv) => uv >= 0)) return { ...mesh, uvSets: put(set) }
-  const old = mesh.uvSets[0]!.values
-  const values = Array.from(set.values)
-  const numbers = new Map<number, number>()
-  const uvs = lines.uvs.map((uv) => {
-    if (uv < 0) return -1
-    let number = numbers.get(uv)
-    if (number === undefined) {
-      numbers.set(uv, (number = values.length / 2))
-      values.push(old[2 * uv]!, old[2 * uv + 1]!)
-    }
-    return number
-  })
-  const depths =
-    set.depths && Float64Array.from({ length: values.length / 2 }, (_, at) => set.depths![at] ?? 0)
-  return {
-    ...mesh,
-    lines: { ...lines, uvs },
-    uvSets: put({ ...set, values: Float64Array.from(values), depths }),
-  }
+  return withUvSets(
+    mesh,
+    mesh.uvSets.map((other, at) => (at === place ? set : other)),
+  )
 }

@@ -1,3 +1,4 @@
+import { withUvSets } from '../../../mesh/rebuilding/keep-line-uvs.ts'
 import { carryIndexed, carrySets } from '../carry-values.ts'
 import { type Mesh, type UvSet } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
@@ -17,5 +18,5 @@ export function carryUvs(target: Mesh, source: Mesh, map: CarryMap, ontoMaster: 
     return { name: set.name, ...carried, depths: depths?.some((depth) => depth !== 0) ? depths : null }
   })
   // nothing came back at all: that is what was asked for
-  return { ...target, uvSets: ontoMaster && source.uvSets.length === 0 ? [] : uvSets }
+  return withUvSets(target, ontoMaster && source.uvSets.length === 0 ? [] : uvSets)
 }
