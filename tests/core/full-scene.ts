@@ -138,7 +138,7 @@ export function fullScene(): Scene {
           inherits: 'turn-then-scale',
         },
       },
-      bone('hip', -1),
+      { ...bone('hip', -1), properties: { bend: 40, side: 'left' } },
       bone('knee', 1),
     ],
     materials: [

@@ -90,3 +90,44 @@ test.each([
   expect(wrong).toEqual([])
   expect(merged).toBeGreaterThan(100)
 })
+
+/** Names of nodes tell joints, and a material under another name is another one. */
+const NAMES_THINGS = /^space|nodes\.[12]\.name|node$|materials\.\d\.name/
+
+test('nodes, materials, cameras, lights and properties', () => {
+  const { meshes: _meshes, ...rest } = base
+  const paths = Array.from({ length: 3 }, (_value, seed) => leavesOf(rest, [], chanceOf(21 + seed)))
+    .flat()
+    .filter(
+      (path) =>
+        ![NOT_OF_THE_MODEL, IN_NO_LEDGER, HOLDS_IT_TOGETHER, NAMES_THINGS].some((not) =>
+          not.test(path.join('.')),
+        ),
+    )
+  const chance = chanceOf(98)
+  const pick = (): Path => paths[Math.floor(chance() * paths.length)]!
+  const traitsOf = (other: Scene): Trait[] => {
+    const { rows, scene } = compareScenes(base, other)
+    return [...Object.entries(rows[0]!.cells), ['scene', scene] as const]
+      .filter(([, cell]) => cell!.state !== 'same')
+      .map(([trait]) => trait as Trait)
+  }
+  const wrong: string[] = []
+  let merged = 0
+  for (let turn = 0; turn < howMany(200, 4000); turn++) {
+    const [there, here] = [pick(), pick()]
+    const [came, is] = [changedAt(base, there) as Scene, changedAt(base, here) as Scene]
+    const { scene, conflicts } = reconcileThreeWays(base, came, is, { take: traitsOf(came) })
+    const words = `${there.join('.')} there, ${here.join('.')} here`
+    if (!scene) {
+      const shared = conflicts.every(({ trait }) => traitsOf(came).includes(trait) && traitsOf(is).includes(trait)) // prettier-ignore
+      if (!shared) wrong.push(`${words}: asked`)
+      continue
+    }
+    merged++
+    const told = toldOf(changedAt(there.join() === here.join() ? base : came, here) as Scene, scene)
+    if (told.length > 0) wrong.push(`${words}: ${told.join()}`)
+  }
+  expect(wrong).toEqual([])
+  expect(merged).toBeGreaterThan(50)
+})

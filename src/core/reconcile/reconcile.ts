@@ -31,6 +31,8 @@ export interface ReconcileOptions {
   readonly take: readonly Trait[]
   /** Traits taken for single parts instead, by the id of the part's node in the master. */
   readonly takeByPart?: Readonly<Record<string, readonly Trait[]>>
+  /** All of it is known to stand in one place on both sides, though parts may have moved; absent: that is found out. */
+  readonly standsAlike?: boolean
 }
 
 export interface ReconcileResult {
@@ -272,7 +274,8 @@ export function reconcile(
       returnedHere(),
       bring,
       matched.map(({ match }) => [match.masterNode, match.returnedNode]),
-      sameSpace(master.space, returned.space) && !findWholeChange(master, returned, matched),
+      sameSpace(master.space, returned.space) &&
+        (options.standsAlike === true || !findWholeChange(master, returned, matched)),
     )
     const before = scene
     scene = takeSpace({ ...scene, ...attributes }, returned.space, messages)

@@ -1,8 +1,7 @@
 /** The scene's own settings taken from what came back: cameras, lights, custom properties, unit and axes. */
-import { standsOtherwise } from '../compare/traits/scene/bare-nodes.ts'
+import { bareNodePairs, standsOtherwise } from '../compare/traits/scene/bare-nodes.ts'
 import type { MessageCollector } from '../base/messages/collector.ts'
 import { moveToSpace } from '../formats/arrange/arrange-scene.ts'
-import { pairBareNodes } from '../scene/bring-nodes.ts'
 import type { Scene, SceneCamera, SceneNode, Space } from '../scene/scene.ts'
 import { sameSpace } from '../scene/space.ts'
 
@@ -44,13 +43,12 @@ export function takeAttributes(
     }))
   for (const [own, other] of pairs)
     nodes[own] = { ...nodes[own]!, properties: returned.nodes[other]!.properties }
-  const known = new Map(pairs.map(([own, other]) => [other, own]))
-  if (withPlaces)
-    for (const [other, own] of pairBareNodes(master, returned, known)) {
-      const { local, transform, visible } = returned.nodes[other]!
-      if (!known.has(other) && standsOtherwise(master.nodes[own]!, returned.nodes[other]!))
-        nodes[own] = { ...nodes[own]!, local, transform, visible }
-    }
+  for (const [other, own] of bareNodePairs(master, returned, pairs)) {
+    const { local, transform, visible, properties } = returned.nodes[other]!
+    nodes[own] = { ...nodes[own]!, properties }
+    if (withPlaces && standsOtherwise(master.nodes[own]!, returned.nodes[other]!))
+      nodes[own] = { ...nodes[own]!, local, transform, visible }
+  }
   const keep = <Item extends SceneCamera>(own: readonly Item[], other: readonly Item[]): boolean =>
     own.length === other.length &&
     own.every((item, at) => {

@@ -64,6 +64,14 @@ function pairsById(a: Scene, b: Scene): PartMatch[] {
   ]
 }
 
+/** Whether what belongs to two versions of one scene as a whole differs; nodes without polygons are no parts, but the scene's own. */
+function haveOtherSettings(a: Scene, b: Scene): boolean {
+  const pairs = pairsById(a, b)
+    .filter(({ masterNode, returnedNode }) => masterNode >= 0 && returnedNode >= 0)
+    .map(({ masterNode, returnedNode }) => [masterNode, returnedNode] as const)
+  return isTaken(compareSceneSettings(a, b, null, pairs))
+}
+
 /** Where what left had been cut into pieces of the master's polygons, these say which piece is of which. */
 const overPieces = ({ matched, unmatched }: SceneMatching): SceneMatching => ({
   unmatched,
@@ -201,12 +209,12 @@ export function reconcileThreeWays(
     if (Object.keys(traits).length) parts.push({ id, name, traits })
   }
 
-  const everyNode = base.nodes.map((_node, at) => [at, at] as const)
-  const sceneChanged = (scene: Scene): boolean =>
-    isTaken(compareSceneSettings(base, scene, null, everyNode.filter(([, at]) => scene.nodes[at]?.id === base.nodes[at]!.id))) // prettier-ignore
-  let takesScene = options.take.includes('scene') && sceneChanged(there)
-  const sceneHere = sceneChanged(master)
-  if (takesScene && sceneHere) {
+  let takesScene = options.take.includes('scene') && haveOtherSettings(base, there)
+  const sceneHere = haveOtherSettings(base, master)
+  if (takesScene && sceneHere && !haveOtherSettings(there, master)) {
+    takesScene = false
+    parts.push({ id: '', name: '', traits: { scene: 'alike' } })
+  } else if (takesScene && sceneHere) {
     const choice = choose('', 'scene')
     if (!choice) conflicts.push({ id: '', name: '', trait: 'scene', elements: null })
     takesScene = choice === 'there'
@@ -229,6 +237,8 @@ export function reconcileThreeWays(
     {
       take: [...(isNew ? (['topology'] as const) : []), ...(takesScene ? (['scene'] as const) : [])],
       takeByPart,
+      // what came back stands where what left stood; that the master was moved since is its own
+      standsAlike: true,
     },
     (share) => progress(0.75 + share * 0.25),
     relate(pairs, merged),

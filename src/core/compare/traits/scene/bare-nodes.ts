@@ -15,6 +15,20 @@ export function standsOtherwise(a: SceneNode, b: SceneNode): boolean {
   )
 }
 
+/**
+ * Nodes without polygons on both sides: the returned one's number, and the master's.
+ *
+ * @param parts nodes of the parts that were matched, the master's and the returned one's.
+ */
+export function bareNodePairs(
+  master: Scene,
+  returned: Scene,
+  parts: readonly (readonly [number, number])[],
+): (readonly [other: number, own: number])[] {
+  const known = new Map(parts.map(([own, other]) => [other, own]))
+  return [...pairBareNodes(master, returned, known)].filter(([other]) => !known.has(other))
+}
+
 export interface BareNodeChanges {
   /** Those that stand otherwise. */
   readonly moved: number
@@ -32,8 +46,7 @@ export function bareNodeChanges(
   parts: readonly (readonly [number, number])[],
   withPlaces: boolean,
 ): BareNodeChanges {
-  const known = new Map(parts.map(([own, other]) => [other, own]))
-  const pairs = [...pairBareNodes(master, returned, known)].filter(([other]) => !known.has(other))
+  const pairs = bareNodePairs(master, returned, parts)
   const moved = pairs.filter(
     ([other, own]) => withPlaces && standsOtherwise(master.nodes[own]!, returned.nodes[other]!),
   ).length

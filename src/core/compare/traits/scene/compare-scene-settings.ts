@@ -1,7 +1,7 @@
 import type { Scene, SceneCamera } from '../../../scene/scene.ts'
 import { canonicalText } from '../canonical-text.ts'
 import { compared, type TraitComparison } from '../trait.ts'
-import { bareNodeChanges, bareNodesText } from './bare-nodes.ts'
+import { bareNodeChanges, bareNodePairs, bareNodesText } from './bare-nodes.ts'
 import { wholeText } from '../../whole/whole-text.ts'
 import type { WholeTold } from '../../whole/whole-change.ts'
 
@@ -83,11 +83,14 @@ function propertyChanges(
 ): string[] {
   const differs = (a: Scene['properties'], b: Scene['properties']): boolean =>
     canonicalText(a) !== canonicalText(b)
-  const parts = pairs.filter(([from, to]) =>
-    differs(master.nodes[from]!.properties, returned.nodes[to]!.properties),
-  ).length
+  const countOf = (nodes: readonly (readonly [number, number])[]): number =>
+    nodes.filter(([from, to]) => differs(master.nodes[from]!.properties, returned.nodes[to]!.properties))
+      .length
+  const parts = countOf(pairs)
+  const bare = countOf(bareNodePairs(master, returned, pairs).map(([other, own]) => [own, other]))
   return [
     ...(differs(master.properties, returned.properties) ? ['custom properties'] : []),
     ...(parts ? [`custom properties of ${parts} part${parts > 1 ? 's' : ''}`] : []),
+    ...(bare ? [`custom properties of ${bareNodesText(bare)}`] : []),
   ]
 }
