@@ -18,7 +18,7 @@ import {
   leavesOf,
   NOT_OF_THE_MODEL,
   type Path,
-} from './full-scene.ts'
+} from '../full-scene.ts'
 
 const TAKEN: readonly Trait[] = [
   'points',

@@ -40,6 +40,8 @@ describe.each([false, true])('in triangles of its own; panels keep the part’s 
     for (const { name, cells } of ledger.rows) {
       expect([name, cells.points!.state]).toEqual([name, expect.stringMatching(/same|within/)])
       if (SEWN.includes(name)) expect([name, cells.topology!.note]).toEqual([name, 'panels-anew'])
+      // each polygon is of what the triangle under it is of
+      if (SEWN.includes(name)) expect([name, cells.materials!.state]).toEqual([name, 'same'])
       // groups and smoothing did not come back
       for (const trait of ['groups', 'smoothing'] as const)
         expect([name, trait, cells[trait]!.state]).toEqual([

@@ -1,18 +1,18 @@
 /** Whatever a scene holds, one value of it changed is never called the same: every field, a few places of each. */
 import { describe, expect, test } from 'vitest'
-import { defaultsOf } from '../../src/core/base/options/option.ts'
-import { chanceOf } from '../../src/core/base/math/chance.ts'
-import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
-import { tellStory } from '../../src/core/compare/story/tell-story.ts'
-import { NOTES, noteText, TRAIT_DESCRIPTORS, type Trait } from '../../src/core/compare/traits/registry.ts'
-import { reconcile } from '../../src/core/reconcile/reconcile.ts'
-import { computeNormals } from '../../src/core/mesh/normals/compute-normals.ts'
-import { moveToSpace } from '../../src/core/formats/arrange/arrange-scene.ts'
-import { readPackage } from '../../src/core/formats/package/read-package.ts'
-import { endingOf, FORMATS, readBackOptions } from '../../src/core/formats/registry.ts'
-import type { KeptLayer, Mesh } from '../../src/core/scene/mesh.ts'
-import type { Scene } from '../../src/core/scene/scene.ts'
-import { gridOf, sceneOf } from '../solids.ts'
+import { defaultsOf } from '../base/options/option.ts'
+import { chanceOf } from '../base/math/chance.ts'
+import { compareScenes } from './compare-scenes.ts'
+import { tellStory } from './story/tell-story.ts'
+import { NOTES, noteText, TRAIT_DESCRIPTORS, type Trait } from './traits/registry.ts'
+import { reconcile } from '../reconcile/reconcile.ts'
+import { computeNormals } from '../mesh/normals/compute-normals.ts'
+import { moveToSpace } from '../formats/arrange/arrange-scene.ts'
+import { readPackage } from '../formats/package/read-package.ts'
+import { endingOf, FORMATS, readBackOptions } from '../formats/registry.ts'
+import type { KeptLayer, Mesh } from '../scene/mesh.ts'
+import type { Scene } from '../scene/scene.ts'
+import { gridOf, sceneOf } from '../../../tests/solids.ts'
 import {
   changedAt,
   fullScene,
@@ -21,7 +21,7 @@ import {
   leavesOf,
   NOT_OF_THE_MODEL,
   numbers,
-} from './full-scene.ts'
+} from '../../../tests/full-scene.ts'
 
 const master = fullScene()
 const isTold = (returned: Scene): boolean => {

@@ -4,16 +4,16 @@
  * of several that came of one.
  */
 import { expect, test } from 'vitest'
-import { chanceOf } from '../../src/core/base/math/chance.ts'
-import { compareScenes } from '../../src/core/compare/compare-scenes.ts'
-import { removeFaces } from '../../src/core/mesh/rebuilding/edit-faces.ts'
-import { triangulateScene } from '../../src/core/formats/arrange/arrange-scene.ts'
-import { rebuildMesh } from '../../src/core/mesh/rebuilding/rebuild-mesh.ts'
-import type { Trait } from '../../src/core/compare/traits/registry.ts'
-import { reconcile } from '../../src/core/reconcile/reconcile.ts'
-import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../src/core/scene/mesh.ts'
-import type { Scene } from '../../src/core/scene/scene.ts'
-import { howMany } from '../how-many.ts'
+import { chanceOf } from '../base/math/chance.ts'
+import { compareScenes } from './compare-scenes.ts'
+import { removeFaces } from '../mesh/rebuilding/edit-faces.ts'
+import { triangulateScene } from '../formats/arrange/arrange-scene.ts'
+import { rebuildMesh } from '../mesh/rebuilding/rebuild-mesh.ts'
+import type { Trait } from './traits/registry.ts'
+import { reconcile } from '../reconcile/reconcile.ts'
+import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../scene/mesh.ts'
+import type { Scene } from '../scene/scene.ts'
+import { howMany } from '../../../tests/how-many.ts'
 import {
   changedAt,
   fullScene,
@@ -21,7 +21,7 @@ import {
   IN_NO_LEDGER,
   leavesOf,
   NOT_OF_THE_MODEL,
-} from './full-scene.ts'
+} from '../../../tests/full-scene.ts'
 
 const shuffled = (count: number, chance: () => number): number[] =>
   Array.from({ length: count }, (_value, at) => [chance(), at] as const)

@@ -1,9 +1,9 @@
 /** A scene with something of all that a scene can hold, and every place of it where a value stands. */
-import { computeNormals } from '../../src/core/mesh/normals/compute-normals.ts'
-import { completeIds } from '../../src/core/scene/ids.ts'
-import type { Mesh } from '../../src/core/scene/mesh.ts'
-import { IDENTITY_MATRIX, type Scene } from '../../src/core/scene/scene.ts'
-import { gridOf, materialOf, sceneOf, uvsOf } from '../solids.ts'
+import { computeNormals } from '../src/core/mesh/normals/compute-normals.ts'
+import { completeIds } from '../src/core/scene/ids.ts'
+import type { Mesh } from '../src/core/scene/mesh.ts'
+import { IDENTITY_MATRIX, type Scene } from '../src/core/scene/scene.ts'
+import { gridOf, materialOf, sceneOf, uvsOf } from './solids.ts'
 
 export const numbers = (count: number, of: (at: number) => number): Float64Array =>
   Float64Array.from({ length: count }, (_value, at) => of(at))
