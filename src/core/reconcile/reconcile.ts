@@ -16,6 +16,7 @@ import { createNodeBringer, pairBareNodes } from '../scene/bring-nodes.ts'
 import { completeIds } from '../scene/ids.ts'
 import { mergeMaterials, withTilesOf } from '../scene/merge-materials.ts'
 import { pointCountOf, type Mesh } from '../scene/mesh.ts'
+import type { Material } from '../scene/material.ts'
 import type { Scene, SceneImage, SceneNode } from '../scene/scene.ts'
 import { worldMatrices } from '../scene/world.ts'
 import { sameSpace } from '../scene/space.ts'
@@ -100,6 +101,42 @@ function tellPointsThatStay(
 }
 
 /**
+ * Materials with what the master says of those that only came under another name: taking a name is no reason to lose how
+ * the surface is described.
+ *
+ * @param all the master's, then those that came along.
+ * @param renamedFrom by the returned material's number those of the master that it stands for.
+ */
+function describedAs(
+  all: readonly Material[],
+  master: Scene,
+  returned: Scene,
+  renamedFrom: ReadonlyMap<number, ReadonlySet<number>>,
+): Material[] {
+  const ownOf = new Map<string, Material>()
+  for (const [other, owns] of renamedFrom) {
+    const [own] = owns
+    // of several that became one nobody knows which it is
+    if (owns.size === 1) ownOf.set(returned.materials[other]!.name, master.materials[own!]!)
+  }
+  return all.map((material, at) => {
+    const own = at < master.materials.length ? undefined : ownOf.get(material.name)
+    return own ? { ...own, id: material.id, name: material.name } : material
+  })
+}
+
+/** Images without those that came along for a material that is described otherwise now. */
+function namedImages(
+  images: readonly SceneImage[],
+  own: readonly SceneImage[],
+  materials: readonly Material[],
+): SceneImage[] {
+  const named = new Set(materials.flatMap(({ maps }) => maps.map(({ file }) => file)))
+  const ownFiles = new Set(own.map(({ file }) => file))
+  return images.filter(({ file }) => ownFiles.has(file) || named.has(file))
+}
+
+/**
  * The master with the chosen traits taken from what came back. What did not change keeps the master's exact
  * numbers, so that an unchanged return gives a scene with the same fingerprints. Parts that did not come
  * back stay; new parts are added where 'topology' is taken, in their place and under the parent they had.
@@ -146,6 +183,8 @@ export function reconcile(
   }
 
   const results = new Map<number, Mesh>()
+  /** Materials under another name: the master's that each of what came back stands for, by its number. */
+  const renamedFrom = new Map<number, Set<number>>()
   const surfaceTakers: number[] = []
   const surfacePairs = new Map<number, number>()
   const takenBy = new Map<number, ReadonlySet<Trait>>()
@@ -174,6 +213,16 @@ export function reconcile(
         messages.add('reconcile.seam-across', { name: master.nodes[node]!.name, count: seamsAcross })
       if (overSurface) tellOverSurface(overSurface, master, node, messages)
     }
+    if (take.has('materials'))
+      for (const [own, other] of pairSurfaces(
+        master,
+        part.master,
+        returned,
+        part.returned,
+        part.correspondence,
+      ))
+        if (other >= 0 && returned.materials[other]!.name !== master.materials[own]!.name)
+          renamedFrom.set(other, (renamedFrom.get(other) ?? new Set<number>()).add(own))
     for (const trait of take) {
       const { carry } = TRAIT_DESCRIPTORS[trait]
       if (carry.kind !== 'part') continue
@@ -198,7 +247,7 @@ export function reconcile(
   const takers = new Map(surfaceTakers.map((node) => [node, meshOf(node)]))
   const surfaces = takeSurfaces(
     master,
-    assigned.materials(),
+    describedAs(assigned.materials(), master, returned, renamedFrom),
     returned,
     takers,
     // one of the returned file's own goes by its own name
@@ -240,7 +289,7 @@ export function reconcile(
     nodes,
     meshes: settled.meshes,
     materials: surfaces.materials,
-    images: withImages(assigned.images()),
+    images: namedImages(withImages(assigned.images()), master.images, surfaces.materials),
   }
   if (options.take.includes('topology')) {
     const meshes = [...scene.meshes]
