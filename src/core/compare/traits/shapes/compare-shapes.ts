@@ -85,6 +85,8 @@ function skinsAgree(
 /** Whether both say how the joints stood when the skin was bound, and it is not the same; joints go by their names. */
 function isBoundOtherwise(a: Skin, b: Skin, masterScene: Scene, returnedScene: Scene): boolean {
   if (a.method !== undefined && b.method !== undefined && a.method !== b.method) return true
+  // in another space the matrices are other ones, as that file's way of getting there has it
+  if (!sameSpace(masterScene.space, returnedScene.space)) return false
   const jointOf = new Map(Array.from(b.jointNodes, (node, joint) => [returnedScene.nodes[node]?.name, joint]))
   for (const kind of ['jointBinds', 'meshBinds'] as const) {
     const [own, its] = [a[kind], b[kind]]
@@ -158,11 +160,9 @@ export function compareShapes(
       totalCount: total,
       parameters: { changed: weighted, total: master.shapes.length },
     })
-  // in another space the matrices are other ones
   if (
     master.skin &&
     returned.skin &&
-    sameSpace(masterScene.space, returnedScene.space) &&
     isBoundOtherwise(master.skin, returned.skin, masterScene, returnedScene)
   )
     return compared('changed', 'skin-bound-otherwise', { changedCount: 1, totalCount: total })
