@@ -13,6 +13,7 @@ import { matchPlaces } from './match-places.ts'
 import { matchPositions } from './match-positions.ts'
 import { neighboursOf } from './neighbours.ts'
 import { movedAsOne, permutedShells } from './permuted-shells.ts'
+import { withoutUnheld } from './held-points.ts'
 import { EXACT, findSplits, packPoints, rejoinPoints } from './rejoin-points.ts'
 import { slidesOverSurface } from './slides-over-surface.ts'
 import {
@@ -367,8 +368,12 @@ function evidenceOver(
     : byPosition
   const evident = matchByEvidence(master, over, positions, joinedPoints === null)
   if (!evident) return null
-  const { pointToReturned } = evident
-  const matched = matchPieces(master, over, pointToReturned, matchFaces(master, over, pointToReturned))
+  const matched = matchPieces(master, over, evident.pointToReturned, matchFaces(master, over, evident.pointToReturned)) // prettier-ignore
+  // the order of points, where it holds, says which is which wherever they went
+  const pointToReturned =
+    evident.by[0] === 'order'
+      ? evident.pointToReturned
+      : withoutUnheld(master, over, evident.pointToReturned, matched, positions)
   // where little is borne out the rest is not to be believed either
   if (matched.matchedFaceCount < faceCountOf(master) * LEAST_BORNE_OUT) return null
   const isTold = evident.by[0] === 'uv' || evident.by[0] === 'order'
