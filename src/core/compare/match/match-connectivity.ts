@@ -93,8 +93,8 @@ function moveOf(master: Mesh, returned: Mesh, pairs: Int32Array): number {
 const BORNE_OUT = 0.25
 
 /**
- * The points were renumbered but the polygons stand in the same order. Of polygons that share no points any order would do:
- * most have to hold at further corners what one of them says, unless there is only one.
+ * The points were renumbered but the polygons stand in the same order. Of polygons that share no points, and of a single one,
+ * any order would do: most have to hold at further corners what one of them says.
  */
 function matchCornerOrder(master: Mesh, returned: Mesh): Int32Array | null {
   for (let face = 0; face < master.faceOffsets.length; face++)
@@ -111,7 +111,7 @@ function matchCornerOrder(master: Mesh, returned: Mesh): Int32Array | null {
       paired++
     } else if (forward[from] !== to || backward[to] !== from) return null
   }
-  if (faceCountOf(master) > 1 && cornerCountOf(master) - paired < paired * BORNE_OUT) return null
+  if (cornerCountOf(master) - paired < paired * BORNE_OUT) return null
   return pairLoosePoints(master, returned, forward, backward)
 }
 
