@@ -48,6 +48,23 @@ function turnBoxes(boxes: Boxes, m: readonly number[]): Map<number, Box | null> 
   )
 }
 
+/** In diagonals of the whole: so far from where it was a part may stand that was worked on. */
+const NEAR_BY = 0.03
+/** More pairs than this are not looked at. */
+const MOST_PAIRS = 1_000_000
+
+/** How many boxes have one of others near them, corner by corner. */
+function countNear(boxes: Boxes, others: Boxes): number {
+  if (boxes.size * others.size > MOST_PAIRS) return 0
+  const isNear = (a: Corner, b: Corner): boolean =>
+    a.every((value, axis) => Math.abs(value - b[axis]!) <= NEAR_BY)
+  const all = [...boxes.values()]
+  let count = 0
+  for (const other of others.values())
+    if (other && all.some((box) => box && isNear(box.min, other.min) && isNear(box.max, other.max))) count++
+  return count
+}
+
 /** Boxes count as one where they have the same numbers to a thousandth of the whole. */
 const boxText = (box: Box): string =>
   [...box.min, ...box.max].map((value) => Math.round(value * 1000) + 0).join(' ')
@@ -93,6 +110,9 @@ export function findPlaces(
     most = count
   }
   consider(asTheyStand, Math.max(1, most))
+  // where all of it moved a little nothing lies in the very same place: what lies near one then tells
+  if (most === 0 && countNear(masterPlaces, asTheyStand) > countNear(masterPlaces, brought))
+    best = asTheyStand
   if (most < masterPlaces.size / 2)
     for (const turn of ALONG_AXES.slice(1)) consider(turnBoxes(brought, turn), most + 1)
   return { masterPlaces, returnedPlaces: best }
