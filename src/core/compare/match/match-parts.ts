@@ -1,5 +1,4 @@
 import type { Box } from '../../base/math/box.ts'
-import { formatById } from '../../formats/registry.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { nodePaths, partNodes } from '../../scene/world.ts'
@@ -100,39 +99,6 @@ function nearestPairs(
   })
 }
 
-/** In diagonals of the whole: a part stands where another stood if it is this near there, and far from where it stood itself. */
-const [THERE, ELSEWHERE] = [0.005, 0.05]
-
-/**
- * Alike parts of which each stands exactly where another of them stood: where a file has no places but those of points,
- * their names were exchanged, and no point has moved.
- *
- * @param named pairs by name. @param apart how far a returned part stands from where one of the master's does.
- * @returns the pairs that take the place of those, as [master, returned].
- */
-function exchangedNames(
-  named: readonly PartMatch[],
-  shapeOf: (node: number) => string,
-  returnedShapeOf: (node: number) => string,
-  apart: (masterNode: number, returnedNode: number) => number,
-): [number, number][] {
-  const astray = named.filter(({ masterNode, returnedNode }) => apart(masterNode, returnedNode) > ELSEWHERE)
-  if (astray.length < 2 || astray.length ** 2 > MOST_PAIRS) return []
-  const shapes = new Map(astray.map(({ masterNode }) => [masterNode, shapeOf(masterNode)]))
-  const found = astray.flatMap(({ returnedNode }): [number, number][] => {
-    const shape = returnedShapeOf(returnedNode)
-    const there = astray.filter(
-      ({ masterNode }) => shapes.get(masterNode) === shape && apart(masterNode, returnedNode) <= THERE,
-    )
-    return there.length === 1 ? [[there[0]!.masterNode, returnedNode]] : []
-  })
-  // a place that is taken twice, or one that is left, is no exchange
-  const taken = new Set(found.map(([masterNode]) => masterNode))
-  const cameFrom = new Map(named.map(({ masterNode, returnedNode }) => [returnedNode, masterNode]))
-  const isClosed = found.every(([, returnedNode]) => taken.has(cameFrom.get(returnedNode)!))
-  return taken.size === found.length && isClosed ? found : []
-}
-
 /**
  * Pairs parts: by path, by name, by a similar name with the same shape, by shape alone (same counts; of several
  * the nearest), by a similar name, by the place where they stand, and parts named alike in their order where
@@ -180,17 +146,6 @@ export function matchParts(master: Scene, returned: Scene, known: readonly PartM
     (node) => returned.nodes[node]!.name,
     'name',
   )
-  const { masterPlaces, returnedPlaces } = findPlaces(master, returned)
-  if (formatById(returned.format)?.hasTransforms === false)
-    for (const [masterNode, returnedNode] of exchangedNames(
-      matches.filter(({ by }) => by === 'path' || by === 'name'),
-      (node) => shapeSignature(meshOf(master, node)),
-      (node) => shapeSignature(meshOf(returned, node)),
-      (a, b) => boxDistance(masterPlaces.get(a)!, returnedPlaces.get(b)!),
-    )) {
-      const at = matches.findIndex((match) => match.masterNode === masterNode)
-      matches[at] = { masterNode, returnedNode, by: 'place' }
-    }
   const masterSignatures = new Map(
     [...masterOpen].map((node) => [node, shapeSignature(meshOf(master, node))]),
   )
@@ -202,6 +157,7 @@ export function matchParts(master: Scene, returned: Scene, known: readonly PartM
     (node) => `${plainName(returned.nodes[node]!.name)} ${returnedSignatures.get(node)}`,
     'similar-name',
   )
+  const { masterPlaces, returnedPlaces } = findPlaces(master, returned)
   const masterNames = new Map([...masterOpen].map((node) => [node, plainName(master.nodes[node]!.name)]))
   const returnedNames = new Map(
     [...returnedOpen].map((node) => [node, plainName(returned.nodes[node]!.name)]),

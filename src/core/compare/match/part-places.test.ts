@@ -39,32 +39,3 @@ describe('alike parts of one name, all of them moved a little', () => {
     expect(pairsOf(master, boxes(PLACES, 0.02, 100))).toEqual(['0 0', '1 1', '2 2', '3 3'])
   })
 })
-
-describe('alike parts whose names were exchanged, in a format that has no places but those of points', () => {
-  const named = (scene: Scene, names: readonly string[], format = 'obj'): Scene => ({
-    ...scene,
-    format,
-    nodes: scene.nodes.map((node, at) => ({ ...node, name: names[at]! })),
-  })
-  const [a, b, c, d] = ['a', 'b', 'c', 'd'] as const
-  const master = named(boxes(PLACES, 0), [a, b, c, d])
-  test('are told by where they stand: two of them, or three in a ring', () => {
-    expect(pairsOf(master, named(boxes(PLACES, 0), [b, a, c, d]))).toEqual(['0 0', '1 1', '2 2', '3 3'])
-    expect(pairsOf(master, named(boxes(PLACES, 0), [b, c, a, d]))).toEqual(['0 0', '1 1', '2 2', '3 3'])
-  })
-  test('but one that was moved to another place is itself', () => {
-    const [, ...rest] = PLACES
-    expect(pairsOf(master, named(boxes([[9, 9, 9], ...rest], 0), [a, b, c, d]))).toEqual(['0 0', '1 1', '2 2', '3 3'])
-    // it stands where another stood, which has gone elsewhere
-    const moved = boxes([PLACES[1]!, [9, 9, 9], PLACES[2]!, PLACES[3]!], 0)
-    expect(pairsOf(master, named(moved, [a, b, c, d]))).toEqual(['0 0', '1 1', '2 2', '3 3'])
-  }) // prettier-ignore
-  test('and where a format has places, parts may have changed theirs', () => {
-    expect(pairsOf(master, named(boxes(PLACES, 0), [b, a, c, d], 'fbx'))).toEqual([
-      '0 1',
-      '1 0',
-      '2 2',
-      '3 3',
-    ])
-  })
-})
