@@ -10,6 +10,7 @@ import { buildStormLantern } from '../demo/storm-lantern.ts'
 import { handleRoughly, roughHand } from '../standins/rough-hand.ts'
 import { runStandIn } from '../standins/registry.ts'
 import { FAULT_WORDS, type AnyFault } from './fault-words.ts'
+import { gridOf, meshOf, sceneOf } from '../../../../tests/solids.ts'
 import { anyFaults, MOST_FAULTS, runRandomTrip, runRandomTrips } from './random-trips.ts'
 import { flatten, SCENE_FAULTS, scoreScene, damageScene } from './scene-faults.ts'
 
@@ -110,3 +111,12 @@ test('random trips follow from their seeds, and none takes a point for another',
     expect(trip.found.length).toBeGreaterThan(0)
   }
 })
+
+test.each([
+  ['one polygon', () => gridOf(1, 1)],
+  ['one triangle', () => meshOf([[0, 0, 0], [1, 0, 0], [0, 1, 0]], [[0, 1, 2]])],
+  ['a polygon and points that none has', () => ({ ...gridOf(1, 1), points: Float64Array.from([...gridOf(1, 1).points, 5, 5, 5]) })],
+])('a model of %s goes on every trip', (_what, make) => {
+  const trips = runRandomTrips(sceneOf([make()]), { count: 60, seed: 1 })
+  expect(trips).toHaveLength(60)
+}) // prettier-ignore

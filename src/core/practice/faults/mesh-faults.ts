@@ -350,7 +350,8 @@ export function damage(
   chance: () => number,
 ): { mesh: Mesh; truth: Tracked } {
   const truth = ORDER.filter((name) => names.includes(name)).reduce(
-    (tracked, name) => FAULTS[name](tracked, chance),
+    // where the only polygon was taken out nothing is left to be done to
+    (tracked, name) => (tracked.faces.length === 0 ? tracked : FAULTS[name](tracked, chance)),
     track(mesh),
   )
   return { mesh: untrack(truth, mesh.name), truth }
