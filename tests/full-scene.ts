@@ -1,4 +1,5 @@
 /** A scene with something of all that a scene can hold, and every place of it where a value stands. */
+import type { Trait } from '../src/core/compare/traits/registry.ts'
 import { computeNormals } from '../src/core/mesh/normals/compute-normals.ts'
 import { completeIds } from '../src/core/scene/ids.ts'
 import type { Mesh } from '../src/core/scene/mesh.ts'
@@ -216,3 +217,16 @@ export const IN_NO_LEDGER = /\.layers\./
 /** What no longer is a scene with another number there. */
 export const HOLDS_IT_TOGETHER =
   /(parent|faceOffsets\.\d+|skin\.offsets\.\d+|lines\.offsets\.\d+|width|smoothing\.kind|components|per)$/
+
+/** All that can be taken of a part but its polygons and where it stands. */
+export const TAKEN: readonly Trait[] = [
+  'points',
+  'uvs',
+  'normals',
+  'smoothing',
+  'creases',
+  'materials',
+  'groups',
+  'colours',
+  'shapes',
+]

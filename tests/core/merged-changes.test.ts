@@ -17,20 +17,10 @@ import {
   IN_NO_LEDGER,
   leavesOf,
   NOT_OF_THE_MODEL,
+  TAKEN,
   type Path,
 } from '../full-scene.ts'
 
-const TAKEN: readonly Trait[] = [
-  'points',
-  'uvs',
-  'normals',
-  'smoothing',
-  'creases',
-  'materials',
-  'groups',
-  'colours',
-  'shapes',
-]
 /** Values of what can be taken; what names elements is one with the polygons, and how a shape turns normals is lost by cutting. */
 const OF_OTHER_THINGS =
   /faceVertices|\.name$|joint|Binds|method|edgePoints|hardEdge|cornerPoints|lines|pointElements|shapes\.0\.(points|normals|channel|weight|fullWeight)|subdivision|names/

@@ -8,7 +8,6 @@ import { chanceOf } from '../base/math/chance.ts'
 import { compareScenes } from './compare-scenes.ts'
 import { removeFaces } from '../mesh/rebuilding/edit-faces.ts'
 import { triangulateScene } from '../formats/arrange/arrange-scene.ts'
-import type { Trait } from './traits/registry.ts'
 import { reconcile } from '../reconcile/reconcile.ts'
 import { faceCountOf } from '../scene/mesh.ts'
 import type { Scene } from '../scene/scene.ts'
@@ -21,6 +20,7 @@ import {
   IN_NO_LEDGER,
   leavesOf,
   NOT_OF_THE_MODEL,
+  TAKEN,
 } from '../../../tests/full-scene.ts'
 
 /** Which polygon of the master a piece was cut from is Kelbo's own note. */
@@ -88,18 +88,6 @@ test.each(ALL)('%s: one value changed anywhere is told', (_name, arrange) => {
   expect(untold).toEqual([])
 })
 
-/** All that can be taken but the polygons themselves. */
-const TAKEN: readonly Trait[] = [
-  'points',
-  'uvs',
-  'normals',
-  'smoothing',
-  'creases',
-  'materials',
-  'groups',
-  'colours',
-  'shapes',
-]
 test.each([...ALL, ...GONE])('%s: what is taken of it leaves the master as it was', (_name, arrange) => {
   const { scene } = reconcile(master, arrange(master), { take: TAKEN })
   const { rows } = compareScenes(master, scene)

@@ -213,14 +213,11 @@ export function reconcile(
         messages.add('reconcile.seam-across', { name: master.nodes[node]!.name, count: seamsAcross })
       if (overSurface) tellOverSurface(overSurface, master, node, messages)
     }
+    let paired: Map<number, number> | null = null
+    const surfacesOf = (): Map<number, number> =>
+      (paired ??= pairSurfaces(master, part.master, returned, part.returned, part.correspondence))
     if (take.has('materials'))
-      for (const [own, other] of pairSurfaces(
-        master,
-        part.master,
-        returned,
-        part.returned,
-        part.correspondence,
-      ))
+      for (const [own, other] of surfacesOf())
         if (other >= 0 && returned.materials[other]!.name !== master.materials[own]!.name)
           renamedFrom.set(other, (renamedFrom.get(other) ?? new Set<number>()).add(own))
     for (const trait of take) {
@@ -229,13 +226,7 @@ export function reconcile(
       if (carry.take === 'name') nodes[node] = { ...nodes[node]!, name: returned.nodes[returnedNode]!.name }
       else if (carry.take === 'surfaces') {
         surfaceTakers.push(node)
-        for (const [own, other] of pairSurfaces(
-          master,
-          part.master,
-          returned,
-          part.returned,
-          part.correspondence,
-        ))
+        for (const [own, other] of surfacesOf())
           if (other >= 0 && !surfacePairs.has(own)) surfacePairs.set(own, other)
       }
       // a size or place that the file has on its points is taken with them, never on top of them
