@@ -1,5 +1,5 @@
 /** Islands that lie in a UV set, or are about to. */
-import { withUvSets } from '../../mesh/rebuilding/keep-line-uvs.ts'
+import { withUvSets } from '../../mesh/rebuilding/with-uv-sets.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { Mesh, UvSet } from '../../scene/mesh.ts'
 import { islandNet, piecesBetween, type IslandNet } from '../flatten/island-net.ts'

@@ -1,4 +1,4 @@
-import { withUvSets } from '../../../mesh/rebuilding/keep-line-uvs.ts'
+import { withUvSets } from '../../../mesh/rebuilding/with-uv-sets.ts'
 import { carryIndexed, carrySets } from '../carry-values.ts'
 import { type Mesh, type UvSet } from '../../../scene/mesh.ts'
 import type { CarryMap } from '../trait.ts'
