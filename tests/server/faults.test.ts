@@ -108,16 +108,17 @@ describe('a database connection that ends inside a transaction', () => {
 })
 
 describe('a worker that is asked to stop', () => {
-  test('gives its job back at once, however often, and that is no failed try', async () => {
-    await withHandler(
+  /** Stops so many workers one after the other, each when `before` says; the work itself never ends. */
+  const stopped = (times: number, before: (id: string, time: number) => Promise<unknown>) =>
+    withHandler(
       'prepare',
       () => new Promise(() => undefined),
       async () => {
         const id = await newJob()
-        for (let stop = 0; stop < 4; stop++) {
+        for (let time = 0; time < times; time++) {
           const worker = await startWorker(harness.database)
-          await until(id, (state) => state === 'running')
-          // the work never ends: a stop that waited for it would not either
+          await before(id, time)
+          // a stop that waited for the work would not end either
           await worker.close()
           expect((await getJob(harness.database.db, id))!.state).toBe('queued')
           expect(await attemptsOf(id)).toBe(0)
@@ -125,27 +126,10 @@ describe('a worker that is asked to stop', () => {
         await harness.database.pool.query('delete from jobs where id = $1', [id])
       },
     )
-  })
-})
-
-describe('a worker that is asked to stop at any moment', () => {
-  test('stops, and leaves the job as it was: also while it takes it', async () => {
-    await withHandler(
-      'prepare',
-      () => new Promise(() => undefined),
-      async () => {
-        const id = await newJob()
-        for (let stop = 0; stop < 40; stop++) {
-          const worker = await startWorker(harness.database)
-          await new Promise((resolve) => setTimeout(resolve, stop / 2))
-          await worker.close()
-          expect((await getJob(harness.database.db, id))!.state).toBe('queued')
-          expect(await attemptsOf(id)).toBe(0)
-        }
-        await harness.database.pool.query('delete from jobs where id = $1', [id])
-      },
-    )
-  })
+  test('gives its job back at once, however often, and that is no failed try', () =>
+    stopped(4, (id) => until(id, (state) => state === 'running')))
+  test('at any moment, also while it takes the job, stops and leaves it as it was', () =>
+    stopped(40, (_id, time) => new Promise((resolve) => setTimeout(resolve, time / 2))))
 })
 
 describe('work that shows no progress', () => {
