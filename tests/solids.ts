@@ -174,6 +174,25 @@ export const scaled = (x: number, y: number, z: number): number[] => [
   1,
 ]
 
+/** An open tube about Y from the origin up, of quads; a column for each side. */
+export function tubeOf(rows: number, columns: number, radius: number, length: number): Mesh {
+  const points = Array.from({ length: (rows + 1) * columns }, (_point, at): Point => {
+    const angle = (2 * Math.PI * (at % columns)) / columns
+    return [radius * Math.cos(angle), (length * Math.floor(at / columns)) / rows, radius * Math.sin(angle)]
+  })
+  const faces = Array.from({ length: rows * columns }, (_face, face) => {
+    const [row, column] = [Math.floor(face / columns), face % columns]
+    const next = (column + 1) % columns
+    return [
+      row * columns + column,
+      (row + 1) * columns + column,
+      (row + 1) * columns + next,
+      row * columns + next,
+    ]
+  })
+  return meshOf(points, faces)
+}
+
 /** A ball of rings of quads, closed by triangles. */
 export function ballOf(segments: number, rings: number, radius: number): Mesh {
   const points: Point[] = [[0, radius, 0]]

@@ -8,7 +8,7 @@ import { correspond } from '../../src/core/compare/match/correspond.ts'
 import { chanceOf } from '../../src/core/base/math/chance.ts'
 import { damage, FAULTS, type FaultName } from '../../src/core/practice/faults/mesh-faults.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../src/core/scene/mesh.ts'
-import { cubeOf, gridOf, meshOf } from '../solids.ts'
+import { cubeOf, gridOf, meshOf, tubeOf } from '../solids.ts'
 import { howMany, IN_THE_LONG_RUN } from '../how-many.ts'
 
 type Place = [number, number, number]
@@ -57,23 +57,6 @@ function ballOf(rows: number, columns: number, radius = 1): Mesh {
   const faces = Array.from({ length: rows * columns }, (_face, face) => {
     const [row, column] = [Math.floor(face / columns), face % columns]
     return [...new Set([at(row, column), at(row, column + 1), at(row + 1, column + 1), at(row + 1, column)])]
-  })
-  return meshOf(points, faces)
-}
-function tubeOf(rows: number, columns: number, radius: number, length: number): Mesh {
-  const points = Array.from({ length: (rows + 1) * columns }, (_point, at): Place => {
-    const angle = (2 * Math.PI * (at % columns)) / columns
-    return [radius * Math.cos(angle), (length * Math.floor(at / columns)) / rows, radius * Math.sin(angle)]
-  })
-  const faces = Array.from({ length: rows * columns }, (_face, face) => {
-    const [row, column] = [Math.floor(face / columns), face % columns]
-    const next = (column + 1) % columns
-    return [
-      row * columns + column,
-      (row + 1) * columns + column,
-      (row + 1) * columns + next,
-      row * columns + next,
-    ]
   })
   return meshOf(points, faces)
 }

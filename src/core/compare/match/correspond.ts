@@ -15,6 +15,7 @@ import { neighboursOf } from './neighbours.ts'
 import { movedAsOne, permutedShells } from './permuted-shells.ts'
 import { withoutUnheld } from './held-points.ts'
 import { EXACT, findSplits, packPoints, rejoinPoints } from './rejoin-points.ts'
+import { settledByOrder } from './settled-by-order.ts'
 import { slidesOverSurface } from './slides-over-surface.ts'
 import {
   agreeingUvs,
@@ -79,10 +80,18 @@ export const hasNumbersOf = (master: Mesh, returned: Mesh): boolean =>
  */
 export function correspond(master: Mesh, returned: Mesh): Correspondence {
   const found = findCorrespondence(master, returned)
-  if (found.kind === 'index' || found.guess || !contradictsLayout(master, returned, found.cornerToReturned))
-    return found
-  return { ...found, guess: true }
+  if (found.kind === 'index') return found
+  const ordered = keepsUvs(master, returned, found)
+    ? null
+    : settledByOrder(master, returned, found, (moved) => findCorrespondence(master, moved))
+  const best = ordered ?? found
+  if (best.guess || !contradictsLayout(master, returned, best.cornerToReturned)) return best
+  return { ...best, guess: true }
 }
+
+/** UVs that nobody touched say which is which, whatever the order says. */
+const keepsUvs = (master: Mesh, returned: Mesh, { cornerToReturned }: Correspondence): boolean =>
+  (agreeingUvs(master, returned, cornerToReturned) ?? 0) >= SETTLED
 
 function findCorrespondence(master: Mesh, returned: Mesh): Correspondence {
   const faceCount = faceCountOf(master)

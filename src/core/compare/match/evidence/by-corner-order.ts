@@ -9,7 +9,7 @@ const AGREEING = 0.97
 const RUN = 12
 
 /** How a polygon's corners may stand: as at home, the other way round from the same one, or all the way back. */
-const WAYS = [
+export const WAYS = [
   (step: number) => step,
   (step: number, size: number) => (size - step) % size,
   (step: number, size: number) => size - 1 - step,
