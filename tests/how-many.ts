@@ -1,6 +1,6 @@
 /**
  * Random cases that a test goes through: some on every run, many in the long one (`./kelbo test --long`). `SEEDS` says
- * another number, as in `SEEDS=1000 npx vitest run --project core tests/core/returns.test.ts`.
+ * another number, as in `SEEDS=1000 npx vitest run --project core src/core/compare/match/returns.test.ts`.
  */
 export const IN_THE_LONG_RUN = process.env.KELBO_LONG === '1'
 

@@ -17,6 +17,7 @@ import { withoutUnheld } from './held-points.ts'
 import { EXACT, findSplits, packPoints, rejoinPoints } from './rejoin-points.ts'
 import { settledByOrder } from './settled-by-order.ts'
 import { slidesOverSurface } from './slides-over-surface.ts'
+import type { Connected } from './walk-pieces.ts'
 import {
   agreeingUvs,
   allUvsAgree,
@@ -90,7 +91,7 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
 }
 
 /** UVs that nobody touched say which is which, whatever the order says. */
-const keepsUvs = (master: Mesh, returned: Mesh, { cornerToReturned }: Correspondence): boolean =>
+export const keepsUvs = (master: Mesh, returned: Mesh, { cornerToReturned }: Correspondence): boolean =>
   (agreeingUvs(master, returned, cornerToReturned) ?? 0) >= SETTLED
 
 function findCorrespondence(master: Mesh, returned: Mesh): Correspondence {
@@ -280,13 +281,21 @@ function eachSide({ faceOffsets, faceVertices }: Mesh, call: (from: number, to: 
   }
 }
 
+/** Each point where it lay, with all of its polygons: in which order these came says nothing else then. */
+function liesThere(master: Mesh, returned: Mesh, reach: number): Pick<Connected, 'pairs' | 'guess'> | null {
+  if (pointCountOf(master) !== pointCountOf(returned)) return null
+  const pairs = matchPositions(master.points, returned.points, reach)
+  if (pairs.includes(-1)) return null
+  return matchFaces(master, returned, pairs).matchedFaceCount === faceCountOf(master) ? { pairs, guess: false } : null // prettier-ignore
+}
+
 /** Moved, and with points that were split: over the polygons as they hang together when those are joined again. */
 function correspondJoined(master: Mesh, returned: Mesh, reach: number): Correspondence | null {
   if (pointCountOf(returned) <= pointCountOf(master) || faceCountOf(returned) !== faceCountOf(master))
     return null
   const { joined: joinedPoints } = findSplits(master, returned, reach)
   const packed = packPoints(returned, joinedPoints)
-  const packedMatch = matchConnectivity(master, packed.mesh)
+  const packedMatch = liesThere(master, packed.mesh, reach) ?? matchConnectivity(master, packed.mesh)
   if (!packedMatch) return null
   const pointToReturned = packedMatch.pairs.map((point) => packed.pointSources[point]!)
   const faces = matchFaces(master, rejoinPoints(returned, joinedPoints), pointToReturned)

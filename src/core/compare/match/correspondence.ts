@@ -14,7 +14,8 @@ export interface Correspondence {
   readonly matchedFaceCount: number
   /**
    * Of answers that fit alike the one that moves points least was taken, as of a symmetrical part, or UVs that nobody
-   * touched stand elsewhere than it says, or nothing but their order speaks for points without polygons.
+   * touched stand elsewhere than it says, or nothing but their order speaks for points without polygons; or names, places
+   * and the order of the file say different things of parts that are made alike.
    */
   readonly guess?: boolean
   /** Faces that came back wound the other way. */

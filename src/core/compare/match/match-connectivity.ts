@@ -11,10 +11,15 @@ import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { computeFaceNormals } from '../../mesh/relations/face-normals.ts'
 import { turnFaces } from '../../mesh/orientation/turn-faces.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { fitSimilarity } from '../whole/similarity.ts'
+import { WAYS } from './evidence/by-corner-order.ts'
+import { faceOfCorners } from './order-fits.ts'
 import { pairLoosePoints } from './pair-loose-points.ts'
 import { pointsApart } from './points-apart.ts'
 import { BY_SO_MUCH, FAR_BEHIND, matchByWalking, UVS_TELL, type Connected } from './walk-pieces.ts'
 
+/** Points of which fewer stand in numbers that fit by chance: of a quad every third numbering does. */
+const LEAST_NUMBERED = 8
 /** Mean agreement of the normals of polygons from which on they look the same way. */
 const SAME_WAY = 0.5
 
@@ -31,8 +36,13 @@ export function matchConnectivity(master: Mesh, returned: Mesh, numbersCount = t
   )
     return null
   const inOrder = matchCornerOrder(master, returned)
+  const bent = inOrder ? unlikeBefore(master, returned, inOrder) : 0
+  // pieces that stand in another order may have that of a ring which was turned: then it looks like nothing that it was
+  const walked = bent > MUCH_BENT ? matchByWalking(master, returned) : null
+  if (walked && unlikeBefore(master, returned, walked.pairs) < bent * LESS_BENT) return walked
   if (inOrder) return { pairs: inOrder, guess: false, uvShare: null }
-  if (numbersCount && hasSameNumbers(master, returned)) return { pairs: Int32Array.from({ length: pointCountOf(master) }, (_point, at) => at), guess: false, uvShare: null } // prettier-ignore
+  const isNumbered = pointCountOf(master) >= LEAST_NUMBERED ? hasSameNumbers : hasSameCorners
+  if (numbersCount && isNumbered(master, returned)) return { pairs: Int32Array.from({ length: pointCountOf(master) }, (_point, at) => at), guess: false, uvShare: null } // prettier-ignore
   const straight = matchByWalking(master, returned)
   const isContradicted = straight?.uvShare != null && straight.uvShare < UVS_TELL
   if (straight && !isContradicted && facesAgree(master, returned, straight.pairs)) return straight
@@ -79,6 +89,26 @@ function facesAgree(master: Mesh, returned: Mesh, pairs: Int32Array): boolean {
   return count === 0 || sum / count > SAME_WAY
 }
 
+/** What is left of a part once it is brought onto what it became, as a share of its size: so much is another shape. */
+const MUCH_BENT = 0.05
+const LESS_BENT = 0.25
+/** Points that are looked at for it. */
+const MOST_LOOKED_AT = 600
+
+/** How much of a part's shape changed where these are its points, as a share of its size; 0 where that says nothing. */
+function unlikeBefore(master: Mesh, returned: Mesh, pairs: Int32Array): number {
+  const step = Math.max(1, Math.floor(pairs.length / MOST_LOOKED_AT))
+  const [before, after]: [number[], number[]] = [[], []]
+  for (let point = 0; point < pairs.length; point += step) {
+    const other = pairs[point]!
+    if (other < 0) continue
+    before.push(...master.points.subarray(3 * point, 3 * point + 3))
+    after.push(...returned.points.subarray(3 * other, 3 * other + 3))
+  }
+  const fit = fitSimilarity(Float64Array.from(before), Float64Array.from(after))
+  return fit && fit.spread > 0 ? fit.off / fit.spread : 0
+}
+
 /** Mean move of paired points, as a share of the part's diagonal. */
 function moveOf(master: Mesh, returned: Mesh, pairs: Int32Array): number {
   let sum = 0
@@ -113,6 +143,18 @@ function matchCornerOrder(master: Mesh, returned: Mesh): Int32Array | null {
   }
   if (cornerCountOf(master) - paired < paired * BORNE_OUT) return null
   return pairLoosePoints(master, returned, forward, backward)
+}
+
+/** Every polygon has the corners that it had, in their order or all the way back. */
+function hasSameCorners(master: Mesh, returned: Mesh): boolean {
+  const faceOf = faceOfCorners(master)
+  return WAYS.some((way) =>
+    master.faceVertices.every((point, corner) => {
+      const face = faceOf[corner]!
+      const [start, end] = [master.faceOffsets[face]!, master.faceOffsets[face + 1]!]
+      return start === returned.faceOffsets[face] && returned.faceVertices[start + way(corner - start, end - start)] === point // prettier-ignore
+    }),
+  )
 }
 
 /**

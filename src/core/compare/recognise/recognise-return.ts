@@ -18,6 +18,8 @@ import { findAlignment } from '../whole/find-alignment.ts'
 import { findWholeChange } from '../whole/find-whole-change.ts'
 import { findToolWay } from '../whole/tool-ways.ts'
 import { undoWhole } from '../whole/undo-whole.ts'
+import { cameAnotherWay } from './another-way.ts'
+import { settleTwins } from './settle-twins.ts'
 import type { WholeChange } from '../whole/whole-change.ts'
 
 /** What came back, in the form in which it is compared, and which of its elements is which. */
@@ -80,6 +82,21 @@ const isWellFound = ({ matched }: SceneMatching): boolean =>
 
 const isPoorlyFound = ({ matched }: SceneMatching): boolean =>
   matched.length > 1 && matched.some((part) => foundShare(part) < POORLY_FOUND)
+
+/** The same, with parts marked about which another answer is borne out nearly as well. */
+const markGuesses = (
+  { matched, unmatched }: SceneMatching,
+  isGuess: (match: PartMatch) => boolean,
+): SceneMatching => ({
+  unmatched,
+  matched: matched.map((part) => {
+    if (!isGuess(part.match)) return part
+    const { kind } = part.correspondence
+    // of what has its numbering only that is kept
+    const found = { ...part.correspondence, kind: kind === 'index' ? ('connectivity' as const) : kind }
+    return { ...part, correspondence: { ...found, guess: true } }
+  }),
+})
 
 /** Metres; seams that stand open less are closed. */
 const CLOSED = 1e-6
@@ -292,7 +309,26 @@ export function recogniseReturn(
     undone: null,
     findings: [...messages.list(), ...doubted],
   })
-  if (!change) return done()
+  const asItStands = read
+  /** Twins may be others than they were taken for, and all of it may have moved otherwise then. */
+  const settled = (result: RecognisedReturn): RecognisedReturn => {
+    if (result.returned.nodes.length !== asItStands.nodes.length) return result
+    const marked = (own: SceneMatching, guesses: ReadonlySet<number> = new Set()): SceneMatching => {
+      const isGuess = cameAnotherWay(master, asItStands, own)
+      return markGuesses(own, ({ masterNode }) => isGuess || guesses.has(masterNode))
+    }
+    const twins = settleTwins(master, asItStands, result.matching)
+    if (!twins) return { ...result, matching: marked(result.matching) }
+    if (!twins.pairs) return { ...result, matching: marked(result.matching, twins.guesses) }
+    const found = matchScenes(master, asItStands, () => {}, twins.pairs, twins.along)
+    const whole = findWholeChange(master, asItStands, found.matched)
+    if (!whole || !undoes)
+      return { ...result, returned: asItStands, matching: marked(found, twins.guesses), undone: null }
+    const scene = undoWhole(asItStands, whole)
+    const standing = matchScenes(master, scene, () => {}, twins.pairs)
+    return { ...result, returned: scene, matching: marked(standing, twins.guesses), undone: whole }
+  }
+  if (!change) return settled(done())
   if (undoes) {
     read = undoWhole(read, change)
     // places say more once all of it stands where it stood
@@ -303,10 +339,10 @@ export function recogniseReturn(
     matching = match((share) => progress(0.6 + share * 0.4))
     matching = withoutRegrouping(asUndone, matching) ?? matching
     if (read !== asUndone.read) doubted = [...doubted, ...told.list()]
-    return { ...done(), undone: change }
+    return settled({ ...done(), undone: change })
   }
   // places say which is which only where all of it stands as it stood; a mirror would turn the corners
-  if (change.mirror) return done()
+  if (change.mirror) return settled(done())
   const standing = { read, pairs, byPieces }
   read = undoWhole(read, change)
   pair()
@@ -314,9 +350,9 @@ export function recogniseReturn(
   read = standing.read
   byPieces = standing.byPieces
   // twins named alike go by their places too, however well they fit each other
-  if (isWellFound(matching) && samePartners(standing.pairs, partners)) return done()
+  if (isWellFound(matching) && samePartners(standing.pairs, partners)) return settled(done())
   const found = matchScenes(master, undone, (share) => progress(0.6 + share * 0.4), partners)
   const there = restoreMatching(master, read, keepMatching(found))
   if (there) matching = there
-  return done()
+  return settled(done())
 }

@@ -93,7 +93,7 @@ function pointsSentence(rows: StoryLedger['rows']): string | null {
   const told = [
     moved.length ? `Points moved up to ${farthest(moved)}${onParts(moved.length, rows.length)}` : '',
     guessed.length
-      ? `${names(guessed)} moved and could be laid in several ways: which point is which is a guess`
+      ? `${names(guessed)} moved, by a guess: ${guessed.length > 1 ? 'each' : 'it'} could be laid in several ways, or be another that is made alike`
       : '',
     weighted.length ? `${moved.length ? 'r' : 'R'}ational weights of points changed${onParts(weighted.length, rows.length)}` : '', // prettier-ignore
   ].filter(Boolean)

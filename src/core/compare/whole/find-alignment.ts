@@ -13,6 +13,7 @@ import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import { closenessOf, IN_PLACE } from './closeness.ts'
+import { MEANT_FACTORS } from './point-pairs.ts'
 import { determinant, similarityMatrix, type Similarity } from './similarity.ts'
 import { gatherPolygons, surfacesApart } from './surfaces-apart.ts'
 import { momentsOf, placeTurns } from './turned-ways.ts'
@@ -26,6 +27,8 @@ const NEARER = 1.25
 export const CLEARLY_NEARER = 0.75
 /** And a mirror image to this share of what a turn does: what is nearly symmetrical is nearly its own. */
 export const MIRROR_NEARER = 0.5
+/** A size lies this near to one that tools have. */
+const NEAR_MEANT = 0.2
 /** Points of which more are looked at in two steps: every so many of those looked at first, and so many ways then. */
 const MANY_POINTS = 20_000
 const MOST_WAYS = 6
@@ -196,8 +199,11 @@ function align(master: Scene, returned: Scene, known: readonly PartMatch[], anyA
   const standing = { way: none, off: asItStands / (isOtherSize ? NEARER : MUCH_NEARER) }
   const tried: Tried[] = []
   const alongAxes = WAYS.map((turn) => similarityMatrix(boxWay(from, to, turn)))
+  // what was pulled out or left away changes a box: tools turn, mirror and size about the file's own middle
+  const meant = [1, ...MEANT_FACTORS].find((factor) => Math.abs(sizes / factor - 1) < NEAR_MEANT)
+  const aboutOrigin = meant === undefined ? [] : WAYS.map((turn) => similarityMatrix({ factor: meant, turn, move: [0, 0, 0] })) // prettier-ignore
   let nearest = standing.off
-  for (const way of likely(alongAxes, other.length / 3 > MANY_POINTS)) {
+  for (const way of likely([...alongAxes, ...aboutOrigin], other.length / 3 > MANY_POINTS)) {
     tried.push(near.brought(way, ROUNDS, nearest * 2))
     nearest = Math.min(nearest, tried.at(-1)!.off)
   }

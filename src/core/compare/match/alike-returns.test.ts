@@ -1,15 +1,15 @@
 /**
  * Made returns of shapes that are hard to tell apart from themselves: shells inside each other, hair cards, combs, ropes,
  * what is round. The truth is known; what can't be known stays open, and nothing is paired with what it did not become.
- * `SEEDS=400 npx vitest run --project core tests/core/alike-returns.test.ts` goes through more of them.
+ * `SEEDS=400 npx vitest run --project core src/core/compare/match/alike-returns.test.ts` goes through more of them.
  */
 import { expect, test } from 'vitest'
-import { correspond } from '../../src/core/compare/match/correspond.ts'
-import { chanceOf } from '../../src/core/base/math/chance.ts'
-import { damage, FAULTS, type FaultName } from '../../src/core/practice/faults/mesh-faults.ts'
-import { faceCountOf, pointCountOf, type Mesh } from '../../src/core/scene/mesh.ts'
-import { cubeOf, gridOf, meshOf, tubeOf } from '../solids.ts'
-import { howMany, IN_THE_LONG_RUN } from '../how-many.ts'
+import { correspond } from './correspond.ts'
+import { chanceOf } from '../../base/math/chance.ts'
+import { damage, FAULTS, type FaultName } from '../../practice/faults/mesh-faults.ts'
+import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { cubeOf, gridOf, meshOf, tubeOf } from '../../../../tests/solids.ts'
+import { howMany, IN_THE_LONG_RUN } from '../../../../tests/how-many.ts'
 
 type Place = [number, number, number]
 

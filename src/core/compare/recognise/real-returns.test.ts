@@ -2,22 +2,22 @@
  * Made returns of models that others have made (Debian's assimp-testmodels): symmetrical ones, twins, polygons that were
  * never joined, layouts that stand on several sides alike. What is called certain has to explain what came back at least as
  * well as the truth does: of a symmetrical model nobody can tell more.
- * `SEEDS=12 npx vitest run --project core tests/core/real-returns.test.ts` goes through more of them.
+ * `SEEDS=12 npx vitest run --project core src/core/compare/recognise/real-returns.test.ts` goes through more of them.
  */
 import { readFileSync } from 'node:fs'
 import { basename, dirname, join } from 'node:path'
 import { Matrix, SingularValueDecomposition } from 'ml-matrix'
 import { expect, test } from 'vitest'
-import { QUIET } from '../../src/app/host.ts'
-import { readFiles } from '../../src/app/read-files.ts'
-import { chanceOf } from '../../src/core/base/math/chance.ts'
-import { recogniseReturn } from '../../src/core/compare/recognise/recognise-return.ts'
-import type { MatchedPart } from '../../src/core/compare/traits/trait.ts'
-import { anySceneReturn, flatten, truthOf } from '../../src/core/practice/faults/scene-faults.ts'
-import type { Mesh } from '../../src/core/scene/mesh.ts'
-import type { Scene } from '../../src/core/scene/scene.ts'
-import { NODE_HOST } from '../../src/host/node-host.ts'
-import { howMany } from '../how-many.ts'
+import { QUIET } from '../../../app/host.ts'
+import { readFiles } from '../../../app/read-files.ts'
+import { chanceOf } from '../../base/math/chance.ts'
+import { recogniseReturn } from './recognise-return.ts'
+import type { MatchedPart } from '../traits/trait.ts'
+import { anySceneReturn, flatten, truthOf } from '../../practice/faults/scene-faults.ts'
+import type { Mesh } from '../../scene/mesh.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { NODE_HOST } from '../../../host/node-host.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const MODELS = '/usr/share/assimp/models'
 const FILES: readonly (readonly [path: string, beside: readonly string[]])[] = [

@@ -1,16 +1,16 @@
 /**
  * Made returns with the truth known: which point, polygon and corner is which, or a word that it can't be known; never a
- * wrong one. `SEEDS=1000 npx vitest run --project core tests/core/returns.test.ts` goes through more of them.
+ * wrong one. `SEEDS=1000 npx vitest run --project core src/core/compare/match/returns.test.ts` goes through more of them.
  */
 import { describe, expect, test } from 'vitest'
-import { correspond } from '../../src/core/compare/match/correspond.ts'
-import { buildCourierHeron } from '../../src/core/practice/demo/courier-heron.ts'
-import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
-import { pointCountOf, type Mesh } from '../../src/core/scene/mesh.ts'
-import { chanceOf } from '../../src/core/base/math/chance.ts'
-import { damage, FAULTS, type FaultName } from '../../src/core/practice/faults/mesh-faults.ts'
-import { cubeOf, gridOf, meshOf } from '../solids.ts'
-import { howMany } from '../how-many.ts'
+import { correspond } from './correspond.ts'
+import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
+import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
+import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { chanceOf } from '../../base/math/chance.ts'
+import { damage, FAULTS, type FaultName } from '../../practice/faults/mesh-faults.ts'
+import { cubeOf, gridOf, meshOf } from '../../../../tests/solids.ts'
+import { howMany } from '../../../../tests/how-many.ts'
 
 const heron = new Map(buildCourierHeron().meshes.map((mesh) => [mesh.name, mesh]))
 const lantern = new Map(buildStormLantern().meshes.map((mesh) => [mesh.name, mesh]))

@@ -1,25 +1,25 @@
 /**
  * Made returns of whole models with the truth known: parts merged, cut up, renamed, swapped, added and left out, all of
  * it sized, turned, mirrored or moved, beside what happens to polygons.
- * `SEEDS=1000 npx vitest run --project core tests/core/scene-returns.test.ts` goes through more of them.
+ * `SEEDS=1000 npx vitest run --project core src/core/compare/recognise/scene-returns.test.ts` goes through more of them.
  */
 import { describe, expect, test } from 'vitest'
-import { recogniseReturn } from '../../src/core/compare/recognise/recognise-return.ts'
-import { buildCourierHeron } from '../../src/core/practice/demo/courier-heron.ts'
-import { buildStormLantern } from '../../src/core/practice/demo/storm-lantern.ts'
-import type { Mesh } from '../../src/core/scene/mesh.ts'
-import type { Scene } from '../../src/core/scene/scene.ts'
-import { chanceOf } from '../../src/core/base/math/chance.ts'
-import type { FaultName } from '../../src/core/practice/faults/mesh-faults.ts'
+import { recogniseReturn } from './recognise-return.ts'
+import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
+import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
+import type { Mesh } from '../../scene/mesh.ts'
+import type { Scene } from '../../scene/scene.ts'
+import { chanceOf } from '../../base/math/chance.ts'
+import type { FaultName } from '../../practice/faults/mesh-faults.ts'
 import {
   anySceneReturn,
   damageScene,
   flatten,
   scoreScene,
   type SceneFault,
-} from '../../src/core/practice/faults/scene-faults.ts'
-import { IN_THE_LONG_RUN, howMany } from '../how-many.ts'
-import { loose } from '../solids.ts'
+} from '../../practice/faults/scene-faults.ts'
+import { IN_THE_LONG_RUN, howMany } from '../../../../tests/how-many.ts'
+import { loose } from '../../../../tests/solids.ts'
 
 const MASTERS: readonly [string, Scene][] = [
   ['heron', flatten(buildCourierHeron())],
