@@ -13,7 +13,7 @@ import type { SceneMatching } from '../match-scenes.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import { fitsByOrder } from '../match/order-fits.ts'
 import { similarityMatrix } from '../whole/similarity.ts'
-import { isAlike, partsOf, wayOf, type Part } from './standing-parts.ts'
+import { partsOf, wayOf, type Part } from './standing-parts.ts'
 
 /** Parts and ways of which more are not looked at, and parts that are asked how all of it moved, the largest ones. */
 const MOST_PARTS = 400
@@ -54,7 +54,7 @@ interface Sides {
   readonly own: readonly Part[]
   readonly came: readonly Part[]
   readonly partners: Partners
-  /** Those that are made alike, each list in the order of the master. */
+  /** Those that have as many points, polygons and corners, each list in the order of the master. */
   readonly alike: readonly (readonly number[])[]
   /** Diagonal of the largest part. */
   readonly size: number
@@ -68,18 +68,15 @@ function sidesOf(master: Scene, base: Scene, { matched, unmatched }: SceneMatchi
   const cameAt = new Map(came.map(({ node }, at) => [node, at]))
   const partnerNode = new Map(matched.map(({ match }) => [match.masterNode, match.returnedNode]))
   const byHand = new Set(matched.flatMap(({ match }) => (match.by === 'hand' ? [match.masterNode] : [])))
-  const kinds: number[][] = []
-  own.forEach((part, at) => {
-    if (byHand.has(part.node)) return
-    const kind = kinds.find(([first]) => isAlike(own[first!]!, part))
-    if (kind) kind.push(at)
-    else kinds.push([at])
+  const byCounts = new Map<string, number[]>()
+  own.forEach(({ counts, node }, at) => {
+    if (!byHand.has(node)) byCounts.set(counts, [...(byCounts.get(counts) ?? []), at])
   })
   return {
     own,
     came,
     partners: own.map(({ node }) => cameAt.get(partnerNode.get(node) ?? -1) ?? -1),
-    alike: kinds.filter((members) => members.length > 1),
+    alike: [...byCounts.values()].filter((members) => members.length > 1),
     size: own.reduce((most, { box }) => Math.max(most, diagonalOf(box)), 0),
   }
 }

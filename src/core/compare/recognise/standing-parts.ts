@@ -16,39 +16,12 @@ export interface Part {
   readonly name: string
   /** How many points, polygons and corners it has. */
   readonly counts: string
-  /** Mean and largest distance of its points from their middle. */
-  readonly reach: readonly [number, number]
   /** In the master's space. */
   readonly mesh: Mesh
   readonly box: Box
 }
 
 const countsOf = (mesh: Mesh): string => `${pointCountOf(mesh)} ${faceCountOf(mesh)} ${cornerCountOf(mesh)}`
-
-function reachOf(points: Float64Array): [number, number] {
-  const count = points.length / 3
-  const middle = [0, 0, 0]
-  for (let at = 0; at < points.length; at++) middle[at % 3]! += points[at]! / count
-  let [sum, most] = [0, 0]
-  for (let at = 0; at < points.length; at += 3) {
-    const away = Math.hypot(
-      points[at]! - middle[0]!,
-      points[at + 1]! - middle[1]!,
-      points[at + 2]! - middle[2]!,
-    )
-    sum += away
-    most = Math.max(most, away)
-  }
-  return [sum / count, most]
-}
-
-/** How far the extents of what is made alike may differ. */
-const ALIKE = 1.1
-
-/** Whether two parts have as many of everything, over as large a shape. */
-export const isAlike = (a: Part, b: Part): boolean =>
-  a.counts === b.counts &&
-  a.reach.every((own, at) => own <= b.reach[at]! * ALIKE && b.reach[at]! <= own * ALIKE)
 
 /** Those that have points. */
 export function partsOf(scene: Scene, nodes: readonly number[], into: Matrix): Part[] {
@@ -59,7 +32,7 @@ export function partsOf(scene: Scene, nodes: readonly number[], into: Matrix): P
     const matrix = multiplyMatrices(into, worlds[node]!)
     const box = drawnBounds(own, matrix)
     const mesh = { ...own, points: transformPoints(own.points, matrix) }
-    return box ? [{ node, name, counts: countsOf(own), box, mesh, reach: reachOf(mesh.points) }] : []
+    return box ? [{ node, name, counts: countsOf(own), box, mesh }] : []
   })
 }
 
