@@ -53,6 +53,20 @@ test('twins that stand in each other’s places, by name and order what they wer
   expect(guesses(found)).toEqual(['left', 'right'])
 })
 
+test('UVs of their own say which is which, wherever names and order stand', () => {
+  const laid = (mesh: Mesh, from: number): Mesh => {
+    const values = Float64Array.from({ length: 2 * mesh.faceVertices.length }, (_value, at) => from + 0.37 * Math.sin(at * at)) // prettier-ignore
+    const indices = Int32Array.from(mesh.faceVertices, (_point, corner) => corner)
+    return { ...mesh, uvSets: [{ name: 'uv', values, indices, depths: null }] }
+  }
+  const own = flatten(sceneOf([laid(LEFT, 0.3), laid(RIGHT, 0.7), { ...cloth, name: 'cloth' }]))
+  const [left, right, last] = own.nodes
+  const swapped = { ...own, nodes: [{ ...right!, name: 'left' }, { ...left!, name: 'right' }, last!] }
+  const found = recogniseReturn(own, swapped)
+  expect(partnersOf(found)).toEqual({ left: 'right', right: 'left', cloth: 'cloth' })
+  expect(guesses(found)).toEqual([])
+})
+
 test('what somebody paired stays, whatever stands where', () => {
   const came = named(master, ['right', 'left', 'cloth'])
   const at = (name: string) => came.nodes.findIndex((node) => node.name === name)

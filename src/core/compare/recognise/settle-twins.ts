@@ -13,7 +13,7 @@ import type { SceneMatching } from '../match-scenes.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import { fitsByOrder } from '../match/order-fits.ts'
 import { similarityMatrix } from '../whole/similarity.ts'
-import { partsOf, wayOf, type Part } from './standing-parts.ts'
+import { partsOf, sharesLayout, wayOf, type Part } from './standing-parts.ts'
 
 /** Parts and ways of which more are not looked at, and parts that are asked how all of it moved, the largest ones. */
 const MOST_PARTS = 400
@@ -28,6 +28,8 @@ const SAME_TURN = 0.03
 const SAME_MOVE = 0.05
 /** A place is borne out by a whole shape, a name by somebody's typing. */
 const PLACE_COUNTS = 1.5
+/** UVs of its own tell a part from any other, where nobody touched them. */
+const LAYOUT_COUNTS = 2
 /** Of each part about which two answers differ so much more has to be borne out for the better one to be certain. */
 const SURELY = 1
 
@@ -195,8 +197,14 @@ function borneOut(
     const isThere = standsIn(boxes[other]!, own[at]!.box)
     // what moved on its own may have kept its order as well
     const keepsOrder = waysOf(at, other).some((one) => !isThere || isSameWay(one, way, size))
+    const looks = Number(sharesLayout(own[at]!, came[other]!)) * LAYOUT_COUNTS + Number(own[at]!.materials === came[other]!.materials) // prettier-ignore
     return (
-      sum + (isThere ? PLACE_COUNTS : 0) + Number(isNamed) + Number(keepsPlaceInFile) + Number(keepsOrder)
+      sum +
+      looks +
+      (isThere ? PLACE_COUNTS : 0) +
+      Number(isNamed) +
+      Number(keepsPlaceInFile) +
+      Number(keepsOrder)
     )
   }, 0)
 }

@@ -6,6 +6,7 @@ import { drawnBounds } from '../../scene/mesh-bounds.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import type { SceneMatching } from '../match-scenes.ts'
+import { uvKey } from '../match/evidence/by-uvs.ts'
 import { fitSimilarity, similarityMatrix } from '../whole/similarity.ts'
 
 /** Points that are looked at of each part. */
@@ -16,6 +17,8 @@ export interface Part {
   readonly name: string
   /** How many points, polygons and corners it has. */
   readonly counts: string
+  /** Names of the materials on it, in one text. */
+  readonly materials: string
   /** In the master's space. */
   readonly mesh: Mesh
   readonly box: Box
@@ -32,8 +35,29 @@ export function partsOf(scene: Scene, nodes: readonly number[], into: Matrix): P
     const matrix = multiplyMatrices(into, worlds[node]!)
     const box = drawnBounds(own, matrix)
     const mesh = { ...own, points: transformPoints(own.points, matrix) }
-    return box ? [{ node, name, counts: countsOf(own), box, mesh }] : []
+    const materials = [...new Set(own.faceMaterials)].map((at) => scene.materials[at]?.name ?? '').sort().join('\n') // prettier-ignore
+    return box ? [{ node, name, counts: countsOf(own), materials, box, mesh }] : []
   })
+}
+
+/** UVs that are looked for, and the share of them that has to be there for a layout to be the same. */
+const MOST_UVS = 200
+const SAME_LAYOUT = 0.95
+
+/** Whether two parts have the same UVs somewhere on them. */
+export function sharesLayout(a: Part, b: Part): boolean {
+  const [own, other] = [a.mesh.uvSets[0], b.mesh.uvSets[0]]
+  if (!own || !other) return false
+  const there = new Set<number>()
+  for (let uv = 0; uv < other.values.length / 2; uv++) there.add(uvKey(other, uv) ?? NaN)
+  const count = own.values.length / 2
+  const step = Math.max(1, Math.floor(count / MOST_UVS))
+  let [looked, found] = [0, 0]
+  for (let uv = 0; uv < count; uv += step, looked++) {
+    const key = uvKey(own, uv)
+    if (key !== null && there.has(key)) found++
+  }
+  return looked > 0 && found >= looked * SAME_LAYOUT
 }
 
 /** How all of it moved by what is paired now; null where points say nothing. */
