@@ -368,8 +368,11 @@ function correspondByEvidence(
   const joined = more > 0 ? evidenceOver(master, returned, byPosition, joinedPoints) : null
   const isWhole = joined?.correspondence.matchedFaceCount === faceCountOf(master)
   // a few points that rounding brought onto each other were not split
-  if (joined && (isWhole || more > pointCountOf(returned) * FEW_JOINED)) return joined
+  const isSplit = more > pointCountOf(returned) * FEW_JOINED
+  if (joined && (isWhole || isSplit)) return joined
   const apart = evidenceOver(master, returned, byPosition, null)
+  // where most was split, a few polygons over what was not joined again are others as soon as not
+  if (isSplit && apart && apart.correspondence.matchedFaceCount < faceCountOf(master) / 2) return null
   if (!joined || !apart) return joined ?? apart
   return joined.correspondence.matchedFaceCount >= apart.correspondence.matchedFaceCount ? joined : apart
 }

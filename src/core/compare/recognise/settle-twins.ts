@@ -19,6 +19,8 @@ import { partsOf, sharesLayout, wayOf, type Part } from './standing-parts.ts'
 const MOST_PARTS = 400
 const MOST_WAYS = 24
 const MOST_ASKED = 5
+/** Parts of which the order of their elements is held against a way: to ask all of hundreds takes half a minute. */
+const MOST_ORDERED = 16
 /** Corners of a part's box lie within this share of its diagonal where it stands in its place, edits of it included. */
 const IN_PLACE = 0.12
 /** What is left of a part's spread once it is brought along, where it is about the same. */
@@ -188,7 +190,7 @@ function borneOut(
   // prettier-ignore
   const { own, came, alike, size } = sides
   const boxes = broughtBack(came, way)
-  return some.reduce((sum, at) => {
+  return some.reduce((sum, at, place) => {
     const other = partners[at]!
     if (other < 0) return sum
     const members = alike.find((list) => list.includes(at))
@@ -196,7 +198,8 @@ function borneOut(
     const keepsPlaceInFile = members !== undefined && isInOrder(came, partners, members, at)
     const isThere = standsIn(boxes[other]!, own[at]!.box)
     // what moved on its own may have kept its order as well
-    const keepsOrder = waysOf(at, other).some((one) => !isThere || isSameWay(one, way, size))
+    const keepsOrder =
+      place < MOST_ORDERED && waysOf(at, other).some((one) => !isThere || isSameWay(one, way, size))
     const looks = Number(sharesLayout(own[at]!, came[other]!)) * LAYOUT_COUNTS + Number(own[at]!.materials === came[other]!.materials) // prettier-ignore
     return (
       sum +
