@@ -169,11 +169,16 @@ function likelyWays(
 ) {
   const { came, partners, alike, size } = sides
   const ways: Matrix[] = [way]
+  const tried = new Set<number>()
   for (const at of asked) {
-    const members = alike.find((list) => list.includes(at)) ?? [at]
+    const kind = alike.findIndex((list) => list.includes(at))
+    const members = alike[kind] ?? [at]
     const there = members.flatMap((member) => (partners[member]! >= 0 ? [partners[member]!] : []))
     const byFile = there.sort((a, b) => came[a]!.node - came[b]!.node)[members.indexOf(at)] ?? -1
-    for (const other of new Set([partners[at]!, byFile]))
+    // merged, or with one left away, the first of a few may be any of them
+    const anyOf = kind >= 0 && !tried.has(kind) && there.length <= MOST_ASKED ? there : []
+    tried.add(kind)
+    for (const other of new Set([partners[at]!, byFile, ...anyOf]))
       for (const one of other < 0 ? [] : waysOf(at, other))
         if (ways.length < MOST_WAYS && !ways.some((known) => isSameWay(known, one, size))) ways.push(one)
   }
