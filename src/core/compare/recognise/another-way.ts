@@ -22,13 +22,16 @@ const SAME = 1e-4
 const isSame = (a: Matrix, b: Matrix, size: number): boolean =>
   a.every((value, at) => Math.abs(value - b[at]!) <= (at < 12 ? SAME : SAME * size))
 
+/** An axis stays where its cosine lacks no more than this: what was sculpted is hardly turned. */
+const ALONG = 0.02
+
 /** How much a way assumes: nothing where it neither turns nor mirrors, 1 for a turn about one axis or a mirror across one. */
 function effortOf(m: Matrix): number {
   const rows = [0, 1, 2].map((row) => [0, 1, 2].map((column) => m[4 * column + row]!))
   const factor = Math.cbrt(Math.abs(determinant(rows.flat()))) || 1
   /** Axes that stay, and those that are turned round. */
-  const kept = rows.filter((row, at) => row[at]! / factor > 1 - SAME).length
-  const reversed = rows.filter((row, at) => row[at]! / factor < SAME - 1).length
+  const kept = rows.filter((row, at) => row[at]! / factor > 1 - ALONG).length
+  const reversed = rows.filter((row, at) => row[at]! / factor < ALONG - 1).length
   if (kept === 3) return 0
   if (!isMirroring(m)) return kept === 1 ? 1 : 2
   return kept === 2 && reversed === 1 ? 1 : 2

@@ -117,3 +117,11 @@ test('numbered anew and sized, nothing else is as little: no guess', () => {
   expect(found.undone).toMatchObject({ factor: 100, mirror: null, turn: null })
   expect(found.matching.matched[0]!.correspondence.guess ?? false).toBe(false)
 })
+
+test('numbered anew and sculpted, it is not taken to be turned: no guess', () => {
+  const sculpt = (value: number, at: number): number => value + 0.01 * Math.sin(3 * value + at)
+  const came = withMesh(egg, (mesh) => ({ ...renumbered(mesh, 5), points: renumbered(mesh, 5).points.map(sculpt) })) // prettier-ignore
+  const found = recogniseReturn(egg, came, { undoWhole: true })
+  expect(found.undone).toBeNull()
+  expect(found.matching.matched[0]!.correspondence.guess ?? false).toBe(false)
+})
