@@ -120,7 +120,8 @@ test('numbered anew and sized, nothing else is as little: no guess', () => {
 
 test('numbered anew and bent, it is not taken to be turned: no guess', () => {
   const bend = ({ points }: Mesh): Float64Array => points.map((value, at) => (at % 3 === 0 ? value + 0.045 * points[at + 1]! : value)) // prettier-ignore
-  const came = withMesh(egg, (mesh) => ({ ...renumbered(mesh, 5), points: bend(renumbered(mesh, 5)) }))
-  const found = recogniseReturn(egg, came)
+  const post = flatten(sceneOf([{ ...tubeOf(6, 8, 0.5, 3), name: 'post' }]))
+  const came = withMesh(post, (mesh) => ({ ...renumbered(mesh, 5), points: bend(renumbered(mesh, 5)) }))
+  const found = recogniseReturn(post, came)
   expect(found.matching.matched[0]!.correspondence.guess ?? false).toBe(false)
 })
