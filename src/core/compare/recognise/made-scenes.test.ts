@@ -101,7 +101,7 @@ function tripOf(seed: number, among: readonly string[]) {
 const ORDERED = ALL.filter((name) => name !== 'renumbered' && name !== 'cutUp')
 
 test('where the order was kept in some form hardly anything is certain that is not so, and little is marked', () => {
-  const seeds = howMany(120, 3000)
+  const seeds = howMany(60, 3000)
   const faults: string[] = []
   let [right, marked, guessed] = [0, 0, 0]
   for (let seed = 0; seed < seeds; seed++) {
@@ -118,7 +118,7 @@ test('where the order was kept in some form hardly anything is certain that is n
 })
 
 test('in any mixes what is wrong and called certain is of one symmetrical part that left no trace of a mirror, or little', () => {
-  const seeds = howMany(60, 3000)
+  const seeds = howMany(30, 3000)
   const faults: string[] = []
   for (let seed = 10_000; seed < 10_000 + seeds; seed++) {
     const { told, wrong } = tripOf(seed, ALL)

@@ -301,6 +301,30 @@ function spreadOf(points: Float64Array, kept: Uint8Array): number {
   return Math.sqrt(sum / Math.max(1, count))
 }
 
+/** Points lie on a line where they stray from it by less than this share of its length, squared. */
+const STRAIGHT = 1e-14
+
+/** Whether points lie on one line or in one point: any turn about it would do. 3 x n. */
+function isStraight(points: Float64Array): boolean {
+  const middle = middleOf(points, new Uint8Array(points.length / 3).fill(1))
+  const sums = new Float64Array(6)
+  for (let at = 0; at < points.length; at += 3) {
+    const x = points[at]! - middle[0]
+    const y = points[at + 1]! - middle[1]
+    const z = points[at + 2]! - middle[2]
+    sums[0]! += x * x
+    sums[1]! += y * y
+    sums[2]! += z * z
+    sums[3]! += x * y
+    sums[4]! += x * z
+    sums[5]! += y * z
+  }
+  const [xx, yy, zz, xy, xz, yz] = sums as unknown as readonly [number, number, number, number, number, number] // prettier-ignore
+  // what two of the three extents make together, by the minors of the matrix of second moments
+  const minors = xx * yy - xy * xy + (xx * zz - xz * xz) + (yy * zz - yz * yz)
+  return !(minors > STRAIGHT * (xx + yy + zz) ** 2)
+}
+
 /** A mirror is assumed where it leaves less than this share of what a turn leaves. */
 const MIRROR_BETTER = 0.25
 
@@ -310,7 +334,7 @@ const MIRROR_BETTER = 0.25
  * @returns null for fewer than four points, or where they lie on one line or in one point.
  */
 export function fitSimilarity(before: Float64Array, after: Float64Array): Fit | null {
-  if (before.length < 12) return null
+  if (before.length < 12 || isStraight(before)) return null
   const samples = sampled(before, after)
   const turnedOnly = fitKind(before, after, samples, false)
   const mirrored = fitKind(before, after, samples, true)
