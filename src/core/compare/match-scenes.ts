@@ -32,7 +32,9 @@ export interface SceneMatching {
 export interface KeptMatching {
   readonly matches: readonly PartMatch[]
   /** One a match; null for a part of one scene only. The same numbering is kept by its kind alone. */
-  readonly correspondences: readonly (Correspondence | { readonly kind: 'index' } | null)[]
+  readonly correspondences: readonly (
+    Correspondence | { readonly kind: 'index'; readonly guess?: boolean } | null
+  )[]
 }
 
 /** The returned part's own space to the master part's, and the mesh as it stands there. */
@@ -141,7 +143,9 @@ export function keepMatching({ matched, unmatched }: SceneMatching): KeptMatchin
     matches: [...matched.map((part) => part.match), ...unmatched],
     correspondences: [
       ...matched.map(({ correspondence }) =>
-        correspondence.kind === 'index' ? ({ kind: 'index' } as const) : correspondence,
+        correspondence.kind === 'index'
+          ? { kind: 'index' as const, guess: correspondence.guess ?? false }
+          : correspondence,
       ),
       ...unmatched.map(() => null),
     ],
@@ -160,7 +164,7 @@ export function restoreMatching(master: Scene, returned: Scene, kept: KeptMatchi
   let whole = true
   const matching = pairUp(kept.matches, place, (index, { master: mesh, inPart }) => {
     const known = kept.correspondences[index]
-    if (known?.kind === 'index') return sameNumbering(mesh)
+    if (known?.kind === 'index') return known.guess ? { ...sameNumbering(mesh), guess: true } : sameNumbering(mesh) // prettier-ignore
     const correspondence = known as Correspondence | null
     if (
       correspondence?.pointToReturned.length === pointCountOf(mesh) &&

@@ -89,13 +89,9 @@ const markGuesses = (
   isGuess: (match: PartMatch) => boolean,
 ): SceneMatching => ({
   unmatched,
-  matched: matched.map((part) => {
-    if (!isGuess(part.match)) return part
-    const { kind } = part.correspondence
-    // of what has its numbering only that is kept
-    const found = { ...part.correspondence, kind: kind === 'index' ? ('connectivity' as const) : kind }
-    return { ...part, correspondence: { ...found, guess: true } }
-  }),
+  matched: matched.map((part) =>
+    isGuess(part.match) ? { ...part, correspondence: { ...part.correspondence, guess: true } } : part,
+  ),
 })
 
 /** Metres; seams that stand open less are closed. */

@@ -6,6 +6,7 @@ import { flatten } from '../../practice/faults/scene-faults.ts'
 import { nodeWithId } from '../../scene/ids.ts'
 import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
+import { keepMatching, restoreMatching } from '../match-scenes.ts'
 import { recogniseReturn, type RecognisedReturn } from './recognise-return.ts'
 
 const moved = (mesh: Mesh, by: readonly number[]): Mesh => ({
@@ -51,6 +52,10 @@ test('twins that stand in each other’s places, by name and order what they wer
   const found = recogniseReturn(master, flatten(sceneOf([...meshes, { ...cloth, name: 'cloth' }])))
   expect(partnersOf(found)).toEqual({ left: 'left', right: 'right', cloth: 'cloth' })
   expect(guesses(found)).toEqual(['left', 'right'])
+  // nobody numbered them anew, and what is kept of it says so as well
+  expect(found.matching.matched.map(({ correspondence }) => correspondence.kind)).toEqual(['index', 'index', 'index']) // prettier-ignore
+  const kept = restoreMatching(master, found.returned, keepMatching(found.matching))!
+  expect(kept.matched.map(({ correspondence }) => correspondence.guess ?? false)).toEqual([true, true, false])
 })
 
 test('UVs of their own say which is which, wherever names and order stand', () => {

@@ -1,5 +1,5 @@
 import { joinNumbers } from '../../base/math/join-numbers.ts'
-import { multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
+import { multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
@@ -9,7 +9,8 @@ import { findToolWay } from './tool-ways.ts'
 import { wholeBySurfaces } from './by-surfaces.ts'
 import { findAlignment } from './find-alignment.ts'
 import { standsInParts, wholeByPoints } from './by-points.ts'
-import { pointsEach, samplePairs } from './point-pairs.ts'
+import { pointsEach, samplePairs, type PointPairs } from './point-pairs.ts'
+import { middleOf } from './similarity.ts'
 import { gatherPolygons, surfacesApart } from './surfaces-apart.ts'
 import type { WholeChange } from './whole-change.ts'
 import { axesOf } from './poses.ts'
@@ -64,6 +65,29 @@ function apartAlong(master: Scene, returned: Scene, matched: readonly MatchedPar
     gatherPolygons(returned, matched.map(({ match }) => match.returnedNode), change),
     way,
   ) // prettier-ignore
+}
+
+/** A part stayed as it was where that leaves less than this share of what the way leaves, wherever it went. */
+const CLEARLY_STAYED = 0.5
+
+/** Whether most parts were neither sized nor turned as the whole seems to be: each was moved on its own. */
+function movedApart(pairs: readonly PointPairs[], way: Matrix): boolean {
+  if (pairs.length < 2) return false
+  const centred = (points: Float64Array): Float64Array => {
+    const middle = middleOf(points, new Uint8Array(points.length / 3).fill(1))
+    return points.map((value, at) => value - middle[at % 3]!)
+  }
+  const turning = [...way.slice(0, 12), 0, 0, 0, 1]
+  const apart = (a: Float64Array, b: Float64Array): number =>
+    Math.sqrt(a.reduce((sum, value, at) => sum + (value - b[at]!) ** 2, 0))
+  let [along, stayed] = [0, 0]
+  for (const { master, returned } of pairs) {
+    const [before, after] = [centred(master), centred(returned)]
+    const [still, brought] = [apart(after, before), apart(after, transformPoints(before, turning))]
+    if (still < brought * CLEARLY_STAYED) stayed += master.length
+    else along += master.length
+  }
+  return stayed > along
 }
 
 /**
@@ -122,7 +146,7 @@ export function findWholeChange(
     if (bySurfaces) return undone(bySurfaces)
     if (saysLittle) return fits && !along ? null : wholeByBoxes(placed, spaces)
   }
-  if (!found || found.none || isRefuted) return null
+  if (!found || found.none || isRefuted || movedApart(pairs, found.way)) return null
   const locals = placed.map((part) =>
     samplePairs(
       { mesh: part.master.mesh, world: IDENTITY_MATRIX },

@@ -2,9 +2,10 @@
 import { describe, expect, test } from 'vitest'
 import { chanceOf } from '../../base/math/chance.ts'
 import { damage, type FaultName } from '../../practice/faults/mesh-faults.ts'
+import { flatten } from '../../practice/faults/scene-faults.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import { IN_THE_LONG_RUN } from '../../../../tests/how-many.ts'
-import { cubeOf, gridOf, moved, scaled, sceneOf, withNodes } from '../../../../tests/solids.ts'
+import { cubeOf, gridOf, moved, scaled, sceneOf, tubeOf, withNodes } from '../../../../tests/solids.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { invertAffine, multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
 import { worldMatrices } from '../../scene/world.ts'
@@ -265,5 +266,38 @@ describe('a size beside other changes comes from points that correspond, not fro
   })
   test('sculpting alone is no size', () => {
     for (let seed = 0; seed < 6; seed++) expect(factorFound(['sculpted', 'bumped'], 1, seed)).toBe(1)
+  })
+})
+
+describe('parts that went each its own way', () => {
+  const post = tubeOf(4, 7, 0.5, 2)
+  /** Posts in a row, or wherever each is put. */
+  const row = (at: (post: number) => readonly [number, number, number]): Scene =>
+    flatten(
+      sceneOf(
+        Array.from({ length: 12 }, (_post, index) => ({
+          ...post,
+          name: `post_${index}`,
+          points: post.points.map((value, axis) => value + at(index)[axis % 3]!),
+        })),
+      ),
+    )
+  const master = row((at) => [3 * at, 0, 0.2 * at])
+
+  test.each([
+    ['pulled apart', row((at) => [7 * at, 0, 0.47 * at])],
+    ['pushed together', row((at) => [1.5 * at, 0, 0.1 * at])],
+    ['carried round, each upright as it stood', row((at) => [0.2 * at, 0, 3 * at])],
+  ])('%s: nothing happened to all of it', (_name, came) => {
+    const { undone, matching } = recogniseReturn(master, came, { undoWhole: true })
+    expect(undone).toBeNull()
+    expect(matching.matched).toHaveLength(12)
+  })
+
+  test('sized and turned with all of its parts: that is told', () => {
+    const came = through(master, [0, 0, -7, 0, 0, 7, 0, 0, 7, 0, 0, 0, 0, 0, 0, 1])
+    const { undone } = recogniseReturn(master, came, { undoWhole: true })
+    expect(undone).toMatchObject({ factor: 7, mirror: null })
+    expect(undone?.turn).not.toBeNull()
   })
 })
