@@ -53,6 +53,17 @@ describe.each([
   })
 })
 
+test('nearly half of them went far off together: a sample finds the others all the same', () => {
+  const before = cloud(400, 21)
+  const elsewhere = transformPoints(before, turnedAbout([0, 1, 1], 70))
+  const after = placed(before, false).map((value, at) =>
+    Math.floor(at / 3) % 20 < 9 ? 40 + 5 * elsewhere[at]! : value,
+  )
+  const fit = fitSimilarity(before, after)!
+  expect(fit.factor).toBeCloseTo(2.54, 6)
+  expect([...fit.kept].filter(Boolean)).toHaveLength(220)
+})
+
 test('what lies on a line, in one point, or is fewer than four says nothing', () => {
   for (const [x, y, z] of [
     [1, 1, 1],
