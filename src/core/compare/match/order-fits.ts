@@ -136,7 +136,8 @@ export function* fitsByOrder(master: Mesh, returned: Mesh, briefly = false): Gen
   }
 }
 
-export const isSameFit = (a: Fit, b: Fit): boolean => {
+/** To the last digits that a text file has. */
+const isSameFit = (a: Fit, b: Fit): boolean => {
   const [one, two] = [similarityMatrix(a), similarityMatrix(b)]
   return one.every((value, at) => Math.abs(value - two[at]!) <= 1e-6 * (at < 12 ? a.factor : a.spread))
 }

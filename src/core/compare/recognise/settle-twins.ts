@@ -192,7 +192,6 @@ function borneOut(
   some: readonly number[],
   waysOf: ReturnType<typeof createWays>,
 ): number {
-  // prettier-ignore
   const { own, came, alike, size } = sides
   const boxes = broughtBack(came, way)
   return some.reduce((sum, at, place) => {
