@@ -6,3 +6,6 @@ export const IN_THE_LONG_RUN = process.env.KELBO_LONG === '1'
 
 export const howMany = (everyRun: number, longRun: number): number =>
   Number(process.env.SEEDS ?? (IN_THE_LONG_RUN ? longRun : everyRun))
+
+/** Not one whose number of cases somebody said. */
+export const IN_AN_ORDINARY_RUN = !IN_THE_LONG_RUN && process.env.SEEDS === undefined

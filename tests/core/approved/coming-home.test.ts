@@ -2,22 +2,13 @@
 import { test } from 'vitest'
 import { chanceOf } from '../../../src/core/base/math/chance.ts'
 import { compareScenes } from '../../../src/core/compare/compare-scenes.ts'
-import type { Ledger } from '../../../src/core/compare/ledger.ts'
-import type { Correspondence } from '../../../src/core/compare/match/correspondence.ts'
 import { correspond } from '../../../src/core/compare/match/correspond.ts'
 import type { SceneMatching } from '../../../src/core/compare/match-scenes.ts'
 import { subdivideMesh } from '../../../src/core/mesh/subdividing/subdivide-mesh.ts'
 import { completeIds } from '../../../src/core/scene/ids.ts'
 import { faceCountOf, type Mesh } from '../../../src/core/scene/mesh.ts'
 import { recogniseReturn } from '../../../src/core/compare/recognise/recognise-return.ts'
-import { tellStory } from '../../../src/core/compare/story/tell-story.ts'
-import {
-  NOTES,
-  noteText,
-  TRAIT_DESCRIPTORS,
-  TRAITS,
-  type Trait,
-} from '../../../src/core/compare/traits/registry.ts'
+import { TRAITS, type Trait } from '../../../src/core/compare/traits/registry.ts'
 import { buildCourierHeron } from '../../../src/core/practice/demo/courier-heron.ts'
 import { damage, FAULTS, type FaultName } from '../../../src/core/practice/faults/mesh-faults.ts'
 import { renumberMesh } from '../../../src/core/practice/standins/sculptor.ts'
@@ -27,52 +18,8 @@ import { reconcileThreeWays } from '../../../src/core/reconcile/three-ways/recon
 import { plainNode, type Scene } from '../../../src/core/scene/scene.ts'
 import { ballOf, cubeOf, gridOf } from '../../solids.ts'
 import { expectApproved, mark, said, tellScene } from './tell.ts'
+import { storyOf, tellLedger, tellMatch, tellMatching } from './tell-returns.ts'
 import { scenesOf, touch } from './touch.ts'
-
-const storyOf = (ledger: Ledger): string[] =>
-  tellStory(ledger, {
-    titleOf: (trait) => TRAIT_DESCRIPTORS[trait as Trait].title,
-    isToolsOwn: (note) => NOTES[note]?.toolsOwn === true,
-  }).map((sentence) => `    ${sentence}`)
-
-function tellLedger(ledger: Ledger, inWords = true): string[] {
-  const rows = ledger.rows.map(({ name, match, correspondenceKind, cells }) => {
-    const told = Object.entries(cells).flatMap(
-      ([trait, { state, note, parameters, changedCount, totalCount }]) =>
-        state === 'same'
-          ? []
-          : [
-              `${trait} ${state} ${changedCount}/${totalCount}${inWords ? ` ${noteText(note, parameters)}` : ''}`,
-            ],
-    )
-    const by = `${match.by}, ${correspondenceKind}`
-    if (match.by === 'none') return `    “${name}” ${match.masterNode < 0 ? 'new' : 'lost'} ${mark(cells)}`
-    return `    “${name}” (${by}) ${told.join(' · ') || 'the same'} ${mark(cells)}`
-  })
-  const { scene, whole } = ledger
-  return [
-    ...rows,
-    `    scene ${scene.state} ${noteText(scene.note, scene.parameters)} ${mark({ scene, whole })}`,
-  ]
-}
-
-const tellMatch = ({
-  kind,
-  guess,
-  matchedFaceCount,
-  turnedFaceCount,
-  cutFaceCount,
-  ...arrays
-}: Correspondence): string =>
-  `${kind}${guess ? ' guess' : ''}, polygons ${matchedFaceCount}, turned ${turnedFaceCount}, cut ${cutFaceCount} ${mark(arrays)}`
-
-const tellMatching = ({ matched, unmatched }: SceneMatching): string[] => [
-  ...matched.map(
-    ({ match, correspondence }) =>
-      `    ${match.masterNode}-${match.returnedNode} by ${match.by}: ${tellMatch(correspondence)}`,
-  ),
-  `    alone: ${unmatched.map(({ masterNode, returnedNode }) => `${masterNode}|${returnedNode}`).join(' ')}`,
-]
 
 /** What is taken of what came back, by a chance: traits for all, and others for one part. */
 function anyTaking(master: Scene, chance: () => number) {

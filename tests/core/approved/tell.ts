@@ -1,8 +1,10 @@
 /**
  * Results in words, held against what they were before (`*.txt` beside): whatever a change in the code changes in them
- * shows as lines that differ. They say that something is another, not that it was right: that is for the other tests. After a change that is meant, `npx vitest run --project core
- * tests/core/approved -u` writes them anew; read the difference before it is committed.
+ * shows as lines that differ. They say that something is another, not that it was right: that is for the other tests.
+ * After a change that is meant, `npx vitest run --project core tests/core/approved -u` writes them anew, and with
+ * `src/core/compare` what tests of returns found (`kept/`); read the difference before it is committed.
  */
+import { join } from 'node:path'
 import { expect } from 'vitest'
 import { describeFindings } from '../../../src/core/inspect/inspect-scene.ts'
 import {
@@ -77,4 +79,4 @@ export function anyOptions(options: readonly OptionDescriptor[], chance: () => n
 
 /** Holds the lines against the text of that name. */
 export const expectApproved = (name: string, lines: readonly string[]): Promise<void> =>
-  expect(`${lines.join('\n')}\n`).toMatchFileSnapshot(`./${name}.txt`)
+  expect(`${lines.join('\n')}\n`).toMatchFileSnapshot(join(import.meta.dirname, `${name}.txt`))

@@ -10,6 +10,7 @@ import { damage, FAULTS, type FaultName } from '../../practice/faults/mesh-fault
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { cubeOf, gridOf, meshOf, tubeOf } from '../../../../tests/solids.ts'
 import { howMany, IN_THE_LONG_RUN } from '../../../../tests/how-many.ts'
+import { expectAsBefore, tellMatch } from '../../../../tests/core/approved/tell-returns.ts'
 
 type Place = [number, number, number]
 
@@ -107,6 +108,7 @@ const ALL = Object.keys(FAULTS) as FaultName[]
 
 test('what is alike is told apart or left open, and never taken for another that is not called a guess', () => {
   const seeds = howMany(50, 180)
+  const lines: string[] = []
   let [right, undecided, guessed] = [0, 0, 0]
   const faults: string[] = []
   for (let seed = 0; seed < seeds; seed++) {
@@ -117,7 +119,9 @@ test('what is alike is told apart or left open, and never taken for another that
     const became = new Map<number, number[]>()
     truth.points.forEach((point, at) => became.set(point.from, [...(became.get(point.from) ?? []), at]))
     const wrong: number[] = []
-    const { pointToReturned, guess } = correspond(master, mesh)
+    const found = correspond(master, mesh)
+    const { pointToReturned, guess } = found
+    lines.push(`${name} ${names.join('+')}: ${tellMatch(found)}`)
     pointToReturned.forEach((other, point) => {
       const ends = became.get(point) ?? []
       if (other < 0) undecided += ends.length ? 1 : 0
@@ -134,6 +138,7 @@ test('what is alike is told apart or left open, and never taken for another that
   // and what is marked as a guess is hardly ever wrong
   expect(guessed).toBeLessThanOrEqual(seeds * 0.01)
   expect(undecided).toBeLessThan((right + undecided) * 0.05)
+  expectAsBefore(lines)
 })
 
 test('what was moved as far as its points lie apart, and then edited, is told or marked as a guess', () => {
@@ -152,6 +157,7 @@ test('what was moved as far as its points lie apart, and then edited, is told or
   ]
   const seeds = Math.ceil(howMany(8, 120) / 4)
   const [claimed, wrong]: [string[], string[]] = [[], []]
+  const lines: string[] = []
   let [marked, paired, plain] = [0, 0, 0]
   for (const [name, master] of Object.entries(shapes))
     for (const names of edits)
@@ -165,7 +171,8 @@ test('what was moved as far as its points lie apart, and then edited, is told or
               return value + by * Math.sin(0.35 * y + 0.2 * x + (at % 3) + seed)
             }),
           }
-          const { pointToReturned, guess } = correspond(master, bent)
+          const found = correspond(master, bent)
+          const { pointToReturned, guess } = found
           const became = new Map<number, number[]>()
           truth.points.forEach((point, at) => became.set(point.from, [...(became.get(point.from) ?? []), at]))
           const isWrong = pointToReturned.some(
@@ -179,6 +186,7 @@ test('what was moved as far as its points lie apart, and then edited, is told or
           if (guess) marked++
           if (guess && name === 'notched') plain++
           const told = `${name} ${names.join('+')} ${by} ${seed}`
+          lines.push(`${told}: ${tellMatch(found)}`)
           if (isWrong) wrong.push(told)
           if (isWrong && !guess) claimed.push(told)
         }
@@ -188,6 +196,7 @@ test('what was moved as far as its points lie apart, and then edited, is told or
   // not by pairing nothing, and not by marking what has no other
   expect(paired).toBeGreaterThan(20 * seeds)
   expect(plain).toBeLessThan(edits.length * 3 * seeds * 0.4)
+  expectAsBefore(lines)
 })
 
 test('whatever was done to them, moved by any amount: what is wrong is called a guess', () => {
@@ -197,6 +206,7 @@ test('whatever was done to them, moved by any amount: what is wrong is called a 
     [`${name} without UVs`, { ...mesh, uvSets: [] }],
   ])
   const claimed: string[] = []
+  const lines: string[] = []
   let [paired, wrong] = [0, 0]
   for (let seed = 0; seed < count; seed++) {
     const chance = chanceOf(555000 + seed)
@@ -214,7 +224,9 @@ test('whatever was done to them, moved by any amount: what is wrong is called a 
     }
     const became = new Map<number, number[]>()
     truth.points.forEach((point, at) => became.set(point.from, [...(became.get(point.from) ?? []), at]))
-    const { pointToReturned, guess } = correspond(master, bent)
+    const found = correspond(master, bent)
+    const { pointToReturned, guess } = found
+    lines.push(`${name} ${names.join('+')} by ${by.toFixed(2)}: ${tellMatch(found)}`)
     const missed = pointToReturned.reduce((sum, other, point) => {
       const isSame = (end: number): boolean => truth.points[end]!.at.join() === truth.points[other]!.at.join()
       return sum + (other >= 0 && !became.get(point)?.some(isSame) ? 1 : 0)
@@ -228,4 +240,5 @@ test('whatever was done to them, moved by any amount: what is wrong is called a 
   // hair cards of which a polygon was pushed out along the card itself: hardly one in a thousand
   expect(claimed.length).toBeLessThanOrEqual(count * 0.001)
   expect(paired).toBeGreaterThan(count * 0.7)
+  expectAsBefore(lines)
 })

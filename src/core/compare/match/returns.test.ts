@@ -4,6 +4,7 @@
  */
 import { describe, expect, test } from 'vitest'
 import { correspond } from './correspond.ts'
+import type { Correspondence } from './correspondence.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import { buildStormLantern } from '../../practice/demo/storm-lantern.ts'
 import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
@@ -11,6 +12,7 @@ import { chanceOf } from '../../base/math/chance.ts'
 import { damage, FAULTS, type FaultName } from '../../practice/faults/mesh-faults.ts'
 import { cubeOf, gridOf, meshOf } from '../../../../tests/solids.ts'
 import { howMany } from '../../../../tests/how-many.ts'
+import { expectAsBefore, tellMatch } from '../../../../tests/core/approved/tell-returns.ts'
 
 const heron = new Map(buildCourierHeron().meshes.map((mesh) => [mesh.name, mesh]))
 const lantern = new Map(buildStormLantern().meshes.map((mesh) => [mesh.name, mesh]))
@@ -89,6 +91,7 @@ interface Score {
   readonly undecided: number
   /** What was paired with something that it did not become. */
   readonly wrong: readonly string[]
+  readonly found: Correspondence
 }
 
 /** Every point, polygon and corner of the master against what it became. */
@@ -125,7 +128,7 @@ function score(master: Mesh, names: readonly FaultName[], seed: number): Score {
   found.cornerToReturned.forEach((other, corner) => {
     if (other >= 0 && corners[other]!.from !== corner) wrong.push(`corner ${corner}`)
   })
-  return { right, undecided, wrong }
+  return { right, undecided, wrong, found }
 }
 
 const SYMMETRICAL = ['ring', 'post', 'cube', 'guard']
@@ -146,9 +149,10 @@ describe.each([
   // thin rods that moved farther than they are thick, without UVs, may be any of their symmetries: nothing is claimed
   const known = names.includes('withoutUvs') ? SYMMETRICAL : ['ring', 'post', 'cube']
   test.each(shapes.filter(([name]) => !known.includes(name)))('%s', (_name, mesh) => {
-    const { right, undecided, wrong } = score(mesh, names, 5)
+    const { right, undecided, wrong, found } = score(mesh, names, 5)
     expect(wrong).toEqual([])
     expect(undecided).toBeLessThan((right + undecided) * 0.02)
+    expectAsBefore([tellMatch(found)])
   })
 })
 
@@ -183,6 +187,7 @@ test.each([
   const { found } = mixOf(seed)
   expect(found.wrong).toEqual([])
   expect(found.undecided).toBe(0)
+  expectAsBefore([tellMatch(found.found)])
 })
 
 test('in mixes of one to six nothing is paired with what it did not become, and hardly anything is left', () => {
@@ -190,8 +195,10 @@ test('in mixes of one to six nothing is paired with what it did not become, and 
   let right = 0
   let undecided = 0
   const faults: string[] = []
+  const lines: string[] = []
   for (let seed = 0; seed < seeds; seed++) {
     const { words, points, found } = mixOf(seed)
+    lines.push(`${words}: ${tellMatch(found.found)}`)
     if (found.wrong.length)
       faults.push(`${words}: ${found.wrong.length} wrong, ${found.wrong.slice(0, 3).join(', ')}`)
     if (process.env.SEEDS && found.undecided > (found.right + found.undecided) * 0.05)
@@ -203,4 +210,5 @@ test('in mixes of one to six nothing is paired with what it did not become, and 
     console.log(`${right} right, ${undecided} undecided, ${faults.length} of ${seeds} with wrong ones`)
   expect(faults).toEqual([])
   expect(undecided).toBeLessThan((right + undecided) * 0.005)
+  expectAsBefore(lines)
 })

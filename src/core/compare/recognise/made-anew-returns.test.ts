@@ -26,6 +26,7 @@ import { IDENTITY_MATRIX, plainNode, type Scene } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { howMany } from '../../../../tests/how-many.ts'
 import { turnedAbout } from '../../../../tests/solids.ts'
+import { expectAsBefore, tellRecognised } from '../../../../tests/core/approved/tell-returns.ts'
 
 const MODELS = [buildCourierHeron, buildStormLantern, buildMooringBollard, buildSignalKite]
 /** What is told has to bring the surfaces back this near, as a share of the diagonal; boxes only say a size. */
@@ -131,6 +132,7 @@ describe('made anew', () => {
       if (before > BACK) changed++
       const found = recogniseReturn(master, returned)
       const { whole } = compareScenes(master, found.returned, () => {}, found.matching)
+      expectAsBefore(tellRecognised(master, found))
       if (!whole) {
         if (before > BACK) silent++
         continue

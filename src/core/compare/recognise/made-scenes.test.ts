@@ -12,6 +12,7 @@ import { damageScene, flatten, SCENE_FAULTS, scoreScene } from '../../practice/f
 import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { recogniseReturn } from './recognise-return.ts'
+import { expectAsBefore, tellRecognised } from '../../../../tests/core/approved/tell-returns.ts'
 
 type Place = readonly [number, number, number]
 const placed = (mesh: Mesh, by: (place: Place) => Place): Mesh => ({
@@ -87,13 +88,15 @@ function tripOf(seed: number, among: readonly string[]) {
   while (chosen.size < wanted) chosen.add(among[Math.floor(chance() * among.length)]!)
   const meshFaults = (Object.keys(FAULTS) as FaultName[]).filter((name) => chosen.has(name))
   const made = damageScene(master, SCENE_FAULTS.filter((name) => chosen.has(name)), meshFaults, chance) // prettier-ignore
-  const { matching } = recogniseReturn(master, made.returned, { undoWhole: true })
+  const found = recogniseReturn(master, made.returned, { undoWhole: true })
+  const { matching } = found
   const certain = matching.matched.filter(({ correspondence }) => !correspondence.guess)
   return {
     told: `${seed} ${made.faults.join('+')}`,
     all: scoreScene(master, made, matching.matched),
     wrong: scoreScene(master, made, certain).wrong,
     isMarked: certain.length < matching.matched.length,
+    lines: [made.faults.join('+'), ...tellRecognised(master, found)],
   }
 }
 
@@ -103,9 +106,11 @@ const ORDERED = ALL.filter((name) => name !== 'renumbered' && name !== 'cutUp')
 test('where the order was kept in some form hardly anything is certain that is not so, and little is marked', () => {
   const seeds = howMany(60, 3000)
   const faults: string[] = []
+  const lines: string[] = []
   let [right, marked, guessed] = [0, 0, 0]
   for (let seed = 0; seed < seeds; seed++) {
-    const { told, all, wrong, isMarked } = tripOf(seed, ORDERED)
+    const { told, all, wrong, isMarked, lines: more } = tripOf(seed, ORDERED)
+    lines.push(...more)
     right += all.right
     if (isMarked) marked++
     if (all.wrong.length && !wrong.length) guessed++
@@ -115,17 +120,21 @@ test('where the order was kept in some form hardly anything is certain that is n
     console.log(`${right} right, ${marked} marked, ${guessed} of them wrong\n${faults.join('\n')}`)
   expect(faults.length).toBeLessThanOrEqual(seeds * 0.01)
   expect(marked).toBeLessThan(seeds * 0.06)
+  expectAsBefore(lines)
 })
 
 test('in any mixes what is wrong and called certain is of one symmetrical part that left no trace of a mirror, or little', () => {
   const seeds = howMany(30, 3000)
   const faults: string[] = []
+  const lines: string[] = []
   for (let seed = 10_000; seed < 10_000 + seeds; seed++) {
-    const { told, wrong } = tripOf(seed, ALL)
+    const { told, wrong, lines: more } = tripOf(seed, ALL)
+    lines.push(...more)
     if (wrong.length) faults.push(`${told}: ${wrong.length}, ${wrong.slice(0, 2).join(', ')}`)
   }
   if (process.env.SEEDS) console.log(faults.join('\n'))
   expect(faults.length).toBeLessThanOrEqual(seeds * 0.035)
+  expectAsBefore(lines)
 })
 
 test.each([

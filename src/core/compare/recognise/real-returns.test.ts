@@ -18,6 +18,7 @@ import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { NODE_HOST } from '../../../host/node-host.ts'
 import { howMany } from '../../../../tests/how-many.ts'
+import { expectAsBefore, tellRecognised } from '../../../../tests/core/approved/tell-returns.ts'
 
 const MODELS = '/usr/share/assimp/models'
 const FILES: readonly (readonly [path: string, beside: readonly string[]])[] = [
@@ -130,7 +131,9 @@ test.each(FILES)(
     const runs = howMany(3, 30)
     for (let seed = 1; seed <= runs; seed++) {
       const made = anySceneReturn(master, chanceOf(4000 + seed))
-      const { matching } = recogniseReturn(master, made.returned, { undoWhole: true })
+      const recognised = recogniseReturn(master, made.returned, { undoWhole: true })
+      const { matching } = recognised
+      expectAsBefore(tellRecognised(master, recognised))
       const found = worse(master, matching.matched)
       if (found) faults.push(`${seed} ${made.faults.join('+')}: ${found}`)
     }

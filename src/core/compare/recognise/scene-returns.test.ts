@@ -20,6 +20,7 @@ import {
 } from '../../practice/faults/scene-faults.ts'
 import { IN_THE_LONG_RUN, howMany } from '../../../../tests/how-many.ts'
 import { loose } from '../../../../tests/solids.ts'
+import { expectAsBefore, tellRecognised } from '../../../../tests/core/approved/tell-returns.ts'
 
 const MASTERS: readonly [string, Scene][] = [
   ['heron', flatten(buildCourierHeron())],
@@ -47,7 +48,9 @@ describe.each(MASTERS)('%s', (_name, master) => {
   test.each(CASES)('%j %j', (sceneFaults, meshFaults) => {
     for (const seed of IN_THE_LONG_RUN ? [1, 2, 3] : [1]) {
       const made = damageScene(master, sceneFaults, meshFaults, chanceOf(seed))
-      const { matching, findings } = recogniseReturn(master, made.returned, { undoWhole: true })
+      const recognised = recogniseReturn(master, made.returned, { undoWhole: true })
+      const { matching, findings } = recognised
+      expectAsBefore(tellRecognised(master, recognised))
       const said = findings.map(({ code }) => code)
       if (sceneFaults.length === 1 && sceneFaults[0] === 'merged')
         expect(said).toEqual(['return.parts-merged'])
@@ -70,7 +73,9 @@ test(
       const chance = chanceOf(9000 + seed)
       const [name, master] = MASTERS[seed % MASTERS.length]!
       const made = anySceneReturn(master, chance)
-      const { matching } = recogniseReturn(master, made.returned, { undoWhole: true })
+      const recognised = recogniseReturn(master, made.returned, { undoWhole: true })
+      const { matching } = recognised
+      expectAsBefore(tellRecognised(master, recognised))
       const found = scoreScene(master, made, matching.matched)
       right += found.right
       undecided += found.undecided

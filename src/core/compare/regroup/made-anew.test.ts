@@ -13,6 +13,7 @@ import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
 import { plainNode, type Scene } from '../../scene/scene.ts'
 import { compareScenes } from '../compare-scenes.ts'
 import { recogniseReturn } from '../recognise/recognise-return.ts'
+import { expectAsBefore, tellRecognised } from '../../../../tests/core/approved/tell-returns.ts'
 
 /** Polygons and nothing else, carved, and most of them made anew. */
 const anew = (mesh: Mesh, strength = 0.01): Mesh => {
@@ -51,6 +52,7 @@ describe.each([
       expect([match.masterNode, originOf(meshOf(found.returned, match.returnedNode), by)]).toEqual([match.masterNode, match.masterNode]) // prettier-ignore
     expect(found.matching.matched.length).toBeGreaterThanOrEqual(least)
     const { whole } = compareScenes(master, found.returned, () => {}, found.matching)
+    expectAsBefore(tellRecognised(master, found))
     expect(whole?.factor ?? 1).toBe(by)
     return found.findings.map(({ code }) => code)
   }

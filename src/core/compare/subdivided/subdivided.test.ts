@@ -24,6 +24,7 @@ import { fingerprintScene } from '../fingerprint.ts'
 import { recogniseReturn } from '../recognise/recognise-return.ts'
 import { TRAITS } from '../traits/registry.ts'
 import { findCage } from './find-cage.ts'
+import { expectAsBefore, tellRecognised } from '../../../../tests/core/approved/tell-returns.ts'
 
 const whole = flatten(buildCourierHeron())
 /** Parts of it, the beak, a wing and the eyes; in the long run the body, both wings and a leg. */
@@ -78,6 +79,7 @@ function came(master: Scene, change: (mesh: Mesh, at: number) => Mesh) {
   }
   const recognised = recogniseReturn(master, returned, { undoWhole: true })
   const ledger = compareScenes(master, recognised.returned, () => {}, recognised.matching)
+  expectAsBefore(tellRecognised(master, recognised))
   return { ...recognised, ledger }
 }
 const grown = (mesh: Mesh, factor: number): Mesh => ({

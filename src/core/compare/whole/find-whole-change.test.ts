@@ -19,6 +19,7 @@ import { wholeByBoxes } from './by-boxes.ts'
 import { undoWhole } from './undo-whole.ts'
 import { findWholeChange } from './find-whole-change.ts'
 import { wholeText } from './whole-text.ts'
+import { expectAsBefore, tellRecognised } from '../../../../tests/core/approved/tell-returns.ts'
 
 /** Of the heron, in its unit. */
 const HEIGHT = 100
@@ -147,6 +148,7 @@ describe('made anew and carved, so that hardly a point corresponds: surfaces say
       const returned: Scene = { ...scene, format: 'obj', meshes: anew.map((mesh) => transformMesh(mesh, matrix)) } // prettier-ignore
       const found = recogniseReturn(scene, returned)
       const { whole } = compareScenes(scene, found.returned, () => {}, found.matching)
+      expectAsBefore(tellRecognised(scene, found))
       expect([word, whole && wholeText(whole)]).toEqual([word, told])
       if (!word.endsWith('a hundredfold')) continue
       // undone, all of it stands where it stood, as far as its surfaces tell
@@ -168,6 +170,7 @@ describe('made anew and carved, so that hardly a point corresponds: surfaces say
     const returned: Scene = { ...scene, format: 'obj', meshes: anew.map((mesh) => transformMesh(mesh, matrix)) } // prettier-ignore
     const found = recogniseReturn(scene, returned)
     const { whole } = compareScenes(scene, found.returned, () => {}, found.matching)
+    expectAsBefore(tellRecognised(scene, found))
     expect(whole && wholeText(whole)).toMatch(told!)
     // undone, it stands where the carve left it: to a thousandth of its height where the turn was about an axis
     const back = undoWhole(returned, { undo: whole!.undo! })

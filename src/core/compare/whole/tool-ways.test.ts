@@ -18,6 +18,8 @@ import { MEANT_FACTORS } from './point-pairs.ts'
 import { determinant, similarityMatrix } from './similarity.ts'
 import { gatherPolygons, surfacesApart } from './surfaces-apart.ts'
 import { findToolWay } from './tool-ways.ts'
+import { mark } from '../../../../tests/core/approved/tell.ts'
+import { expectAsBefore, tellRecognised } from '../../../../tests/core/approved/tell-returns.ts'
 
 interface Made {
   readonly returned: Scene
@@ -61,7 +63,9 @@ describe.each(Object.entries(MODELS))('parts of the %s, made anew, without their
     for (let seed = 0; seed < runs; seed++) {
       const made = makeAnew(master, chanceOf(7000 + seed))
       if (made.from.length < 2) continue
-      const { matching, undone, returned } = recogniseReturn(master, made.returned, { undoWhole: true })
+      const found = recogniseReturn(master, made.returned, { undoWhole: true })
+      const { matching, undone, returned } = found
+      expectAsBefore(tellRecognised(master, found))
       const paired = matching.matched.map(({ match }) => match)
       for (const { masterNode, returnedNode } of paired) {
         const truth = made.from[Number(returned.nodes[returnedNode]!.name.replace('object_', ''))]
@@ -86,6 +90,7 @@ describe.each(Object.entries(MODELS))('parts of the %s, made anew, without their
       const made = makeAnew(master, chanceOf(900 + seed))
       if (made.from.length < 2) continue
       const back = findToolWay(master, made.returned)
+      expectAsBefore([mark(back)])
       if (!back) continue
       known++
       const own = gatherPolygons(master, made.from, IDENTITY_MATRIX)

@@ -15,6 +15,7 @@ import { axesFit, spaceMatrix } from '../../scene/space.ts'
 import { compareScenes } from '../compare-scenes.ts'
 import { recogniseReturn } from '../recognise/recognise-return.ts'
 import { wholeText } from './whole-text.ts'
+import { expectAsBefore, tellRecognised } from '../../../../tests/core/approved/tell-returns.ts'
 
 const AXES: readonly Axis[] = ['x', 'y', 'z', '-x', '-y', '-z']
 const SPACES: readonly Space[] = (['right', 'left'] as const).flatMap((handedness) =>
@@ -78,6 +79,7 @@ const spoiled = (scene: Scene, fault: Matrix, factor = 1): Scene => {
 const undone = (master: Scene, returned: Scene): void => {
   const again = recogniseReturn(master, returned, { undoWhole: true })
   expect(again.undone).not.toBeNull()
+  expectAsBefore(tellRecognised(master, again))
   const ledger = compareScenes(master, again.returned, () => {}, again.matching)
   expect(ledger.whole).toBeNull()
   for (const row of ledger.rows)
@@ -182,6 +184,7 @@ describe('whatever it is, of a real model, beside whatever else was done to it',
         if (!said.includes('2.54')) expect([names, wholeText(whole!)]).toEqual([names, said])
         else expect(whole!.factor).toBe(2.54)
         const again = recogniseReturn(heron, returned, { undoWhole: true })
+        expectAsBefore(tellRecognised(heron, again))
         const plain = plainOf(names)
         const ledger = compareScenes(heron, again.returned, () => {}, again.matching)
         expect(ledger.whole).toBeNull()
