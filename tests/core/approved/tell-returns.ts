@@ -28,7 +28,8 @@ export function tellLedger(ledger: Ledger, inWords = true): string[] {
             ],
     )
     const by = `${match.by}, ${correspondenceKind}`
-    if (match.by === 'none') return `    “${name}” ${match.masterNode < 0 ? 'new' : 'lost'} ${mark(cells)}`
+    if (match.masterNode < 0) return `    “${name}” new ${mark(cells)}`
+    if (match.returnedNode < 0) return `    “${name}” lost ${mark(cells)}`
     return `    “${name}” (${by}) ${told.join(' · ') || 'the same'} ${mark(cells)}`
   })
   const { scene, whole } = ledger
