@@ -1,13 +1,6 @@
 import { availableParallelism } from 'node:os'
-import { join, relative } from 'node:path'
 import { defineConfig } from 'vitest/config'
-
-const root = import.meta.dirname
-/** What a test beside the code found before lies with all that is approved: see tests/core/approved/tell.ts. */
-const keptAt = (test: string, ending: string): string => {
-  const name = relative(join(root, 'src/core'), test).replace('.test.ts', '').replace(/[/\\]/g, '-')
-  return join(root, 'tests/core/approved/kept', name + ending)
-}
+import { keptAt } from './tests/core/approved/kept-at.ts'
 
 export default defineConfig({
   test: {

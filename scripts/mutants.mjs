@@ -105,7 +105,10 @@ mkdirSync(folder, { recursive: true })
 writeFileSync(
   join(root, 'vitest.mutants.config.mjs'),
   // what is loaded stays: the tests are many and the files that they load more
-  `export default { test: { include: ${JSON.stringify(tests)}, testTimeout: 60000, isolate: false } }\n`,
+  `import { keptAt } from './tests/core/approved/kept-at.ts'
+export default {
+  test: { include: ${JSON.stringify(tests)}, resolveSnapshotPath: keptAt, testTimeout: 60000, isolate: false },
+}\n`,
 )
 const config = join(folder, 'stryker.json')
 writeFileSync(
