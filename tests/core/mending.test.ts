@@ -40,8 +40,13 @@ describe('open models', () => {
         return []
       }
     })
-  test('there are some', () => expect(scenes.length).toBeGreaterThan(20))
-  test.each(scenes)('%s', (_name, scene) => {
+  /** Shapes that a file holds: the same cubes lie in several, and which of them it is hardly matters. */
+  const shapesOf = ({ meshes }: Scene): string =>
+    meshes.map(({ points, faceVertices }) => `${points.length} ${faceVertices.length}`).join()
+  const known = new Map(scenes.map(([path, scene]) => [shapesOf(scene), path]))
+  const tried = scenes.filter(([path, scene]) => IN_THE_LONG_RUN || known.get(shapesOf(scene)) === path)
+  test('there are some', () => expect(tried.length).toBeGreaterThan(10))
+  test.each(tried)('%s', (_name, scene) => {
     expect(mendAll(scene).left).toEqual([])
   })
 })

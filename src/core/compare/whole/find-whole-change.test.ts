@@ -1,5 +1,6 @@
 /** When boxes may say what happened to a model, and when points are asked alone. */
 import { describe, expect, test } from 'vitest'
+import { IN_THE_LONG_RUN } from '../../../../tests/how-many.ts'
 import { ballOf, sceneOf, turnedAbout } from '../../../../tests/solids.ts'
 import { chanceOf } from '../../base/math/chance.ts'
 import { multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
@@ -142,9 +143,11 @@ describe('made anew and carved, so that hardly a point corresponds: surfaces say
   ] as const)('%s', (name, build, strength) => {
     const scene = flatten(build())
     const anew = scene.meshes.map((mesh) => ({ ...lightenMesh({ ...mesh, points: carvePoints(mesh, strength) }, 1.5), uvSets: [] })) // prettier-ignore
-    for (const [word, matrix, told] of cases) {
+    for (const [at, [word, matrix, told]] of cases.entries()) {
       // those that are alike on either side are their own mirror image
       if (word === 'mirrored' && name !== 'heron') continue
+      // every one of the heron; of the others, which are larger, some
+      if (name !== 'heron' && !IN_THE_LONG_RUN && at % 3 > 0) continue
       const returned: Scene = { ...scene, format: 'obj', meshes: anew.map((mesh) => transformMesh(mesh, matrix)) } // prettier-ignore
       const found = recogniseReturn(scene, returned)
       const { whole } = compareScenes(scene, found.returned, () => {}, found.matching)
