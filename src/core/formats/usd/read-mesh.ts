@@ -18,11 +18,12 @@ import { notesIn } from './prim-notes.ts'
 import { readCreases, readSubdivision } from './read-creases.ts'
 import { numbersIn, textIn } from './read-transform.ts'
 
-/** What a prim is called where people read it. */
-export const nameOf = (prim: StagePrim): string => {
-  const shown = prim.metadata.get('displayName')
-  return typeof shown === 'string' ? shown : prim.name
+/** What a prim or a property is called where people read it. */
+export const shownName = ({ metadata }: Pick<StagePrim, 'metadata'>, otherwise: string): string => {
+  const shown = metadata.get('displayName')
+  return typeof shown === 'string' ? shown : otherwise
 }
+export const nameOf = (prim: StagePrim): string => shownName(prim, prim.name)
 
 export interface Subsets {
   readonly groups: FaceGroups | null

@@ -6,7 +6,7 @@ import { IDENTITY_MATRIX } from '../../scene/scene.ts'
 import { withChannels } from '../notes/mesh-notes.ts'
 import type { Stage, StagePrim } from './compose.ts'
 import { notesIn } from './prim-notes.ts'
-import { nameOf } from './read-mesh.ts'
+import { nameOf, shownName } from './read-mesh.ts'
 import { numbersIn, textsIn } from './read-transform.ts'
 
 /** The joints of a skeleton: their words, parents and places. */
@@ -137,6 +137,19 @@ export function readSkin(
   }
 }
 
+/** Shapes of one prim list the same points: what a shape leaves where it is was listed for the others. */
+function withoutStill({ points, offsets, normals }: Pick<BlendShape, 'points' | 'offsets' | 'normals'>) {
+  const moves = (values: Float64Array | null | undefined, at: number): boolean =>
+    values?.subarray(3 * at, 3 * at + 3).some((value) => value !== 0) ?? false
+  const isMoved = Array.from(points, (_point, at) => moves(offsets, at) || moves(normals, at))
+  const kept = (values: Float64Array): Float64Array => values.filter((_value, at) => isMoved[Math.floor(at / 3)]) // prettier-ignore
+  return {
+    points: points.filter((_point, at) => isMoved[at]),
+    offsets: kept(offsets),
+    ...(normals ? { normals: kept(normals) } : {}),
+  }
+}
+
 /** Shapes of a mesh, by the prims that it names. @param weightOf the present weight of a shape by its word, 0 to 1. */
 export function readShapes(
   stage: Stage,
@@ -173,11 +186,10 @@ export function readShapes(
         return
       }
       const weight = weightOf(word)
+      const own = { points: Uint32Array.from(points), offsets, ...(normals && normals.length === offsets.length ? { normals } : {}) } // prettier-ignore
       shapes.push({
-        name: nameOf(shape) === shape.name ? word : nameOf(shape),
-        points: Uint32Array.from(points),
-        offsets,
-        ...(normals && normals.length === offsets.length ? { normals } : {}),
+        name: shownName(shape, word),
+        ...(between.length ? withoutStill(own) : own),
         ...(weight === 0 ? {} : { weight: 100 * weight }),
         ...more,
       })
@@ -192,7 +204,11 @@ export function readShapes(
       add(
         property.value instanceof Float64Array ? property.value : null,
         numbersIn(shape, `${property.name}:normalOffsets`),
-        { name: property.name.slice('inbetweens:'.length), channel: word, fullWeight: 100 * full },
+        {
+          name: shownName(property, property.name.slice('inbetweens:'.length)),
+          channel: word,
+          fullWeight: 100 * full,
+        },
       )
     add(
       numbersIn(shape, 'offsets'),

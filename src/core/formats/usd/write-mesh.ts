@@ -1,10 +1,11 @@
-/** What stands in the braces of a mesh. Source: OpenUSD, UsdGeomMesh, UsdGeomPrimvar, UsdGeomSubset, UsdSkelBlendShape. */
+/** What stands in the braces of a mesh. Source: OpenUSD, UsdGeomMesh, UsdGeomPrimvar, UsdGeomSubset. */
 import { boundsOf } from '../../base/math/box.ts'
 import type { ColorSet, Mesh } from '../../scene/mesh.ts'
 import { notesOf } from '../notes/mesh-notes.ts'
 import type { UsdNames } from './names.ts'
 import type { UsdWriteOptions } from './options.ts'
-import { numberText, quote, valueText, type UsdWriter } from './write-text.ts'
+import { inWrittenOrder, planShapes, writeShapes } from './write-shapes.ts'
+import { numberText, quote, type UsdWriter } from './write-text.ts'
 
 const SCHEMES = { none: 'none', 'catmull-clark': 'catmullClark', loop: 'loop', bilinear: 'bilinear' } as const
 
@@ -65,8 +66,9 @@ function writeColors(writer: UsdWriter, set: ColorSet, word: string): void {
 
 /** Notes of a mesh: what the format has no words for, and names that are none in it. */
 export function meshNotes(mesh: Mesh, settings: UsdWriteOptions, words: readonly string[]): object {
-  const notes = notesOf(mesh, { ...settings, creases: false, groups: false })
-  const { subdivision, shapes, colorSets, uvSets, groups } = mesh
+  const shapes = inWrittenOrder(planShapes(mesh))
+  const notes = notesOf({ ...mesh, shapes }, { ...settings, creases: false, groups: false })
+  const { subdivision, colorSets, uvSets, groups } = mesh
   const own: Record<string, unknown> = {
     ...notes,
     ...(settings.creases && subdivision.scheme !== 'none' ? { subdivision: { ...subdivision } } : {}),
@@ -214,17 +216,4 @@ export function writeMesh(
     writer.line(`rel material:binding = <${paths.materials![used[0]!]!}>`)
   writeSubsets(writer, mesh, settings, names, paths, materialNames)
   if (settings.shapes && mesh.shapes.length) writeShapes(writer, mesh, names, paths)
-}
-
-function writeShapes(writer: UsdWriter, mesh: Mesh, names: UsdNames, paths: MeshPaths): void {
-  const words = mesh.shapes.map(({ name }) => names.unique(name || 'shape', paths.taken))
-  writer.line(`uniform token[] skel:blendShapes = ${valueText(mesh.shapes.map(({ name }) => name), 'token[]')}`) // prettier-ignore
-  writer.line(`rel skel:blendShapeTargets = [${words.map((word) => `<${paths.own}/${word}>`).join(', ')}]`)
-  mesh.shapes.forEach((shape, at) =>
-    writer.prim(`def BlendShape ${quote(words[at]!)}`, [], () => {
-      writer.array('uniform vector3f[] offsets', shape.offsets, 3)
-      if (shape.normals) writer.array('uniform vector3f[] normalOffsets', shape.normals, 3)
-      writer.array('uniform int[] pointIndices', shape.points, 1)
-    }),
-  )
 }
