@@ -22,6 +22,8 @@ export function matchFaces(
   if (!isShared) return { faceToReturned, cornerToReturned, matchedFaceCount: 0, turnedFaceCount: 0 }
   if (!hasPairedFace(master, pointToReturned))
     return { faceToReturned, cornerToReturned, matchedFaceCount: 0, turnedFaceCount: 0 }
+  // where all have as many corners, where one begins need not be looked up far off in a large array
+  const isOneSize = sizesOf(returned.faceOffsets).size === 1
   let tableSize = 16
   while (tableSize < returnedFaces * 2) tableSize *= 2
   const mask = tableSize - 1
@@ -56,17 +58,26 @@ export function matchFaces(
     }
     if (!whole) continue
     for (let other = heads[(sum ^ (sum >>> 15)) & mask]!; other >= 0; other = next[other]!) {
-      const otherStart = returned.faceOffsets[other]!
-      if (taken[other] || returned.faceOffsets[other + 1]! - otherStart !== size) continue
+      if (taken[other]) continue
+      let otherStart = other * size
+      if (!isOneSize) {
+        otherStart = returned.faceOffsets[other]!
+        if (returned.faceOffsets[other + 1]! - otherStart !== size) continue
+      }
       const alignment = alignFace(master, returned, pointToReturned, start, otherStart, size)
-      if (alignment === null) continue
+      if (alignment === NOT_ALIGNED) continue
       taken[other] = 1
       faceToReturned[face] = other
       matchedFaceCount++
-      if (alignment.step < 0) turnedFaceCount++
-      for (let corner = 0; corner < size; corner++)
-        cornerToReturned[start + corner] =
-          otherStart + ((((alignment.first + alignment.step * corner) % size) + size) % size)
+      const step = alignment < 0 ? -1 : 1
+      if (step < 0) turnedFaceCount++
+      let there = step < 0 ? -1 - alignment : alignment
+      for (let corner = start; corner < start + size; corner++) {
+        cornerToReturned[corner] = otherStart + there
+        there += step
+        if (there === size) there = 0
+        else if (there < 0) there = size - 1
+      }
       break
     }
   }
@@ -83,18 +94,19 @@ function hasPairedFace({ faceOffsets, faceVertices }: Mesh, pointToReturned: Int
   return false
 }
 
+function sizesOf(offsets: Uint32Array): Set<number> {
+  const sizes = new Set<number>()
+  let last = -1
+  for (let face = 0; face + 1 < offsets.length; face++) {
+    const size = offsets[face + 1]! - offsets[face]!
+    if (size !== last) sizes.add(size)
+    last = size
+  }
+  return sizes
+}
+
 /** Whether polygons of so many corners are there on both sides; null where none are. */
 function sharedSizes(a: Uint32Array, b: Uint32Array): ((size: number) => boolean) | null {
-  const sizesOf = (offsets: Uint32Array): Set<number> => {
-    const sizes = new Set<number>()
-    let last = -1
-    for (let face = 0; face + 1 < offsets.length; face++) {
-      const size = offsets[face + 1]! - offsets[face]!
-      if (size !== last) sizes.add(size)
-      last = size
-    }
-    return sizes
-  }
   const others = sizesOf(b)
   const shared = [...sizesOf(a)].filter((size) => others.has(size))
   if (shared.length === 0) return null
@@ -104,7 +116,10 @@ function sharedSizes(a: Uint32Array, b: Uint32Array): ((size: number) => boolean
   return (size) => all.has(size)
 }
 
-/** Where the returned face starts and which way it runs; null where the points are not the same ones. */
+/** The points are not the same ones. */
+const NOT_ALIGNED = 1e9
+
+/** The returned face's corner that the first is; where it runs the other way, -1 less that. */
 function alignFace(
   { faceVertices }: Mesh,
   { faceVertices: others }: Mesh,
@@ -112,7 +127,7 @@ function alignFace(
   start: number,
   otherStart: number,
   size: number,
-): { first: number; step: 1 | -1 } | null {
+): number {
   const head = pointToReturned[faceVertices[start]!]!
   for (let first = 0; first < size; first++) {
     if (others[otherStart + first] !== head) continue
@@ -125,8 +140,8 @@ function alignFace(
         else if (there < 0) there = size - 1
         fits = others[otherStart + there] === pointToReturned[faceVertices[start + corner]!]
       }
-      if (fits) return { first, step: step as 1 | -1 }
+      if (fits) return step > 0 ? first : -1 - first
     }
   }
-  return null
+  return NOT_ALIGNED
 }

@@ -1,4 +1,4 @@
-import { createHashGrid, farthestFrom0 } from '../../base/math/hash-grid.ts'
+import { createHashGrid, farthestFrom0, type HashGrid } from '../../base/math/hash-grid.ts'
 
 /** How many points of one cell are looked at for one match. */
 const LONGEST_SEARCH = 512
@@ -90,6 +90,25 @@ function pairSamePlaces(
   return found
 }
 
+/** Sides of cells in reaches, where few points lie in each: a search looks into two of them, not into eight. */
+const WIDE = 8
+/** Points a cell, on the mean, from which on smaller ones are quicker. */
+const CROWDED = 4
+
+/** Points that are not taken yet; null where more than so many share a cell. A chain starts with its lowest point, so that of coincident points the lowest is met first. */
+function gridOver(points: Float64Array, taken: Uint8Array, cell: number, most: number): HashGrid | null {
+  const grid = createHashGrid(taken.length, cell, farthestFrom0(points))
+  let filled = 0
+  let count = 0
+  for (let point = taken.length - 1; point >= 0; point--) {
+    if (taken[point]) continue
+    grid.insert(point, points[3 * point]!, points[3 * point + 1]!, points[3 * point + 2]!)
+    if (grid.next[point]! < 0) filled++
+    count++
+  }
+  return count > most * filled ? null : grid
+}
+
 /**
  * Pairs points of two clouds that lie within a distance of each other, by a hashed grid.
  *
@@ -105,11 +124,8 @@ export function matchPositions(master: Float64Array, returned: Float64Array, rea
   if (!(reach > 0) || returnedCount === 0) return matched
   const taken = new Uint8Array(returnedCount)
   if (pairSamePlaces(master, returned, matched, taken) === masterCount) return matched
-  const cell = reach * 2
-  const { heads, next, slotOf, cellOf, insert } = createHashGrid(returnedCount, cell, farthestFrom0(returned))
-  // a chain starts with its lowest point, so that of coincident points the lowest is met first
-  for (let point = returnedCount - 1; point >= 0; point--)
-    if (!taken[point]) insert(point, returned[3 * point]!, returned[3 * point + 1]!, returned[3 * point + 2]!)
+  const { heads, next, slotOf, cellOf } =
+    gridOver(returned, taken, reach * WIDE, CROWDED) ?? gridOver(returned, taken, reach * 2, Infinity)!
   const reachSquared = reach * reach
   for (let point = 0; point < masterCount; point++) {
     if (matched[point]! >= 0) continue

@@ -5,7 +5,6 @@
  */
 import { diagonalOf, type Box } from '../../base/math/box.ts'
 import { invertAffine, type Matrix } from '../../base/math/matrix.ts'
-import { pointCountOf } from '../../scene/mesh.ts'
 import { drawnBounds } from '../../scene/mesh-bounds.ts'
 import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
@@ -228,8 +227,8 @@ export function settleTwins(master: Scene, base: Scene, matching: SceneMatching)
   const way = sides.alike.length ? wayOf(own, came, matching) : null
   if (!way) return null
   const asked = own
-    .map(({ mesh }, at) => ({ at, points: pointCountOf(mesh) }))
-    .sort((a, b) => b.points - a.points)
+    .map(({ pointCount }, at) => ({ at, pointCount }))
+    .sort((a, b) => b.pointCount - a.pointCount)
     .slice(0, MOST_ASKED)
     .map(({ at }) => at)
   const waysOf = createWays(sides)

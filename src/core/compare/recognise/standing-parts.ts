@@ -1,6 +1,6 @@
 /** Parts of both sides as they stand in the master's space, and how all of it moved. */
 import type { Box } from '../../base/math/box.ts'
-import { multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import { isIdentity, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { drawnBounds } from '../../scene/mesh-bounds.ts'
 import type { Scene } from '../../scene/scene.ts'
@@ -19,7 +19,8 @@ export interface Part {
   readonly counts: string
   /** Names of the materials on it, in one text. */
   readonly materials: string
-  /** In the master's space. */
+  readonly pointCount: number
+  /** In the master's space; brought there when it is asked for. */
   readonly mesh: Mesh
   readonly box: Box
 }
@@ -34,9 +35,22 @@ export function partsOf(scene: Scene, nodes: readonly number[], into: Matrix): P
     const own = scene.meshes[index]!
     const matrix = multiplyMatrices(into, worlds[node]!)
     const box = drawnBounds(own, matrix)
-    const mesh = { ...own, points: transformPoints(own.points, matrix) }
+    let brought: Mesh | null = isIdentity(matrix) ? own : null
     const materials = [...new Set(own.faceMaterials)].map((at) => scene.materials[at]?.name ?? '').sort().join('\n') // prettier-ignore
-    return box ? [{ node, name, counts: countsOf(own), materials, box, mesh }] : []
+    if (!box) return []
+    return [
+      {
+        node,
+        name,
+        counts: countsOf(own),
+        materials,
+        pointCount: pointCountOf(own),
+        box,
+        get mesh() {
+          return (brought ??= { ...own, points: transformPoints(own.points, matrix) })
+        },
+      },
+    ]
   })
 }
 

@@ -4,17 +4,13 @@ import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../tr
 import { compareByFace } from '../compare-by-face.ts'
 
 /** The names of a face’s groups as one text, sorted; null for a face in none. */
-export const groupTextOf =
-  (mesh: Mesh) =>
-  (face: number): string | null => {
-    const set = mesh.groups?.faceSets[face] ?? -1
-    return set < 0
-      ? null
-      : mesh
-          .groups!.sets[set]!.map((name) => mesh.groups!.names[name]!)
-          .sort()
-          .join(' ')
+export function groupTextOf({ groups }: Pick<Mesh, 'groups'>): (face: number) => string | null {
+  const texts = groups?.sets.map((set) => set.map((name) => groups.names[name]!).sort().join(' ')) ?? [] // prettier-ignore
+  return (face) => {
+    const set = groups?.faceSets[face] ?? -1
+    return set < 0 ? null : texts[set]!
   }
+}
 
 const namesText = (count: number, what: string): string =>
   count === 0 ? '' : `; ${count === 1 ? '1 group name is' : `${count} group names are`} ${what}`

@@ -82,11 +82,10 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
       places: { element: 'points', master: new Uint32Array(0), returned: split },
     })
   }
-  const mapped = match.pointToReturned.filter((point) => point >= 0)
-  const kept = new Set(mapped).size
-  const welded = mapped.length - kept
+  const { mapped, kept } = countPairs(match.pointToReturned, pointCountOf(returned))
+  const welded = mapped - kept
   if (welded > 0 || pointCountOf(master) !== pointCountOf(returned)) {
-    const lost = pointCountOf(master) - mapped.length
+    const lost = pointCountOf(master) - mapped
     const added = pointCountOf(returned) - kept
     return compared('changed', welded ? 'points-welded' : 'points-added', {
       changedCount: welded + lost + added,
@@ -103,6 +102,20 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
   if (match.kind === 'index') return compared('same', 'same', { totalCount: total })
   // the polygons are all there under other numbers: nothing an artist drew is lost
   return compared('within', 'renumbered', { totalCount: total })
+}
+
+/** Points that have a counterpart, and how many those are. */
+function countPairs(pointToReturned: Int32Array, returnedCount: number): { mapped: number; kept: number } {
+  const isMet = new Uint8Array(returnedCount)
+  let [mapped, kept] = [0, 0]
+  for (let point = 0; point < pointToReturned.length; point++) {
+    const other = pointToReturned[point]!
+    if (other < 0) continue
+    mapped++
+    if (isMet[other] === 0) kept++
+    isMet[other] = 1
+  }
+  return { mapped, kept }
 }
 
 /** Returned points that were split from another. */
