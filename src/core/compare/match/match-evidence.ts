@@ -3,7 +3,7 @@
  * file still has. Each kind of evidence (the order of points, their UVs, their places, how they hang together nearby)
  * gives pairs; what the edges of both sides don't bear out is dropped; what is left is grown from polygon to polygon.
  */
-import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { bestStart } from './best-start.ts'
 import { byCarriedMoves, carryFromKnown } from './evidence/by-carried-moves.ts'
 import { byNearness } from './evidence/by-nearness.ts'
@@ -136,7 +136,6 @@ export function matchByEvidence(
   byPosition: Int32Array,
   numbersCount = true,
 ): EvidenceMatch | null {
-  if (faceCountOf(master) === 0 || faceCountOf(returned) === 0) return null
   const neighbours = neighboursOf(master)
   const far = neighboursOf(returned)
   const pointCount = pointCountOf(master)

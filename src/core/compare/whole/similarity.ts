@@ -339,10 +339,10 @@ export function fitSimilarity(before: Float64Array, after: Float64Array): Fit | 
   const turnedOnly = fitKind(before, after, samples, false)
   const mirrored = fitKind(before, after, samples, true)
   if (!turnedOnly || !mirrored) return turnedOnly ?? mirrored
-  const share = (fit: Fit): number => fit.kept.reduce((sum, value) => sum + value, 0) / fit.kept.length
+  const countOf = (fit: Fit): number => fit.kept.reduce((sum, value) => sum + value, 0)
   // what is flat is its own mirror image
   const better =
     mirrored.off < turnedOnly.off * MIRROR_BETTER - 1e-9 * turnedOnly.spread &&
-    share(mirrored) >= share(turnedOnly) * 0.6
+    countOf(mirrored) >= countOf(turnedOnly) * 0.6
   return better ? mirrored : turnedOnly
 }

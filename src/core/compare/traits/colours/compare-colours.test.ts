@@ -42,3 +42,11 @@ test('how many differ, and by how much', () => {
   expect(found).toMatchObject({ state: 'changed', note: 'colours-changed', changedCount: 1, totalCount: 4 })
   expect(found.deviation).toBeCloseTo(0.25, 9)
 })
+
+test('points without counterpart are neither the same nor changed, whatever the rest is', () => {
+  const match = { ...sameNumbering(square()), pointToReturned: Int32Array.of(-1, 1, 2, 3) }
+  const over = (came: ColorSet) => compareColours(withSets(set('a', 0.5)), withSets(came), match)
+  expect(over(set('a', 0.5))).toMatchObject({ state: 'without', parameters: { without: 1, total: 4 } })
+  expect(over(set('a', 0.5 + COLOUR_TOLERANCE / 2)).state).toBe('without')
+  expect(over(set('a', 0.7))).toMatchObject({ state: 'changed', changedCount: 3, totalCount: 4 })
+})
