@@ -78,7 +78,8 @@ export function createRoomFinder(bodies: readonly Body[], room: number, movingCo
     find(angles, scale, where) {
       const { places } = body
       const count = places.length / 2
-      const own = new Int32Array(2 * count)
+      /** How far its cells lie from that of its middle. */
+      const own = new Int32Array(count)
       let best: Room | null = null
       let least = Infinity
       const [awayU, awayV] = (where?.away ?? [0, 0]).map((one) => Math.floor(one * SIDE)) as [number, number]
@@ -88,8 +89,7 @@ export function createRoomFinder(bodies: readonly Body[], room: number, movingCo
         for (let k = 0; k < count; k++) {
           const u = Math.round(c * places[2 * k]! - s * places[2 * k + 1]!)
           const v = Math.round(s * places[2 * k]! + c * places[2 * k + 1]!)
-          own[2 * k] = u
-          own[2 * k + 1] = v
+          own[k] = v * SIDE + u
           u0 = Math.min(u0, u)
           u1 = Math.max(u1, u)
           v0 = Math.min(v0, v)
@@ -100,10 +100,10 @@ export function createRoomFinder(bodies: readonly Body[], room: number, movingCo
         for (let row = fromRow; row < toRow; row++)
           for (let column = fromColumn; column < toColumn; column++) {
             if (where?.away && Math.abs(column - awayU) < NEAR && Math.abs(row - awayV) < NEAR) continue
+            const middle = row * SIDE + column
             let cost = 0
             let k = 0
-            for (; k < count && cost < least; k++)
-              cost += costs[(row + own[2 * k + 1]!) * SIDE + column + own[2 * k]!]!
+            for (; k < count && cost < least; k++) cost += costs[middle + own[k]!]!
             work += k
             if (cost >= least) continue
             least = cost
