@@ -88,6 +88,8 @@ export interface BlendShape {
   readonly offsets: Float64Array
   /** 3 x points.length changes of the points' normals, where the file had them. */
   readonly normals?: Float64Array | null
+  /** 3 x points.length changes of the points' tangents, where the file had them. */
+  readonly tangents?: Float64Array | null
   /** Shapes of one channel are passed one after the other as its weight grows; absent: a channel of its own. */
   readonly channel?: string
   /** The channel's weight at which the shape is reached, in percent; 100 where absent, less for an in-between. */
@@ -207,3 +209,7 @@ export const pointCountOf = (mesh: Mesh): number => mesh.points.length / 3
 export const faceCountOf = (mesh: Mesh): number => mesh.faceOffsets.length - 1
 /** Corners of all polygons of a mesh. */
 export const cornerCountOf = (mesh: Mesh): number => mesh.faceVertices.length
+
+/** Whether any shape says how it changes tangents. */
+export const turnsTangents = ({ shapes }: Mesh): boolean =>
+  shapes.some(({ tangents }) => tangents?.some((value) => value !== 0))

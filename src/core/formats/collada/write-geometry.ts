@@ -1,5 +1,5 @@
 /** Geometries: points, values of corners by their own numbers, and polygons by materials. */
-import type { ColorSet, Mesh } from '../../scene/mesh.ts'
+import { turnsTangents, type ColorSet, type Mesh } from '../../scene/mesh.ts'
 import { notesOf, stretchesOf } from '../notes/mesh-notes.ts'
 import { NOTES_PROFILE } from './extra-notes.ts'
 import type { ColladaWriteOptions } from './options.ts'
@@ -58,6 +58,7 @@ export function lossesOf(mesh: Mesh, settings: ColladaWriteOptions): string[] {
   }
   if (settings.shapes && mesh.shapes.some(({ normals }) => normals?.some((value) => value !== 0)))
     lost.push('how blend shapes turn normals')
+  if (settings.shapes && turnsTangents(mesh)) lost.push('how blend shapes turn tangents')
   if (settings.shapes && mesh.skin?.method !== undefined) lost.push('the way in which skins are blended')
   return lost
 }

@@ -10,6 +10,7 @@ import {
   type CornerNormals,
   type KeptLayer,
   type Mesh,
+  turnsTangents,
 } from '../../scene/mesh.ts'
 import { weightOf } from './creases.ts'
 import type { FbxWriteOptions } from './options.ts'
@@ -81,6 +82,7 @@ export function lossesOf(mesh: Mesh, options: GeometryOptions): string[] {
   const lost: string[] = []
   if (mesh.lines || mesh.pointElements) lost.push('loose lines and points')
   if (mesh.pointWeights) lost.push('weights of points')
+  if (options.shapes && turnsTangents(mesh)) lost.push('how blend shapes turn tangents')
   for (const { kind, per } of mesh.layers ?? [])
     if (!LAYER_RECORDS[kind]) lost.push(`the layer “${kind}” of its ${per}`)
   if (mesh.uvSets.some((set) => set.depths)) lost.push('third UV coordinates')

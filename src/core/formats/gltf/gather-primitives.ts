@@ -30,10 +30,18 @@ export interface Gathered {
   /** Every vertex is a corner of a polygon. */
   readonly isFull: boolean
   /** 3 x vertexCount moves of each target. */
-  readonly targets: readonly { readonly offsets: Float64Array; readonly normals: Float64Array | null }[]
+  readonly targets: readonly Target[]
   /** A note of how polygons were cut no longer fits. */
   readonly isStale: boolean
 }
+
+/** What a shape changes: 3 x vertexCount each. */
+interface Target {
+  readonly offsets: Float64Array
+  readonly normals: Float64Array | null
+  readonly tangents: Float64Array | null
+}
+const TARGET_KINDS: ReadonlySet<string> = new Set(['POSITION', 'NORMAL', 'TANGENT'])
 
 const TYPES: readonly (readonly [RegExp, readonly string[]])[] = [
   [/^NORMAL$/, ['VEC3']],
@@ -55,7 +63,7 @@ interface Base {
   /** The accessor of each attribute; what several primitives name differently is not shared. */
   readonly stated: Map<string, unknown>
   readonly attributes: Map<string, Accessor>
-  readonly targets: readonly { offsets: Float64Array; normals: Float64Array | null }[]
+  readonly targets: readonly Target[]
   /** What the file says of them, to tell whether another primitive has the same. */
   readonly targetText: string
 }
@@ -123,7 +131,14 @@ export function gatherPrimitives(
           })
         return read?.count === count ? read.values : null
       }
-      return { offsets: moves('POSITION') ?? new Float64Array(3 * count), normals: moves('NORMAL') }
+      for (const semantic of Object.keys(objectOf(target) ?? {}))
+        if (!TARGET_KINDS.has(semantic))
+          messages.add('gltf.shape-values', { place: `${at + 1} of ${place}`, what: semantic.slice(0, 60) })
+      return {
+        offsets: moves('POSITION') ?? new Float64Array(3 * count),
+        normals: moves('NORMAL'),
+        tangents: moves('TANGENT'),
+      }
     })
 
   listOf(source.primitives).forEach((entry, number) => {
@@ -335,10 +350,15 @@ function joinFaces(
 
 function joinTargets(bases: readonly Base[], vertexCount: number): Gathered['targets'] {
   const count = Math.max(0, ...bases.map((base) => base.targets.length))
-  return Array.from({ length: count }, (_none, target) => ({
-    offsets: joinBases(bases, vertexCount, 3, (base) => base.targets[target]?.offsets),
-    normals: bases.some((base) => base.targets[target]?.normals)
-      ? joinBases(bases, vertexCount, 3, (base) => base.targets[target]?.normals)
-      : null,
-  }))
+  return Array.from({ length: count }, (_none, target) => {
+    const turns = (kind: 'normals' | 'tangents'): Float64Array | null =>
+      bases.some((base) => base.targets[target]?.[kind])
+        ? joinBases(bases, vertexCount, 3, (base) => base.targets[target]?.[kind])
+        : null
+    return {
+      offsets: joinBases(bases, vertexCount, 3, (base) => base.targets[target]?.offsets),
+      normals: turns('normals'),
+      tangents: turns('tangents'),
+    }
+  })
 }

@@ -82,6 +82,11 @@ export const GLTF_MESSAGES = {
     'The file also holds {what} ({objects}). Kelbo has no use for them and writes them back as they came.',
     'Nothing to do. They travel in glTF only.',
   ),
+  'gltf.shape-values': entry(
+    'info',
+    'Shape {place} also changes {what}, which Kelbo has no use for; it was left out.',
+    'Keep the file itself for what it holds.',
+  ),
   'gltf.looks': entry(
     'info',
     'The file has {count} [look|looks] of its materials beside the one that it shows ({names}). They are kept as they came.',

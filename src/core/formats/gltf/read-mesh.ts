@@ -258,14 +258,14 @@ function readTargets(
 ): BlendShape[] {
   const names = listOf(extras?.targetNames).map(textOf)
   const weights = numbersOf(source.weights, gathered.targets.length) ?? []
-  return gathered.targets.map(({ offsets, normals }, target) => {
+  return gathered.targets.map(({ offsets, normals, tangents }, target) => {
     const moved: number[] = []
     firsts.forEach((vertex, point) => {
       const moves = (values: Float64Array | null): boolean =>
         values !== null &&
         vertex >= 0 &&
         (values[3 * vertex] !== 0 || values[3 * vertex + 1] !== 0 || values[3 * vertex + 2] !== 0)
-      if (moves(offsets) || moves(normals)) moved.push(point)
+      if (moves(offsets) || moves(normals) || moves(tangents)) moved.push(point)
     })
     const pick = (values: Float64Array): Float64Array =>
       Float64Array.from(
@@ -278,6 +278,7 @@ function readTargets(
       points: Uint32Array.from(moved),
       offsets: pick(offsets),
       ...(normals ? { normals: pick(normals) } : {}),
+      ...(tangents ? { tangents: pick(tangents) } : {}),
       ...(weights[target] ? { weight: weights[target]! * 100 } : {}),
     }
   })

@@ -80,7 +80,11 @@ export function writeCloud(
           attributes,
           mode: 0,
           ...(shapes.length
-            ? { targets: shapes.map((shape) => writeTarget(shape, all, pointCount, writer)) }
+            ? {
+                targets: shapes.map((shape) =>
+                  writeTarget(shape, all, pointCount, writer, attributes, settings, lost),
+                ),
+              }
             : {}),
         },
       ],

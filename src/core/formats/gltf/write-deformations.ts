@@ -5,33 +5,47 @@ import { TARGETS, type BufferWriter } from './buffer-writer.ts'
 /** Sets of four joints that a point may have. */
 const MOST_SETS = 4
 
-/** One shape: moves of all vertices, or of those that move where they are few. */
+/**
+ * One shape: moves of all vertices, or of those that move where they are few.
+ *
+ * @param vertices which attributes they have: what they don't have can't be changed. @param lost what that leaves out, but for
+ * what is not wanted.
+ */
 export function writeTarget(
   shape: BlendShape,
   vertexPoints: Uint32Array,
   pointCount: number,
   writer: BufferWriter,
+  vertices: object,
+  { normals }: { readonly normals: boolean },
+  lost: Set<string>,
 ): Record<string, number> {
   const placeOf = new Int32Array(pointCount).fill(-1)
   shape.points.forEach((point, at) => (placeOf[point] = at))
-  const vertices: number[] = []
-  vertexPoints.forEach((point, vertex) => placeOf[point]! >= 0 && vertices.push(vertex))
+  const moved: number[] = []
+  vertexPoints.forEach((point, vertex) => placeOf[point]! >= 0 && moved.push(vertex))
   const write = (moves: Float64Array): number => {
-    const values = new Float32Array(3 * vertices.length)
-    vertices.forEach((vertex, at) => {
+    const values = new Float32Array(3 * moved.length)
+    moved.forEach((vertex, at) => {
       const place = placeOf[vertexPoints[vertex]!]!
       for (let axis = 0; axis < 3; axis++) values[3 * at + axis] = Math.fround(moves[3 * place + axis]!) || 0
     })
-    if (vertices.length > 0 && 3 * vertices.length < vertexPoints.length)
-      return writer.sparse(vertexPoints.length, Uint32Array.from(vertices), values)
+    if (moved.length > 0 && 3 * moved.length < vertexPoints.length)
+      return writer.sparse(vertexPoints.length, Uint32Array.from(moved), values)
     const all = new Float32Array(3 * vertexPoints.length)
-    vertices.forEach((vertex, at) => all.set(values.subarray(3 * at, 3 * at + 3), 3 * vertex))
+    moved.forEach((vertex, at) => all.set(values.subarray(3 * at, 3 * at + 3), 3 * vertex))
     return writer.floats(all, 'VEC3', { bounds: true, target: TARGETS.vertices })
   }
-  return {
-    POSITION: write(shape.offsets),
-    ...(shape.normals ? { NORMAL: write(shape.normals) } : {}),
+  const written: Record<string, number> = { POSITION: write(shape.offsets) }
+  for (const [semantic, turns, what] of [
+    ['NORMAL', shape.normals, 'normals'],
+    ['TANGENT', shape.tangents, 'tangents'],
+  ] as const) {
+    if (!turns) continue
+    if (semantic in vertices) written[semantic] = write(turns)
+    else if (normals && turns.some((value) => value !== 0)) lost.add(`how blend shapes turn ${what}`)
   }
+  return written
 }
 
 /** Joints and weights of points, four a set; the heaviest where there are more than can be. */

@@ -96,7 +96,9 @@ export function writeMesh(
     return {
       attributes,
       targets: settings.shapes
-        ? mesh.shapes.map((shape) => writeTarget(shape, vertexPoints, pointCount, writer))
+        ? mesh.shapes.map((shape) =>
+            writeTarget(shape, vertexPoints, pointCount, writer, attributes, settings, lost),
+          )
         : [],
     }
   }

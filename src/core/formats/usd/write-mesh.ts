@@ -1,6 +1,6 @@
 /** What stands in the braces of a mesh. Source: OpenUSD, UsdGeomMesh, UsdGeomPrimvar, UsdGeomSubset. */
 import { boundsOf } from '../../base/math/box.ts'
-import type { ColorSet, Mesh } from '../../scene/mesh.ts'
+import { turnsTangents, type ColorSet, type Mesh } from '../../scene/mesh.ts'
 import { notesOf } from '../notes/mesh-notes.ts'
 import type { UsdNames } from './names.ts'
 import type { UsdWriteOptions } from './options.ts'
@@ -211,6 +211,7 @@ export function writeMesh(
   if (mesh.lines) lost.add('lines between points')
   if (mesh.pointElements) lost.add('single points as such')
   if (mesh.pointWeights) lost.add('rational weights of points')
+  if (settings.shapes && turnsTangents(mesh)) lost.add('how blend shapes turn tangents')
   const used = paths.materials && faceMaterials ? [...new Set(faceMaterials)] : []
   if (used.length === 1 && used[0]! >= 0)
     writer.line(`rel material:binding = <${paths.materials![used[0]!]!}>`)

@@ -214,7 +214,7 @@ function joinShapes(meshes: readonly Mesh[], pointBases: readonly number[]): Ble
     const parts = meshes.flatMap((mesh, at) =>
       mesh.shapes.filter((shape) => shape.name === name).map((shape) => ({ shape, base: pointBases[at]! })),
     )
-    const { normals: _normals, source: _source, ...first } = parts[0]!.shape
+    const { normals: _normals, tangents: _tangents, source: _source, ...first } = parts[0]!.shape
     return {
       ...first,
       points: joined(

@@ -264,7 +264,7 @@ function carryShape(
       offsets.push(mixes ? from + share![point]! * (to - from) : from)
     }
   }
-  const { normals: _stale, ...rest } = shape
+  const { normals: _normals, tangents: _tangents, ...rest } = shape
   return { ...rest, points: Uint32Array.from(points), offsets: Float64Array.from(offsets) }
 }
 

@@ -35,6 +35,7 @@ export function shapeThrough(shape: BlendShape, matrix: Matrix): BlendShape {
     ...shape,
     offsets: transformPoints(shape.offsets, linear),
     ...(shape.normals ? { normals: transformPoints(shape.normals, turnOf(matrix)) } : {}),
+    ...(shape.tangents ? { tangents: transformPoints(shape.tangents, turnOf(matrix)) } : {}),
   }
 }
 

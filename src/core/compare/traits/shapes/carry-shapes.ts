@@ -8,19 +8,21 @@ export function carryShapes(target: Mesh, source: Mesh, map: CarryMap): Mesh {
     shape.points.forEach((point, at) => placeOf.set(point, at))
     const points: number[] = []
     const offsets: number[] = []
-    const normals: number[] = []
+    const turns = { normals: [] as number[], tangents: [] as number[] }
     map.points.forEach((from, point) => {
       const place = from < 0 ? undefined : placeOf.get(from)
       if (place === undefined) return
       points.push(point)
       offsets.push(...shape.offsets.subarray(3 * place, 3 * place + 3))
-      if (shape.normals) normals.push(...shape.normals.subarray(3 * place, 3 * place + 3))
+      for (const kind of ['normals', 'tangents'] as const)
+        if (shape[kind]) turns[kind].push(...shape[kind].subarray(3 * place, 3 * place + 3))
     })
     return {
       ...shape,
       points: Uint32Array.from(points),
       offsets: Float64Array.from(offsets),
-      normals: shape.normals ? Float64Array.from(normals) : null,
+      normals: shape.normals ? Float64Array.from(turns.normals) : null,
+      ...(shape.tangents ? { tangents: Float64Array.from(turns.tangents) } : {}),
     }
   })
   return { ...target, shapes, skin: source.skin && carrySkin(source.skin, map) }

@@ -36,10 +36,13 @@ function shapeDeviation(a: BlendShape, b: BlendShape, match: Correspondence): nu
         largest,
         soundDeviation(Math.abs(offset - back), () => Object.is(offset, back)),
       )
-      if (!a.normals || !b.normals) continue
-      const turn = own === undefined ? 0 : a.normals[own + axis]!
-      const turnBack = its === undefined ? 0 : b.normals[its + axis]!
-      if (!(Math.abs(turn - turnBack) <= NORMAL_TOLERANCE)) largest = Infinity
+      for (const kind of ['normals', 'tangents'] as const) {
+        const [turns, turnsBack] = [a[kind], b[kind]]
+        if (!turns || !turnsBack) continue
+        const turn = own === undefined ? 0 : turns[own + axis]!
+        const turnBack = its === undefined ? 0 : turnsBack[its + axis]!
+        if (!(Math.abs(turn - turnBack) <= NORMAL_TOLERANCE)) largest = Infinity
+      }
     }
   }
   match.pointToReturned.forEach((other, point) => other >= 0 && look(point, other))

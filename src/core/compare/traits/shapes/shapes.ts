@@ -27,6 +27,7 @@ export const shapes: PartTraitDescriptor = {
         .numbers(shape.offsets)
       // none are said by noughts too
       if (shape.normals?.some((value) => value !== 0)) hash.numbers(shape.normals)
+      if (shape.tangents?.some((value) => value !== 0)) hash.text('tangents').numbers(shape.tangents)
     }
     const { skin } = mesh
     if (!skin) return
