@@ -10,7 +10,7 @@ export interface Nearest {
 }
 
 /**
- * Points in cells, chained by counting.
+ * Points in cells, those of a cell side by side, so that one after the other lies in the processor's cache.
  *
  * @param points 3 x n.
  * @param box in which they lie.
@@ -21,16 +21,30 @@ export function nearestIn(points: Float64Array, box: Box, cells: number): Neares
   const [minX, minY, minZ] = box.min
   const cellOf = (away: number): number => Math.min(cells - 1, Math.max(0, Math.floor(away / size)))
   const indexOf = (x: number, y: number, z: number): number => (x * cells + y) * cells + z
-  const heads = new Int32Array(cells ** 3).fill(-1)
-  const next = new Int32Array(points.length / 3)
-  for (let point = 0; point < next.length; point++) {
-    const cell = indexOf(
-      cellOf(points[3 * point]! - minX),
-      cellOf(points[3 * point + 1]! - minY),
-      cellOf(points[3 * point + 2]! - minZ),
-    )
-    next[point] = heads[cell]!
-    heads[cell] = point
+  const count = points.length / 3
+  const cellsOf = new Int32Array(count)
+  const starts = new Int32Array(cells ** 3)
+  for (let point = 0; point < count; point++) {
+    // what is no number lies in the first, and is near nothing
+    const cell =
+      indexOf(
+        cellOf(points[3 * point]! - minX),
+        cellOf(points[3 * point + 1]! - minY),
+        cellOf(points[3 * point + 2]! - minZ),
+      ) || 0
+    cellsOf[point] = cell
+    starts[cell]!++
+  }
+  for (let cell = 1; cell < starts.length; cell++) starts[cell]! += starts[cell - 1]!
+  // filled from behind; after that each holds where its own begin, and of points as near the last is met first
+  const inCells = new Int32Array(count)
+  for (let point = 0; point < count; point++) inCells[--starts[cellsOf[point]!]!] = point
+  const places = new Float64Array(3 * count)
+  for (let at = 0; at < count; at++) {
+    const point = 3 * inCells[at]!
+    places[3 * at] = points[point]!
+    places[3 * at + 1] = points[point + 1]!
+    places[3 * at + 2] = points[point + 2]!
   }
   const farthest = FAR * diagonalOf(box)
   return {
@@ -42,13 +56,15 @@ export function nearestIn(points: Float64Array, box: Box, cells: number): Neares
       const cy = cellOf(y - minY)
       const cz = cellOf(z - minZ)
       const look = (i: number, j: number, k: number): void => {
-        for (let other = heads[indexOf(i, j, k)]!; other >= 0; other = next[other]!) {
-          const dx = points[3 * other]! - x
-          const dy = points[3 * other + 1]! - y
-          const dz = points[3 * other + 2]! - z
+        const cell = indexOf(i, j, k)
+        const end = cell + 1 < starts.length ? starts[cell + 1]! : count
+        for (let at = starts[cell]!; at < end; at++) {
+          const dx = places[3 * at]! - x
+          const dy = places[3 * at + 1]! - y
+          const dz = places[3 * at + 2]! - z
           const off = dx * dx + dy * dy + dz * dz
-          if (off >= nearest) continue
-          point = other
+          if (!(off < nearest)) continue
+          point = inCells[at]!
           nearest = off
         }
       }
