@@ -15,6 +15,7 @@ import { keepShells } from './evidence/keep-shells.ts'
 import { mendShifts } from './evidence/mend-shifts.ts'
 import { settleByMoves } from './evidence/settle-by-moves.ts'
 import { settlePairs } from './evidence/settle-pairs.ts'
+import { createSupport, type SupportOf } from './evidence/support.ts'
 import { createGrower, type Grower } from './grow-pairs.ts'
 import { areJoined, neighboursOf, type Neighbours } from './neighbours.ts'
 import { pointsApart } from './points-apart.ts'
@@ -39,38 +40,15 @@ const PRUNING_ROUNDS = 4
 const LEAST_BELIEVED = 0.6
 
 /** Drops pairs that the edges don't bear out. @returns how many were given, and how many are left. */
-function prune(
-  pairs: Int32Array,
-  { offsets, others }: Neighbours,
-  far: Neighbours,
-): { given: number; left: number } {
+function prune(pairs: Int32Array, supportOf: SupportOf): { given: number; left: number } {
   const count = (): number => {
     let sum = 0
     for (let point = 0; point < pairs.length; point++) if (pairs[point]! >= 0) sum++
     return sum
   }
   const given = count()
-  const known = new Uint32Array(pairs.length)
-  const borne = new Uint32Array(pairs.length)
   for (let round = 0; round < PRUNING_ROUNDS; round++) {
-    known.fill(0)
-    borne.fill(0)
-    for (let point = 0; point < pairs.length; point++) {
-      const own = pairs[point]!
-      if (own < 0) continue
-      for (let at = offsets[point]!; at < offsets[point + 1]!; at++) {
-        const end = others[at]!
-        // each edge is looked at from one of its ends
-        if (end < point) continue
-        const other = pairs[end]!
-        if (other < 0) continue
-        known[point]!++
-        if (end !== point) known[end]!++
-        if (!areJoined(far, own, other)) continue
-        borne[point]!++
-        if (end !== point) borne[end]!++
-      }
-    }
+    const { known, borne } = supportOf(pairs)
     let dropped = 0
     for (let point = 0; point < pairs.length; point++) {
       if (pairs[point]! < 0) continue
@@ -138,6 +116,7 @@ export function matchByEvidence(
 ): EvidenceMatch | null {
   const neighbours = neighboursOf(master)
   const far = neighboursOf(returned)
+  const supportOf = createSupport(neighbours, far)
   const pointCount = pointCountOf(master)
   let madeGrower: Grower | null = null
   const grower = (): Grower => (madeGrower ??= createGrower(master, returned))
@@ -146,7 +125,7 @@ export function matchByEvidence(
     const moves = movesOf(master, returned, pairs, neighbours)
     if (moves.mean <= moves.meanEdge * FAR_MOVES) return false
     const nearest = byNearness(master, returned, neighbours)
-    const { given, left } = prune(nearest, neighbours, far)
+    const { given, left } = prune(nearest, supportOf)
     if (given < pointCount * NEAR_COVERS || left < given * SURE_NEAR) return false
     let [both, differ] = [0, 0]
     for (let point = 0; point < pointCount; point++) {
@@ -183,7 +162,7 @@ export function matchByEvidence(
   for (const [rank, [kind, find]] of kinds.entries()) {
     const pairs = find()
     if (!pairs) continue
-    const { given, left } = prune(pairs, neighbours, far)
+    const { given, left } = prune(pairs, supportOf)
     if (left === 0 || left < given * LEAST_BELIEVED) continue
     // what moved farther than its neighbours lie comes near to others, which bear each other out
     if (kind === 'near' && (given < pairs.length * NEAR_COVERS || left < given * SURE_NEAR)) continue
@@ -235,18 +214,18 @@ export function matchByEvidence(
     for (const other of start.pairs) if (other >= 0) taken[other] = 1
     by.push({ kind: 'start', added: 1 })
   }
-  settlePairs(master, returned, pointToReturned, taken, neighbours, far)
+  settlePairs(master, returned, pointToReturned, taken, neighbours, far, supportOf)
   const [mostly] = by.sort((a, b) => b.added - a.added)
   const isByPlaces = mostly!.kind === 'near' || mostly!.kind === 'carried' || mostly!.kind === 'start'
-  settleByMoves(master, returned, pointToReturned, taken, neighbours, far, isByPlaces)
+  settleByMoves(master, returned, pointToReturned, taken, neighbours, far, supportOf, isByPlaces)
   if (isOpen()) {
     grower().grow(pointToReturned, taken, 0)
     if (isOpen()) carryFromKnown(master, returned, neighbours, far, pointToReturned, taken)
-    settleByMoves(master, returned, pointToReturned, taken, neighbours, far, isByPlaces)
+    settleByMoves(master, returned, pointToReturned, taken, neighbours, far, supportOf, isByPlaces)
   }
   if (isOpen() && mendShifts(master, returned, pointToReturned, taken, neighbours, far, grower()))
     guess = true
   if (isByPlaces) keepCoherent(master, returned, pointToReturned, taken, neighbours)
-  prune(pointToReturned, neighbours, far)
+  prune(pointToReturned, supportOf)
   return { pointToReturned, by: by.map(({ kind }) => kind), guess }
 }

@@ -1,5 +1,6 @@
 import { faceCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { countBorne, type Neighbours } from '../neighbours.ts'
+import type { SupportOf } from './support.ts'
 
 /** Rounds in which points are looked at: one that found its counterpart tells its neighbours' moves. */
 const ROUNDS = 4
@@ -33,6 +34,7 @@ export function settleByMoves(
   taken: Uint8Array,
   near: Neighbours,
   far: Neighbours,
+  supportOf: SupportOf,
   isByPlaces: boolean,
 ): void {
   const borneBy = (point: number, candidate: number): number => countBorne(point, candidate, pairs, near, far)
@@ -95,11 +97,12 @@ export function settleByMoves(
   // and where points are new, at a border, so does what was pulled out
   const looksAtMoves =
     isCut || (pairs.length <= MOST_LOOKED_AT && taken.some((one, point) => !one && isUsed(point)))
+  const { known, borne } = supportOf(pairs)
   for (let point = 0; point < pairs.length; point++) {
     const own = pairs[point]!
     if (own < 0) continue
     if (
-      borneBy(point, own) < knownAt(point) ||
+      borne[point]! < known[point]! ||
       (looksAtMoves &&
         awayFrom(expected(point), own) > shortest(point) * (isByPlaces && isCut ? FAR : VERY_FAR))
     )

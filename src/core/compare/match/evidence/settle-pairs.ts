@@ -1,6 +1,7 @@
 import type { Mesh } from '../../../scene/mesh.ts'
 import { countBorne, type Neighbours } from '../neighbours.ts'
 import { pointsApart } from '../points-apart.ts'
+import type { SupportOf } from './support.ts'
 import { meanCorners, STILL_WHOLE } from './settle-by-moves.ts'
 
 /** Rounds in which points look for a better counterpart than they have. */
@@ -17,16 +18,20 @@ export function settlePairs(
   taken: Uint8Array,
   near: Neighbours,
   far: Neighbours,
+  supportOf: SupportOf,
 ): void {
   // over polygons that were cut, diagonals are edges more and prove nothing
   if (meanCorners(returned) <= meanCorners(master) * STILL_WHOLE) return
   const edgesBorne = (point: number, candidate: number): number =>
     countBorne(point, candidate, pairs, near, far)
   for (let round = 0; round < SETTLING_ROUNDS; round++) {
+    const support = supportOf(pairs)
     let changed = false
     for (let point = 0; point < pairs.length; point++) {
       const own = pairs[point]!
       if (own < 0) continue
+      // as long as nothing is another than when it was counted
+      if (!changed && support.borne[point] === support.known[point]) continue
       let known = 0
       for (let at = near.offsets[point]!; at < near.offsets[point + 1]!; at++)
         if (pairs[near.others[at]!]! >= 0) known++
