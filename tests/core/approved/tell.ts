@@ -1,8 +1,8 @@
 /**
  * Results in words, held against what they were before (`*.txt` beside): whatever a change in the code changes in them
  * shows as lines that differ. They say that something is another, not that it was right: that is for the other tests.
- * After a change that is meant, `npx vitest run --project core tests/core/approved -u` writes them anew, and with
- * `src/core/compare` what tests of returns found (`kept/`); read the difference before it is committed.
+ * After a change that is meant, `npx vitest run --project core -u tests/core/approved as-before src/core/compare` writes
+ * them anew, with what tests of returns found (`kept/`); read the difference before it is committed.
  */
 import { join } from 'node:path'
 import { expect } from 'vitest'
