@@ -56,6 +56,14 @@ function isDoubtful(master: Scene, returned: Scene, matches: readonly PartMatch[
   })
 }
 
+/** Whether both have one part, of one name, and less of it came back than all: nothing else can be in it. */
+function isLessOfOne(master: Scene, returned: Scene): boolean {
+  const [own, ...others] = partNodes(master).map((node) => master.nodes[node]!)
+  const [came, ...more] = partNodes(returned).map((node) => returned.nodes[node]!)
+  if (!own || !came || others.length || more.length || own.name !== came.name) return false
+  return triangles(returned.meshes[came.mesh]!) < ALL_THERE * triangles(master.meshes[own.mesh]!)
+}
+
 /** The numbers from 0 in an order that nothing else is in. */
 function strewn(count: number): Int32Array {
   const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b))
@@ -127,6 +135,7 @@ export function regroupParts(
   alignment: () => Alignment = () => UNKNOWN_ALIGNMENT,
 ): Regrouping | null {
   if (!doubts && !isDoubtful(master, returned, matches)) return null
+  if (isLessOfOne(master, returned)) return null
   const change = spaceMatrix(returned.space, master.space)
   const masterWorlds = worldMatrices(master)
   const returnedWorlds = worldMatrices(returned)

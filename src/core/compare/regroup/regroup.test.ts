@@ -97,3 +97,22 @@ test('paired by hand with a part that is taken apart by its polygons: these stan
     expect(matching.matched.map(({ match }) => match.masterNode)).toContain(1)
   }
 })
+
+test('one part alone: with another in it that stays apart; with less of it there is nothing to take apart', () => {
+  const own = sheet(6, 0, 0)
+  const one = sceneOf([{ ...own, name: 'sheet' }])
+  const other = sheet(8, 40, 0.5)
+  const more = recogniseReturn(one, sceneOf([{ ...appendMeshes('sheet', [own, other]), name: 'sheet' }]))
+  const { rows } = compareScenes(one, more.returned, () => {}, more.matching)
+  expect(rows.map(({ match }) => match.masterNode >= 0)).toEqual([true, false])
+  expect(rows[0]!.cells.topology!.note).not.toBe('topology-changed')
+  for (const part of [
+    half(own, true),
+    appendMeshes('sheet', [half(own, true), half(half(other, true), false)]),
+  ]) {
+    // prettier-ignore
+    const less = recogniseReturn(one, sceneOf([{ ...part, name: 'sheet' }]))
+    expect(less.findings).toEqual([])
+    expect(less.matching.matched.map(({ match }) => [match.masterNode, match.by])).toEqual([[0, 'path']])
+  }
+})

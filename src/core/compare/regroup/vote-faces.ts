@@ -1,5 +1,6 @@
 /** Which of the master's parts each polygon of a returned part speaks for, by what it still has: UVs, then places. */
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
+import { createNumberTable, type NumberTable } from '../../base/math/number-table.ts'
 import { findWelds } from '../../mesh/welds/find-welds.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { uvKey } from '../match/evidence/by-uvs.ts'
@@ -16,16 +17,16 @@ export interface StandingMesh {
 /** Share of the diagonal of the master's scene within which points lie on one place. */
 const ONE_PLACE = 1e-5
 
-/** One part a key, or several. */
-type Owners = Map<number, number>
-
-function uvOwners(parts: readonly StandingMesh[]): Owners {
-  const owners: Owners = new Map()
+/** By its key, the part that each UV is of, or several. */
+function uvOwners(parts: readonly StandingMesh[]): NumberTable {
+  const owners = createNumberTable()
   parts.forEach(({ mesh }, part) => {
     const [set] = mesh.uvSets
     if (!set) return
-    for (const uv of set.indices) {
-      const key = uv < 0 ? null : uvKey(set, uv)
+    const isUsed = new Uint8Array(set.values.length / 2)
+    for (const uv of set.indices) if (uv >= 0) isUsed[uv] = 1
+    for (let uv = 0; uv < isUsed.length; uv++) {
+      const key = isUsed[uv] ? uvKey(set, uv) : null
       if (key === null) continue
       const known = owners.get(key)
       owners.set(key, known === undefined || known === part ? part : SEVERAL)

@@ -105,7 +105,7 @@ describe('nearest points', () => {
       for (let look = 0; look < 60; look++) {
         const [x, y, z] = [(look * 13) % 10, (look * 7) % 10, (look * 3) % 10] as const
         const all = Array.from({ length: 400 }, (_point, at) =>
-          Math.hypot(points[3 * at]! - x, points[3 * at + 1]! - y, points[3 * at + 2]! - z),
+          Math.sqrt([x, y, z].reduce((sum, value, axis) => sum + (points[3 * at + axis]! - value) ** 2, 0)),
         ).sort((a, b) => a - b)
         const { least, second } = there.nearest(x, y, z, reach)
         expect(least).toBe(all[0]! <= reach ? all[0] : Infinity)

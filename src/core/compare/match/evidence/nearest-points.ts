@@ -26,6 +26,8 @@ export function createNearestPoints(
   counts: (point: number) => boolean = () => true,
 ): NearestPoints {
   const grids = new Map<number, HashGrid>()
+  // cells are as large as a reach or larger: three along an axis
+  const slots = new Int32Array(64)
   const farthest = farthestFrom0(points)
   const gridFor = (reach: number): HashGrid => {
     const octave = Math.ceil(Math.log2(reach))
@@ -43,18 +45,25 @@ export function createNearestPoints(
       if (!(reach > 0) || !Number.isFinite(reach)) return NONE
       const { heads, next, slotOf, cellOf } = gridFor(reach)
       let [best, least, second, looked] = [-1, Infinity, Infinity, 0]
-      const slots = new Set<number>()
-      for (let cx = cellOf(x - reach); cx <= cellOf(x + reach); cx++)
-        for (let cy = cellOf(y - reach); cy <= cellOf(y + reach); cy++)
-          for (let cz = cellOf(z - reach); cz <= cellOf(z + reach); cz++) slots.add(slotOf(cx, cy, cz))
-      for (const slot of slots)
-        for (let point = heads[slot]!; point >= 0 && looked < MOST_LOOKED_AT; point = next[point]!) {
+      const [x0, y0, z0] = [cellOf(x - reach), cellOf(y - reach), cellOf(z - reach)]
+      const [x1, y1, z1] = [cellOf(x + reach), cellOf(y + reach), cellOf(z + reach)]
+      // cells may share a slot, each of which is looked into once
+      let count = 0
+      for (let cx = x0; cx <= x1; cx++)
+        for (let cy = y0; cy <= y1; cy++)
+          for (let cz = z0; cz <= z1; cz++) {
+            const slot = slotOf(cx, cy, cz)
+            let at = 0
+            while (at < count && slots[at] !== slot) at++
+            if (at === count) slots[count++] = slot
+          }
+      for (let at = 0; at < count; at++)
+        for (let point = heads[slots[at]!]!; point >= 0 && looked < MOST_LOOKED_AT; point = next[point]!) {
           looked++
-          const away = Math.hypot(
-            points[3 * point]! - x,
-            points[3 * point + 1]! - y,
-            points[3 * point + 2]! - z,
-          )
+          const dx = points[3 * point]! - x
+          const dy = points[3 * point + 1]! - y
+          const dz = points[3 * point + 2]! - z
+          const away = Math.sqrt(dx * dx + dy * dy + dz * dz)
           if (away > reach || away >= second || !fits(point)) continue
           if (away < least) [best, least, second] = [point, away, least]
           else second = away
