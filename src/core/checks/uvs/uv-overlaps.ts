@@ -1,3 +1,4 @@
+import { crossedFaces } from '../../uv/crossed-faces.ts'
 import { findOverlaps, type OverlapPart } from '../../uv/find-overlaps.ts'
 import { facesByIsland, findIslands } from '../../uv/find-islands.ts'
 import { eachElement, type CheckDescriptor } from '../check.ts'
@@ -15,6 +16,10 @@ export const uvOverlaps: CheckDescriptor = {
     between: {
       severity: 'warning',
       text: '{count} [polygon|polygons] [overlaps|overlap] with other parts of the material “{material}”.',
+    },
+    crossed: {
+      severity: 'warning',
+      text: '{count} [polygon|polygons] [runs|run] through [itself|themselves|count] in the UVs.',
     },
     unfinished: {
       severity: 'warning',
@@ -34,6 +39,16 @@ export const uvOverlaps: CheckDescriptor = {
       const set = mesh.uvSets[0]
       if (!set) continue
       const materials = mesh.faceMaterials
+      // what a texel hides nobody sees
+      const crossed = crossedFaces(mesh, set, 0.5 / settings.mapSize)
+      if (crossed.length)
+        report({
+          problem: 'crossed',
+          node,
+          count: crossed.length,
+          places: eachElement('faces', crossed),
+          fix: { step: 'unwrap', params: { ...packing(settings), seams: 'existing' } },
+        })
       const used = new Set(materials ?? [-1])
       for (const material of used) {
         const chosen =
