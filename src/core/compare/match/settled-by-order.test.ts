@@ -92,3 +92,22 @@ test('points that are few and stand in order by chance', () => {
   const bent = meshOf([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], [[0, 1, 2, 3]]) // prettier-ignore
   expect(wrongOf(bent, ['renumbered'], 1, (place) => [...place]).wrong).toBe(0)
 })
+
+test('points in any order, polygons in theirs: all of it moved, and is told by how it hangs together', () => {
+  for (const [name, master] of SHAPES)
+    for (const [, way] of WAYS)
+      for (let seed = 0; seed < 4; seed++) {
+        const chance = chanceOf(seed)
+        const count = master.points.length / 3
+        const newOf = Uint32Array.from({ length: count }, (_point, at) => at)
+        for (let at = count - 1; at > 0; at--) {
+          const other = Math.floor(chance() * (at + 1))
+          ;[newOf[at], newOf[other]] = [newOf[other]!, newOf[at]!]
+        }
+        const points = new Float64Array(master.points.length)
+        newOf.forEach((to, at) => points.set(way([...master.points.subarray(3 * at, 3 * at + 3)]), 3 * to))
+        const found = correspond(master, { ...master, points, faceVertices: master.faceVertices.map((point) => newOf[point]!) }) // prettier-ignore
+        expect([name, found.kind, [...found.pointToReturned]]).toEqual([name, 'connectivity', [...newOf]])
+        expect(found.faceToReturned.every((other, face) => other === face)).toBe(true)
+      }
+})
