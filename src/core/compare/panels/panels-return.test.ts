@@ -15,6 +15,7 @@ import { createLocator } from './locate-uv.ts'
 import { islandsInSet } from '../../uv/islands/laid-island.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { gridOf } from '../../../../tests/solids.ts'
+import { expectAsBefore, tellRecognised } from '../../../../tests/core/approved/tell-returns.ts'
 
 const kite = runStep(buildSignalKite(), { step: 'make-panels', params: {} }).scene
 
@@ -27,6 +28,7 @@ function fromTheMaker(options: Record<string, unknown>): Scene {
 function home(came: Scene) {
   const found = recogniseReturn(kite, came, { undoWhole: true })
   const ledger = compareScenes(kite, found.returned, () => {}, found.matching)
+  expectAsBefore(tellRecognised(kite, found))
   const take = (traits: readonly string[]) =>
     reconcile(kite, found.returned, { take: traits as never }, () => {}, found.matching).scene
   return { ...found, ledger, take }

@@ -17,7 +17,7 @@ import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import { renumberMesh } from '../../practice/standins/sculptor.ts'
 import { splitCorners } from '../../practice/standins/engine.ts'
 import { reconcile } from '../../reconcile/reconcile.ts'
-import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { faceCountOf, pointCountOf, type Mesh, type UvSet } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { compareScenes } from '../compare-scenes.ts'
 import { fingerprintScene } from '../fingerprint.ts'
@@ -258,6 +258,30 @@ test('sculpted between refining and returning: only what moved has changed, by w
   const { scene } = reconcile(heron, returned, { take: ['points'] }, () => {}, matching)
   const [before, after] = [fingerprintScene(heron), fingerprintScene(scene)]
   expect(TRAITS.filter((trait) => before[trait] !== after[trait])).toEqual(['points'])
+})
+
+test('corners that had no UVs keep those that came, where others are taken back to before they were refined', () => {
+  const plain = gridOf(12, 10)
+  // bent, so that refining moves them everywhere
+  const set = { ...plain.uvSets[0]!, values: plain.uvSets[0]!.values.map((value, at, all) => value + 0.04 * Math.sin(9 * all[at ^ 1]!)) } // prettier-ignore
+  const full = { ...plain, uvSets: [set] }
+  const gap = 4 * 55
+  const beside = new Set(full.faceVertices.subarray(gap, gap + 4))
+  const indices = set.indices.map((uv, corner) => (corner >= gap && corner < gap + 4 ? -1 : uv))
+  const master = sceneOf([{ ...full, uvSets: [{ ...set, indices }] }])
+  const { matching } = came(master, () => refined(full, 1, 'all'))
+  const [{ correspondence, returned: mesh }] = matching.matched as [(typeof matching.matched)[0]]
+  const [there] = mesh.uvSets
+  full.faceVertices.forEach((point, corner) => {
+    const other = correspondence.cornerToReturned[corner]!
+    const uvOf = (own: UvSet, at: number): number[] => [0, 1].map((axis) => own.values[2 * own.indices[at]! + axis]!) // prettier-ignore
+    const [own, its] = [uvOf(set, corner), uvOf(there!, other)]
+    const off = Math.hypot(own[0]! - its[0]!, own[1]! - its[1]!)
+    // what lies at the gap is refined otherwise with it than without
+    if (beside.has(point)) expect([corner, off < 0.05]).toEqual([corner, true])
+    else expect([corner, off < 1e-9]).toEqual([corner, true])
+  })
+  expect(mesh.faceVertices.length).toBe(full.faceVertices.length)
 })
 
 test('split at its seams it is joined for that', () => {
