@@ -187,35 +187,40 @@ describe('made anew and carved, so that hardly a point corresponds: surfaces say
   })
 
   test.each([
-    ['heron', buildCourierHeron],
-    ['lantern', buildStormLantern],
-    ['bollard', buildMooringBollard],
-  ] as const)('carved deeper and deeper and bent to a side, it is none of these: %s', (_name, build) => {
-    const scene = flatten(build())
-    for (const [at, strength] of [0.005, 0.03, 0.1].entries()) {
-      const bent = (mesh: Mesh): Mesh => {
-        const points = carvePoints(mesh, strength)
-        const ends = [0, 1, 2].map((axis) => {
-          const along = points.filter((_value, k) => k % 3 === axis)
-          return [Math.min(...along), Math.max(...along)] as const
-        })
-        const from = at % 3
-        const to = (from + 1) % 3
-        return {
-          ...mesh,
-          points: points.map((value, k) => {
-            if (k % 3 !== to) return value
-            const [low, high] = ends[from]!
-            const share = (points[k - to + from]! - low) / (high - low || 1)
-            return value + strength * (ends[to]![1] - ends[to]![0]) * share * share
-          }),
+    ['heron', buildCourierHeron, 0],
+    ['lantern', buildStormLantern, 1],
+    ['bollard', buildMooringBollard, 2],
+  ] as const)(
+    'carved deeper and deeper and bent to a side, it is none of these: %s',
+    (_name, build, place) => {
+      const scene = flatten(build())
+      for (const [at, strength] of [0.005, 0.03, 0.1].entries()) {
+        // each model in one way in the ordinary run
+        if (!IN_THE_LONG_RUN && at !== place) continue
+        const bent = (mesh: Mesh): Mesh => {
+          const points = carvePoints(mesh, strength)
+          const ends = [0, 1, 2].map((axis) => {
+            const along = points.filter((_value, k) => k % 3 === axis)
+            return [Math.min(...along), Math.max(...along)] as const
+          })
+          const from = at % 3
+          const to = (from + 1) % 3
+          return {
+            ...mesh,
+            points: points.map((value, k) => {
+              if (k % 3 !== to) return value
+              const [low, high] = ends[from]!
+              const share = (points[k - to + from]! - low) / (high - low || 1)
+              return value + strength * (ends[to]![1] - ends[to]![0]) * share * share
+            }),
+          }
         }
+        const meshes = scene.meshes.map((mesh) => ({ ...lightenMesh(bent(mesh), 1.6), uvSets: [] }))
+        const found = recogniseReturn(scene, { ...scene, format: 'obj', meshes })
+        expect(compareScenes(scene, found.returned, () => {}, found.matching).whole).toBeNull()
       }
-      const meshes = scene.meshes.map((mesh) => ({ ...lightenMesh(bent(mesh), 1.6), uvSets: [] }))
-      const found = recogniseReturn(scene, { ...scene, format: 'obj', meshes })
-      expect(compareScenes(scene, found.returned, () => {}, found.matching).whole).toBeNull()
-    }
-  })
+    },
+  )
 
   test('nor is another model', () => {
     const heron = flatten(buildCourierHeron())

@@ -87,9 +87,10 @@ const undone = (master: Scene, returned: Scene): void => {
       expect(row.cells[trait]!.state).toMatch(/same|within/)
 }
 
-describe.each(FAULTS)('%s', (_name, fault) => {
+describe.each(FAULTS.map(([name, fault], at) => [name, fault, at] as const))('%s', (_name, fault, at) => {
   test('in a master of any axes', () => {
-    for (const space of SPACES) {
+    // each fault in a third of them, so that all are met
+    for (const space of SPACES.filter((_space, own) => IN_THE_LONG_RUN || own % 3 === at % 3)) {
       const master = inSpace(figure, space)
       undone(master, spoiled(master, fault))
     }
