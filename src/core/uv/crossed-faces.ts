@@ -4,8 +4,8 @@ import { isMapped, uvAreas } from './uv-measures.ts'
 
 /** Less than this share of the square about a polygon is rounding: its sides touch. */
 const CLEARLY = 1e-6
-/** Sides of one polygon beyond which it is not looked at, and pairs of sides in all beyond which no more are. */
-const [MOST_SIDES, MOST_PAIRS] = [2000, 50_000_000]
+/** Of polygons of more than a few sides: sides beyond which one is not looked at, and pairs of sides in all beyond which no more are. */
+const [FEW_SIDES, MOST_SIDES, MOST_PAIRS] = [32, 2000, 50_000_000]
 /** Times the square of the tile's side; less is no area, which is told as such. */
 const LEAST_AREA = 1e-12
 
@@ -20,9 +20,9 @@ export function crossedFaces(mesh: Mesh, set: UvSet, clear: number): number[] {
   for (let face = 0; face < areas.length; face++) {
     const start = mesh.faceOffsets[face]!
     const size = mesh.faceOffsets[face + 1]! - start
-    if (size < 4 || size > MOST_SIDES || pairs > MOST_PAIRS) continue
+    if (size < 4 || size > MOST_SIDES || (size > FEW_SIDES && pairs > MOST_PAIRS)) continue
     if (!(Math.abs(areas[face]!) > LEAST_AREA) || !isMapped(mesh, set, face)) continue
-    pairs += (size * size) / 2
+    if (size > FEW_SIDES) pairs += (size * size) / 2
     if (crossesItself(set, start, size, clear)) found.push(face)
   }
   return found

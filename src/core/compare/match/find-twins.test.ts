@@ -97,3 +97,14 @@ test('a matrix is fitted to points that are not flat, and is rigid where it keep
   expect(fitAffine(from.map((value, at) => (at % 3 ? value : 0)), from)).toBeNull() // prettier-ignore
   expect(fitAffine(from.subarray(0, 9), from.subarray(0, 9))).toBeNull()
 })
+
+test('numbers that are too large, or none, end in no twins', () => {
+  for (const value of [NaN, Infinity, 1e160, 1e308]) {
+    const broken = { ...lump, points: lump.points.map((own, at) => (at === 7 ? value : own)) }
+    const sized = { ...lump, points: lump.points.map((own) => own * (Number.isFinite(value) ? value : 1)) }
+    for (const mesh of [broken, sized]) {
+      const found = findTwins(sceneOf([mesh, renumberMesh(mesh, 3)]))
+      expect(found.every(({ matrix }) => matrix.every(Number.isFinite))).toBe(true)
+    }
+  }
+})

@@ -1,7 +1,7 @@
 /** Which point of a part is which of a copy that was moved, turned or mirrored: by where they lie. */
-import { EigenvalueDecomposition, Matrix } from 'ml-matrix'
 import { ALONG_AXES } from '../../base/math/along-axes.ts'
 import { createHashGrid, farthestFrom0, nearestWithin } from '../../base/math/hash-grid.ts'
+import { principalAxes } from '../whole/principal-axes.ts'
 import { createMeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { samePolygons } from '../../mesh/relations/same-polygons.ts'
 import type { Mesh } from '../../scene/mesh.ts'
@@ -20,16 +20,18 @@ function middleOf(points: Float64Array): [number, number, number] {
 const LEAST_APART = 1e-3
 
 /** The axes along which points extend, the longest first, three rows of 3; null where two extents are alike. */
-function principalAxes(points: Float64Array, middle: readonly number[]): number[] | null {
-  const sums = Matrix.zeros(3, 3)
+function axesOf(points: Float64Array, middle: readonly number[]): readonly number[] | null {
+  const sums = new Array<number>(9).fill(0)
   for (let at = 0; at < points.length; at += 3)
-    for (let row = 0; row < 3; row++)
-      for (let column = 0; column < 3; column++)
-        sums.set(row, column, sums.get(row, column) + (points[at + row]! - middle[row]!) * (points[at + column]! - middle[column]!)) // prettier-ignore
-  const { realEigenvalues: extents, eigenvectorMatrix: vectors } = new EigenvalueDecomposition(sums, { assumeSymmetric: true }) // prettier-ignore
-  const order = [0, 1, 2].sort((a, b) => extents[b]! - extents[a]!)
-  const isApart = [0, 1].every((at) => extents[order[at]!]! - extents[order[at + 1]!]! > LEAST_APART * extents[order[0]!]!) // prettier-ignore
-  return isApart ? order.flatMap((of) => [0, 1, 2].map((row) => vectors.get(row, of))) : null
+    for (let entry = 0; entry < 9; entry++) {
+      const [row, column] = [Math.floor(entry / 3), entry % 3]
+      sums[entry]! += (points[at + row]! - middle[row]!) * (points[at + column]! - middle[column]!)
+    }
+  const found = principalAxes(sums)
+  if (!found) return null
+  const [longest, middling, shortest] = found.moments as [number, number, number]
+  const isApart = Math.min(longest - middling, middling - shortest) > LEAST_APART * longest
+  return isApart ? found.axes : null
 }
 
 /** Ways that bring the axes along which one extends to those of the other: each of them may point either way. */
@@ -66,8 +68,8 @@ export function* ordersByPlace(mesh: Mesh, copy: Mesh, reach: number): Generator
 
   function* ways(): Generator<readonly number[]> {
     yield* ALONG_AXES
-    const own = principalAxes(mesh.points, from)
-    const its = own && principalAxes(copy.points, to)
+    const own = axesOf(mesh.points, from)
+    const its = own && axesOf(copy.points, to)
     if (its) yield* alongExtents(own, its)
   }
 

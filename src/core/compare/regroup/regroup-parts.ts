@@ -56,7 +56,7 @@ function isDoubtful(master: Scene, returned: Scene, matches: readonly PartMatch[
   })
 }
 
-/** Whether both have one part, of one name, and less of it came back than all: nothing else can be in it. */
+/** Whether both have one part, of one name, and less came back than has to be found before anything is told apart from it. */
 function isLessOfOne(master: Scene, returned: Scene): boolean {
   const [own, ...others] = partNodes(master).map((node) => master.nodes[node]!)
   const [came, ...more] = partNodes(returned).map((node) => returned.nodes[node]!)

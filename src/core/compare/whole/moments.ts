@@ -1,4 +1,4 @@
-import { EigenvalueDecomposition, Matrix } from 'ml-matrix'
+import { principalAxes } from './principal-axes.ts'
 
 type Vec3 = readonly [number, number, number]
 
@@ -44,16 +44,9 @@ export class SurfaceMoments {
     const central = [...this.#second].map(
       (value, at) => value / this.area - middle[Math.floor(at / 3)]! * middle[at % 3]!,
     )
-    if (!central.every(Number.isFinite)) return null
-    const found = new EigenvalueDecomposition(Matrix.from1DArray(3, 3, central), { assumeSymmetric: true })
-    const order = [0, 1, 2].sort((a, b) => found.realEigenvalues[b]! - found.realEigenvalues[a]!)
-    const column = (of: number): number[] => [0, 1, 2].map((row) => found.eigenvectorMatrix.get(row, of))
-    const [first, second] = [column(order[0]!), column(order[1]!)] as [number[], number[]]
-    const third = [0, 1, 2].map(
-      (axis) =>
-        first[(axis + 1) % 3]! * second[(axis + 2) % 3]! - first[(axis + 2) % 3]! * second[(axis + 1) % 3]!,
-    )
-    const spread = order.map((of) => Math.sqrt(Math.max(0, found.realEigenvalues[of]!))) as unknown as Vec3
-    return { middle, axes: [...first, ...second, ...third], spread }
+    const found = principalAxes(central)
+    if (!found) return null
+    const spread = found.moments.map((moment) => Math.sqrt(Math.max(0, moment))) as unknown as Vec3
+    return { middle, axes: found.axes, spread }
   }
 }
