@@ -227,9 +227,11 @@ watch(
             >‹</el-button
           >
           <span class="figure">{{
-            shown?.place === null || shown?.place === undefined
-              ? `all ${detail.placeCount.toLocaleString('en-US')} places`
-              : `place ${(shown.place + 1).toLocaleString('en-US')} of ${detail.placeCount.toLocaleString('en-US')}`
+            detail.placeCount === 1
+              ? '1 place'
+              : shown?.place === null || shown?.place === undefined
+                ? `all ${detail.placeCount.toLocaleString('en-US')} places`
+                : `place ${(shown.place + 1).toLocaleString('en-US')} of ${detail.placeCount.toLocaleString('en-US')}`
           }}</span>
           <el-button size="small" aria-label="The next place" @click="step(1)">›</el-button>
           <el-button v-if="shown?.place !== null" size="small" text @click="emit('show', detail.index, null)"
