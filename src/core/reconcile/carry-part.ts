@@ -1,6 +1,6 @@
 /** One part of the master with traits taken from what came back. */
 import { TRAIT_DESCRIPTORS, TRAITS, type Trait } from '../compare/traits/registry.ts'
-import { uvKey } from '../compare/match/evidence/by-uvs.ts'
+import { uvKey } from '../compare/match/evidence/uv-keys.ts'
 import { pointToleranceOf } from '../compare/traits/points/compare-points.ts'
 import type { CarryContext, MatchedPart } from '../compare/traits/trait.ts'
 import { mergePoints } from '../mesh/rebuilding/edit-faces.ts'

@@ -2,7 +2,7 @@ import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
 
 /**
  * Follows a matching of points to faces and corners: a master face's counterpart is the returned face with
- * the same points round it, wherever it starts and whichever way it winds.
+ * the same points round it, wherever it starts and whichever way it winds; of several one that winds as it does.
  */
 export function matchFaces(
   master: Mesh,
@@ -42,21 +42,40 @@ export function matchFaces(
   const taken = new Uint8Array(returnedFaces)
   let matchedFaceCount = 0
   let turnedFaceCount = 0
-  for (let face = 0; face < masterFaces; face++) {
+  const take = (
+    face: number,
+    start: number,
+    size: number,
+    other: number,
+    otherStart: number,
+    alignment: number,
+  ): void => {
+    taken[other] = 1
+    faceToReturned[face] = other
+    matchedFaceCount++
+    const step = alignment < 0 ? -1 : 1
+    if (step < 0) turnedFaceCount++
+    let there = step < 0 ? -1 - alignment : alignment
+    for (let corner = start; corner < start + size; corner++) {
+      cornerToReturned[corner] = otherStart + there
+      there += step
+      if (there === size) there = 0
+      else if (there < 0) there = size - 1
+    }
+  }
+  /** Those that have to run the other way, once those that run the same way have been taken. */
+  const turned: number[] = []
+  const look = (face: number, mayTurn: boolean): void => {
     const start = master.faceOffsets[face]!
     const size = master.faceOffsets[face + 1]! - start
-    if (!isShared(size)) continue
+    if (!isShared(size)) return
     let sum = 0
-    let whole = true
     for (let corner = start; corner < start + size; corner++) {
       const point = pointToReturned[master.faceVertices[corner]!]!
-      if (point < 0) {
-        whole = false
-        break
-      }
+      if (point < 0) return
       sum = (sum + mix(point)) | 0
     }
-    if (!whole) continue
+    let isTurned = false
     for (let other = heads[(sum ^ (sum >>> 15)) & mask]!; other >= 0; other = next[other]!) {
       if (taken[other]) continue
       let otherStart = other * size
@@ -66,21 +85,14 @@ export function matchFaces(
       }
       const alignment = alignFace(master, returned, pointToReturned, start, otherStart, size)
       if (alignment === NOT_ALIGNED) continue
-      taken[other] = 1
-      faceToReturned[face] = other
-      matchedFaceCount++
-      const step = alignment < 0 ? -1 : 1
-      if (step < 0) turnedFaceCount++
-      let there = step < 0 ? -1 - alignment : alignment
-      for (let corner = start; corner < start + size; corner++) {
-        cornerToReturned[corner] = otherStart + there
-        there += step
-        if (there === size) there = 0
-        else if (there < 0) there = size - 1
-      }
-      break
+      if (alignment >= 0 || mayTurn) return take(face, start, size, other, otherStart, alignment)
+      isTurned = true
     }
+    if (isTurned) turned.push(face)
   }
+  for (let face = 0; face < masterFaces; face++) look(face, false)
+  // of a sheet with both sides each goes with its own, also where one of them is gone
+  for (const face of turned) look(face, true)
   return { faceToReturned, cornerToReturned, matchedFaceCount, turnedFaceCount }
 }
 

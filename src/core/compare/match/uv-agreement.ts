@@ -1,7 +1,7 @@
 /** How far UVs bear out which corner is which. */
 import { createNumberTable } from '../../base/math/number-table.ts'
 import type { Mesh } from '../../scene/mesh.ts'
-import { uvKey } from './evidence/by-uvs.ts'
+import { stepsOf, uvKey } from './evidence/uv-keys.ts'
 
 /** Corners that are looked at for whether UVs agree. */
 const MOST_LOOKED_AT = 2000
@@ -23,6 +23,7 @@ export function agreeingUvs(master: Mesh, returned: Mesh, cornerToReturned: Int3
   const [other] = returned.uvSets
   if (!own || !other) return null
   const step = Math.max(1, Math.floor(cornerToReturned.length / MOST_LOOKED_AT))
+  const steps = stepsOf(own, other)
   let looked = 0
   let agree = 0
   for (let corner = 0; corner < cornerToReturned.length; corner += step) {
@@ -31,7 +32,7 @@ export function agreeingUvs(master: Mesh, returned: Mesh, cornerToReturned: Int3
     const uvThere = there < 0 ? -1 : other.indices[there]!
     if (uv < 0 || uvThere < 0) continue
     looked++
-    if (uvKey(own, uv) === uvKey(other, uvThere)) agree++
+    if (uvKey(own, uv, steps) === uvKey(other, uvThere, steps)) agree++
   }
   return looked > 0 ? agree / looked : null
 }
@@ -41,13 +42,14 @@ export function allUvsAgree(master: Mesh, returned: Mesh, cornerToReturned: Int3
   const [own] = master.uvSets
   const [other] = returned.uvSets
   if (!own || !other) return false
+  const steps = stepsOf(own, other)
   for (let corner = 0; corner < cornerToReturned.length; corner++) {
     const there = cornerToReturned[corner]!
     const uv = own.indices[corner]!
     const uvThere = there < 0 ? -1 : other.indices[there]!
     if (uv < 0 || uvThere < 0) return false
-    const key = uvKey(own, uv)
-    if (key === null || key !== uvKey(other, uvThere)) return false
+    const key = uvKey(own, uv, steps)
+    if (key === null || key !== uvKey(other, uvThere, steps)) return false
   }
   return true
 }
@@ -65,16 +67,17 @@ export function contradictsLayout(master: Mesh, returned: Mesh, cornerToReturned
   if (!contradictUvs(master, returned, cornerToReturned)) return false
   const own = master.uvSets[0]!
   const other = returned.uvSets[0]!
+  const steps = stepsOf(own, other)
   const known = createNumberTable(own.values.length / 2)
   for (let uv = 0; uv < own.values.length / 2; uv++) {
-    const key = uvKey(own, uv)
+    const key = uvKey(own, uv, steps)
     if (key !== null) known.set(key, 1)
   }
   const step = Math.max(1, Math.floor(other.indices.length / MOST_LOOKED_AT))
   let [looked, found] = [0, 0]
   for (let corner = 0; corner < other.indices.length; corner += step) {
     const uv = other.indices[corner]!
-    const key = uv < 0 ? null : uvKey(other, uv)
+    const key = uv < 0 ? null : uvKey(other, uv, steps)
     if (key === null) continue
     looked++
     if (known.has(key)) found++

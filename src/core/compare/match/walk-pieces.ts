@@ -1,7 +1,7 @@
 /** Carries a pair of corners over whole pieces of two meshes, piece by piece; see `match-connectivity.ts`. */
 import { createUnion, buildCornerFaces, edgesOf, type Edges } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
-import { uvKey } from './evidence/by-uvs.ts'
+import { stepsOf, uvKey } from './evidence/uv-keys.ts'
 import { nearCorners } from './near-corners.ts'
 import { pairLoosePoints } from './pair-loose-points.ts'
 import { refineLabels } from './refine-labels.ts'
@@ -196,6 +196,7 @@ function uvShareOf({ corners, faces }: Walk, master: Mesh, returned: Mesh): UvSh
   const [other] = returned.uvSets
   if (!own || !other) return null
   const step = 2 * Math.max(1, Math.floor(faces.length / 2 / MOST_LOOKED_AT))
+  const steps = stepsOf(own, other)
   let [agree, looked] = [0, 0]
   for (let at = 0; at < faces.length; at += step) {
     const startA = master.faceOffsets[faces[at]!]!
@@ -206,7 +207,7 @@ function uvShareOf({ corners, faces }: Walk, master: Mesh, returned: Mesh): UvSh
       const uvThere = other.indices[startB + ((corners[at + 1]! - startB + k) % size)]!
       if (uv < 0 || uvThere < 0) continue
       looked++
-      if (uvKey(own, uv) === uvKey(other, uvThere)) agree++
+      if (uvKey(own, uv, steps) === uvKey(other, uvThere, steps)) agree++
     }
   }
   return looked > 0 ? { agree, looked } : null

@@ -48,7 +48,9 @@ export function cameAnotherWay(master: Scene, base: Scene, matching: SceneMatchi
   const own = partsOf(master, matched.map(({ match }) => match.masterNode), IDENTITY_MATRIX) // prettier-ignore
   const came = partsOf(base, matched.map(({ match }) => match.returnedNode), spaceMatrix(base.space, master.space)) // prettier-ignore
   const way = wayOf(own, came, matching)
-  const effort = way ? effortOf(way) : 0
+  // all of it turned inside out is something that was done to it as well, which a mirror image spares
+  const isTurnedOver = matched.every(({ correspondence: { turnedFaceCount, matchedFaceCount } }) => matchedFaceCount > 0 && turnedFaceCount === matchedFaceCount) // prettier-ignore
+  const effort = way ? effortOf(way) + Number(isTurnedOver) : 0
   if (!way || effort === 0) return false
   const isTold = matched.some(
     ({ master: mesh, returned, correspondence }) =>
@@ -66,5 +68,9 @@ export function cameAnotherWay(master: Scene, base: Scene, matching: SceneMatchi
     common = common ? common.filter((one) => its.some((other) => isSame(one.matrix, other.matrix, Math.max(one.size, size)))) : its // prettier-ignore
     if (common.length === 0) return false
   }
-  return common !== null && common.some(({ matrix }) => effortOf(multiplyMatrices(way, matrix)) <= effort)
+  const turnsOver = (matrix: Matrix): number => Number(isTurnedOver && !isMirroring(matrix))
+  return (
+    common?.some(({ matrix }) => effortOf(multiplyMatrices(way, matrix)) + turnsOver(matrix) <= effort) ??
+    false
+  )
 }

@@ -19,6 +19,7 @@ import { findWholeChange } from '../whole/find-whole-change.ts'
 import { findToolWay } from '../whole/tool-ways.ts'
 import { undoWhole } from '../whole/undo-whole.ts'
 import { cameAnotherWay } from './another-way.ts'
+import { settleByLabels } from './settle-by-labels.ts'
 import { settleTwins } from './settle-twins.ts'
 import type { WholeChange } from '../whole/whole-change.ts'
 
@@ -298,6 +299,7 @@ export function recogniseReturn(
       else ({ read, pairs, byPieces, matching } = before)
     }
   }
+  matching = settleByLabels(master, read, matching)
   const change = findWholeChange(master, read, matching.matched)
   const done = (): RecognisedReturn => ({
     returned: read,
@@ -342,6 +344,9 @@ export function recogniseReturn(
   const standing = { read, pairs, byPieces }
   read = undoWhole(read, change)
   pair()
+  // names that were exchanged are so still; what came in other pieces stays as it is
+  const again = regroupParts(master, read, pairs)
+  if (again?.told.length === 0) pair(again.pairs)
   const [undone, partners] = [read, pairs]
   read = standing.read
   byPieces = standing.byPieces

@@ -11,6 +11,7 @@ import { spaceMatrix } from '../../scene/space.ts'
 import type { SceneMatching } from '../match-scenes.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import { fitsByOrder } from '../match/order-fits.ts'
+import { findAlignment } from '../whole/find-alignment.ts'
 import { similarityMatrix } from '../whole/similarity.ts'
 import { partsOf, sharesLayout, wayOf, type Part } from './standing-parts.ts'
 
@@ -29,6 +30,9 @@ const SAME_TURN = 0.03
 const SAME_MOVE = 0.05
 /** A place is borne out by a whole shape, a name by somebody's typing. */
 const PLACE_COUNTS = 1.5
+/** And one that is the same to within this share of its diagonal by more. */
+const TO_THE_DIGIT = 1e-4
+const DIGITS_COUNT = 0.5
 /** UVs of its own tell a part from any other, where nobody touched them. */
 const LAYOUT_COUNTS = 2
 /** Of each part about which two answers differ so much more has to be borne out for the better one to be certain. */
@@ -90,9 +94,9 @@ function isSameWay(a: Matrix, b: Matrix, size: number): boolean {
 }
 
 /** Whether a box that was moved is where a part stands, about. */
-function standsIn(moved: Box | null, place: Box): boolean {
+function standsIn(moved: Box | null, place: Box, share = IN_PLACE): boolean {
   if (!moved) return false
-  const within = diagonalOf(place) * IN_PLACE
+  const within = diagonalOf(place) * share
   return [0, 1, 2].every(
     (axis) =>
       Math.abs(moved.min[axis]! - place.min[axis]!) <= within &&
@@ -159,15 +163,25 @@ function createWays({ own, came }: Sides): (at: number, other: number) => readon
   }
 }
 
+/** Ways that bring all of it about to where it stands, whatever is which. */
+function alignedWays(master: Scene, base: Scene, { matched, unmatched }: SceneMatching): Matrix[] {
+  const { along, others } = findAlignment(master, base, [...matched.map(({ match }) => match), ...unmatched])
+  return [along, ...others].map((one) => one && invertAffine(one)).filter((way) => way !== null)
+}
+
 /** Ways in which all of it may have moved: as it is taken to have, and as the order of its largest parts says. */
 function likelyWays(
   sides: Sides,
   way: Matrix,
+  more: readonly Matrix[],
   asked: readonly number[],
   waysOf: ReturnType<typeof createWays>,
 ) {
   const { came, partners, alike, size } = sides
   const ways: Matrix[] = [way]
+  // none of it may have moved, or all of it as tools move things
+  for (const one of [IDENTITY_MATRIX, ...more])
+    if (!ways.some((known) => isSameWay(known, one, size))) ways.push(one)
   const tried = new Set<number>()
   for (const at of asked) {
     const kind = alike.findIndex((list) => list.includes(at))
@@ -193,13 +207,17 @@ function borneOut(
 ): number {
   const { own, came, alike, size } = sides
   const boxes = broughtBack(came, way)
+  const stands = (at: number): boolean => partners[at]! >= 0 && standsIn(boxes[partners[at]!]!, own[at]!.box)
+  // a way that one part alone stands by is no more than how that part moved
+  const standing = some.filter(stands).length
+  const saysPlaces = standing > 1 || some.length === 1 || isSameWay(way, IDENTITY_MATRIX, size)
   return some.reduce((sum, at, place) => {
     const other = partners[at]!
     if (other < 0) return sum
     const members = alike.find((list) => list.includes(at))
     const isNamed = own[at]!.name !== '' && own[at]!.name === came[other]!.name
     const keepsPlaceInFile = members !== undefined && isInOrder(came, partners, members, at)
-    const isThere = standsIn(boxes[other]!, own[at]!.box)
+    const isThere = stands(at)
     // what moved on its own may have kept its order as well
     const keepsOrder =
       place < MOST_ORDERED && waysOf(at, other).some((one) => !isThere || isSameWay(one, way, size))
@@ -207,7 +225,8 @@ function borneOut(
     return (
       sum +
       looks +
-      (isThere ? PLACE_COUNTS : 0) +
+      (isThere && saysPlaces ? PLACE_COUNTS : 0) +
+      (isThere && saysPlaces && standsIn(boxes[other]!, own[at]!.box, TO_THE_DIGIT) ? DIGITS_COUNT : 0) +
       Number(isNamed) +
       Number(keepsPlaceInFile) +
       Number(keepsOrder)
@@ -233,7 +252,7 @@ export function settleTwins(master: Scene, base: Scene, matching: SceneMatching)
     .map(({ at }) => at)
   const waysOf = createWays(sides)
   const differing = (a: Partners, b: Partners): number[] => own.flatMap((_part, at) => (a[at] === b[at] ? [] : [at])) // prettier-ignore
-  const ways = likelyWays(sides, way, asked, waysOf)
+  const ways = likelyWays(sides, way, alignedWays(master, base, matching), asked, waysOf)
   const others = ways
     .map((along): Answer => ({ partners: placedAlong(sides, along), way: along }))
     .filter((answer) => differing(answer.partners, partners).length > 0)

@@ -6,7 +6,7 @@ import { drawnBounds } from '../../scene/mesh-bounds.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import type { SceneMatching } from '../match-scenes.ts'
-import { uvKey } from '../match/evidence/by-uvs.ts'
+import { stepsOf, uvKey } from '../match/evidence/uv-keys.ts'
 import { fitSimilarity, similarityMatrix } from '../whole/similarity.ts'
 
 /** Points that are looked at of each part. */
@@ -62,13 +62,14 @@ const SAME_LAYOUT = 0.95
 export function sharesLayout(a: Part, b: Part): boolean {
   const [own, other] = [a.mesh.uvSets[0], b.mesh.uvSets[0]]
   if (!own || !other) return false
+  const steps = stepsOf(own, other)
   const there = new Set<number>()
-  for (let uv = 0; uv < other.values.length / 2; uv++) there.add(uvKey(other, uv) ?? NaN)
+  for (let uv = 0; uv < other.values.length / 2; uv++) there.add(uvKey(other, uv, steps) ?? NaN)
   const count = own.values.length / 2
   const step = Math.max(1, Math.floor(count / MOST_UVS))
   let [looked, found] = [0, 0]
   for (let uv = 0; uv < count; uv += step, looked++) {
-    const key = uvKey(own, uv)
+    const key = uvKey(own, uv, steps)
     if (key !== null && there.has(key)) found++
   }
   return looked > 0 && found >= looked * SAME_LAYOUT

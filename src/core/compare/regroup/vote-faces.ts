@@ -3,7 +3,7 @@ import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { createNumberTable, type NumberTable } from '../../base/math/number-table.ts'
 import { findWelds } from '../../mesh/welds/find-welds.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
-import { uvKey } from '../match/evidence/by-uvs.ts'
+import { stepsOf, uvKey } from '../match/evidence/uv-keys.ts'
 
 /** Several parts say the same. */
 const SEVERAL = -2
@@ -18,7 +18,7 @@ export interface StandingMesh {
 const ONE_PLACE = 1e-5
 
 /** By its key, the part that each UV is of, or several. */
-function uvOwners(parts: readonly StandingMesh[]): NumberTable {
+function uvOwners(parts: readonly StandingMesh[], steps: number): NumberTable {
   const owners = createNumberTable()
   parts.forEach(({ mesh }, part) => {
     const [set] = mesh.uvSets
@@ -26,7 +26,7 @@ function uvOwners(parts: readonly StandingMesh[]): NumberTable {
     const isUsed = new Uint8Array(set.values.length / 2)
     for (const uv of set.indices) if (uv >= 0) isUsed[uv] = 1
     for (let uv = 0; uv < isUsed.length; uv++) {
-      const key = isUsed[uv] ? uvKey(set, uv) : null
+      const key = isUsed[uv] ? uvKey(set, uv, steps) : null
       if (key === null) continue
       const known = owners.get(key)
       owners.set(key, known === undefined || known === part ? part : SEVERAL)
@@ -71,11 +71,12 @@ function placeOwners(masters: readonly StandingMesh[], returned: readonly Standi
 /** Whether two parts have UVs and hardly any of them is of both. */
 export function haveOtherUvs({ uvSets: [own] }: Mesh, { uvSets: [other] }: Mesh): boolean {
   if (!own || !other || own.values.length === 0 || other.values.length === 0) return false
+  const steps = stepsOf(own, other)
   const there = new Set<number | null>()
-  for (let uv = 0; uv < other.values.length / 2; uv++) there.add(uvKey(other, uv))
+  for (let uv = 0; uv < other.values.length / 2; uv++) there.add(uvKey(other, uv, steps))
   let both = 0
   const count = own.values.length / 2
-  for (let uv = 0; uv < count; uv++) if (there.has(uvKey(own, uv))) both++
+  for (let uv = 0; uv < count; uv++) if (there.has(uvKey(own, uv, steps))) both++
   return both < count / 2
 }
 
@@ -84,7 +85,12 @@ export function haveOtherUvs({ uvSets: [own] }: Mesh, { uvSets: [other] }: Mesh)
  * two alike.
  */
 export function voteFaces(masters: readonly StandingMesh[], returned: readonly StandingMesh[]): Int32Array[] {
-  const owners = uvOwners(masters)
+  const bySteps = new Map<number, NumberTable>()
+  const ownersAt = (steps: number): NumberTable => {
+    const known = bySteps.get(steps) ?? uvOwners(masters, steps)
+    bySteps.set(steps, known)
+    return known
+  }
   const finite = [...masters, ...returned].every((part) => part.points.every(Number.isFinite))
   const places = finite
     ? placeOwners(masters, returned)
@@ -92,15 +98,20 @@ export function voteFaces(masters: readonly StandingMesh[], returned: readonly S
   return returned.map(({ mesh }, part) => {
     const [set] = mesh.uvSets
     const place = places[part]!
+    // what was rounded is told apart by fewer steps than those that any of the master's has
+    const steps = set
+      ? masters.reduce((least, { mesh: { uvSets } }) => Math.min(least, uvSets[0] ? stepsOf(uvSets[0], set) : Infinity), Infinity) // prettier-ignore
+      : Infinity
+    const owners = Number.isFinite(steps) ? ownersAt(steps) : null
     return Int32Array.from({ length: faceCountOf(mesh) }, (_face, face) => {
       const votes = new Map<number, number>()
       const vote = (owner: number | undefined, weight: number): unknown =>
         owner !== undefined && owner >= 0 && votes.set(owner, (votes.get(owner) ?? 0) + weight)
       for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
         const uv = set ? set.indices[corner]! : -1
-        const key = set && uv >= 0 ? uvKey(set, uv) : null
+        const key = set && owners && uv >= 0 ? uvKey(set, uv, steps) : null
         // a part may have come to where another one was; its UVs go with it
-        vote(key === null ? undefined : owners.get(key), 2)
+        vote(key === null ? undefined : owners!.get(key), 2)
         vote(place[mesh.faceVertices[corner]!], 1)
       }
       const [best, next] = [...votes].sort((a, b) => b[1] - a[1])

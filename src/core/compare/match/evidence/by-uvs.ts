@@ -1,8 +1,16 @@
 import { createNumberTable, type NumberTable } from '../../../base/math/number-table.ts'
 import { pointCountOf, type Mesh, type UvSet } from '../../../scene/mesh.ts'
+import { stepsOf, uvKey } from './uv-keys.ts'
 
-/** Pairs whose values stand at one point alone on either side; of a point with several values most have to agree. */
-function pairUnique(valuesA: NumberTable, valuesB: NumberTable, count: number): Int32Array {
+/** Points of fewer may be said two things about by chance. */
+const MANY_TIES = 12
+
+/**
+ * Pairs whose values stand at one point alone on either side; of a point with several values most have to agree.
+ *
+ * @param more how many points more came back.
+ */
+function pairUnique(valuesA: NumberTable, valuesB: NumberTable, count: number, more: number): Int32Array {
   const pairs = new Int32Array(count).fill(-1)
   /** Votes of the few points whose values don't agree. */
   const votes = new Map<number, Map<number, number>>()
@@ -24,10 +32,14 @@ function pairUnique(valuesA: NumberTable, valuesB: NumberTable, count: number): 
         ]),
       )
   })
+  const ties: [number, number][] = []
   for (const [point, candidates] of votes) {
-    const [best, next] = [...candidates].sort((x, y) => y[1] - x[1])
+    const [best, next] = [...candidates].sort((x, y) => y[1] - x[1] || x[0] - y[0])
     pairs[point] = best![1] > next![1] ? best![0] : -1
+    if (best![1] === next![1]) ties.push([point, best![0]])
   }
+  // many points that were split are each of those that they became: the first, so that neighbours go by the same piece
+  if (ties.length >= MANY_TIES && ties.length <= more) for (const [point, other] of ties) pairs[point] = other
   return eachOnce(pairs)
 }
 
@@ -38,22 +50,13 @@ function eachOnce(pairs: Int32Array): Int32Array {
   return pairs.map((other) => (other >= 0 && claims[other] === 1 ? other : -1))
 }
 
-/** Units of V, of which 2 ** 27 millionths stand between two values of U. */
-const FARTHEST_V = 60
-
-/** A UV as one number, to a millionth of the tile: six digits of text survive; null where it lies so far out that two could give one. */
-export function uvKey({ values }: UvSet, uv: number): number | null {
-  const v = values[2 * uv + 1]!
-  const key = Math.round(values[2 * uv]! * 1e6) * 2 ** 27 + Math.round(v * 1e6)
-  return Number.isSafeInteger(key) && Math.abs(v) <= FARTHEST_V ? key : null
-}
-
 /** No corner has the UV. */
 const NO_POINT = -2
 
 interface KnownPoints {
   readonly values: Float64Array
   readonly faceVertices: Uint32Array
+  readonly steps: number
   readonly points: NumberTable
 }
 const byIndices = new WeakMap<Int32Array, KnownPoints>()
@@ -62,16 +65,17 @@ const byIndices = new WeakMap<Int32Array, KnownPoints>()
  * UVs of the first sets that both have, by the point they stand at; -1 where one stands at several points. Once for the
  * same set on the same polygons.
  */
-function uvPoints({ uvSets, faceVertices }: Mesh, at: number): NumberTable {
+function uvPoints({ uvSets, faceVertices }: Mesh, at: number, steps: number): NumberTable {
   const { values, indices } = uvSets[at]!
   const known = byIndices.get(indices)
-  if (known?.values === values && known.faceVertices === faceVertices) return known.points
-  const points = findUvPoints(faceVertices, uvSets[at]!)
-  byIndices.set(indices, { values, faceVertices, points })
+  if (known?.values === values && known.faceVertices === faceVertices && known.steps === steps)
+    return known.points
+  const points = findUvPoints(faceVertices, uvSets[at]!, steps)
+  byIndices.set(indices, { values, faceVertices, steps, points })
   return points
 }
 
-function findUvPoints(faceVertices: Uint32Array, set: UvSet): NumberTable {
+function findUvPoints(faceVertices: Uint32Array, set: UvSet, steps: number): NumberTable {
   const uvCount = set.values.length / 2
   /** One a UV: its point; none, or several. */
   const pointOf = new Int32Array(uvCount).fill(NO_POINT)
@@ -86,7 +90,7 @@ function findUvPoints(faceVertices: Uint32Array, set: UvSet): NumberTable {
   for (let uv = 0; uv < uvCount; uv++) {
     const point = pointOf[uv]!
     if (point === NO_POINT) continue
-    const key = uvKey(set, uv)
+    const key = uvKey(set, uv, steps)
     if (key === null) continue
     const known = points.get(key)
     points.set(key, known === undefined || known === point ? point : -1)
@@ -110,7 +114,7 @@ function scrambled(key: number): number {
  * Points by what is a corner's own: its UV together with those of its polygon. -1 where several points have such a corner.
  * Polygons that were never joined share no points, and share UVs with their neighbours in the layout.
  */
-function cornerPoints(mesh: Mesh): NumberTable {
+function cornerPoints(mesh: Mesh, steps: number): NumberTable {
   const { faceOffsets, faceVertices } = mesh
   const set = mesh.uvSets[0]!
   const points = createNumberTable(faceVertices.length)
@@ -119,7 +123,7 @@ function cornerPoints(mesh: Mesh): NumberTable {
     const keys: number[] = []
     for (let corner = start; corner < end; corner++) {
       const uv = set.indices[corner]!
-      const key = uv < 0 ? null : uvKey(set, uv)
+      const key = uv < 0 ? null : uvKey(set, uv, steps)
       if (key !== null) keys.push(scrambled(key))
     }
     if (keys.length < end - start) continue
@@ -138,10 +142,12 @@ function cornerPoints(mesh: Mesh): NumberTable {
 export function byUvs(master: Mesh, returned: Mesh): Int32Array | null {
   if (master.uvSets.length === 0 || returned.uvSets.length === 0) return null
   const count = pointCountOf(master)
-  const pairs = pairUnique(uvPoints(master, 0), uvPoints(returned, 0), count)
+  const more = pointCountOf(returned) - count
+  const steps = stepsOf(master.uvSets[0]!, returned.uvSets[0]!)
+  const pairs = pairUnique(uvPoints(master, 0, steps), uvPoints(returned, 0, steps), count, more)
   let open = 0
   for (const other of pairs) if (other < 0) open++
   if (open <= count * MANY_OPEN) return pairs
-  const byCorners = pairUnique(cornerPoints(master), cornerPoints(returned), count)
+  const byCorners = pairUnique(cornerPoints(master, steps), cornerPoints(returned, steps), count, more)
   return eachOnce(pairs.map((other, point) => (other < 0 ? byCorners[point]! : other)))
 }

@@ -1,0 +1,200 @@
+/**
+ * What is symmetrical lies where it lay also where it was turned or mirrored: materials, groups and smoothing that nobody
+ * touched say which of the answers is the one.
+ */
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
+import { findWelds } from '../../mesh/welds/find-welds.ts'
+import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import type { Scene } from '../../scene/scene.ts'
+import type { Correspondence } from '../match/correspondence.ts'
+import { matchFaces } from '../match/match-faces.ts'
+import { matchPieces } from '../match/match-pieces.ts'
+import { symmetriesOf } from '../match/symmetries.ts'
+import { keepsUvs } from '../match/correspond.ts'
+import { isInOrder } from '../match/settled-by-order.ts'
+import type { SceneMatching } from '../match-scenes.ts'
+import type { MatchedPart } from '../traits/trait.ts'
+
+/** Share of the polygons that may have another label in all for one to count as untouched. */
+const UNTOUCHED = 0.1
+/** Polygons that have to be labelled otherwise before another answer is looked for, and their share of all. */
+const [LEAST_WRONG, LEAST_SHARE] = [4, 0.04]
+/** What another answer may leave of them. */
+const LEFT = 0.25
+
+/** Points this near, by the diagonal, lie on each other. */
+const ON_IT = 1e-6
+
+/** What polygons are called by, one a face; null where a mesh has nothing of it. */
+type Labels = readonly (string | number)[] | null
+
+const KINDS: readonly ((scene: Scene, mesh: Mesh) => Labels)[] = [
+  ({ materials }, { faceMaterials }) =>
+    faceMaterials && Array.from(faceMaterials, (at) => materials[at]?.name ?? ''),
+  (_scene, { groups }) =>
+    groups &&
+    Array.from(groups.faceSets, (set) =>
+      set < 0
+        ? ''
+        : groups.sets[set]!.map((at) => groups.names[at]!)
+            .sort()
+            .join('\n'),
+    ),
+  (_scene, { smoothing }) =>
+    smoothing?.kind === 'groups'
+      ? [...smoothing.faceGroups]
+      : smoothing?.kind === 'masks'
+        ? [...smoothing.faceMasks]
+        : null,
+]
+
+function countsOf(labels: readonly (string | number)[]): Map<string | number, number> {
+  const counts = new Map<string | number, number>()
+  for (const label of labels) counts.set(label, (counts.get(label) ?? 0) + 1)
+  return counts
+}
+
+/** Whether about as many have each label, of those of which there are several; shares, as polygons may have been cut. */
+function isUntouched(own: Labels, other: Labels): boolean {
+  if (!own || !other || own.length === 0 || other.length === 0) return false
+  const [before, after] = [countsOf(own), countsOf(other)]
+  if (before.size < 2) return false
+  let differing = 0
+  for (const label of new Set([...before.keys(), ...after.keys()]))
+    differing += Math.abs((before.get(label) ?? 0) / own.length - (after.get(label) ?? 0) / other.length)
+  return differing <= 2 * UNTOUCHED
+}
+
+/** Polygons of the master that are labelled otherwise where they are said to have come to lie. */
+function wrongIn(pairs: readonly (readonly [Labels, Labels])[], { faceToReturned }: Correspondence): number {
+  let wrong = 0
+  faceToReturned.forEach((other, face) => {
+    if (other >= 0 && pairs.some(([own, came]) => own![face] !== came![other])) wrong++
+  })
+  return wrong
+}
+
+/** The same part, each element being what its image was said to be. */
+function through({ master, returned, correspondence }: MatchedPart, image: Int32Array): Correspondence {
+  const pointToReturned = image.map((point) => correspondence.pointToReturned[point]!)
+  const matched = matchPieces(
+    master,
+    returned,
+    pointToReturned,
+    matchFaces(master, returned, pointToReturned),
+  )
+  return { ...correspondence, ...matched, pointToReturned, kind: correspondence.kind === 'partial' ? 'partial' : 'connectivity' } // prettier-ignore
+}
+
+interface Sides {
+  readonly points: Int32Array
+  readonly faces: Int32Array
+}
+
+/**
+ * Sheets with both sides: the polygon that lies on each the other way round, -1 for none, and the point that lies on each
+ * where these have their own; null where there are none.
+ */
+function otherSides(mesh: Mesh): Sides | null {
+  const at = findWelds(mesh.points, diagonalOf(boundsOf(mesh.points)) * ON_IT)
+  const points = Int32Array.from(at, (_kept, point) => point)
+  const first = new Map<number, number>()
+  at.forEach((kept, point) => {
+    const other = first.get(kept)
+    if (other === undefined) first.set(kept, point)
+    // of more than two none is the other
+    else if (points[other] === other) [points[other], points[point]] = [point, other]
+  })
+  const faces = new Int32Array(faceCountOf(mesh)).fill(-1)
+  const open = new Map<string, number>()
+  let found = 0
+  for (let face = 0; face + 1 < mesh.faceOffsets.length; face++) {
+    const own = [...mesh.faceVertices.subarray(mesh.faceOffsets[face]!, mesh.faceOffsets[face + 1]!)].map((point) => at[point]!) // prettier-ignore
+    const key = own.sort((a, b) => a - b).join()
+    const other = open.get(key)
+    if (other === undefined) open.set(key, face)
+    else {
+      open.delete(key)
+      // on the very points of the other, which a corner may stand on twice
+      const its = mesh.faceVertices.subarray(mesh.faceOffsets[other]!, mesh.faceOffsets[other + 1]!)
+      const there = mesh.faceVertices.subarray(mesh.faceOffsets[face]!, mesh.faceOffsets[face + 1]!)
+      const sameCorners = its.length === there.length && there.every((point) => its.includes(points[point]!))
+      if (!sameCorners || !its.every((point) => there.includes(points[point]!))) continue
+      ;[faces[face], faces[other]] = [other, face]
+      found += 2
+    }
+  }
+  return found > faces.length / 2 ? { points, faces } : null
+}
+
+/** The same part, each polygon being what the other side of it was said to be. */
+function exchanged({ master, correspondence }: MatchedPart, { points, faces }: Sides): Correspondence {
+  const { faceVertices, faceOffsets } = master
+  /** The corner on the other side, of each. */
+  const corners = Int32Array.from(faceVertices, (_point, corner) => corner)
+  faces.forEach((other, face) => {
+    if (other < 0) return
+    const its = faceVertices.subarray(faceOffsets[other]!, faceOffsets[other + 1]!)
+    for (let corner = faceOffsets[face]!; corner < faceOffsets[face + 1]!; corner++)
+      corners[corner] = faceOffsets[other]! + its.indexOf(points[faceVertices[corner]!]!)
+  })
+  const faceOf = (face: number): number => (faces[face]! < 0 ? face : faces[face]!)
+  const { pieceToMaster, pieceCorners } = correspondence
+  const faceToReturned = faces.map((_other, face) => correspondence.faceToReturned[faceOf(face)]!)
+  const cornerToReturned = corners.map((corner) => correspondence.cornerToReturned[corner]!)
+  let turnedFaceCount = 0
+  faceToReturned.forEach((other, face) => {
+    const [start, end] = [faceOffsets[face]!, faceOffsets[face + 1]!]
+    // what was cut is not counted among them
+    if (other < 0 || end - start < 3 || (pieceToMaster && pieceToMaster[other]! >= 0)) return
+    const step = cornerToReturned[start + 1]! - cornerToReturned[start]!
+    if (step !== 1 && step !== start + 1 - end) turnedFaceCount++
+  })
+  return {
+    ...correspondence,
+    kind: correspondence.kind === 'partial' ? 'partial' : 'connectivity',
+    pointToReturned: points.map((point) => correspondence.pointToReturned[point]!),
+    faceToReturned,
+    cornerToReturned,
+    pieceToMaster: pieceToMaster && pieceToMaster.map((face) => (face < 0 ? -1 : faceOf(face))),
+    pieceCorners: pieceCorners && pieceCorners.map((corner) => (corner < 0 ? -1 : corners[corner]!)),
+    turnedFaceCount,
+  }
+}
+
+function settled(masterScene: Scene, returnedScene: Scene, part: MatchedPart): MatchedPart {
+  const { master, returned, correspondence } = part
+  const count = faceCountOf(master)
+  if (correspondence.kind === 'index' || correspondence.matchedFaceCount === 0) return part
+  const pairs = KINDS.map(
+    (kind) => [kind(masterScene, master), kind(returnedScene, returned)] as const,
+  ).filter(([own, came]) => isUntouched(own, came))
+  if (pairs.length === 0) return part
+  const wrong = wrongIn(pairs, correspondence)
+  if (wrong < Math.max(LEAST_WRONG, LEAST_SHARE * count)) return part
+  if (keepsUvs(master, returned, correspondence)) return part
+  const isTold = isInOrder(master, returned, correspondence)
+  const sides = otherSides(master)
+  const other = sides && exchanged(part, sides)
+  const answers: { readonly answer: Correspondence; readonly left: number }[] = [
+    ...(isTold ? [] : symmetriesOf(master).map(({ points }) => through(part, points))),
+    // each side of a sheet may be in order for itself
+    ...(other && (!isTold || isInOrder(master, returned, other)) ? [other] : []),
+  ]
+    .filter((answer) => answer.matchedFaceCount >= correspondence.matchedFaceCount)
+    .map((answer) => ({ answer, left: wrongIn(pairs, answer) }))
+    .sort((a, b) => a.left - b.left || a.answer.turnedFaceCount - b.answer.turnedFaceCount)
+  const [best, next] = answers
+  if (!best || best.left > wrong * LEFT) return part
+  const { guess: _before, ...answer } = best.answer
+  // two that say as much for themselves are no proof of either
+  const isAlone = !next || best.left < next.left || best.answer.turnedFaceCount < next.answer.turnedFaceCount
+  return { ...part, correspondence: isAlone ? answer : { ...answer, guess: true } }
+}
+
+/** Parts that are symmetrical laid so that what nobody touched is where it was; others stay. */
+export const settleByLabels = (
+  master: Scene,
+  returned: Scene,
+  { matched, unmatched }: SceneMatching,
+): SceneMatching => ({ matched: matched.map((part) => settled(master, returned, part)), unmatched })

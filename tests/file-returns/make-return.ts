@@ -1,0 +1,57 @@
+/** Returns whose truth is known, at random. */
+import { chanceOf } from '../../src/core/base/math/chance.ts'
+import { FAULT_NAMES, FAULTS, placed, type FaultName } from './faults.ts'
+import { shuffled, upTo, type Chance, type FilePart } from './file-part.ts'
+import { partOf, SHAPE_NAMES, type ShapeName } from './shapes.ts'
+
+export interface FileReturn {
+  readonly master: readonly FilePart[]
+  readonly came: readonly FilePart[]
+  readonly faults: readonly FaultName[]
+  readonly digits: number
+}
+
+function returned(master: readonly FilePart[], faults: readonly FaultName[], chance: Chance): FileReturn {
+  let came = master
+  for (const fault of faults) came = FAULTS[fault](came, chance)
+  return { master, came, faults, digits: faults.includes('rounded') ? 4 : 6 }
+}
+
+/** One part of a shape, and what was done to it. */
+export function madeReturn(
+  shape: ShapeName,
+  hasUvs: boolean,
+  faults: readonly FaultName[],
+  seed: number,
+): FileReturn {
+  const chance = chanceOf(seed * 7919 + 13)
+  const part = partOf(shape, hasUvs, shape, chance)
+  const [x, y, z] = [chance(), 2 * chance(), 2 * chance()]
+  return returned([placed(part, (place) => [place[0] + x, place[1] + y, place[2] + z])], faults, chance)
+}
+
+/** One to five parts of any shapes, sometimes with a twin of the first, and one to five things done to all of them. */
+export function anyReturn(seed: number): FileReturn {
+  const chance = chanceOf(seed * 7919 + 13)
+  const count = chance() < 0.4 ? 1 : upTo(chance, 2, 6)
+  const parts = Array.from({ length: count }, (_, at) => {
+    const shape = SHAPE_NAMES[Math.floor(SHAPE_NAMES.length * chance())]!
+    const part = partOf(shape, chance() < 0.6, `${'abcdef'[at]!}_${shape}`, chance)
+    const size = chance() < 0.1 ? 0.05 : 1
+    const to = [6 * at + chance(), 2 * chance(), 2 * chance()] as const
+    return placed(part, ([x, y, z]) => [size * x + to[0], size * y + to[1], size * z + to[2]])
+  })
+  const [first] = parts
+  if (chance() < 0.25) {
+    const name = `${first!.name}_twin`
+    const twin = placed(first!, ([x, y, z]) => [x + 0.3, y + 5, z])
+    parts.push({
+      ...twin,
+      name,
+      ids: twin.ids.map((_, at) => `${name}.${at}`),
+      polygons: twin.polygons.map((polygon, at) => ({ ...polygon, of: `${name}#${at}` })),
+    })
+  }
+  const faults = shuffled(FAULT_NAMES, chance).slice(0, upTo(chance, 1, 6))
+  return returned(parts, faults, chance)
+}
