@@ -25,51 +25,78 @@ const LEFT = 0.25
 /** Points this near, by the diagonal, lie on each other. */
 const ON_IT = 1e-6
 
-/** What polygons are called by, one a face; null where a mesh has nothing of it. */
-type Labels = readonly (string | number)[] | null
+/** What polygons are called by, one number a face; null where a mesh has nothing of it. */
+type Labels = Int32Array | null
 
-const KINDS: readonly ((scene: Scene, mesh: Mesh) => Labels)[] = [
-  ({ materials }, { faceMaterials }) =>
-    faceMaterials && Array.from(faceMaterials, (at) => materials[at]?.name ?? ''),
-  (_scene, { groups }) =>
+/** Numbers of names and values, the same on both sides. */
+type Numbers = Map<string | number, number>
+
+const numberOf = (numbers: Numbers, label: string | number): number => {
+  const known = numbers.get(label) ?? numbers.size
+  numbers.set(label, known)
+  return known
+}
+
+/** One a face, by what each of few values is called. */
+function named(
+  faces: Int32Array | Uint32Array,
+  numbers: Numbers,
+  nameOf: (value: number) => string | number,
+): Int32Array {
+  const known = new Map<number, number>()
+  const labels = new Int32Array(faces.length)
+  let [last, lastNumber] = [NaN, 0]
+  for (let face = 0; face < faces.length; face++) {
+    const value = faces[face]!
+    // most are what the one before them is
+    if (value !== last) {
+      const number = known.get(value) ?? numberOf(numbers, nameOf(value))
+      known.set(value, number)
+      last = value
+      lastNumber = number
+    }
+    labels[face] = lastNumber
+  }
+  return labels
+}
+
+const KINDS: readonly ((scene: Scene, mesh: Mesh, numbers: Numbers) => Labels)[] = [
+  ({ materials }, { faceMaterials }, numbers) =>
+    faceMaterials && named(faceMaterials, numbers, (at) => materials[at]?.name ?? ''),
+  (_scene, { groups }, numbers) =>
     groups &&
-    Array.from(groups.faceSets, (set) =>
-      set < 0
-        ? ''
-        : groups.sets[set]!.map((at) => groups.names[at]!)
-            .sort()
-            .join('\n'),
-    ),
-  (_scene, { smoothing }) =>
+    named(groups.faceSets, numbers, (set) => (set < 0 ? '' : groups.sets[set]!.map((at) => groups.names[at]!).sort().join('\n'))), // prettier-ignore
+  (_scene, { smoothing }, numbers) =>
     smoothing?.kind === 'groups'
-      ? [...smoothing.faceGroups]
+      ? named(smoothing.faceGroups, numbers, (value) => value)
       : smoothing?.kind === 'masks'
-        ? [...smoothing.faceMasks]
+        ? named(smoothing.faceMasks, numbers, (value) => value)
         : null,
 ]
 
-function countsOf(labels: readonly (string | number)[]): Map<string | number, number> {
-  const counts = new Map<string | number, number>()
-  for (const label of labels) counts.set(label, (counts.get(label) ?? 0) + 1)
+function countsOf(labels: Int32Array, numbers: Numbers): Float64Array {
+  const counts = new Float64Array(numbers.size)
+  for (let face = 0; face < labels.length; face++) counts[labels[face]!]!++
   return counts
 }
 
 /** Whether about as many have each label, of those of which there are several; shares, as polygons may have been cut. */
-function isUntouched(own: Labels, other: Labels): boolean {
-  if (!own || !other || own.length === 0 || other.length === 0) return false
-  const [before, after] = [countsOf(own), countsOf(other)]
-  if (before.size < 2) return false
-  let differing = 0
-  for (const label of new Set([...before.keys(), ...after.keys()]))
-    differing += Math.abs((before.get(label) ?? 0) / own.length - (after.get(label) ?? 0) / other.length)
+function isUntouched(own: Labels, other: Labels, numbers: Numbers): boolean {
+  if (!own || !other || own.length === 0 || other.length === 0 || numbers.size < 2) return false
+  const [before, after] = [countsOf(own, numbers), countsOf(other, numbers)]
+  if (before.filter((count) => count > 0).length < 2) return false
+  const differing = before.reduce((sum, count, label) => sum + Math.abs(count / own.length - after[label]! / other.length), 0) // prettier-ignore
   return differing <= 2 * UNTOUCHED
 }
 
 /** Polygons of the master that are labelled otherwise where they are said to have come to lie. */
-function wrongIn(pairs: readonly (readonly [Labels, Labels])[], { faceToReturned }: Correspondence): number {
+function wrongIn(
+  pairs: readonly (readonly [Int32Array, Int32Array])[],
+  { faceToReturned }: Correspondence,
+): number {
   let wrong = 0
   faceToReturned.forEach((other, face) => {
-    if (other >= 0 && pairs.some(([own, came]) => own![face] !== came![other])) wrong++
+    if (other >= 0 && pairs.some(([own, came]) => own[face] !== came[other])) wrong++
   })
   return wrong
 }
@@ -166,9 +193,13 @@ function settled(masterScene: Scene, returnedScene: Scene, part: MatchedPart): M
   const { master, returned, correspondence } = part
   const count = faceCountOf(master)
   if (correspondence.kind === 'index' || correspondence.matchedFaceCount === 0) return part
-  const pairs = KINDS.map(
-    (kind) => [kind(masterScene, master), kind(returnedScene, returned)] as const,
-  ).filter(([own, came]) => isUntouched(own, came))
+  const pairs = KINDS.flatMap((kind) => {
+    const numbers: Numbers = new Map()
+    const own = kind(masterScene, master, numbers)
+    // where all are called the same nothing is told apart by it
+    const came = numbers.size > 1 ? kind(returnedScene, returned, numbers) : null
+    return own && came && isUntouched(own, came, numbers) ? [[own, came] as const] : []
+  })
   if (pairs.length === 0) return part
   const wrong = wrongIn(pairs, correspondence)
   if (wrong < Math.max(LEAST_WRONG, LEAST_SHARE * count)) return part
