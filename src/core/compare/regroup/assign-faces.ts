@@ -1,7 +1,7 @@
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import { weldsOfLoose } from '../../mesh/welds/loose-polygons.ts'
-import { assignBySurface } from './assign-by-surface.ts'
+import { assignBySurface, assignCutUp } from './assign-by-surface.ts'
 import { findShells, formsAlike, shellForms, shellSignatures, trianglesOf, type ShellForm, type Shells } from './shells.ts' // prettier-ignore
 import { voteFaces, type StandingMesh } from './vote-faces.ts'
 
@@ -223,6 +223,19 @@ export function assignFaces(
         if (owners[at]! < 0) return
         bySurface.add(owners[at]!)
         for (const face of faces) assigned[part]![face] = owners[at]!
+      })
+      const still = left.filter(({ part, faces }) => assigned[part]![faces[0]!] === -1)
+      const known = new Float64Array(masters.length)
+      for (const share of shares()) for (const [owner, triangles] of share) known[owner]! += triangles
+      // what is missing by less may have been left out
+      const wanted = sizes.map((size, part) =>
+        size - known[part]! > size * LEAST_SHARE ? size - known[part]! : 0,
+      )
+      const cutFrom = still.length
+        ? assignCutUp(masters, wanted, (part) => known[part]! > 0, returned, still)
+        : []
+      still.forEach(({ part, faces }, at) => {
+        if (cutFrom[at]! >= 0) for (const face of faces) assigned[part]![face] = cutFrom[at]!
       })
     }
   }

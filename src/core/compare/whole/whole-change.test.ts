@@ -163,6 +163,7 @@ describe('whatever it is, of a real model, beside whatever else was done to it',
     ['moved by 5 cm along X', moved(5, 0, 0)],
     ['100 times as large as it was sent, turned by 30° about Z', multiplyMatrices(scaled(100, 100, 100), about(2, 30))],
     ['2.54 times as large as it was sent, mirrored across Z, turned round, with Z to the back, moved by 12 cm along Y', multiplyMatrices(moved(0, 12, 0), multiplyMatrices(scaled(2.54, 2.54, 2.54), mirrored(0)))],
+    ['moved by −3 cm along Z', moved(0, 0, -3)],
   ] // prettier-ignore
   const known = new Map<string, ReturnType<typeof compareScenes>>()
   /** What it would be had nothing happened to the whole. */
