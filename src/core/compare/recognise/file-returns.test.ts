@@ -96,7 +96,7 @@ test('up to five things done to all of several parts', () => {
   const { faults, share } = heldAll(mixes(count))
   if (IN_THE_LONG_RUN) console.log(`${faults.length} of ${count}:\n${faults.join('\n')}`)
   else expect(faults).toEqual([])
-  // hair cards and sheets that were cut up, and then moved, leave some; see docs/promises.md
+  // sheets and symmetrical parts that were cut up and turned or mirrored besides leave some; see docs/promises.md
   expect(faults.length).toBeLessThan(Math.max(1, count * 0.005))
   expect(share).toBeLessThan(0.1)
 })
