@@ -11,7 +11,7 @@ const master = flatten(
   sceneOf([
     { ...tubeOf(5, 9, 0.6, 2), name: 'tube' },
     { ...gridOf(7, 5, { uvSets: [] }), name: 'cloth' },
-    { ...ballOf(6, 8), name: 'ball' },
+    { ...ballOf(6, 8, 1), name: 'ball' },
   ]),
 )
 const named = (scene: Scene, names: readonly string[]): Scene => ({
