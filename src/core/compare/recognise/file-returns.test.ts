@@ -3,19 +3,42 @@
  * nothing that is called certain is another point, and nothing that nobody touched is called changed.
  */
 import { expect, test } from 'vitest'
-import { FAULT_NAMES } from '../../../../tests/file-returns/faults.ts'
+import { FAULT_NAMES, type FaultName } from '../../../../tests/file-returns/faults.ts'
 import { textOf } from '../../../../tests/file-returns/file-part.ts'
 import { anyReturn, madeReturn, type FileReturn } from '../../../../tests/file-returns/make-return.ts'
 import { SHAPE_NAMES } from '../../../../tests/file-returns/shapes.ts'
 import { howMany, IN_THE_LONG_RUN } from '../../../../tests/how-many.ts'
 import { readText } from '../../../../tests/meshes.ts'
+import type { Scene } from '../../scene/scene.ts'
 import { compareScenes } from '../compare-scenes.ts'
+import type { SceneMatching } from '../match-scenes.ts'
 import { recogniseReturn } from './recognise-return.ts'
 
 interface Held {
   readonly right: number
   readonly undecided: number
   readonly faults: readonly string[]
+}
+
+const WHOLE: readonly FaultName[] = ['sized', 'turned', 'mirrored']
+
+/** What is called changed that nobody touched. */
+function saidOf(
+  own: Scene,
+  returned: Scene,
+  matching: SceneMatching,
+  faults: readonly FaultName[],
+): string[] {
+  const isTouched = { materials: faults.includes('painted'), groups: false, uvs: faults.includes('laidAnew') || faults.includes('rounded') } // prettier-ignore
+  return compareScenes(own, returned, () => {}, matching).rows.flatMap(({ name, match, cells }) =>
+    match.masterNode < 0 || match.returnedNode < 0
+      ? []
+      : (['materials', 'groups', 'uvs'] as const).flatMap((trait) =>
+          cells[trait]!.state === 'changed' && !isTouched[trait]
+            ? [`${name}: ${trait} ${cells[trait]!.note}`]
+            : [],
+        ),
+  )
 }
 
 function held({ master, came, faults, digits }: FileReturn): Held {
@@ -48,12 +71,11 @@ function held({ master, came, faults, digits }: FileReturn): Held {
     })
     if (wrong) told.push(`${name}: ${wrong} points`)
   }
-  for (const { name, match, cells } of compareScenes(own, returned, () => {}, matching).rows) {
-    if (match.masterNode < 0 || match.returnedNode < 0) continue
-    const isTouched = { materials: faults.includes('painted'), groups: false, uvs: faults.includes('laidAnew') || faults.includes('rounded') } // prettier-ignore
-    for (const trait of ['materials', 'groups', 'uvs'] as const)
-      if (cells[trait]!.state === 'changed' && !isTouched[trait])
-        told.push(`${name}: ${trait} ${cells[trait]!.note}`)
+  told.push(...saidOf(own, returned, matching, faults))
+  // undone it is said of the same parts
+  if (WHOLE.some((fault) => faults.includes(fault))) {
+    const undone = recogniseReturn(own, readText(textOf(came, digits)).scene, { undoWhole: true })
+    if (undone.undone) told.push(...saidOf(own, undone.returned, undone.matching, faults).map((one) => `${one}, undone`)) // prettier-ignore
   }
   return { right, undecided, faults: told }
 }

@@ -310,8 +310,10 @@ export function recogniseReturn(
   const asItStands = read
   /** Twins may be others than they were taken for, and all of it may have moved otherwise then. */
   const settled = (result: RecognisedReturn): RecognisedReturn => {
-    if (result.returned.nodes.length !== asItStands.nodes.length) return result
-    const marked = (own: SceneMatching, guesses: ReadonlySet<number> = new Set()): SceneMatching => {
+    if (result.returned.nodes.length !== asItStands.nodes.length)
+      return { ...result, matching: settleByLabels(master, result.returned, result.matching) }
+    const marked = (found: SceneMatching, guesses: ReadonlySet<number> = new Set()): SceneMatching => {
+      const own = settleByLabels(master, asItStands, found)
       const isGuess = cameAnotherWay(master, asItStands, own)
       return markGuesses(own, ({ masterNode }) => isGuess || guesses.has(masterNode))
     }

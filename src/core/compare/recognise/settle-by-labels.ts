@@ -113,6 +113,13 @@ function through({ master, returned, correspondence }: MatchedPart, image: Int32
   return { ...correspondence, ...matched, pointToReturned, kind: correspondence.kind === 'partial' ? 'partial' : 'connectivity' } // prettier-ignore
 }
 
+/** A number as one of which sums say which numbers they are of (the last steps of MurmurHash3, which is in the public domain). */
+function scattered(value: number): number {
+  let mixed = Math.imul(value + 1, 0x85ebca6b)
+  mixed = Math.imul(mixed ^ (mixed >>> 13), 0xc2b2ae35)
+  return mixed ^ (mixed >>> 16)
+}
+
 interface Sides {
   readonly points: Int32Array
   readonly faces: Int32Array
@@ -123,21 +130,24 @@ interface Sides {
  * where these have their own; null where there are none.
  */
 function otherSides(mesh: Mesh): Sides | null {
+  if (!mesh.points.every(Number.isFinite)) return null
   const at = findWelds(mesh.points, diagonalOf(boundsOf(mesh.points)) * ON_IT)
   const points = Int32Array.from(at, (_kept, point) => point)
   const first = new Map<number, number>()
   at.forEach((kept, point) => {
     const other = first.get(kept)
     if (other === undefined) first.set(kept, point)
-    // of more than two none is the other
+    // of more than two none is the other of the rest
     else if (points[other] === other) [points[other], points[point]] = [point, other]
   })
   const faces = new Int32Array(faceCountOf(mesh)).fill(-1)
-  const open = new Map<string, number>()
+  /** By a number that the places of its corners come to in any order. */
+  const open = new Map<number, number>()
   let found = 0
   for (let face = 0; face + 1 < mesh.faceOffsets.length; face++) {
-    const own = [...mesh.faceVertices.subarray(mesh.faceOffsets[face]!, mesh.faceOffsets[face + 1]!)].map((point) => at[point]!) // prettier-ignore
-    const key = own.sort((a, b) => a - b).join()
+    let key = 0
+    for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++)
+      key = (key + scattered(at[mesh.faceVertices[corner]!]!)) | 0
     const other = open.get(key)
     if (other === undefined) open.set(key, face)
     else {
