@@ -1,4 +1,4 @@
-/** Pieces in other polygons than they left with: of the part on whose surface they lie. */
+/** Pieces that were left open: of the part on whose surface they lie, or beside whose points theirs do. */
 import { diagonalOf } from '../../base/math/box.ts'
 import { boxOfFaces, findOnSurface, type Standing } from '../match/on-surface.ts'
 import type { Mesh } from '../../scene/mesh.ts'

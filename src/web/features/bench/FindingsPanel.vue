@@ -234,7 +234,11 @@ watch(
                 : `place ${(shown.place + 1).toLocaleString('en-US')} of ${detail.placeCount.toLocaleString('en-US')}`
           }}</span>
           <el-button size="small" aria-label="The next place" @click="step(1)">›</el-button>
-          <el-button v-if="shown?.place !== null" size="small" text @click="emit('show', detail.index, null)"
+          <el-button
+            v-if="shown?.place !== null && detail.placeCount > 1"
+            size="small"
+            text
+            @click="emit('show', detail.index, null)"
             >All</el-button
           >
         </template>
