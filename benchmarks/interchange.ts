@@ -20,6 +20,7 @@ import { writeStl } from '../src/core/formats/stl/write-stl.ts'
 import { readUsd } from '../src/core/formats/usd/read-usd.ts'
 import { writeUsd } from '../src/core/formats/usd/write-usd.ts'
 import type { Scene } from '../src/core/scene/scene.ts'
+import { NODE_PIECES } from '../src/host/node-pieces.ts'
 import { bareGrid } from './bare-grid.ts'
 
 const SIDE = 1000
@@ -178,6 +179,8 @@ export const INTERCHANGE_MEASURES: Record<
   stlCopy: copyStl,
   stlWrite: (path) => timeWriting(path, (scene) => writeStl(scene, 'grid.stl')),
   daeRead: (path) =>
+    timeReading(path, QUADS, (bytes) => readCollada({ name: 'grid.dae', bytes }, [], {}, NODE_PIECES).scene),
+  daeReadAlone: (path) =>
     timeReading(path, QUADS, (bytes) => readCollada({ name: 'grid.dae', bytes }, [], {}).scene),
   daeWrite: (path) => timeWriting(path, (scene) => writeCollada(scene, 'grid.dae')),
   usdRead: (path) => timeReading(path, QUADS, (bytes) => readUsd({ name: 'grid.usda', bytes }, []).scene),
@@ -251,10 +254,16 @@ export function printInterchangeFigures(path: string, tools: Tools): void {
   const stlWritten = median('stlWrite', path)
   say('write binary STL', stlWritten, copied(stlWritten))
   const daeRead = median('daeRead', dae)
+  const daeAlone = median('daeReadAlone', dae)
   say('read COLLADA', daeRead, memory(daeRead, dae))
+  say('read COLLADA, one thread', daeAlone, '')
   if (existsSync('/usr/bin/assimp')) {
     const native = medianOf(3, () => timeProcess('assimp', ['info', dae, '-r', '-s']))
-    say('read COLLADA, native assimp', native, `kelbo is ${times(native, daeRead)} times as fast (target 3)`)
+    say(
+      'read COLLADA, native assimp',
+      native,
+      `kelbo is ${times(native, daeRead)} times as fast, in one thread ${times(native, daeAlone)} (target 3)`,
+    )
   } else console.log('native assimp is not installed (Debian package assimp-utils): left out')
   const daeWritten = median('daeWrite', path)
   say('write COLLADA', daeWritten, copied(daeWritten))

@@ -53,3 +53,15 @@ test('a file of more than 24 MB is the same, read by one thread and by several',
   expect(isDeepStrictEqual(inPieces, readObj(file, []))).toBe(true)
   if (availableParallelism() > 1) expect(fromThreads).toBeGreaterThan(0)
 })
+
+test('a thread reads the lists of a COLLADA', () => {
+  const texts = ['1 2 3 ', '0.5 -1e-3 7 ', '4 x ']
+  const others = NODE_PIECES.begin('collada', [encodeUtf8('0 '), ...texts.map((text) => encodeUtf8(text))])
+  // the first ones are this thread's own; the last ones have been read, or are being read
+  Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 2000)
+  const found = [1, 2, 3].map((piece) => others.take(piece))
+  others.end()
+  expect(found[1] === null || isDeepStrictEqual(found[1], Float64Array.of(0.5, -1e-3, 7))).toBe(true)
+  expect(found[2]).toBeNull()
+  if (availableParallelism() > 1) expect(found.some((list) => list !== null)).toBe(true)
+})

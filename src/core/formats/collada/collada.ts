@@ -13,6 +13,7 @@ import {
 } from '../common-options.ts'
 import type { FormatDescriptor } from '../descriptor.ts'
 import { COLLADA_MESSAGES } from './messages.ts'
+import { readColladaPiece } from './number-lists.ts'
 import type { ColladaReadOptions, ColladaWriteOptions } from './options.ts'
 import { readCollada } from './read-collada.ts'
 import { writeCollada } from './write-collada.ts'
@@ -80,7 +81,13 @@ export const collada: FormatDescriptor = {
   writeOptions: WRITE_OPTIONS,
   messages: COLLADA_MESSAGES,
   read: (file, beside, options) =>
-    readCollada(file, beside, pickOptions(READ_OPTIONS, options) as Partial<ColladaReadOptions>),
+    readCollada(
+      file,
+      beside,
+      pickOptions(READ_OPTIONS, options) as Partial<ColladaReadOptions>,
+      options.pieces ?? null,
+    ),
+  readPiece: readColladaPiece,
   write: (scene, fileName, { selection, ...options }) =>
     writeCollada(scene, fileName, {
       ...(pickOptions(WRITE_OPTIONS, options) as Partial<ColladaWriteOptions>),

@@ -1,6 +1,6 @@
 /** COLLADA 1.4 and 1.5 to a scene. Source: Khronos, “COLLADA – Digital Asset Schema”, releases 1.4.1 and 1.5.0. */
 import type { Finding } from '../../base/messages/catalogue.ts'
-import { collectMessages, KelboError } from '../../base/messages/collector.ts'
+import { collectMessages, KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 import type { KeptContent } from '../../scene/kept.ts'
 import type { Material } from '../../scene/material.ts'
 import type { Mesh } from '../../scene/mesh.ts'
@@ -13,6 +13,7 @@ import {
   type Space,
 } from '../../scene/scene.ts'
 import { objectOf } from '../notes/json.ts'
+import type { PieceReader } from '../descriptor.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import { openDocument, type ColladaDocument } from './document.ts'
 import { notesOf } from './extra-notes.ts'
@@ -21,7 +22,16 @@ import { controlledBy, pointsOfGeometry, readMorph, readSkin } from './read-cont
 import { readGeometry, type ReadGeometry } from './read-geometry.ts'
 import { readMaterials, type ReadMaterials } from './read-materials.ts'
 import { localOf } from './read-nodes.ts'
-import { childOf, childrenOf, descend, readXml, shortNumbers, walk, type XmlElement } from './xml.ts'
+import {
+  childOf,
+  childrenOf,
+  descend,
+  readXml,
+  shortNumbers,
+  walk,
+  type XmlDocument,
+  type XmlElement,
+} from './xml.ts'
 
 /** Libraries that are carried as they stand, and what they are in an artist's words. */
 export const KEPT_LIBRARIES: Readonly<Record<string, string>> = {
@@ -135,16 +145,31 @@ function withUvSets(
 
 /**
  * Findings: `collada.*`, `image.missing`, `image.outside`.
+ * @param pieces reads long lists of large files on several threads; null: in this one.
  * @throws KelboError `file.empty`, `file.not-a-model`, `collada.xml`.
  */
 export function readCollada(
   file: PackageFile,
   beside: readonly PackageFile[],
   options: Partial<ColladaReadOptions> = {},
+  pieces: PieceReader | null = null,
 ): { scene: Scene; findings: readonly Finding[] } {
-  const settings: ColladaReadOptions = { ...COLLADA_READ_DEFAULTS, ...options }
   const messages = collectMessages(file.name)
-  const xml = readXml(file.bytes, file.name, messages)
+  const xml = readXml(file.bytes, file.name, messages, pieces)
+  try {
+    return readScene(xml, messages, file, beside, { ...COLLADA_READ_DEFAULTS, ...options })
+  } finally {
+    xml.end()
+  }
+}
+
+function readScene(
+  xml: XmlDocument,
+  messages: MessageCollector,
+  file: PackageFile,
+  beside: readonly PackageFile[],
+  settings: ColladaReadOptions,
+): { scene: Scene; findings: readonly Finding[] } {
   const { root } = xml
   if (root.name !== 'COLLADA') throw new KelboError('file.not-a-model', {}, file.name)
   const version = root.attributes.version ?? ''

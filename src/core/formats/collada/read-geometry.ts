@@ -155,6 +155,8 @@ function finish(
     start += size
   }
   const inOrder = (given: GrowingInt32): Int32Array => {
+    // nearly always one list has all corners as they stand: it is taken as it is
+    if (!from && given.length === cornerCount && given.array.length === cornerCount) return given.array
     const found = new Int32Array(cornerCount).fill(-1, given.length)
     if (!from) found.set(given.array.subarray(0, given.length))
     else
@@ -186,15 +188,16 @@ function finish(
     if (channel.width < 2 || indices.every((index) => index < 0)) return []
     const own = setNames[place] || uvName(place)
     uvSetNames.set(number, own)
+    if (channel.width === 2) return [{ name: own, values: channel.values, indices, depths: null }]
     const count = channel.values.length / channel.width
     const values = new Float64Array(2 * count)
-    const depths = channel.width > 2 ? new Float64Array(count) : null
+    const depths = new Float64Array(count)
     for (let at = 0; at < count; at++) {
       values[2 * at] = channel.values[channel.width * at]!
       values[2 * at + 1] = channel.values[channel.width * at + 1]!
-      if (depths) depths[at] = channel.values[channel.width * at + 2]!
+      depths[at] = channel.values[channel.width * at + 2]!
     }
-    return [{ name: own, values, indices, depths: depths?.some((depth) => depth !== 0) ? depths : null }]
+    return [{ name: own, values, indices, depths: depths.some((depth) => depth !== 0) ? depths : null }]
   })
   const colorSets = setsOf('COLOR').flatMap(({ channel }, place): ColorSet[] => {
     if (channel.width !== 3 && channel.width !== 4) return []

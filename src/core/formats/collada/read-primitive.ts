@@ -3,7 +3,8 @@ import { growingInt32, pushInt32, reserveInt32, type GrowingInt32 } from '../../
 import { bridgeHole } from './bridge-hole.ts'
 import type { ColladaDocument } from './document.ts'
 import type { Source } from './read-source.ts'
-import { childOf, childrenOf, type NumberList, type XmlElement } from './xml.ts'
+import type { NumberList } from './number-lists.ts'
+import { childOf, childrenOf, type XmlElement } from './xml.ts'
 
 export interface Input {
   readonly semantic: string

@@ -4,7 +4,7 @@
  */
 import { SaxesParser } from 'saxes'
 import { growingFloat64, reserveFloat64 } from '../../base/bytes/growing.ts'
-import { parseReals, parseWholes } from '../../base/bytes/number-lists.ts'
+import { parseReals } from '../../base/bytes/number-lists.ts'
 import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
 import {
   decodeLatin1,
@@ -14,12 +14,8 @@ import {
   firstLetters,
 } from '../../base/bytes/text.ts'
 import { KelboError, type MessageCollector } from '../../base/messages/collector.ts'
-
-/** Where a list begins and ends in its file. */
-type Range = readonly [number, number]
-
-/** Numbers of a list, whole ones where all of them are. */
-export type NumberList = Float64Array | Int32Array
+import type { PieceReader } from '../descriptor.ts'
+import { createListReader, type NumberList, type Range } from './number-lists.ts'
 
 export interface XmlElement {
   readonly name: string
@@ -40,6 +36,8 @@ export interface XmlDocument {
   readonly indices: (element: XmlElement | null) => NumberList
   /** An element of the file as it stands there; null where it can't be found. */
   readonly source: (name: string) => string[]
+  /** No list is asked for any more. */
+  readonly end: () => void
 }
 
 /** Elements of a document at most, and how deep they lie. */
@@ -93,8 +91,16 @@ function listRanges(bytes: Uint8Array): [number, number][] {
   return ranges
 }
 
-/** @throws KelboError `file.empty`, `collada.xml`. */
-export function readXml(given: Uint8Array, fileName: string, messages: MessageCollector): XmlDocument {
+/**
+ * @param pieces reads long lists of large files on several threads; null: in this one.
+ * @throws KelboError `file.empty`, `collada.xml`.
+ */
+export function readXml(
+  given: Uint8Array,
+  fileName: string,
+  messages: MessageCollector,
+  pieces: PieceReader | null = null,
+): XmlDocument {
   if (given.length === 0) throw new KelboError('file.empty', {}, fileName)
   const bytes = normalizeTextBytes(given)
   const ranges = listRanges(bytes)
@@ -143,11 +149,10 @@ export function readXml(given: Uint8Array, fileName: string, messages: MessageCo
   parser.close()
   if (root.children.length === 0) throw new KelboError('file.not-a-model', {}, fileName)
 
+  const lists = createListReader(bytes, ranges, pieces)
   const indices = (element: XmlElement | null): NumberList =>
     element?.range
-      ? (parseWholes(bytes, ...element.range) ??
-        parseReals(bytes, ...element.range) ??
-        parseList(bytes, element.range, element.line, messages))
+      ? (lists.read(element.range) ?? parseList(bytes, element.range, element.line, messages))
       : new Float64Array(0)
   return {
     root: root.children[0]!,
@@ -156,6 +161,7 @@ export function readXml(given: Uint8Array, fileName: string, messages: MessageCo
       return found instanceof Float64Array ? found : new Float64Array(found)
     },
     indices,
+    end: lists.end,
     source: (name) => {
       const found: string[] = []
       const text = (from: number, to: number): string =>
