@@ -71,8 +71,10 @@ export function transformPoints(points: Float64Array, m: Matrix): Float64Array {
   return moved
 }
 
-/** 3 x n normals through the inverse transpose of a matrix's 3x3 part; unit length is restored. */
+/** 3 x n normals through the inverse transpose of a matrix's 3x3 part; what is turned has unit length. */
 export function transformNormals(normals: Float64Array, m: Matrix): Float64Array {
+  // another size alone turns nothing: they stay as they are, to the last bit
+  if (isPlainScale(m)) return normals
   const inverse = invertAffine(m)
   if (!inverse) return normals
   const turned = new Float64Array(normals.length)
@@ -90,6 +92,18 @@ export function transformNormals(normals: Float64Array, m: Matrix): Float64Array
   }
   return turned
 }
+
+/** Whether a matrix makes everything larger or smaller alike and turns nothing. */
+const isPlainScale = (m: Matrix): boolean =>
+  m[0]! > 0 &&
+  m[5] === m[0] &&
+  m[10] === m[0] &&
+  m[1] === 0 &&
+  m[2] === 0 &&
+  m[4] === 0 &&
+  m[6] === 0 &&
+  m[8] === 0 &&
+  m[9] === 0
 
 /** The determinant's sign of the 3x3 part tells whether a matrix mirrors. */
 export const isMirroring = (m: Matrix): boolean =>

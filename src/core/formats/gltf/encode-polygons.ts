@@ -19,7 +19,7 @@ export interface EncodedPolygons {
  */
 export function encodePolygons(
   mesh: Mesh,
-  faces: readonly number[] | Uint32Array,
+  faces: Uint32Array,
   cornerVertices: Uint32Array,
   isEncoded: boolean,
 ): EncodedPolygons {

@@ -222,7 +222,7 @@ function pick(values: Float32Array, width: number, elements: Uint32Array): Float
 /** Vertices of some faces, rising. */
 function verticesOf(
   { faceOffsets }: Mesh,
-  faces: readonly number[],
+  faces: Uint32Array,
   cornerVertices: Uint32Array,
   vertexCount: number,
 ): Uint32Array {
@@ -283,7 +283,8 @@ function makeUp(
 }
 
 interface FaceGroup {
-  readonly faces: number[]
+  /** Rising. */
+  readonly faces: Uint32Array
   readonly material: number
   readonly mask: number
   /** Some of the mesh's polygons have more than three corners, and these are such. */
@@ -294,22 +295,30 @@ interface FaceGroup {
  * Faces that one primitive draws: of one material, with the same sets, and triangles apart from larger polygons: those
  * need no encoding, and would have to be turned for it.
  */
-function groupFaces(mesh: Mesh, faceMasks: Uint32Array): FaceGroup[] {
-  const groups = new Map<string, FaceGroup>()
-  let group: FaceGroup | undefined
+function groupFaces({ faceOffsets, faceMaterials }: Mesh, faceMasks: Uint32Array): FaceGroup[] {
+  const groups = new Map<string, Omit<FaceGroup, 'faces'> & { number: number; count: number }>()
+  const groupOf = new Uint32Array(faceMasks.length)
+  let group: ReturnType<typeof groups.get>
   for (let face = 0; face < faceMasks.length; face++) {
-    const hasPolygons = mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]! > 3
-    const material = mesh.faceMaterials?.[face] ?? -1
+    const hasPolygons = faceOffsets[face + 1]! - faceOffsets[face]! > 3
+    const material = faceMaterials?.[face] ?? -1
     const mask = faceMasks[face]!
     // most are as the one before
     if (group?.material !== material || group.mask !== mask || group.hasPolygons !== hasPolygons) {
       const key = `${material} ${mask} ${hasPolygons}`
-      group = groups.get(key) ?? { faces: [], material, mask, hasPolygons }
+      group = groups.get(key) ?? { material, mask, hasPolygons, number: groups.size, count: 0 }
       groups.set(key, group)
     }
-    group.faces.push(face)
+    groupOf[face] = group.number
+    group.count++
   }
-  return [...groups.values()]
+  const found = [...groups.values()].map(({ count, ...own }) => ({ ...own, faces: new Uint32Array(count) }))
+  const used = new Uint32Array(found.length)
+  for (let face = 0; face < groupOf.length; face++) {
+    const number = groupOf[face]!
+    found[number]!.faces[used[number]!++] = face
+  }
+  return found
 }
 
 function firstVertices(vertexPoints: Uint32Array, pointCount: number): Uint32Array {
