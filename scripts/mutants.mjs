@@ -127,6 +127,7 @@ writeFileSync(
     tempDirName: 'build/mutants/sandbox',
     ignorePatterns: ['build', 'dist', 'docs/screenshots', 'test-results', '.ci', '.kelbo'],
     concurrency: 2,
+    dryRunTimeoutMinutes: 30,
     timeoutMS: 20000,
     thresholds: { high: 80, low: 70, break: null },
     allowConsoleColors: false,

@@ -75,6 +75,13 @@ export const unwrap: StepDescriptor = {
       when: [{ option: 'seams', is: ['found'] }],
     },
     {
+      id: 'halve',
+      title: 'Halve long, curved islands',
+      kind: 'boolean',
+      default: true,
+      when: [{ option: 'seams', is: ['found'] }],
+    },
+    {
       id: 'keepGroups',
       title: 'No island across face groups',
       kind: 'boolean',
@@ -163,6 +170,7 @@ export const unwrap: StepDescriptor = {
           distortion: context.number('distortion') / 100,
           rounds: ROUNDS,
           worst: context.numberOrNull('worst'),
+          halves: context.flag('halve'),
           up: upIn(context, node),
         })
       if (!isOwn) wholes.set(index, { facts, laid, given })

@@ -22,6 +22,8 @@ export interface LayOptions {
   readonly rounds: number
   /** How many times larger, smaller or longer than even a polygon may lie; an island with one beyond it is cut further. */
   readonly worst?: number | null
+  /** Found islands that sprawl are cut in half. */
+  readonly halves?: boolean
   /** Which way is up in the mesh's own space: from below seams are seen least. */
   readonly up?: readonly [number, number, number] | null
   /** false: pieces with holes are cut open even where they lie flat as they are. */
@@ -88,6 +90,7 @@ export function layFaces(
       isBarrier: seams,
       isOwn,
       costs: costsOf(),
+      halves: options.halves === true,
     })
     kept = found.kept
     open = listsOf(found.faceCharts, found.chartCount)

@@ -54,7 +54,7 @@ const [MOST_ORDERS, MOST_WORK, SMALL_STEP] = [400, 2_000_000, 1.003]
 /** Tried so often in vain, one begins again with the best. */
 const IN_VAIN = 100
 /** How many ways of laying all patience presses together. */
-const SEEDS = 3
+const SEEDS = 5
 /** Border points moved while what was laid is pressed together. */
 const PRESS_WORK = 2_000_000
 const MOST_TILES = 100

@@ -4,6 +4,7 @@ import { findMirror } from '../../mesh/relations/find-mirror.ts'
 import { joints } from './chart-graph.ts'
 import { edgeExposure } from './edge-exposure.ts'
 import { growCharts } from './grow-charts.ts'
+import { halveCharts } from './halve-charts.ts'
 import { joinCharts, liesFlat, type FlatMemo } from './join-charts.ts'
 import { mirrorCharts } from './mirror-charts.ts'
 import { straightenSeams } from './straighten-seams.ts'
@@ -26,14 +27,19 @@ export interface FindCharts {
   readonly isOwn?: Uint8Array | null
   /** edgeCount, see `seamCosts`. */
   readonly costs: Float64Array
+  /** Charts that sprawl are cut in half. */
+  readonly halves?: boolean
 }
+
+/** Faces among which a cut across a chart may move: it stays near the middle. */
+const NEAR_MIDDLE = 2
 
 /** Spread of directions in a chart before charts are joined by trial: a cap of a ball of about 40 degrees. */
 const SPREAD = 0.12
 
 export function findCharts(
   facts: MeshFacts,
-  { distortion, isBarrier, isOwn = null, costs }: FindCharts,
+  { distortion, isBarrier, isOwn = null, costs, halves = false }: FindCharts,
 ): FoundCharts {
   const pairs = joints(facts)
   let { faceCharts, chartCount } = growCharts(
@@ -58,6 +64,21 @@ export function findCharts(
   ))
   const kept: FlatMemo = new Map()
   straightenSeams(facts, pairs, faceCharts, costs, isBarrier, distortion, kept)
+  if (halves) {
+    const origins = halveCharts(facts, pairs, faceCharts, chartCount, isBarrier, distortion)
+    chartCount = origins.length
+    straightenSeams(
+      facts,
+      pairs,
+      faceCharts,
+      costs,
+      isBarrier,
+      distortion,
+      kept,
+      (a, b) => origins[a] === origins[b],
+      NEAR_MIDDLE,
+    )
+  }
   const mirror = findMirror(facts)
   const alike =
     mirror && mirrorCharts(facts, pairs, faceCharts, mirror, { costs, isBarrier, distortion, kept })

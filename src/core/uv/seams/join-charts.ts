@@ -48,7 +48,7 @@ export function liesFlat(
       const fits =
         isSound(flat.net, flat.flat()) &&
         !bordersCross(flat.net, flat.flat()) &&
-        (leastFill === 0 || fillOf(flat.net, flat.flat()) >= leastFill)
+        (leastFill === 0 || fillOf(flat.net, flat.flat()).fill >= leastFill)
       if (fits) kept?.set(memoKey(faces), flat)
       return fits
     }
@@ -65,15 +65,16 @@ const LEAST_FILL = 0.5
 /** How much of its least box an island has to fill, by its share of the surface. */
 export const leastFillOf = (share: number): number => (share > LARGE ? LEAST_FILL : 0)
 
-/** An outline's area by that of its least box. */
-function fillOf({ loops }: IslandNet, flat: Float64Array): number {
+/** An outline's area, and that by the area of its least box. */
+export function fillOf({ loops }: IslandNet, flat: Float64Array): { area: number; fill: number } {
   const outline = {
     loops: loops.map((loop) =>
       Float64Array.from({ length: 2 * loop.length }, (_, at) => flat[2 * loop[at >> 1]! + (at & 1)]!),
     ),
   }
   const { low, high } = turnedBox(outline, leastBoxTurn(outline))
-  return outlineArea(outline) / ((high[0] - low[0]) * (high[1] - low[1]))
+  const area = outlineArea(outline)
+  return { area, fill: area / ((high[0] - low[0]) * (high[1] - low[1])) }
 }
 
 export function joinCharts(

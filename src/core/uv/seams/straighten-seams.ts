@@ -2,12 +2,16 @@
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { liesFlat, type FlatMemo } from './join-charts.ts'
 
-/** Faces on each side of a seam among which it may move. */
 const RINGS = 6
+/** By how much of what it costs a seam has to become cheaper to be moved. */
+const CHEAPER = 1e-6
 /** Faces of a band beyond which a seam stays. */
 const MOST_FACES = 20000
 
-/** Changes `faceCharts`; charts that would no longer lie flat keep their borders. */
+/**
+ * Changes `faceCharts`; charts that would no longer lie flat keep their borders.
+ * @param isMeant between which charts. @param rings faces on each side of a seam among which it may move.
+ */
 export function straightenSeams(
   facts: MeshFacts,
   pairs: Int32Array,
@@ -16,6 +20,8 @@ export function straightenSeams(
   isBarrier: Uint8Array,
   distortion: number,
   kept: FlatMemo,
+  isMeant: (a: number, b: number) => boolean = () => true,
+  rings = RINGS,
 ): void {
   const { edgeCount, cornerEdges } = facts.edges()
   const { faceOffsets } = facts.mesh
@@ -23,7 +29,7 @@ export function straightenSeams(
   for (let edge = 0; edge < edgeCount; edge++) {
     if (pairs[2 * edge]! < 0 || isBarrier[edge]) continue
     const [a, b] = [faceCharts[pairs[2 * edge]!]!, faceCharts[pairs[2 * edge + 1]!]!]
-    if (a < 0 || b < 0 || a === b) continue
+    if (a < 0 || b < 0 || a === b || !isMeant(a, b)) continue
     const key = a < b ? `${a} ${b}` : `${b} ${a}`
     const known = borders.get(key)
     if (known) known.push(edge)
@@ -55,7 +61,7 @@ export function straightenSeams(
     }
     for (let head = 0; head < band.length && band.length < MOST_FACES; head++) {
       const face = band[head]!
-      if (distances[face]! < RINGS) neighbours(face, (other) => take(other, distances[face]! + 1))
+      if (distances[face]! < rings) neighbours(face, (other) => take(other, distances[face]! + 1))
     }
     // the outermost ring of either side stays
     let [farA, farB] = [0, 0]
@@ -74,12 +80,20 @@ export function straightenSeams(
         if (faceCharts[face] === b && distances[face] === farB) net.join(numbers[face]!, sink, Infinity)
       }
       const isA = net.cut(source, sink)
-      band.forEach((face, at) => {
-        const own = isA[at] ? a : b
-        if (own === faceCharts[face]) return
-        faceCharts[face] = own
-        changed.add(a).add(b)
-      })
+      let cost = 0
+      band.forEach((face, at) =>
+        neighbours(face, (other, edge) => {
+          if (other > face && numbers[other]! >= 0 && isA[at] !== isA[numbers[other]!]) cost += costs[edge]!
+        }),
+      )
+      // of two that cost the same the one that is there
+      if (cost < (1 - CHEAPER) * edges.reduce((sum, edge) => sum + costs[edge]!, 0))
+        band.forEach((face, at) => {
+          const own = isA[at] ? a : b
+          if (own === faceCharts[face]) return
+          faceCharts[face] = own
+          changed.add(a).add(b)
+        })
     }
     for (const face of band) distances[face] = numbers[face] = -1
   }
