@@ -144,7 +144,7 @@ export function permutedShells(
     const find = nearCorners({ ...returned, points: after, faceVertices: Uint32Array.from(partner) }, held)
     const taken = new Set<number>()
     for (const run of held) {
-      const nearest = held.length > 1 ? find(before.subarray(3 * run, 3 * run + 3), 1, () => true)[0]! : run
+      const nearest = find(before.subarray(3 * run, 3 * run + 3), 1, () => true)[0]!
       // where two come nearest to one, places say nothing
       if (taken.has(nearest)) return null
       taken.add(nearest)

@@ -75,7 +75,6 @@ export function nearestIn(points: Float64Array, box: Box, cells: number): Neares
       for (let i = -1; i <= 1; i++) {
         if (cx + i < 0 || cx + i >= cells) continue
         const offX = beside(i, x - minX, cx) ** 2
-        if (offX >= nearest) continue
         for (let j = -1; j <= 1; j++) {
           if (cy + j < 0 || cy + j >= cells) continue
           const offXY = offX + beside(j, y - minY, cy) ** 2

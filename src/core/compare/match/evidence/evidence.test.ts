@@ -1,9 +1,10 @@
 import { describe, expect, test } from 'vitest'
 import { pointCountOf, type Mesh } from '../../../scene/mesh.ts'
-import { gridOf } from '../../../../../tests/solids.ts'
+import { gridOf, meshOf, uvsOf } from '../../../../../tests/solids.ts'
 import { neighboursOf } from '../neighbours.ts'
 import { byCarriedMoves } from './by-carried-moves.ts'
 import { byOrder } from './by-order.ts'
+import { byUvs } from './by-uvs.ts'
 import { createNearestPoints } from './nearest-points.ts'
 
 const wave = (x: number, z: number): number => Math.sin(x * 0.7) * 0.4 + Math.cos(z * 0.9) * 0.3
@@ -118,5 +119,41 @@ describe('nearest points', () => {
     expect(there.nearest(0, 0, 0, 0).best).toBe(-1)
     expect(there.nearest(0, 0, 0, Infinity).best).toBe(-1)
     expect(there.nearest(NaN, 0, 0, 1).best).toBe(-1)
+  })
+})
+
+describe('UVs that say different things of one point', () => {
+  /** A fan about a point, each of its polygons with UVs of its own; the named ones name another point there. */
+  const fan = (astray: Readonly<Record<number, number>>, count: number): Mesh => {
+    const rim = Array.from({ length: count }, (_none, at) => {
+      const angle = (2 * Math.PI * at) / count
+      return [Math.cos(angle), Math.sin(angle), 0] as const
+    })
+    const middles = [0, ...new Set(Object.values(astray))].map((z) => [0, 0, z] as const)
+    const faces = rim.map((_point, at) => [
+      Math.max(
+        0,
+        middles.findIndex(([, , z]) => z === (astray[at] ?? 0)),
+      ),
+      middles.length + at,
+      middles.length + ((at + 1) % count),
+    ])
+    const uvs = faces.flatMap((_face, at) => [0, 1, 2].map((k) => [at / count, k / 4 + at / 100] as const))
+    return meshOf([...middles, ...rim], faces, { uvSets: [uvsOf(uvs)] })
+  }
+  test('most of them decide, and as many on either side settle nothing', () => {
+    const master = fan({}, 7)
+    // the middle point of most polygons is another one here, of some the same
+    for (const [astray, wanted] of [
+      [{}, 0],
+      [{ 6: 1 }, 0],
+      [{ 0: 1 }, 0],
+      [{ 0: 1, 3: 1, 6: 1 }, 0],
+      [{ 0: 1, 2: 1, 4: 1, 6: 1 }, 1],
+      [{ 0: 1, 1: 2, 2: 2, 3: 2 }, -1],
+      [{ 0: 1, 1: 2, 2: 2, 3: 2, 4: 2 }, 2],
+      [{ 2: 1, 3: 1, 4: 1, 5: 1, 6: 1 }, 1],
+    ] as const)
+      expect(byUvs(master, fan(astray, 7))![0], JSON.stringify(astray)).toBe(wanted)
   })
 })
