@@ -1,4 +1,5 @@
 /** Which part of one scene is which of another, brought into the same spaces, element by element. */
+import { boundsOf, diagonalOf } from '../base/math/box.ts'
 import {
   invertAffine,
   isIdentity,
@@ -16,9 +17,10 @@ import { IDENTITY_MATRIX, type Scene } from '../scene/scene.ts'
 import { spaceMatrix } from '../scene/space.ts'
 import { worldMatrices } from '../scene/world.ts'
 import { boxesAgree } from './boxes-agree.ts'
-import { correspond, sameNumbering } from './match/correspond.ts'
+import { correspond, POSITION_REACH, sameNumbering } from './match/correspond.ts'
 import type { Correspondence } from './match/correspondence.ts'
 import { matchParts, type PartMatch } from './match/match-parts.ts'
+import { pointsApart } from './match/points-apart.ts'
 import { rejoinPoints } from './match/rejoin-points.ts'
 import type { MatchedPart } from './traits/trait.ts'
 
@@ -39,6 +41,8 @@ export interface KeptMatching {
 
 /** The returned part's own space to the master part's, and the mesh as it stands there. */
 interface PlacedPart {
+  /** The same where it stands in the world, where its box alone doesn't say in which of both it lies. */
+  readonly inWorld: (() => PlacedPart) | null
   readonly master: Mesh
   readonly inPart: Mesh
   readonly countedFrom: MatchedPart['countedFrom']
@@ -59,29 +63,60 @@ function createPlacer(master: Scene, returned: Scene): (match: PartMatch) => Pla
     const inverse = invertAffine(masterWorlds[match.masterNode]!)
     const overWorld =
       inverse && multiplyMatrices(multiplyMatrices(inverse, change), returnedWorlds[match.returnedNode]!)
-    const { matrix, placedOtherwise } = chooseMatrix(masterMesh, mesh, own, overWorld)
-    // a mirrored space shows every face from behind
-    const facing = isMirroring(matrix) ? turnFaces(mesh) : mesh
-    return {
-      master: masterMesh,
-      placedOtherwise,
-      countedFrom: [matrix[12]!, matrix[13]!, matrix[14]!],
-      returnedLocal: isIdentity(change)
-        ? node.local
-        : multiplyMatrices(multiplyMatrices(change, node.local), changeBack),
-      inPart: isIdentity(matrix)
-        ? mesh
-        : {
-            ...facing,
-            points: transformPoints(mesh.points, matrix),
-            normals: facing.normals && {
-              ...facing.normals,
-              values: transformNormals(facing.normals.values, matrix),
+    const chosen = chooseMatrix(masterMesh, mesh, own, overWorld)
+    const placed = ({ matrix, placedOtherwise, isEither }: ChosenMatrix): PlacedPart => {
+      // a mirrored space shows every face from behind
+      const facing = isMirroring(matrix) ? turnFaces(mesh) : mesh
+      return {
+        inWorld: isEither
+          ? () => placed({ matrix: overWorld!, placedOtherwise: true, isEither: false })
+          : null,
+        master: masterMesh,
+        placedOtherwise,
+        countedFrom: [matrix[12]!, matrix[13]!, matrix[14]!],
+        returnedLocal: isIdentity(change)
+          ? node.local
+          : multiplyMatrices(multiplyMatrices(change, node.local), changeBack),
+        inPart: isIdentity(matrix)
+          ? mesh
+          : {
+              ...facing,
+              points: transformPoints(mesh.points, matrix),
+              normals: facing.normals && {
+                ...facing.normals,
+                values: transformNormals(facing.normals.values, matrix),
+              },
+              shapes: facing.shapes.map((shape) => shapeThrough(shape, matrix)),
             },
-            shapes: facing.shapes.map((shape) => shapeThrough(shape, matrix)),
-          },
+      }
     }
+    return placed(chosen)
   }
+}
+
+/** How much nearer to where it lay a part has to lie in the world for it to be told so. */
+const MUCH_NEARER = 2
+
+/** How far points lie from their counterparts, on the mean, in diagonals of the part; 0 within the reach of a place. */
+function awayOf({ master, inPart }: PlacedPart, { pointToReturned }: Correspondence): number {
+  let [found, sum] = [0, 0]
+  for (let point = 0; point < pointToReturned.length; point++) {
+    const other = pointToReturned[point]!
+    if (other < 0) continue
+    found++
+    sum += pointsApart(master, point, inPart, other)
+  }
+  const away = sum / Math.max(1, found) / diagonalOf(boundsOf(master.points))
+  return away <= POSITION_REACH ? 0 : away
+}
+
+/** What is symmetrical fits both ways by its box, and what was sculpted neither; its elements say which of them it is. */
+function placedByElements(part: PlacedPart, correspondence: Correspondence): PlacedPart {
+  if (!part.inWorld) return part
+  const away = awayOf(part, correspondence)
+  if (away === 0) return part
+  const inWorld = part.inWorld()
+  return awayOf(inWorld, correspondence) < away / MUCH_NEARER ? inWorld : part
 }
 
 function pairUp(
@@ -96,8 +131,9 @@ function pairUp(
       unmatched.push(match)
       return
     }
-    const { inPart, ...part } = place(match)
-    const correspondence = correspondenceOf(index, { inPart, ...part })
+    const asItIs = place(match)
+    const correspondence = correspondenceOf(index, asItIs)
+    const { inPart, inWorld: _, ...part } = placedByElements(asItIs, correspondence)
     const { joinedPoints } = correspondence
     matched.push({
       ...part,
@@ -178,6 +214,13 @@ export function restoreMatching(master: Scene, returned: Scene, kept: KeptMatchi
   return whole ? matching : null
 }
 
+interface ChosenMatrix {
+  readonly matrix: Matrix
+  readonly placedOtherwise: boolean
+  /** Where it stands in the world its box may fit as well, and shows the same side of its faces. */
+  readonly isEither: boolean
+}
+
 /**
  * From a returned part's own space to the master part's. Where both files have transforms only unit and axes
  * are brought together, so that a part that was moved has a changed transform and not changed points; unless
@@ -188,12 +231,12 @@ export function chooseMatrix(
   returned: Mesh,
   own: Matrix | null,
   overWorld: Matrix | null,
-): { matrix: Matrix; placedOtherwise: boolean } {
-  if (!own) return { matrix: overWorld ?? IDENTITY_MATRIX, placedOtherwise: false }
-  const differ = overWorld?.some((value, at) => Math.abs(value - own[at]!) > 1e-9 * Math.abs(value) + 1e-12)
-  if (!overWorld || !differ) return { matrix: own, placedOtherwise: false }
-  const placedOtherwise = boxesAgree(master, returned, overWorld)
-  return placedOtherwise && !boxesAgree(master, returned, own)
-    ? { matrix: overWorld, placedOtherwise }
-    : { matrix: own, placedOtherwise: false }
+): ChosenMatrix {
+  const differ =
+    own && overWorld?.some((value, at) => Math.abs(value - own[at]!) > 1e-9 * Math.abs(value) + 1e-12)
+  if (!own || !overWorld || !differ)
+    return { matrix: own ?? overWorld ?? IDENTITY_MATRIX, placedOtherwise: false, isEither: false }
+  return boxesAgree(master, returned, overWorld) && !boxesAgree(master, returned, own)
+    ? { matrix: overWorld, placedOtherwise: true, isEither: false }
+    : { matrix: own, placedOtherwise: false, isEither: isMirroring(own) === isMirroring(overWorld) }
 }

@@ -1,5 +1,5 @@
 /** A file as its JSON document and the bytes that lie in the same file. Source: glTF 2.0, sections 3.2 and 4. */
-import { decodeUtf8 } from '../../base/bytes/text.ts'
+import { decodeLatin1, decodeUtf8 } from '../../base/bytes/text.ts'
 import { KelboError } from '../../base/messages/collector.ts'
 import { objectOf, partOf, textOf, type Json } from '../notes/json.ts'
 
@@ -8,6 +8,8 @@ export interface GltfContainer {
   /** The binary chunk; null where the file has none. */
   readonly chunk: Uint8Array | null
   readonly form: 'binary' | 'text'
+  /** Its text is not UTF-8, as the format asks for, and was read as Latin-1. */
+  readonly isLatin1: boolean
 }
 
 const MAGIC = 0x46546c67
@@ -35,10 +37,10 @@ function depthOf(text: string): number {
   return deepest
 }
 
-function parseDocument(bytes: Uint8Array, fileName: string): Json {
+function parseDocument(bytes: Uint8Array, fileName: string): { document: Json; isLatin1: boolean } {
   const unreadable = (what: string): KelboError => new KelboError('gltf.unreadable', { what }, fileName)
-  const text = decodeUtf8(bytes)
-  if (text === null) throw unreadable('its text is not UTF-8')
+  const utf8 = decodeUtf8(bytes)
+  const text = utf8 ?? decodeLatin1(bytes)
   if (depthOf(text) > DEEPEST) throw unreadable(`its lists lie more than ${DEEPEST} deep in each other`)
   let parsed: unknown
   try {
@@ -50,7 +52,7 @@ function parseDocument(bytes: Uint8Array, fileName: string): Json {
   }
   const document = objectOf(parsed)
   if (!document) throw unreadable('its text is no JSON object')
-  return document
+  return { document, isLatin1: utf8 === null }
 }
 
 /**
@@ -61,9 +63,9 @@ export function readContainer(bytes: Uint8Array, fileName: string): GltfContaine
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const isBinary = bytes.length >= 4 && view.getUint32(0, true) === MAGIC
   if (!isBinary) {
-    const document = parseDocument(bytes, fileName)
-    checkVersion(document, fileName)
-    return { document, chunk: null, form: 'text' }
+    const parsed = parseDocument(bytes, fileName)
+    checkVersion(parsed.document, fileName)
+    return { ...parsed, chunk: null, form: 'text' }
   }
   const unreadable = (what: string): KelboError => new KelboError('gltf.unreadable', { what }, fileName)
   if (bytes.length < HEADER_BYTES + CHUNK_HEADER_BYTES) throw unreadable('it breaks off in its header')
@@ -72,7 +74,7 @@ export function readContainer(bytes: Uint8Array, fileName: string): GltfContaine
   const stated = view.getUint32(8, true)
   if (stated > bytes.length)
     throw unreadable(`it says that it has ${stated} bytes and breaks off after ${bytes.length}`)
-  let document: Json | null = null
+  let parsed: ReturnType<typeof parseDocument> | null = null
   let chunk: Uint8Array | null = null
   let at = HEADER_BYTES
   while (at + CHUNK_HEADER_BYTES <= stated) {
@@ -81,13 +83,13 @@ export function readContainer(bytes: Uint8Array, fileName: string): GltfContaine
     const start = at + CHUNK_HEADER_BYTES
     if (start + length > stated) throw unreadable(`the piece at byte ${at} goes beyond the end of the file`)
     const piece = bytes.subarray(start, start + length)
-    if (kind === CHUNK_JSON && !document) document = parseDocument(piece, fileName)
+    if (kind === CHUNK_JSON && !parsed) parsed = parseDocument(piece, fileName)
     else if (kind === CHUNK_BINARY && !chunk) chunk = piece
     at = start + length
   }
-  if (!document) throw unreadable('it has no document in it')
-  checkVersion(document, fileName)
-  return { document, chunk, form: 'binary' }
+  if (!parsed) throw unreadable('it has no document in it')
+  checkVersion(parsed.document, fileName)
+  return { ...parsed, chunk, form: 'binary' }
 }
 
 function checkVersion(document: Json, fileName: string): void {

@@ -47,6 +47,11 @@ export const GLTF_MESSAGES = {
     'In {count} [part|parts] the file had split points at seams and hard edges: {joined} vertices were joined with others, and {points} points are there now.',
     'Nothing to do. Reading without joining leaves them apart.',
   ),
+  'gltf.latin1': entry(
+    'info',
+    'Names in this file are not UTF-8, as the format asks for, and were read as Latin-1.',
+    'If a name looks odd, export with UTF-8.',
+  ),
   'gltf.stale': entry(
     'warning',
     'What the file keeps beside “{name}” ({what}) no longer fits its polygons and was left out.',

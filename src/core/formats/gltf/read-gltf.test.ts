@@ -430,3 +430,30 @@ describe('notes of a file that a tool has changed', () => {
     expect(String(findings.find(({ code }) => code === 'gltf.stale')!.parameters.what)).toContain('creases')
   })
 })
+
+describe('text that is not UTF-8, as some programs write it', () => {
+  const scene = sceneOf([{ ...cubeOf(), name: 'Dør' }])
+  const latin1 = (bytes: Uint8Array): Uint8Array => {
+    const text = Buffer.from(bytes).toString('utf8')
+    return new Uint8Array(Buffer.from(text, 'latin1'))
+  }
+  test('a text file and a binary one are read, and it is told once', () => {
+    const [file] = writeGltf(scene, 'door.gltf', { form: 'inside' }).files
+    const { scene: read, findings } = readGltf({ name: 'door.gltf', bytes: latin1(file!.bytes) }, [])
+    expect(read.nodes.map(({ name }) => name)).toContain('Dør')
+    expect(findings.map(({ code }) => code)).toEqual(['gltf.latin1'])
+
+    const document = latin1(file!.bytes)
+    const binary = readGltf({ name: 'door.glb', bytes: binaryContainer(document, null) }, [])
+    expect(binary.scene.nodes.map(({ name }) => name)).toContain('Dør')
+    expect(binary.findings.map(({ code }) => code)).toEqual(['gltf.latin1'])
+    expect(readGltf({ name: 'door.gltf', bytes: file!.bytes }, []).findings).toEqual([])
+  })
+  test('what is no text at all is refused', () => {
+    const noise = Uint8Array.from({ length: 300 }, (_none, at) => 128 + ((at * 37) % 127))
+    expect(() => readGltf({ name: 'noise.gltf', bytes: noise }, [])).toThrow('gltf.unreadable')
+    expect(() => readGltf({ name: 'noise.glb', bytes: binaryContainer(noise, null) }, [])).toThrow(
+      'gltf.unreadable',
+    )
+  })
+})

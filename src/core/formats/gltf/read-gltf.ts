@@ -77,7 +77,8 @@ export function readGltf(
 ): { scene: Scene; findings: readonly Finding[] } {
   const settings: GltfReadOptions = { ...GLTF_READ_DEFAULTS, ...options }
   const messages = collectMessages(file.name)
-  const { document, chunk, form } = readContainer(file.bytes, file.name)
+  const { document, chunk, form, isLatin1 } = readContainer(file.bytes, file.name)
+  if (isLatin1) messages.add('gltf.latin1')
   const reading: GltfReading = { document, chunk, beside, fileName: file.name, messages, decoders }
   for (const [name, list] of [
     ['gltf.extension-needed', document.extensionsRequired],

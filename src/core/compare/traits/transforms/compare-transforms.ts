@@ -5,8 +5,15 @@ import { boxesAgree } from '../../boxes-agree.ts'
 import { compared, NOTHING, unchanged, type PartComparison, type TraitComparison } from '../trait.ts'
 import { transformText } from './transform-text.ts'
 
-/** Largest difference of a matrix's entries, relative to its largest: what taking it apart and together costs. */
-const TRANSFORM_TOLERANCE = 1e-9
+/**
+ * Largest difference of a matrix's entries, relative to the largest of its kind: most tools hold transforms in single
+ * precision (2 ** -24 of a number), and take them apart and together.
+ */
+const TRANSFORM_TOLERANCE = 1e-6
+
+/** Places of a matrix's entries: those that turn and scale (with the last row, which is that of no other), and where it puts the origin. */
+const LINEAR = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 15]
+const PLACE = [12, 13, 14]
 
 /** Where a part stands, by which numbers, and under what. */
 export function compareTransforms({
@@ -39,10 +46,16 @@ export function compareTransforms({
   const sameParent =
     from.parent < 0 === to.parent < 0 &&
     (from.parent < 0 || masterScene.nodes[from.parent]!.name === returnedScene.nodes[to.parent]!.name)
-  const size = Math.max(1, ...from.local.map(Math.abs))
-  let deviation = 0
-  from.local.forEach((value, at) => (deviation = Math.max(deviation, Math.abs(value - returnedLocal[at]!))))
-  if (!sameParent || !(deviation <= TRANSFORM_TOLERANCE * size)) return compared('changed', 'moved')
+  const deviations = [LINEAR, PLACE].map((entries) => {
+    const size = Math.max(1, ...entries.map((at) => Math.abs(from.local[at]!)))
+    const deviation = entries.reduce(
+      (most, at) => Math.max(most, Math.abs(from.local[at]! - returnedLocal[at]!)),
+      0,
+    )
+    return { deviation, isNear: deviation <= TRANSFORM_TOLERANCE * size }
+  })
+  if (!sameParent || !deviations.every(({ isNear }) => isNear)) return compared('changed', 'moved')
+  const deviation = Math.max(...deviations.map((own) => own.deviation))
   // a plain matrix in one of the files says nothing of pivots
   if (from.transform && transformText(from.transform) !== transformText(to.transform))
     return compared('changed', 'pivots-changed')
