@@ -2,6 +2,8 @@ import { availableParallelism } from 'node:os'
 import { defineConfig } from 'vitest/config'
 import { keptAt } from './tests/core/approved/kept-at.ts'
 
+const WHOLE_APPLICATION = 'tests/server/life.test.ts'
+
 export default defineConfig({
   test: {
     resolveSnapshotPath: keptAt,
@@ -24,6 +26,7 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['tests/server/**/*.test.ts'],
+          exclude: [WHOLE_APPLICATION],
           // what hangs is found by it: a busy machine takes two minutes for what takes ten seconds elsewhere
           testTimeout: 600000,
           hookTimeout: 600000,
@@ -31,6 +34,16 @@ export default defineConfig({
           retry: 1,
           // they share one database
           fileParallelism: false,
+        },
+      },
+      {
+        test: {
+          // starts the whole application again and again, with databases of its own: it runs beside the others
+          name: 'life',
+          include: [WHOLE_APPLICATION],
+          testTimeout: 600000,
+          hookTimeout: 600000,
+          retry: 1,
         },
       },
     ],

@@ -84,6 +84,7 @@ export async function runTests(only) {
   const ended = await Promise.allSettled([
     computes(),
     wanted('server') && printedLater('server', server),
+    wanted('server') && printedLater('life', (stdio) => vitest('life', { stdio })),
     wanted('browser') && printedLater('browser', browser),
   ])
   for (const { reason } of ended) if (reason) throw reason

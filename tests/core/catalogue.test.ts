@@ -6,6 +6,8 @@ import { checksDocument } from '../../src/core/steps/bench-document.ts'
 import { CHECKS } from '../../src/core/checks/registry.ts'
 import { STEPS } from '../../src/core/steps/registry.ts'
 import { CATALOGUE, entryOf, messageText } from '../../src/core/formats/catalogue.ts'
+import { NOTES } from '../../src/core/compare/traits/registry.ts'
+import { renderText } from '../../src/core/base/messages/render.ts'
 import { catalogueDocument } from '../../src/core/formats/catalogue-document.ts'
 
 const root = resolve(import.meta.dirname, '../..')
@@ -72,4 +74,33 @@ describe.each(codes)('%s', (code) => {
     )
     expect(filled).not.toMatch(/[{}?]/)
   })
+})
+
+test('one of many is said in the singular, in every sentence', () => {
+  const sentences: [place: string, template: string][] = [
+    ...Object.entries(NOTES).flatMap(([note, { ledger, forecast, otherForm }]) =>
+      [ledger, forecast, otherForm].flatMap((text): [string, string][] => (text ? [[note, text]] : [])),
+    ),
+    ...Object.entries(CATALOGUE).map(([code, { text }]): [string, string] => [code, text]),
+    ...CHECKS.flatMap(({ id, problems }) =>
+      Object.values(problems).map(({ text }): [string, string] => [id, text]),
+    ),
+  ]
+  expect(sentences.length).toBeGreaterThan(300)
+  /** Wholes that something is one of; what stands in the place of a name is none. */
+  const MANY = { total: 80, stated: 80, limit: 80, most: 80 }
+  const wrong = sentences.flatMap(([place, template]) => {
+    const names = [...template.matchAll(/[{|](\w+)[}\]|]/g)].map(([, name]) => name!)
+    const text = renderText(template, {
+      ...Object.fromEntries(names.map((name) => [name, 1])),
+      count: 1,
+      ...MANY,
+    })
+    return /(?<![\w.,])1 (of 80 )?((more|loose|hidden|hard|corner|creased) )*(\w+s )?(have|are|were|leave|lie|come|go)\b/.test(
+      text,
+    )
+      ? [`${place}: ${text}`]
+      : []
+  })
+  expect(wrong).toEqual([])
 })

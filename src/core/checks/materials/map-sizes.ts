@@ -22,7 +22,10 @@ export const mapSizes: CheckDescriptor = {
       severity: 'warning',
       text: '“{file}” is {width} x {height} pixels, “{other}” on the same UVs {otherWidth} x {otherHeight}: one of them is stretched.',
     },
-    small: { severity: 'warning', text: '“{file}” is {width} x {height} pixels; {least} are wanted.' },
+    small: {
+      severity: 'warning',
+      text: '“{file}” is {width} x {height} pixels; {least} [pixel is|pixels are|least] wanted.',
+    },
   },
   run({ scene, settings }, report) {
     const said = new Set<string>()

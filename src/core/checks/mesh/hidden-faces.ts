@@ -17,7 +17,7 @@ export const hiddenFaces: CheckDescriptor = {
     hidden: { severity: 'info', text: '{count} [polygon|polygons] can’t be seen from any side.' },
     unfinished: {
       severity: 'info',
-      text: 'So much of the model is hidden that not all of it was looked at; {count} hidden polygons were found.',
+      text: 'So much of the model is hidden that not all of it was looked at; {count} hidden [polygon was|polygons were] found.',
     },
   },
   run(context, report) {

@@ -180,8 +180,8 @@ export const COMMON_NOTES = {
   none: { ledger: 'Neither file has any.', forecast: 'The part has none.' },
   same: { ledger: 'Unchanged, to the last bit.', forecast: 'Carried, to the last bit.' },
   'same-where-matched': {
-    ledger: 'Unchanged wherever there is a counterpart; {without} of {total} have none.',
-    forecast: 'Carried wherever there is a counterpart; {without} of {total} have none.',
+    ledger: 'Unchanged wherever there is a counterpart; {without} of {total} [has|have|without] none.',
+    forecast: 'Carried wherever there is a counterpart; {without} of {total} [has|have|without] none.',
   },
   within: {
     ledger: 'Unchanged within the tolerance; the largest deviation is {deviation}.',
@@ -210,7 +210,7 @@ export const COMMON_NOTES = {
   },
   'lost-partly': {
     ledger:
-      'None of it came back; it can be restored on the {found} of {total} polygons that were found again.',
+      'None of it came back; it can be restored on the {found} of {total} polygons that [was|were|found] found again.',
     forecast: 'The file will not carry this.',
   },
   gained: {

@@ -1,4 +1,5 @@
 /** What was kept of the file that a scene came from, written as it came. */
+import { counted } from '../../base/messages/render.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { isRoot } from './objects.ts'
@@ -142,7 +143,10 @@ export function writeKept(scene: Scene, graph: GraphWriter, messages: MessageCol
     else graph.link(child, parent, property, kind)
   }
   if (missing)
-    messages.add('write.not-carried', { format: 'FBX', what: `${missing} ties to parts that are gone` })
+    messages.add('write.not-carried', {
+      format: 'FBX',
+      what: `${counted(missing, 'tie')} to parts that are gone`,
+    })
 }
 
 /** A pose names nodes by number: those that are gone go from it, and from its count. */

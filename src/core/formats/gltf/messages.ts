@@ -44,7 +44,7 @@ export const GLTF_MESSAGES = {
   ),
   'gltf.joined': entry(
     'info',
-    'In {count} [part|parts] the file had split points at seams and hard edges: {joined} vertices were joined with others, and {points} points are there now.',
+    'In {count} [part|parts] the file had split points at seams and hard edges: {joined} [vertex was|vertices were|joined] joined with others, and {points} [point is|points are|points] there now.',
     'Nothing to do. Reading without joining leaves them apart.',
   ),
   'gltf.latin1': entry(
@@ -69,7 +69,7 @@ export const GLTF_MESSAGES = {
   ),
   'gltf.instances': entry(
     'info',
-    '“{name}” stands in {total} places by one list of the file; each is a part now, and all show one mesh.',
+    '“{name}” stands in {total} [place|places|total] by one list of the file; each is a part now, and all show one mesh.',
     'Nothing to do.',
   ),
   'gltf.skin-placed': entry(

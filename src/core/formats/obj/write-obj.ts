@@ -1,3 +1,4 @@
+import { counted } from '../../base/messages/render.ts'
 import { statedLength } from '../../uv/panels/uv-length.ts'
 import { createByteWriter, joinBytes, type ByteWriter } from '../../base/bytes/byte-writer.ts'
 import { groupsFromHardEdges } from '../../mesh/smoothing/smoothing-groups.ts'
@@ -122,7 +123,7 @@ function groupedSmoothing(scene: Scene, settings: ObjWriteOptions, messages: Mes
   if (inexpressibleCount)
     messages.add('write.not-carried', {
       format: 'OBJ',
-      what: `${inexpressibleCount} hard edges that end inside a soft area`,
+      what: `${counted(inexpressibleCount, 'hard edge')} that ${inexpressibleCount === 1 ? 'ends' : 'end'} inside a soft area`,
     })
   return { ...scene, meshes }
 }

@@ -9,7 +9,7 @@ export const PLY_MESSAGES = {
   ),
   'ply.cut': entry(
     'error',
-    'The file breaks off after {found} of {stated} entries of “{element}”. What is there was read.',
+    'The file breaks off after {found} of {stated} [entry|entries|stated] of “{element}”. What is there was read.',
     'Export it again, and check that it was copied whole.',
   ),
   'ply.number': entry(
@@ -29,7 +29,7 @@ export const PLY_MESSAGES = {
   ),
   'ply.joined': entry(
     'info',
-    'The file had split points at seams and hard edges: {joined} were joined with others, and {points} points are there now.',
+    'The file had split points at seams and hard edges: {joined} [was|were|joined] joined with others, and {points} [point is|points are|points] there now.',
     'Nothing to do. Reading without joining leaves them apart.',
   ),
   'ply.left': entry(

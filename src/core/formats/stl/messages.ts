@@ -24,7 +24,7 @@ export const STL_MESSAGES = {
   ),
   'stl.joined': entry(
     'info',
-    'An STL has three points a triangle: {joined} were joined with others, and {points} points are there now.',
+    'An STL has three points a triangle: {joined} [was|were|joined] joined with others, and {points} [point is|points are|points] there now.',
     'Nothing to do. Reading without joining leaves them apart.',
   ),
 } as const satisfies Record<string, CatalogueEntry>

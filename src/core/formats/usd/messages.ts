@@ -44,7 +44,7 @@ export const USD_MESSAGES = {
   ),
   'usd.values': entry(
     'warning',
-    'In “{name}” {what} does not fit the polygons: {found} [value|values|found] where {wanted} are asked for. It was left out.',
+    'In “{name}” {what} does not fit the polygons: {found} [value|values|found] where {wanted} [is|are|wanted] asked for. It was left out.',
     'Export the model again; what is in the master can be taken from there.',
   ),
   'usd.missing-layer': entry(

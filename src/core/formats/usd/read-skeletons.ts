@@ -1,4 +1,5 @@
 /** Skeletons, skins and shapes. Source: OpenUSD, UsdSkel (“schemas in-depth”: Skeleton, binding, BlendShape). */
+import { counted } from '../../base/messages/render.ts'
 import { invertAffine, multiplyMatrices } from '../../base/math/matrix.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
 import type { BlendShape, Mesh, Skin } from '../../scene/mesh.ts'
@@ -124,7 +125,7 @@ export function readSkin(
     offsets[point + 1] = own.length
   }
   if (bad > 0)
-    messages.add('usd.values', { name: nameOf(prim), what: `${bad} weights of its skin`, found: order.length, wanted: 'more joints' }) // prettier-ignore
+    messages.add('usd.values', { name: nameOf(prim), what: `${counted(bad, 'weight')} of its skin`, found: order.length, wanted: 'more joints' }) // prettier-ignore
   const method = prim.properties.get('primvars:skel:skinningMethod')?.value
   return {
     jointNodes: Int32Array.from(order, (joint) => nodes[joint] ?? -1),

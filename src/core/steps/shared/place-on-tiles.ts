@@ -150,7 +150,12 @@ export function packTogether(
             ...(isBeside
               ? ['There is no room beside the islands that stay; these lie in a tile that is free.']
               : []),
-            `${all.length} ${all.length === 1 ? 'island uses' : 'islands use'} ${percent(placed.usedShare)} of ${tiles}; packed by their boxes ${percent(placed.boxShare)} would be the most.`,
+            // of what reaches over its border a share of the tiles says nothing
+            ...(placed.overBorder > 0
+              ? []
+              : [
+                  `${all.length} ${all.length === 1 ? 'island uses' : 'islands use'} ${percent(placed.usedShare)} of ${tiles}; packed by their boxes ${percent(placed.boxShare)} would be the most.`,
+                ]),
             ...(placed.padding < options.padding
               ? [
                   `So many islands have no room for the padding: ${percent(placed.padding / Math.max(options.padding, 1e-300))} of it is kept between them.`,

@@ -204,7 +204,12 @@ describe('unwrap', () => {
     const loose = onlyMesh(apply(scene, 'unwrap', { pack: false }).scene)
     expect(uvAreas(loose, loose.uvSets[0]!)[0]).toBeCloseTo(1, 6)
     const large = apply(scene, 'unwrap', { density: 1000, mapSize: 1024 })
-    expect(large.notes.join(' ')).toMatch(/island uses/)
+    // what reaches over the border uses no share of a tile
+    expect(large.notes.join(' ')).toMatch(/^At this texel density one island is larger than a tile/)
+    expect(large.notes.join(' ')).not.toContain('%')
+    expect(apply(scene, 'unwrap', { density: 200, mapSize: 1024 }).notes.join(' ')).toMatch(
+      /1 island uses \d+ %/,
+    )
   })
   test('one part of several that share a map keeps off the others', () => {
     const laid = gridOf(4, 4)

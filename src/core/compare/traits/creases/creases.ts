@@ -15,7 +15,7 @@ export const creases: PartTraitDescriptor = {
       ledger:
         '{changed} of {total} creased [edge or corner|edges and corners|total] changed[?added|, {added} [is|are|added] new]; [it|they|changed] can be restored.',
       forecast:
-        '{changed} of {total} creased [edge or corner|edges and corners|total] leave with another sharpness[?added|, {added} [is|are|added] new].',
+        '{changed} of {total} creased [edge or corner|edges and corners|total] [leaves|leave|changed] with another sharpness[?added|, {added} [is|are|added] new].',
     },
     'subdivision-changed': {
       ledger: 'It is subdivided otherwise: {from} in the master, {to} in what came back.',
@@ -24,7 +24,7 @@ export const creases: PartTraitDescriptor = {
     'creases-lost': {
       ledger:
         '{total} creased [edge or corner|edges and corners|total] came back smooth; [it|they|total] can be restored.',
-      forecast: 'The file will not carry the {total} creases.',
+      forecast: 'The file will not carry the {total} [crease|creases|total].',
     },
   },
   fingerprint({ mesh }, hash) {

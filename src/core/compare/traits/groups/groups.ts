@@ -11,7 +11,7 @@ export const groups: PartTraitDescriptor = {
   ofThePart: false,
   notes: {
     'groups-changed': {
-      ledger: '{changed} of {total} polygons are in other groups{names}.',
+      ledger: '{changed} of {total} polygons [is|are|changed] in other groups{names}.',
     },
   },
   fingerprint: ({ mesh }, hash) => addNamedSets(hash, mesh),

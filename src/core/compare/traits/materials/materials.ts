@@ -11,7 +11,7 @@ export const materials: PartTraitDescriptor = {
   scope: 'part',
   ofThePart: false,
   notes: {
-    'materials-changed': { ledger: '{changed} of {total} polygons have another material.' },
+    'materials-changed': { ledger: '{changed} of {total} polygons [has|have|changed] another material.' },
     'materials-named-otherwise': {
       ledger:
         'The same polygons have the same materials, {count} of them under another name: {names}. Those of the master stay unless they are taken.',
@@ -20,7 +20,7 @@ export const materials: PartTraitDescriptor = {
     },
     'materials-merged': {
       ledger: '{count} materials came back as one, “{as}”: {names}. The master still tells them apart.',
-      forecast: '{count} materials leave as one, “{as}”: {names}.',
+      forecast: '{count} [material leaves|materials leave] as one, “{as}”: {names}.',
     },
     'materials-split': {
       ledger: '“{name}” came back as {count} materials: {as}. In the master it is still one.',

@@ -14,17 +14,18 @@ export const points: PartTraitDescriptor = {
     },
     'points-surface': {
       ledger:
-        'Its polygons are others[?known|: {known} of {total} are known again]. Measured at the points of both, its surface lies off the master’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
+        'Its polygons are others[?known|: {known} of {total} [is|are|known] known again]. Measured at the points of both, its surface lies off the master’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
       forecast:
         'The polygons in the file are others. Measured at the points of both, their surface lies off the version’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
     },
     'point-weights': {
-      ledger: 'No point moved; {changed} of {total} have another rational weight.',
-      forecast: 'The points are carried; {changed} of {total} have another rational weight in the file.',
+      ledger: 'No point moved; {changed} of {total} [has|have|changed] another rational weight.',
+      forecast:
+        'The points are carried; {changed} of {total} [has|have|changed] another rational weight in the file.',
     },
     'points-partly': {
       ledger:
-        '{changed} of {total} points moved, the farthest by {deviation}{unit}; {without} have no counterpart.',
+        '{changed} of {total} points moved, the farthest by {deviation}{unit}; {without} [has|have|without] no counterpart.',
     },
   },
   fingerprint({ mesh }, hash) {

@@ -13,11 +13,12 @@ export const smoothing: PartTraitDescriptor = {
     'edges-softened': {
       ledger:
         '{changed} of {total} hard [edge|edges|total] came back soft[?added|, {added} [is|are|added] new]; [it|they|changed] can be restored.',
-      forecast: '{changed} of {total} hard edges leave soft[?added|, {added} [is|are|added] new].',
+      forecast:
+        '{changed} of {total} hard edges [leaves|leave|changed] soft[?added|, {added} [is|are|added] new].',
     },
     'smoothing-lost': {
       ledger: '{total} hard [edge|edges|total] came back without smoothing; [it|they|total] can be restored.',
-      forecast: 'The file will not carry the {total} hard edges.',
+      forecast: 'The file will not carry the {total} hard [edge|edges|total].',
     },
     'smoothing-renumbered': {
       ledger: 'The hard edges are the same; the group numbers differ.',

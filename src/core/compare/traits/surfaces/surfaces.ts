@@ -15,7 +15,7 @@ export const surfaces: PartTraitDescriptor = {
       otherForm: 'A tool that knows the one wording only has to be told the other.',
     },
     'surfaces-partly': {
-      ledger: 'The same values under another format’s names; {own} more have none there.',
+      ledger: 'The same values under another format’s names; {own} more [has|have|own] none there.',
       otherForm: 'What only the master’s format has a name for stays in the master.',
     },
     'surfaces-changed': {

@@ -22,8 +22,8 @@ export const topology: PartTraitDescriptor = {
       otherForm: 'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
     },
     'topology-changed': {
-      ledger: `Of {total} polygons {gone}{turned}{cut}[?added|; {added} are new]${LINES}.`,
-      forecast: `Of {total} polygons {gone}{turned}{cut} in the file[?added|; {added} are new]${LINES}.`,
+      ledger: `Of {total} polygons {gone}{turned}{cut}[?added|; {added} [is|are|added] new]${LINES}.`,
+      forecast: `Of {total} polygons {gone}{turned}{cut} in the file[?added|; {added} [is|are|added] new]${LINES}.`,
     },
     'points-added': {
       ledger: `The polygons are the same[?lost|; {lost} loose [point is|points are|lost] gone][?added|; {added} [is|are|added] new]${LINES}.`,
@@ -35,7 +35,7 @@ export const topology: PartTraitDescriptor = {
         'The polygons are carried; [?lost|{lost} [line or single point is|lines or single points are|lost] not][?both|, ][?added|{added} [is|are|added] new in the file].',
     },
     'points-welded': {
-      ledger: `The polygons are the same; {welded} points were welded to others[?lost|, {lost} loose ones are gone][?added|, {added} are new]${LINES}.`,
+      ledger: `The polygons are the same; {welded} [point was|points were|welded] welded to others[?lost|, {lost} loose [one is|ones are|lost] gone][?added|, {added} [is|are|added] new]${LINES}.`,
     },
     'panels-anew': {
       ledger:
@@ -43,7 +43,7 @@ export const topology: PartTraitDescriptor = {
       forecast: 'It leaves as panels in other polygons.',
     },
     'polygons-cut': {
-      ledger: `All {total} polygons are there, {changed} of them cut into smaller ones{split}${LINES}.`,
+      ledger: `[Its polygon is there|All {total} polygons are there|total], [cut into smaller ones|{changed} of them cut into smaller ones|total]{split}${LINES}.`,
       otherForm: 'The tool gets triangles; the polygons are put together again from the master.',
       toolsOwn: true,
     },

@@ -104,7 +104,7 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
         changed: changed.size - missing,
         total,
         deviation: largest,
-        also: missing ? `; ${missing} more have none on one side` : '',
+        also: missing ? `; ${missing} more ${missing === 1 ? 'has' : 'have'} none on one side` : '',
       },
       places,
     })

@@ -11,10 +11,11 @@ export const uvs: PartTraitDescriptor = {
   ofThePart: false,
   notes: {
     'uvs-moved': {
-      ledger: '{changed} of {total} corners have another UV, the farthest by {deviation}{also}.',
+      ledger:
+        '{changed} of {total} corners [has|have|changed] another UV, the farthest by {deviation}{also}.',
     },
     'uvs-missing': {
-      ledger: '{missing} of {total} corners have a UV on one side only.',
+      ledger: '{missing} of {total} corners [has|have|missing] a UV on one side only.',
     },
     'uv-depths': {
       ledger: 'The UVs are the same; the third coordinate of {changed} of {total} corners is another one.',
