@@ -39,7 +39,7 @@ test('an edge loop more: materials are the same wherever there is a counterpart'
   const cells = cellsOf(pair('loop-master.obj', 'loop-cut-in.obj'))
   expect(said(cells, 'materials')).toEqual([
     'without',
-    'Unchanged wherever there is a counterpart; 1 of 2 have none.',
+    'Unchanged wherever there is a counterpart; 1 of 2 has none.',
   ])
   expect(said(cells, 'topology')[0]).toBe('changed')
 })
