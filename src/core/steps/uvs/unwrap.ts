@@ -36,7 +36,7 @@ export const unwrap: StepDescriptor = {
   area: 'uvs',
   title: 'Unwrap',
   description:
-    'Lays the surface flat along seams: found ones, or those that edges, groups, materials, bends or the UVs there are say. Islands never turn over; all get one texel density, and copies one layout.',
+    'Lays the surface flat along seams, found ones or those of edges, groups, materials, bends or UVs. Islands never turn over; all get one texel density, copies one layout.',
   changes: ['uvs'],
   parameters: [
     {
@@ -76,7 +76,7 @@ export const unwrap: StepDescriptor = {
     },
     {
       id: 'halve',
-      title: 'Halve long, curved islands',
+      title: 'Cut long, curved islands across',
       kind: 'boolean',
       default: true,
       when: [{ option: 'seams', is: ['found'] }],
@@ -97,7 +97,7 @@ export const unwrap: StepDescriptor = {
     },
     {
       id: 'worst',
-      title: 'Cut where polygons stay stretched beyond',
+      title: 'Cut beyond a stretch of',
       kind: 'number',
       unit: 'times',
       none: 'not at all',
