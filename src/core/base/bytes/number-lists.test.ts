@@ -50,6 +50,11 @@ describe('numbers', () => {
     expect(reals('\n\n')).toEqual([])
     expect(reals('-0 +1.5\r\n.25\t7.\n1e-3')).toEqual([-0, 1.5, 0.25, 7, 1e-3])
     expect(reals('12 34 56', 1, 7)).toEqual([2, 34, 5])
+    // nothing behind the end is read, whatever it is
+    expect(reals('1.5e3 ', 0, 1)).toEqual([1])
+    expect(reals('1.5e3 ', 0, 3)).toEqual([1.5])
+    expect(reals('-7.25', 0, 2)).toEqual([-7])
+    expect(reals('1 2.5', 0, 3)).toEqual([1, 2])
     for (let seed = 1; seed <= 50; seed++) {
       const chance = chanceOf(seed)
       const values = Array.from(

@@ -44,9 +44,10 @@ interface List {
   readonly end: number
 }
 
-/** A list behind which a byte stands that is no digit, so that a number ends there and no place has to be compared. */
+/** A list behind which a byte stands that goes on with no number, so that it ends there and no place has to be compared. */
 function closed(bytes: Uint8Array, start: number, end: number): List {
-  if (end < bytes.length && (bytes[end]! - ZERO) >>> 0 > 9) return { bytes, start, end }
+  const after = end < bytes.length ? bytes[end]! - ZERO : 0
+  if (after >>> 0 > 9 && after !== POINT) return { bytes, start, end }
   if (end > start && bytes[end - 1]! <= 32) return { bytes, start, end: end - 1 }
   const own = new Uint8Array(end - start + 1)
   own.set(bytes.subarray(start, end))

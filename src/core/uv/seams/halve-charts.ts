@@ -1,4 +1,4 @@
-/** Charts that sprawl (thin and curved, so that they fill little of any box) cut in half, where that costs a short seam. */
+/** Charts that sprawl (thin and curved, so that they fill little of any box) cut across, where that costs a short seam. */
 import { createHeap } from '../../base/math/heap.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { fillOf, liesFlat, memoKey, type FlatMemo } from './join-charts.ts'
@@ -15,7 +15,7 @@ const LEAST_GAIN = 0.5
 const AT_ONCE = [2, 3]
 /** Pieces that one chart becomes at most. */
 const MOST_PIECES = 6
-/** Faces of a chart below which nothing is to be halved. */
+/** Faces of a chart below which nothing is to be cut. */
 const LEAST_FACES = 8
 
 /**
@@ -51,8 +51,9 @@ export function halveCharts(
   const pieceCounts = charts.map(() => 1)
   const areaOf = (faces: readonly number[]): number => faces.reduce((sum, face) => sum + areas[face]!, 0)
   // each once, and then what it was cut into, all of one size before any of it is cut again
-  for (const open = [...charts.keys()]; open.length > 0;) {
-    const chart = open.shift()!
+  const open = [...charts.keys()]
+  for (let next = 0; next < open.length; next++) {
+    const chart = open[next]!
     const [faces, origin] = [charts[chart]!, origins[chart]!]
     if (faces.length < LEAST_FACES || !(areaOf(faces) > LEAST_SHARE * surface)) continue
     const whole = lie(faces)
