@@ -13,7 +13,7 @@ import {
 } from '../common-options.ts'
 import type { FormatDescriptor } from '../descriptor.ts'
 import { COLLADA_MESSAGES } from './messages.ts'
-import { readColladaPiece } from './number-lists.ts'
+import { readColladaPiece } from './list-reader.ts'
 import type { ColladaReadOptions, ColladaWriteOptions } from './options.ts'
 import { readCollada } from './read-collada.ts'
 import { writeCollada } from './write-collada.ts'

@@ -3,7 +3,7 @@ import { growingInt32, pushInt32, reserveInt32, type GrowingInt32 } from '../../
 import { bridgeHole } from './bridge-hole.ts'
 import type { ColladaDocument } from './document.ts'
 import type { Source } from './read-source.ts'
-import type { NumberList } from './number-lists.ts'
+import type { NumberList } from './list-reader.ts'
 import { childOf, childrenOf, type XmlElement } from './xml.ts'
 
 export interface Input {

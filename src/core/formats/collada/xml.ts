@@ -15,7 +15,7 @@ import {
 } from '../../base/bytes/text.ts'
 import { KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 import type { PieceReader } from '../descriptor.ts'
-import { createListReader, type NumberList, type Range } from './number-lists.ts'
+import { createListReader, type NumberList, type Range } from './list-reader.ts'
 
 export interface XmlElement {
   readonly name: string

@@ -3,7 +3,7 @@ import { encodeUtf8 } from '../../base/bytes/text.ts'
 import { chanceOf } from '../../base/math/chance.ts'
 import { collectMessages } from '../../base/messages/collector.ts'
 import type { PieceReader } from '../descriptor.ts'
-import { createListReader, readColladaPiece, type NumberList, type Range } from './number-lists.ts'
+import { createListReader, readColladaPiece, type NumberList, type Range } from './list-reader.ts'
 import { readXml } from './xml.ts'
 
 type Chance = () => number
