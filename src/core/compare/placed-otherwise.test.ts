@@ -101,3 +101,24 @@ describe.each(TURNS.map((turn, at) => [at, turn] as const))('a cube and turn %d'
     expect(told.note).toBe('placed-otherwise')
   })
 })
+
+describe('far from its own origin', () => {
+  const far = through(cube(), [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 300, 0, 0, 1])
+  const turn = turnedAbout([0, 1, 0], 50)
+  const turnedBy = (radians: number): Scene =>
+    standing(
+      through(far, turn),
+      multiplyMatrices(turnedAbout([0, 1, 0], (radians * 180) / Math.PI), IDENTITY_MATRIX),
+    )
+
+  test('a turn is told where a transform may not be off by as much', () => {
+    // single precision of angles, as many tools keep them: as transforms compared with each other
+    const told = toldOf(standing(far, turn), turnedBy(0.9e-6))
+    expect(told).toMatchObject({ points: 'within', note: 'placed-otherwise' })
+    expect(toldOf(standing(far, turn), turnedBy(1.2e-6))).toMatchObject({ points: 'changed' })
+  })
+  test('points that moved in place are told as before', () => {
+    const moved = { ...far, points: far.points.map((value) => value + 0.6e-6 * 300) }
+    expect(toldOf(standing(far, IDENTITY_MATRIX), standing(moved, IDENTITY_MATRIX)).points).toBe('changed')
+  })
+})

@@ -69,7 +69,7 @@ export function carryPart(
   const returned: Mesh = cameBack.skin
     ? { ...cameBack, skin: { ...cameBack.skin, jointNodes: cameBack.skin.jointNodes.map(jointOf) } }
     : cameBack
-  const pointTolerance = pointToleranceOf(master, part.countedFrom)
+  const pointTolerance = pointToleranceOf(master, part)
   if (!take.has('topology'))
     return {
       overSurface: null,

@@ -7,3 +7,9 @@ export const soundDeviation = (deviation: number, same: () => boolean): number =
 
 /** Share of a number by which it is another after two roundings to 32-bit floats, as most tools and many formats keep them. */
 export const FLOAT_ROUNDING = 2 ** -22
+
+/**
+ * Largest difference of a matrix's entries, relative to the largest of its kind: most tools hold transforms in single
+ * precision (2 ** -24 of a number), and take them apart and together.
+ */
+export const TRANSFORM_TOLERANCE = 1e-6

@@ -4,12 +4,13 @@ import { closestSurface, distancesToSurface } from '../../../mesh/closest/closes
 import { faceCountOf, pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { furtherPoints } from '../further-counterparts.ts'
 import { unitSuffix } from '../length-text.ts'
-import { FARTHEST, FLOAT_ROUNDING, soundDeviation } from '../sound-deviation.ts'
+import { FARTHEST, FLOAT_ROUNDING, soundDeviation, TRANSFORM_TOLERANCE } from '../sound-deviation.ts'
 import {
   compared,
   NOTHING,
   sameWhereMatched,
   toldDeviation,
+  type MatchedPart,
   type PointTolerance,
   type TraitComparison,
 } from '../trait.ts'
@@ -17,23 +18,29 @@ import {
 /** Share of the part's diagonal below which a point has not moved: six digits of text survive it. */
 export const POINT_TOLERANCE = 1e-6
 
+export type ReturnedNumbers = Pick<MatchedPart, 'countedFrom' | 'placedOtherwise'>
+const AS_THEY_STAND: ReturnedNumbers = { countedFrom: [0, 0, 0], placedOtherwise: false }
+
 /**
  * How far a point of a part may come back from where it was and not have moved, in the part's own unit: a share of the
  * diagonal of its polygons, and what two roundings to 32-bit floats change so far from where numbers count from: the part's
  * own origin, or that of the file (an eye two metres up is a thousand times smaller than that). Which programs and formats
- * it came through nobody knows; most keep 32 bits.
+ * it came through nobody knows; most keep 32 bits. What stands in its place by another transform may be off by as much more
+ * as a transform may be off and be the same.
  *
- * @param countedFrom where the numbers of the returned file count from, in the part's own space.
+ * @param numbers where the numbers of the returned file count from, in the part's own space, and whether it got there by
+ * another transform.
  */
 export function pointToleranceOf(
   mesh: Mesh,
-  [fromX, fromY, fromZ]: readonly [number, number, number] = [0, 0, 0],
+  { countedFrom: [fromX, fromY, fromZ], placedOtherwise }: ReturnedNumbers = AS_THEY_STAND,
 ): PointTolerance {
+  const ofDistance = placedOtherwise ? TRANSFORM_TOLERANCE : FLOAT_ROUNDING
   const diagonal = diagonalOf(boundsOf(usedPoints(mesh)))
   const share = diagonal < FARTHEST ? diagonal * POINT_TOLERANCE : 0
   return (x, y, z) => {
     const [dx, dy, dz] = [x - fromX, y - fromY, z - fromZ]
-    const rounding = Math.sqrt(Math.max(x * x + y * y + z * z, dx * dx + dy * dy + dz * dz)) * FLOAT_ROUNDING
+    const rounding = Math.sqrt(Math.max(x * x + y * y + z * z, dx * dx + dy * dy + dz * dz)) * ofDistance
     return rounding > share && rounding < FARTHEST ? rounding : share
   }
 }
@@ -114,18 +121,18 @@ function otherWeights(master: Mesh, returned: Mesh, match: Correspondence): numb
 /**
  * Positions of paired points, in the master part's own space.
  * @param unitMeters the master's unit, for the sentence.
- * @param countedFrom where the returned file's numbers count from, in the master part's own space.
+ * @param numbers where the returned file's numbers count from, in the master part's own space.
  */
 export function comparePoints(
   master: Mesh,
   returned: Mesh,
   match: Correspondence,
   unitMeters: number | null,
-  countedFrom: readonly [number, number, number] = [0, 0, 0],
+  numbers: ReturnedNumbers = AS_THEY_STAND,
 ): TraitComparison {
   const total = pointCountOf(master)
   if (total === 0) return NOTHING
-  const toleranceAt = pointToleranceOf(master, countedFrom)
+  const toleranceAt = pointToleranceOf(master, numbers)
   const moved: number[] = []
   const movedReturned: number[] = []
   let largest = 0

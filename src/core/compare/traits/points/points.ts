@@ -32,8 +32,8 @@ export const points: PartTraitDescriptor = {
     hash.numbers(mesh.points)
     if (mesh.pointWeights) hash.numbers(mesh.pointWeights)
   },
-  compare: ({ master, returned, correspondence, masterScene, countedFrom }) =>
-    comparePoints(master, returned, correspondence, masterScene.space.unitMeters, countedFrom),
+  compare: ({ master, returned, correspondence, masterScene, ...numbers }) =>
+    comparePoints(master, returned, correspondence, masterScene.space.unitMeters, numbers),
   carry: {
     kind: 'elements',
     carry: (target, source, { map, pointTolerance }) => carryPoints(target, source, map, pointTolerance),

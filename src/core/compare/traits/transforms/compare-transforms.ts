@@ -2,14 +2,9 @@ import { isIdentity } from '../../../base/math/matrix.ts'
 import { formatById } from '../../../formats/registry.ts'
 import { IDENTITY_MATRIX } from '../../../scene/scene.ts'
 import { boxesAgree } from '../../boxes-agree.ts'
+import { TRANSFORM_TOLERANCE } from '../sound-deviation.ts'
 import { compared, NOTHING, unchanged, type PartComparison, type TraitComparison } from '../trait.ts'
 import { transformText } from './transform-text.ts'
-
-/**
- * Largest difference of a matrix's entries, relative to the largest of its kind: most tools hold transforms in single
- * precision (2 ** -24 of a number), and take them apart and together.
- */
-const TRANSFORM_TOLERANCE = 1e-6
 
 /** Places of a matrix's entries: those that turn and scale (with the last row, which is that of no other), and where it puts the origin. */
 const LINEAR = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 15]
