@@ -160,7 +160,7 @@ describe('one change shows in its own trait and in no other', () => {
     const cell = cellsOf(cube(), cut).topology!
     expect([cell.state, cell.parameters, [...cell.places!.master], [...cell.places!.returned]]).toEqual([
       'changed',
-      { changed: 1, total: 6, split: '' },
+      { changed: 1, total: 6, splitOff: 0 },
       [5],
       [5, 6],
     ])

@@ -87,7 +87,7 @@ export function reportPage(report: Report): string {
   const rows = report.parts.map(({ name, polygons, traits }) => {
     const told = traits.filter(({ state }) => state !== 'same')
     const same = traits.filter(({ state }) => state === 'same').map(({ trait }) => trait)
-    return `<h2>${plain(name)} <span class="soft">${polygons.toLocaleString('en-US')} polygons</span></h2>
+    return `<h2>${plain(name)} <span class="soft">${polygons === 1 ? 'one polygon' : `${polygons.toLocaleString('en-US')} polygons`}</span></h2>
 <table>${told
       .map(
         ({ trait, state, says }) =>

@@ -100,7 +100,7 @@ function sceneOf(
     } else {
       const { local, unknown } = placeOf(object, sampling)
       if (unknown > 0)
-        messages.add('alembic.part', { place: `${unknown} operations that place “${name}”`, why: 'they say nothing that can be read' }) // prettier-ignore
+        messages.add('alembic.part', { place: `Of what places “${name}”, ${unknown} of the operations`, why: 'nothing that can be read is said there' }) // prettier-ignore
       const mesh = isMesh ? readMesh(object, name, sampling, materialOf, messages) : null
       const properties = (objectOf(said?.properties) ?? {}) as CustomProperties
       nodes.push({

@@ -35,7 +35,7 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
     return compared('changed', 'polygons-cut', {
       changedCount: cutFaceCount,
       totalCount: total,
-      parameters: { changed: cutFaceCount, total, split: splitText(match), ...lines },
+      parameters: { changed: cutFaceCount, total, splitOff: splitPointsOf(match).length, ...lines },
       places: { element: 'faces', master: Uint32Array.from(cut), returned: Uint32Array.from(pieces) },
     })
   }
@@ -123,11 +123,6 @@ const splitPointsOf = ({ joinedPoints }: Correspondence): Uint32Array =>
   joinedPoints
     ? Uint32Array.from(joinedPoints.keys()).filter((point) => joinedPoints[point] !== point)
     : new Uint32Array(0)
-
-function splitText(match: Correspondence): string {
-  const count = splitPointsOf(match).length
-  return count ? `; ${count.toLocaleString('en-US')} points were split off others` : ''
-}
 
 /** What became of polygons that are not as they were, as pieces of one sentence; at least one of them is there. */
 function edits(missing: number, turned: number, cut: number): Record<'gone' | 'turned' | 'cut', string> {

@@ -43,7 +43,7 @@ export const topology: PartTraitDescriptor = {
       forecast: 'It leaves as panels in other polygons.',
     },
     'polygons-cut': {
-      ledger: `[Its polygon is there|All {total} polygons are there|total], [cut into smaller ones|{changed} of them cut into smaller ones|total]{split}${LINES}.`,
+      ledger: `[Its polygon is there|All {total} polygons are there|total], [cut into smaller ones|{changed} of them cut into smaller ones|total][?splitOff|; {splitOff} [point was|points were|splitOff] split off others]${LINES}.`,
       otherForm: 'The tool gets triangles; the polygons are put together again from the master.',
       toolsOwn: true,
     },
