@@ -1,10 +1,10 @@
-/** Masters whose polygons were never joined: they hang together by their places alone, and so does what comes back. */
-import { findWelds } from '../../mesh/welds/find-welds.ts'
+/** Masters whose polygons were never joined, or not everywhere: they hang together by their places, and so does what comes back. */
+import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
 import { weldsOfLoose } from '../../mesh/welds/loose-polygons.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
 import { pairLoosePoints } from './pair-loose-points.ts'
-import { packPoints } from './rejoin-points.ts'
+import { EXACT, packPoints } from './rejoin-points.ts'
 
 /**
  * Matches the polygons over points that are joined where they lie on each other, on both sides, and gives each corner's
@@ -20,7 +20,34 @@ export function correspondWelded(
   correspond: (master: Mesh, returned: Mesh) => Correspondence,
 ): Correspondence | null {
   const welds = weldsOfLoose(master, reach)
-  if (!welds) return null
+  return welds && overWelds(master, returned, welds, reach, correspond)
+}
+
+/**
+ * The same where the master's points lie on each other here and there, as at its seams, and what came back was split in
+ * more places: which of those were the master's own nobody can tell before they are all joined.
+ *
+ * @returns null where nothing of the master lies on anything else, or nothing more was split.
+ */
+export function correspondPartlyWelded(
+  master: Mesh,
+  returned: Mesh,
+  reach: number,
+  correspond: (master: Mesh, returned: Mesh) => Correspondence,
+): Correspondence | null {
+  if (pointCountOf(returned) <= pointCountOf(master)) return null
+  if (![master, returned].every((mesh) => mesh.points.every(Number.isFinite))) return null
+  const welds = findWelds(master.points, reach * EXACT)
+  return countWelds(welds) > 0 ? overWelds(master, returned, welds, reach * EXACT, correspond) : null
+}
+
+function overWelds(
+  master: Mesh,
+  returned: Mesh,
+  welds: Uint32Array,
+  reach: number,
+  correspond: (master: Mesh, returned: Mesh) => Correspondence,
+): Correspondence | null {
   const own = packPoints(master, welds)
   const other = packPoints(returned, findWelds(returned.points, reach))
   const { joinedPoints, ...found } = correspond(own.mesh, other.mesh)

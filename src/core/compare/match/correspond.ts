@@ -4,17 +4,17 @@ import { isLonely } from '../../mesh/welds/loose-polygons.ts'
 import { edgesOf } from '../../mesh/relations/adjacency.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
-import { correspondWelded } from './correspond-welded.ts'
+import { correspondPartlyWelded, correspondWelded } from './correspond-welded.ts'
 import { matchByEvidence, type Evidence } from './match-evidence.ts'
 import { matchConnectivity } from './match-connectivity.ts'
 import { matchFaces } from './match-faces.ts'
 import { matchPieces } from './match-pieces.ts'
-import { matchPlaces } from './match-places.ts'
+import { matchPlacesWithin } from './match-places.ts'
 import { matchPositions } from './match-positions.ts'
 import { neighboursOf } from './neighbours.ts'
 import { movedAsOne, permutedShells } from './permuted-shells.ts'
 import { withoutUnheld } from './held-points.ts'
-import { EXACT, findSplits, packPoints, rejoinPoints } from './rejoin-points.ts'
+import { findSplits, packPoints, rejoinPoints } from './rejoin-points.ts'
 import { settledByOrder } from './settled-by-order.ts'
 import { slidesOverSurface } from './slides-over-surface.ts'
 import type { Connected } from './walk-pieces.ts'
@@ -80,14 +80,23 @@ export const hasNumbersOf = (master: Mesh, returned: Mesh): boolean =>
  * Both meshes' points must be in the same space.
  */
 export function correspond(master: Mesh, returned: Mesh): Correspondence {
-  const found = findCorrespondence(master, returned)
-  if (found.kind === 'index') return found
+  const asItIs = findCorrespondence(master, returned)
+  if (asItIs.kind === 'index') return asItIs
+  const found = foundMore(master, returned, asItIs)
   const ordered = keepsUvs(master, returned, found)
     ? null
     : settledByOrder(master, returned, found, (moved) => findCorrespondence(master, moved))
   const best = ordered ?? found
   if (best.guess || !contradictsLayout(master, returned, best.cornerToReturned)) return best
   return { ...best, guess: true }
+}
+
+/** What was found, or more that is found over points that are joined wherever they lie on each other. */
+function foundMore(master: Mesh, returned: Mesh, found: Correspondence): Correspondence {
+  if (found.matchedFaceCount === faceCountOf(master)) return found
+  const reach = diagonalOf(boundsOf(master.points)) * POSITION_REACH
+  const welded = correspondPartlyWelded(master, returned, reach, correspond)
+  return welded && welded.matchedFaceCount > found.matchedFaceCount ? welded : found
 }
 
 /** UVs that nobody touched say which is which, whatever the order says. */
@@ -155,7 +164,7 @@ function findCorrespondence(master: Mesh, returned: Mesh): Correspondence {
     const places =
       evident && outdoesPlaces(evident, master, returned, byPosition)
         ? null
-        : placesWithin(master, returned, byPosition, reach)
+        : matchPlacesWithin(master, returned, byPosition, reach)
     const found = places && places.matchedFaceCount > faces.matchedFaceCount ? places : null
     if (evident && isBetter(evident, found ?? faces, master, returned)) return evident.correspondence
     if (found) return { kind: 'partial', ...found }
@@ -167,24 +176,6 @@ function findCorrespondence(master: Mesh, returned: Mesh): Correspondence {
     joinedPoints: null,
     ...matchPieces(master, returned, byPosition, faces),
   }
-}
-
-/**
- * Over places no wider than they need to be: what the master has beside each other within reach is told apart where all of
- * it lies where it lay to the last digits.
- */
-function placesWithin(
-  master: Mesh,
-  returned: Mesh,
-  byPosition: Int32Array,
-  reach: number,
-): ReturnType<typeof matchPlaces> {
-  const wide = matchPlaces(master, returned, byPosition, reach)
-  const weldsWithin = (distance: number): number => countWelds(findWelds(master.points, distance))
-  const welds = weldsWithin(reach)
-  if (welds === 0 || welds === weldsWithin(reach * EXACT)) return wide
-  const narrow = matchPlaces(master, returned, byPosition, reach * EXACT)
-  return narrow.matchedFaceCount >= wide.matchedFaceCount ? narrow : wide
 }
 
 /**

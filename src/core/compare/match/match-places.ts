@@ -1,9 +1,10 @@
 /** Faces by the places that their corners lie in, whichever points were split or joined there. */
-import { findWelds } from '../../mesh/welds/find-welds.ts'
+import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Correspondence } from './correspondence.ts'
 import { matchFaces } from './match-faces.ts'
 import { createCornerFinder, matchPieces } from './match-pieces.ts'
+import { EXACT } from './rejoin-points.ts'
 
 /**
  * Matches faces, whole or in pieces, over places instead of points: points within `reach` of each other
@@ -84,4 +85,30 @@ export function matchPlaces(
         join(returned.faceVertices[corner]!, master.faceVertices[at]!)
   })
   return { ...matched, pointToReturned, joinedPoints: splitCount ? joinedPoints : null }
+}
+
+/** By how much narrower places are tried where the master has points beside each other within wider ones. */
+const NARROWER = 0.1
+
+/**
+ * Over places no wider than they need to be: what the master has beside each other within reach is told apart where all of
+ * it lies where it lay more nearly than that; to the last digits, or as nearly as 32 bits kept it.
+ */
+export function matchPlacesWithin(
+  master: Mesh,
+  returned: Mesh,
+  byPosition: Int32Array,
+  reach: number,
+): ReturnType<typeof matchPlaces> {
+  const weldsWithin = (distance: number): number => countWelds(findWelds(master.points, distance))
+  let best = matchPlaces(master, returned, byPosition, reach)
+  let welds = weldsWithin(reach)
+  for (let width = reach * NARROWER; welds > 0 && width > reach * EXACT * NARROWER; width *= NARROWER) {
+    const fewer = weldsWithin(width)
+    if (fewer === welds) continue
+    welds = fewer
+    const narrow = matchPlaces(master, returned, byPosition, width)
+    if (narrow.matchedFaceCount >= best.matchedFaceCount) best = narrow
+  }
+  return best
 }

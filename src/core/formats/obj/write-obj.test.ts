@@ -233,6 +233,28 @@ test('colours are three numbers behind the coordinates, with opacity or not: a s
   expect(cellOf(clear!)).toMatchObject({ note: 'colours-changed', changedCount: 8 })
 })
 
+test('colours of corners are written where all corners of a point have the same, and what no polygon has is white', () => {
+  const cube = cubeOf()
+  const more = { ...cube, points: Float64Array.of(...cube.points, 3, 3, 3) }
+  const set: ColorSet = {
+    name: 'dirt',
+    components: 3,
+    per: 'corners',
+    values: Float64Array.from({ length: 24 }, (_value, at) => at / 32),
+    indices: Int32Array.from(cube.faceVertices),
+  }
+  const scene = sceneOf([{ ...more, colorSets: [set] }])
+  const { files, findings } = writeObj(scene, 'a.obj')
+  expect(findings).toEqual([])
+  const last = decodeLatin1(files[0]!.bytes)
+    .split('\n')
+    .filter((line) => line.startsWith('v '))
+    .at(-1)
+  expect(last).toBe('v 3 3 3 1 1 1')
+  const cell = compareScenes(scene, again(scene)).rows[0]!.cells.colours!
+  expect(cell).toMatchObject({ note: 'colours-on-points', changedCount: 0, deviation: 0 })
+})
+
 test('a part without points is left out and told as write.part-skipped', () => {
   const scene = demoScene(
     [
@@ -260,6 +282,11 @@ test('whatever the format has no statements for is said, and nothing of a plain 
     per,
     indices: per === 'points' ? new Int32Array(0) : new Int32Array(24),
   })
+  const apart: ColorSet = {
+    ...colors('corners'),
+    values: Float64Array.from({ length: 72 }, (_value, at) => at / 72),
+    indices: Int32Array.from({ length: 24 }, (_corner, at) => at),
+  }
   const tangents: KeptLayer = {
     kind: 'tangents',
     name: '',
@@ -274,7 +301,7 @@ test('whatever the format has no statements for is said, and nothing of a plain 
     ['that parts are hidden', withNodes(plain, () => ({ visible: false }))],
     ['properties of parts', withNodes(plain, () => ({ properties: { weight: 3 } }))],
     ['how parts are subdivided', sceneOf([{ ...cube, subdivision: { scheme: 'catmull-clark', levels: 2 } }])],
-    ['colours that corners of a point have apart', sceneOf([{ ...cube, colorSets: [colors('corners')] }])],
+    ['colours that corners of a point have apart', sceneOf([{ ...cube, colorSets: [apart] }])],
     ['more than one set of colours', sceneOf([{ ...cube, colorSets: [colors('points'), colors('points')] }])],
     [
       'tangents and whatever else lies on polygons without Kelbo using it',

@@ -10,7 +10,7 @@ import { nodeMatricesIn, targetSpace } from '../../scene/space.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { imageFiles } from '../../scene/image-tiles.ts'
 import type { Scene, Space } from '../../scene/scene.ts'
-import { lossesOfPart, lossesOfScene } from './losses.ts'
+import { colorsToWrite, lossesOfPart, lossesOfScene } from './losses.ts'
 import { triangulateScene, visibleNodes } from '../arrange/arrange-scene.ts'
 import { lossesOfPlace } from '../arrange/parts-in-world.ts'
 import { writeMtl } from './write-mtl.ts'
@@ -141,7 +141,7 @@ function writePart(
   const { digits } = settings
   out.text(`o ${lineText(name)}\n`)
   const points = matrix ? transformPoints(mesh.points, matrix) : mesh.points
-  const colors = settings.colors ? mesh.colorSets.find((set) => set.per === 'points') : undefined
+  const colors = settings.colors ? colorsToWrite(mesh)[0] : undefined
   const weights = mesh.pointWeights
   for (let at = 0, point = 0; at < points.length; at += 3, point++) {
     out.byte(118)

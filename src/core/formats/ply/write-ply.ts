@@ -9,6 +9,7 @@ import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene, Space } from '../../scene/scene.ts'
 import { targetSpace } from '../../scene/space.ts'
 import { triangulateScene } from '../arrange/arrange-scene.ts'
+import { byPoint } from '../arrange/by-point.ts'
 import { partsInWorld, type WorldPart } from '../arrange/parts-in-world.ts'
 import type { PackageFile } from '../package/package-file.ts'
 import { lineName, UV_NAME } from './notes.ts'
@@ -22,28 +23,6 @@ interface Part extends WorldPart {
 const isFloat = (values: Float64Array): boolean => {
   for (const value of values) if (Math.fround(value) !== value && value === value) return false
   return true
-}
-
-/** The value of each point where all corners of it have the same; null where they don't. */
-function byPoint(
-  { faceVertices, points }: Mesh,
-  width: number,
-  values: Float64Array,
-  indices: Int32Array,
-): Float64Array | null {
-  const own = new Float64Array((width * points.length) / 3)
-  const first = new Int32Array(points.length / 3).fill(-1)
-  for (let corner = 0; corner < faceVertices.length; corner++) {
-    const point = faceVertices[corner]!
-    const index = indices[corner]!
-    if (index < 0) return null
-    if (first[point]! < 0) {
-      first[point] = index
-      for (let k = 0; k < width; k++) own[width * point + k] = values[width * index + k]!
-    } else if (first[point] !== index)
-      for (let k = 0; k < width; k++) if (own[width * point + k] !== values[width * index + k]) return null
-  }
-  return own
 }
 
 /** Whether each of several lists is there and of the parts' own kind; then all of them, one after the other. */
@@ -170,7 +149,8 @@ function pointColumns(
         const [set] = mesh.colorSets
         const count = mesh.points.length / 3
         if (!set) return new Float64Array(components * count).fill(1)
-        const own = set.per === 'points' ? set.values : byPoint(mesh, set.components, set.values, set.indices)
+        const own =
+          set.per === 'points' ? set.values : byPoint(mesh, set.components, set.values, set.indices, 1)
         if (!own || set.components === components) return own
         return Float64Array.from({ length: components * count }, (_none, at) =>
           at % components < set.components

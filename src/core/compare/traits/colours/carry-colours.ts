@@ -19,13 +19,27 @@ export function withComponents(set: ColorSet, components: 3 | 4): ColorSet {
   return { ...set, components, values }
 }
 
+/** The same colours, one a corner: what polygons show where a point has one colour. */
+export const onCorners = (set: ColorSet, { faceVertices }: Mesh): ColorSet =>
+  set.per === 'corners'
+    ? set
+    : {
+        ...set,
+        per: 'corners',
+        indices: set.indices.length
+          ? Int32Array.from(faceVertices, (point) => set.indices[point] ?? -1)
+          : Int32Array.from(faceVertices),
+      }
+
 /**
- * The target with the source’s colour sets, on points or corners as they were; elements without counterpart keep
- * theirs.
+ * The target with the source’s colour sets, on points or corners as they were, on corners where the two differ; elements
+ * without counterpart keep theirs.
  */
 export function carryColours(target: Mesh, source: Mesh, map: CarryMap, ontoMaster: boolean): Mesh {
-  const colorSets = carrySets(target.colorSets, source.colorSets, ontoMaster, (own, set): ColorSet => {
-    const usable = own && own.per === set.per ? withComponents(own, set.components) : null
+  const colorSets = carrySets(target.colorSets, source.colorSets, ontoMaster, (kept, taken): ColorSet => {
+    const isOtherwise = kept && kept.per !== taken.per
+    const set = isOtherwise ? onCorners(taken, source) : taken
+    const usable = kept && withComponents(isOtherwise ? onCorners(kept, target) : kept, set.components)
     const carried = carryIndexed(
       usable && { values: usable.values, indices: everyIndex(usable) },
       { values: set.values, indices: everyIndex(set) },

@@ -10,10 +10,30 @@ export const colours: PartTraitDescriptor = {
   scope: 'part',
   ofThePart: false,
   notes: {
-    'colours-changed': { ledger: 'The colours of {changed} of {total} elements changed.' },
+    'colours-changed': {
+      ledger: 'The colours of {changed} of {total} elements changed, the most by {deviation}.',
+    },
+    'colours-rounded': {
+      ledger:
+        'Of {total} elements {changed} [has a colour|have colours|changed] off by less than one step of 256, as where 8 bits kept them.',
+      otherForm: 'The tool sees colours rounded to 256 steps.',
+      toolsOwn: true,
+    },
     'colour-sets-lost': {
       ledger: '{lost} of {total} colour sets did not come back: {names}.',
       forecast: 'The file will not carry {lost} of {total} colour sets: {names}.',
+    },
+    'colours-on-corners': {
+      ledger: 'The colours are the same; those of points came back as those of corners.',
+      forecast: 'The colours are the same; those of points are written as those of corners.',
+      otherForm: 'The tool sees a colour for each corner of a polygon, all alike at a point.',
+      toolsOwn: true,
+    },
+    'colours-on-points': {
+      ledger: 'The colours are the same; those of corners came back as those of points.',
+      forecast: 'The colours are the same; those of corners are written as those of points.',
+      otherForm: 'The tool sees one colour a point.',
+      toolsOwn: true,
     },
     'colour-set-renamed': {
       ledger: 'The colours are the same; the set is called “{to}” instead of “{from}”.',

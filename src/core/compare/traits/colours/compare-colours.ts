@@ -2,11 +2,15 @@ import { furtherCorners, furtherPoints } from '../further-counterparts.ts'
 import { soundDeviation } from '../sound-deviation.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { cornerCountOf, pointCountOf, type ColorSet, type Mesh } from '../../../scene/mesh.ts'
+import { onCorners } from './carry-colours.ts'
 import { pairSets, setNames } from '../pair-sets.ts'
-import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, sameWhereMatched, toldDeviation, type TraitComparison } from '../trait.ts'
 
 /** Colours are 8-bit in many programs; half a step of that would hide real changes, so text noise only. */
 export const COLOUR_TOLERANCE = 1e-5
+
+/** What a colour of 8 bits is off by less than where it was one of more: some programs round, others cut. */
+const ONE_STEP = 1 / 255 - COLOUR_TOLERANCE
 
 /**
  * Place among a set’s values of a point’s or corner’s colour; sets without indices have one an element, in order.
@@ -14,7 +18,7 @@ export const COLOUR_TOLERANCE = 1e-5
 export const colorIndex = (set: ColorSet, element: number): number =>
   set.indices.length ? set.indices[element]! : element
 
-/** Colour sets by name; values are the same within `COLOUR_TOLERANCE`, absolute. */
+/** Colour sets by name; values are the same within `COLOUR_TOLERANCE`, absolute. Those of points and those of corners are held against each other at the corners. */
 export function compareColours(master: Mesh, returned: Mesh, match: Correspondence): TraitComparison {
   const totalOf = (set: ColorSet): number =>
     set.per === 'points' ? pointCountOf(master) : cornerCountOf(master)
@@ -22,9 +26,14 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
   if (master.colorSets.length === 0) return returned.colorSets.length ? compared('gained', 'gained') : NOTHING
   if (returned.colorSets.length === 0) return compared('lost', 'lost', { totalCount: total })
   const { pairs, gained } = pairSets(master.colorSets, returned.colorSets)
-  if (match.kind === 'none' || pairs.some(({ from, to }) => to && from.per !== to.per))
-    return compared('incomparable', 'not-matched')
-  const compares = pairs.flatMap(({ from, to }) => (to ? [compareColourSet(from, to, match)] : []))
+  if (match.kind === 'none') return compared('incomparable', 'not-matched')
+  const compares = pairs.flatMap(({ from, to }) => {
+    if (!to) return []
+    if (from.per === to.per) return [compareColourSet(from, to, match)]
+    const shown = compareColourSet(onCorners(from, master), onCorners(to, returned), match)
+    // what no polygon has shows nowhere, and its colour was held against nothing
+    return [from.per === 'points' ? { ...shown, without: shown.without + loosePoints(master) } : shown]
+  })
   const deviation = Math.max(...compares.map((set) => set.largest))
   const changedCount = compares.reduce((sum, set) => sum + set.changed.length, 0)
   const common = { changedCount, totalCount: total, deviation }
@@ -37,9 +46,9 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
   // the first set that differs is the one that can be shown
   const shown = compares.find((set) => set.changed.length > 0)
   if (shown)
-    return compared('changed', 'colours-changed', {
+    return compared('changed', deviation < ONE_STEP ? 'colours-rounded' : 'colours-changed', {
       ...common,
-      parameters: { changed: changedCount, total },
+      parameters: { changed: changedCount, total, deviation: toldDeviation(deviation) },
       places: {
         element: shown.per,
         master: Uint32Array.from(shown.changed),
@@ -51,17 +60,30 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
       ...common,
       parameters: { added: gained.length, names: setNames(gained) },
     })
+  const otherwise = pairs.find(({ from, to }) => to && to.per !== from.per)
+  const without = compares.reduce((sum, set) => sum + set.without, 0)
+  if (otherwise && without === 0)
+    return compared('changed', otherwise.from.per === 'points' ? 'colours-on-corners' : 'colours-on-points', {
+      ...common,
+      parameters: { name: otherwise.from.name },
+    })
   const renamed = pairs.find(({ from, to }) => to && to.name !== from.name)
   if (renamed)
     return compared('changed', 'colour-set-renamed', {
       ...common,
       parameters: { from: renamed.from.name, to: renamed.to!.name },
     })
-  const without = compares.reduce((sum, set) => sum + set.without, 0)
   if (without > 0) return sameWhereMatched(without, total)
   return deviation > 0
     ? compared('within', 'within', { ...common, parameters: { deviation } })
     : compared('same', 'same', common)
+}
+
+/** Points that no polygon has. */
+function loosePoints(mesh: Mesh): number {
+  const isUsed = new Uint8Array(pointCountOf(mesh))
+  for (const point of mesh.faceVertices) isUsed[point] = 1
+  return isUsed.reduce((count, used) => count + 1 - used, 0)
 }
 
 /** A colour's red, green, blue and opacity; what states no opacity is opaque. */

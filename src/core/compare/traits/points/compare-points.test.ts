@@ -17,7 +17,9 @@ describe('how far a point may come back from where it was', () => {
     expect(tolerance(1000, 0, 0)).toBeGreaterThan(next - 1000)
     expect(tolerance(1000, 0, 0)).toBeLessThan(3 * (next - 1000))
     // a part that stands far off in a file that knows no parts
-    expect(pointToleranceOf(sheet, { countedFrom: [-1000, 0, 0], placedOtherwise: false })(0, 0, 0)).toBeCloseTo(tolerance(1000, 0, 0), 12)
+    expect(
+      pointToleranceOf(sheet, { countedFrom: [-1000, 0, 0], placedOtherwise: false })(0, 0, 0),
+    ).toBeCloseTo(tolerance(1000, 0, 0), 12)
   })
   test('a point astray that no polygon has makes nothing of the part larger', () => {
     const points = Float64Array.from([...sheet.points, 1e9, 1e9, 1e9])
@@ -27,7 +29,9 @@ describe('how far a point may come back from where it was', () => {
     const points = sheet.points.slice()
     points[4] = broken
     expect(pointToleranceOf({ ...sheet, points })(1, 0, 1)).toBeLessThan(1e-5)
-    expect(pointToleranceOf(sheet, { countedFrom: [broken, 0, 0], placedOtherwise: false })(1, 0, 1)).toBeLessThan(1e-5)
+    expect(
+      pointToleranceOf(sheet, { countedFrom: [broken, 0, 0], placedOtherwise: false })(1, 0, 1),
+    ).toBeLessThan(1e-5)
     expect(pointToleranceOf(sheet)(broken, 0, 1)).toBeLessThan(1e-5)
   })
 })

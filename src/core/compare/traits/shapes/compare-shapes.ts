@@ -1,21 +1,19 @@
-/** Colours and shapes: what points carry besides their place. */
+/** Blend shapes and skins: how points are moved, and by what. */
 import { furtherPoints } from '../further-counterparts.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { boundsOf, diagonalOf } from '../../../base/math/box.ts'
-import { type BlendShape, type Mesh, type Skin } from '../../../scene/mesh.ts'
+import { type BlendShape, type Mesh } from '../../../scene/mesh.ts'
 import type { Scene } from '../../../scene/scene.ts'
-import { sameSpace } from '../../../scene/space.ts'
 import { soundDeviation } from '../sound-deviation.ts'
-import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
+import { compared, NOTHING, sameWhereMatched, toldDeviation, type TraitComparison } from '../trait.ts'
+import { compareSkins } from './compare-skins.ts'
 
 /** Offsets below this share of the part's diagonal are the same. */
 const SHAPE_TOLERANCE = 1e-6
 /** Changes of normals are told with 32 bits. */
 const NORMAL_TOLERANCE = 1e-5
-/** Percent: weights are told with 32 bits. */
+/** Percent: how far a shape is on; told with 32 bits. */
 const WEIGHT_TOLERANCE = 1e-4
-/** Share of the largest number in the matrices of one skin. */
-const BIND_TOLERANCE = 1e-6
 
 /**
  * How far two shapes differ, a point that a shape doesn't name being moved by nothing; infinite where they turn normals
@@ -52,59 +50,6 @@ function shapeDeviation(a: BlendShape, b: BlendShape, match: Correspondence): nu
   return largest
 }
 
-/** Weights of a point by the name of the joint, those of nothing left out. */
-function weightsAt(skin: Skin, scene: Scene, point: number): Map<string, number> {
-  const weights = new Map<string, number>()
-  for (let at = skin.offsets[point]!; at < skin.offsets[point + 1]!; at++) {
-    const name = scene.nodes[skin.jointNodes[skin.joints[at]!]!]?.name ?? ''
-    if (skin.weights[at] !== 0) weights.set(name, (weights.get(name) ?? 0) + skin.weights[at]!)
-  }
-  return weights
-}
-
-function skinsAgree(
-  a: Skin | null,
-  b: Skin | null,
-  match: Correspondence,
-  masterScene: Scene,
-  returnedScene: Scene,
-): boolean {
-  if (!a || !b) return a === b
-  const agree = (point: number, other: number): boolean => {
-    const [from, to] = [weightsAt(a, masterScene, point), weightsAt(b, returnedScene, other)]
-    if (from.size !== to.size) return false
-    for (const [name, weight] of from) if (!(Math.abs(weight - (to.get(name) ?? -1)) <= 1e-6)) return false
-    return true
-  }
-  for (let point = 0; point + 1 < a.offsets.length; point++) {
-    const other = match.pointToReturned[point]!
-    // of what has no counterpart nothing is known
-    if (other >= 0 && !agree(point, other)) return false
-  }
-  const further = furtherPoints(match)
-  return further.own.every((point, at) => agree(point, further.other[at]!))
-}
-
-/** Whether both say how the joints stood when the skin was bound, and it is not the same; joints go by their names. */
-function isBoundOtherwise(a: Skin, b: Skin, masterScene: Scene, returnedScene: Scene): boolean {
-  if (a.method !== undefined && b.method !== undefined && a.method !== b.method) return true
-  // in another space the matrices are other ones, as that file's way of getting there has it
-  if (!sameSpace(masterScene.space, returnedScene.space)) return false
-  const jointOf = new Map(Array.from(b.jointNodes, (node, joint) => [returnedScene.nodes[node]?.name, joint]))
-  for (const kind of ['jointBinds', 'meshBinds'] as const) {
-    const [own, its] = [a[kind], b[kind]]
-    if (!own || !its) continue
-    const size = own.reduce((most, value) => Math.max(most, Math.abs(value)), 1)
-    for (let joint = 0; joint < a.jointNodes.length; joint++) {
-      const other = jointOf.get(masterScene.nodes[a.jointNodes[joint]!]?.name)
-      if (other === undefined) continue
-      for (let at = 0; at < 16; at++)
-        if (!(Math.abs(own[16 * joint + at]! - its[16 * other + at]!) <= BIND_TOLERANCE * size)) return true
-    }
-  }
-  return false
-}
-
 /** Points that a shape moves or a joint holds. */
 const carriedPoints = ({ shapes, skin }: Mesh): number[] => [
   ...new Set([
@@ -115,7 +60,7 @@ const carriedPoints = ({ shapes, skin }: Mesh): number[] => [
   ]),
 ]
 
-/** Blend shapes, paired by name, and skin weights, by the joints' names. */
+/** Blend shapes, paired by name, and skins. */
 export function compareShapes(
   masterScene: Scene,
   master: Mesh,
@@ -149,26 +94,55 @@ export function compareShapes(
     )
       weighted++
   }
-  if (master.skin && !skinsAgree(master.skin, returned.skin, match, masterScene, returnedScene)) changed++
-  changed += Math.max(0, returned.shapes.length - master.shapes.length)
-  if (changed)
+  const added = Math.max(0, returned.shapes.length - master.shapes.length)
+  const skin = master.skin && returned.skin && compareSkins(master.skin, returned.skin, match, masterScene, returnedScene) // prettier-ignore
+  const [skinLost, skinNew] = [master.skin && !returned.skin, !master.skin && returned.skin]
+  const weights = skin && {
+    points: skin.changed.length,
+    held: skin.held,
+    most: toldDeviation(skin.largest),
+  }
+  const isSkinOther = skinLost || skinNew || (skin?.changed.length ?? 0) > 0
+  const places = skin?.changed.length
+    ? ({
+        element: 'points',
+        master: Uint32Array.from(skin.changed),
+        returned: Uint32Array.from(skin.changedReturned),
+      } as const)
+    : null
+  if (changed + added)
     return compared('changed', 'shapes-partly', {
-      changedCount: changed,
+      changedCount: changed + added + Number(isSkinOther),
       totalCount: total,
-      parameters: { changed, total },
+      parameters: {
+        changed,
+        total: master.shapes.length,
+        added,
+        both: Math.min(changed, added),
+        skinLost: Number(Boolean(skinLost)),
+        skinNew: Number(Boolean(skinNew)),
+        ...(weights ?? { points: 0, held: 0, most: 0 }),
+      },
+      places,
     })
+  if (isSkinOther)
+    return weights
+      ? compared('changed', 'skin-weights', { changedCount: weights.points, totalCount: weights.held, deviation: skin.largest, parameters: weights, places }) // prettier-ignore
+      : compared('changed', skinLost ? 'skin-lost' : 'skin-new', { changedCount: 1, totalCount: total })
   if (weighted)
     return compared('changed', 'shape-weights', {
       changedCount: weighted,
       totalCount: total,
       parameters: { changed: weighted, total: master.shapes.length },
     })
-  if (
-    master.skin &&
-    returned.skin &&
-    isBoundOtherwise(master.skin, returned.skin, masterScene, returnedScene)
-  )
+  if (skin?.isBoundOtherwise)
     return compared('changed', 'skin-bound-otherwise', { changedCount: 1, totalCount: total })
+  if (skin?.renamed.length)
+    return compared('changed', 'joints-renamed', {
+      changedCount: skin.renamed.length,
+      totalCount: total,
+      parameters: { count: skin.renamed.length, from: skin.renamed[0]![0], to: skin.renamed[0]![1] },
+    })
   const carried = carriedPoints(master)
   const without = carried.filter((point) => match.pointToReturned[point]! < 0).length
   if (without > 0) return sameWhereMatched(without, carried.length)

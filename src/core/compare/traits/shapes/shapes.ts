@@ -17,7 +17,23 @@ export const shapes: PartTraitDescriptor = {
       ledger: 'The shapes and weights are the same; the skin was bound to its joints otherwise.',
       forecast: 'The shapes and weights are carried; how the skin was bound to its joints is not.',
     },
-    'shapes-partly': { ledger: '{changed} of {total} blend [shape|shapes|total] or skin weights changed.' },
+    'joints-renamed': {
+      ledger:
+        'The weights are the same; {count} [joint has|joints have|count] another name, “{from}” is now “{to}”.',
+    },
+    'skin-weights': {
+      ledger: 'The skin’s weights of {points} of {held} points changed, the most by {most}.',
+      forecast: 'The file holds other skin weights for {points} of {held} points, by {most} at most.',
+    },
+    'skin-lost': {
+      ledger: 'The skin did not come back; it can be restored from the master.',
+      forecast: 'The file will not carry the skin.',
+    },
+    'skin-new': { ledger: 'A skin came back that the master has not.' },
+    'shapes-partly': {
+      ledger:
+        '[?changed|{changed} of {total} blend [shape|shapes|total] changed][?both|; ][?added|{added} blend [shape is|shapes are|added] new][?points|; so did the skin’s weights of {points} of {held} points, the most by {most}][?skinLost|; the skin did not come back][?skinNew|; a skin came back that the master has not].',
+    },
   },
   fingerprint({ scene, mesh }, hash) {
     for (const { name, channel = name, fullWeight = 100, weight = 0, ...shape } of mesh.shapes) {
