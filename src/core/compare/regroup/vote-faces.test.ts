@@ -47,6 +47,29 @@ describe('which part a polygon is of', () => {
     const [faces] = voteFaces([cube, { ...cube }].map(standing), [standing({ ...cube })])
     expect([...faces!]).toEqual(Array(facesOf(cube)).fill(-1))
   })
+  test('says its place where parts meet, whole and in triangles: every corner is of both, the polygon of one', () => {
+    // two boxes beside each other, the wall between them taken out of the second and its corners split
+    const other = movedBy(cube, 1)
+    const open: Mesh = { ...other, faceOffsets: other.faceOffsets.slice(0, 6), faceVertices: other.faceVertices.slice(0, 20) }
+    const masters = [cube, open].map(standing)
+    const wallOf = (mesh: Mesh): number[] => [...mesh.faceVertices.subarray(12, 16)]
+    for (const faces of [[wallOf(cube)], [[...wallOf(cube).slice(0, 3)], wallOf(cube).filter((_point, at) => at !== 1)]]) {
+      const wall = { ...cube, faceOffsets: Uint32Array.from([0, ...faces].map((_face, at) => at * faces[0]!.length)), faceVertices: Uint32Array.from(faces.flat()) }
+      const [votes] = voteFaces(masters, [standing(wall)])
+      expect([...votes!]).toEqual(faces.map(() => 0))
+    }
+    // the second has a wall of its own there as well, which faces the other way
+    const one = (points: number[]): Mesh => ({ ...cube, faceOffsets: Uint32Array.of(0, points.length), faceVertices: Uint32Array.from(points) })
+    for (let from = 0; from < 4; from++) {
+      const way = [0, 1, 2, 3].map((at) => wallOf(cube)[(at + from) % 4]!)
+      for (const points of [way, way.slice(0, 3)]) {
+        const [own] = voteFaces([cube, other].map(standing), [standing(one(points))])
+        expect([...own!]).toEqual([0])
+        const [back] = voteFaces([cube, other].map(standing), [standing(one([...points].reverse()))])
+        expect([...back!]).toEqual([1])
+      }
+    }
+  }) // prettier-ignore
   test('of two parts alike nothing is said; of three corners against one the three', () => {
     // a polygon whose corners lie on the points of two parts, two and two, then three and one
     const strip = bare(gridOf(1, 1))

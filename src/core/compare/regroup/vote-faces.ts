@@ -14,8 +14,9 @@ export interface StandingMesh {
   readonly points: Float64Array
 }
 
-/** Share of the diagonal of the master's scene within which points lie on one place. */
-const ONE_PLACE = 1e-5
+/** Shares of the diagonal of the master's scene within which points lie on one place: the first, where it does for most of them. */
+const ONE_PLACE = [1e-6, 1e-5]
+const DOES = 0.98
 
 /** By its key, the part that each UV is of, or several. */
 function uvOwners(parts: readonly StandingMesh[], steps: number): NumberTable {
@@ -35,8 +36,26 @@ function uvOwners(parts: readonly StandingMesh[], steps: number): NumberTable {
   return owners
 }
 
-/** For each point of each returned part, the master's part that has a point there; -1 for none, or several. */
-function placeOwners(masters: readonly StandingMesh[], returned: readonly StandingMesh[]): Int32Array[] {
+interface Places {
+  /** For each point of each returned part, the master's part that has a point there; -1 for none, or several. */
+  readonly owners: readonly Int32Array[]
+  /** The one part that has a polygon over all these points, of a returned part, where several have each of them; -1 for none. */
+  readonly ownerOver: (part: number, points: Uint32Array) => number
+  /** How many of the returned points lie on one of the master's. */
+  readonly share: number
+}
+
+function placesOf(masters: readonly StandingMesh[], returned: readonly StandingMesh[]): Places {
+  const [narrow, wide] = ONE_PLACE as [number, number]
+  const found = placesWithin(masters, returned, narrow)
+  return found.share >= DOES ? found : placesWithin(masters, returned, wide)
+}
+
+function placesWithin(
+  masters: readonly StandingMesh[],
+  returned: readonly StandingMesh[],
+  width: number,
+): Places {
   const all = [...masters, ...returned]
   const points = new Float64Array(all.reduce((sum, part) => sum + part.points.length, 0))
   const owner = new Int32Array(points.length / 3).fill(-1)
@@ -50,22 +69,80 @@ function placeOwners(masters: readonly StandingMesh[], returned: readonly Standi
     0,
     masters.reduce((sum, part) => sum + part.points.length, 0),
   )
-  const target = findWelds(points, diagonalOf(boundsOf(masterPoints)) * ONE_PLACE)
+  const target = findWelds(points, diagonalOf(boundsOf(masterPoints)) * width)
   // points of several parts on one place speak for none of them
   for (let point = 0; point < masterPoints.length / 3; point++) {
     const kept = target[point]!
     if (owner[kept] !== owner[point]) owner[kept] = SEVERAL
   }
-  let first = masterPoints.length / 3
-  return returned.map((part) => {
-    const count = part.points.length / 3
-    const found = Int32Array.from({ length: count }, (_point, index) => {
-      const kept = target[first + index]!
-      return kept < masterPoints.length / 3 ? owner[kept]! : -1
-    })
-    first += count
-    return found
+  const masterCount = masterPoints.length / 3
+  const firsts: number[] = []
+  let first = masterCount
+  for (const part of returned) {
+    firsts.push(first)
+    first += part.points.length / 3
+  }
+  const owners = returned.map((part, index) =>
+    Int32Array.from({ length: part.points.length / 3 }, (_point, at) => {
+      const kept = target[firsts[index]! + at]!
+      return kept < masterCount ? owner[kept]! : -1
+    }),
+  )
+  const sharedAt = sharedFaces(masters, target, (kept) => owner[kept] === SEVERAL)
+  let found = 0
+  for (let point = masterCount; point < first; point++) if (target[point]! < masterCount) found++
+  return {
+    owners,
+    share: found / Math.max(1, first - masterCount),
+    ownerOver(part, corners) {
+      const places = Array.from(corners, (point) => target[firsts[part]! + point]!)
+      const over = (sharedAt.get(places[0]!) ?? []).filter((face) => places.every((place) => face.places.has(place))) // prettier-ignore
+      // of two that lie on each other, as the walls of boxes that touch, the one that faces the same way
+      const facing = over.filter((face) => facesAlike(face, places))
+      const alike = facing.length ? facing : over
+      const [one] = alike
+      return one && alike.every((face) => face.part === one.part) ? one.part : -1
+    },
+  }
+}
+
+interface SharedFace {
+  readonly part: number
+  /** Those of its corners that several parts share, with their numbers in the polygon. */
+  readonly places: ReadonlyMap<number, number>
+}
+
+/** Whether three places come in the same order round a polygon. */
+function facesAlike({ places }: SharedFace, [a, b, c]: readonly number[]): boolean {
+  const [first, second, third] = [a, b, c].map((place) => places.get(place!) ?? NaN)
+  return (third! - second!) * (second! - first!) * (first! - third!) < 0
+}
+
+/** Polygons of the master with three corners or more where several parts have points, by each of these places. */
+function sharedFaces(
+  masters: readonly StandingMesh[],
+  target: Uint32Array,
+  isShared: (place: number) => boolean,
+): Map<number, SharedFace[]> {
+  const sharedAt = new Map<number, SharedFace[]>()
+  let first = 0
+  masters.forEach(({ mesh, points }, part) => {
+    for (let face = 0; face < faceCountOf(mesh); face++) {
+      const places = new Map<number, number>()
+      for (let corner = mesh.faceOffsets[face]!; corner < mesh.faceOffsets[face + 1]!; corner++) {
+        const place = target[first + mesh.faceVertices[corner]!]!
+        if (isShared(place)) places.set(place, corner)
+      }
+      if (places.size < 3) continue
+      for (const place of places.keys()) {
+        const held = sharedAt.get(place)
+        if (held) held.push({ part, places })
+        else sharedAt.set(place, [{ part, places }])
+      }
+    }
+    first += points.length / 3
   })
+  return sharedAt
 }
 
 /** Whether two parts have UVs and hardly any of them is of both. */
@@ -92,12 +169,16 @@ export function voteFaces(masters: readonly StandingMesh[], returned: readonly S
     return known
   }
   const finite = [...masters, ...returned].every((part) => part.points.every(Number.isFinite))
-  const places = finite
-    ? placeOwners(masters, returned)
-    : returned.map(({ mesh }) => new Int32Array(pointCountOf(mesh)).fill(-1))
+  const places: Places = finite
+    ? placesOf(masters, returned)
+    : {
+        owners: returned.map(({ mesh }) => new Int32Array(pointCountOf(mesh)).fill(-1)),
+        ownerOver: () => -1,
+        share: 0,
+      }
   return returned.map(({ mesh }, part) => {
     const [set] = mesh.uvSets
-    const place = places[part]!
+    const place = places.owners[part]!
     // what was rounded is told apart by fewer steps than those that any of the master's has
     const steps = set
       ? masters.reduce((least, { mesh: { uvSets } }) => Math.min(least, uvSets[0] ? stepsOf(uvSets[0], set) : Infinity), Infinity) // prettier-ignore
@@ -115,7 +196,9 @@ export function voteFaces(masters: readonly StandingMesh[], returned: readonly S
         vote(place[mesh.faceVertices[corner]!], 1)
       }
       const [best, next] = [...votes].sort((a, b) => b[1] - a[1])
-      return best && best[1] > (next?.[1] ?? 0) ? best[0] : -1
+      if (best && best[1] > (next?.[1] ?? 0)) return best[0]
+      // where parts meet, every corner may be of several, and the polygon of one
+      return best ? -1 : places.ownerOver(part, mesh.faceVertices.subarray(mesh.faceOffsets[face], mesh.faceOffsets[face + 1])) // prettier-ignore
     })
   })
 }
