@@ -100,6 +100,18 @@ test('shapes that differ are told beside what became of the skin', () => {
   expect(told(own, { shapes: [...own.shapes, shape('wink', 1)], skin: skin() }).text).toBe('1 blend shape is new.') // prettier-ignore
 })
 
+test('shapes under other names move what they moved', () => {
+  const own = [shape('smile', 1), shape('frown', 2)]
+  const found = told({ shapes: own }, { shapes: [shape('frown', 2), shape('Smile', 1)] })
+  expect(found.text).toBe('The shapes are the same; 1 is called something else, “smile” now “Smile”.')
+  expect(told({ shapes: own }, { shapes: [shape('', 1), shape('', 2)] }).text).toBe('The shapes are the same; 2 are called something else, “smile” now “(no name)”.') // prettier-ignore
+  expect(told({ shapes: own }, { shapes: [shape('', 2), shape('', 1)] }).text).toBe(
+    '2 of 2 blend shapes changed.',
+  )
+  const steps = own.map((one) => ({ ...one, channel: 'mouth', fullWeight: 50 }))
+  expect(told({ shapes: own }, { shapes: steps }).text).toBe('The shapes are the same; 2 are called something else, “smile” now “mouth/smile at 50”.') // prettier-ignore
+})
+
 test('a shape that is on otherwise', () => {
   const on = { ...shape('smile', 1), weight: 40 }
   expect(told({ shapes: [on] }, { shapes: [{ ...on, weight: 60 }] }).text).toBe('The shapes are the same; 1 of 1 is set to another weight.') // prettier-ignore

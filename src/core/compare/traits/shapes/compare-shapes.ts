@@ -60,6 +60,26 @@ const carriedPoints = ({ shapes, skin }: Mesh): number[] => [
   ]),
 ]
 
+/** Name, what it is a part of, and how far that is on where it is all of it. */
+const isCalledAlike = (a: BlendShape, b: BlendShape): boolean =>
+  a.name === b.name &&
+  (a.channel ?? a.name) === (b.channel ?? b.name) &&
+  (a.fullWeight ?? 100) === (b.fullWeight ?? 100)
+
+const shapeName = ({ name, channel = name, fullWeight = 100 }: BlendShape): string =>
+  `${channel && channel !== name ? `${channel}/` : ''}${name}${fullWeight === 100 ? '' : ` at ${fullWeight}`}`
+
+/** Shapes of the two sides by what they are called, then by their order. */
+function pairShapes(
+  own: readonly BlendShape[],
+  came: readonly BlendShape[],
+): (readonly [BlendShape, BlendShape | null])[] {
+  const open = [...came]
+  const take = (at: number): BlendShape | null => (at < 0 ? null : open.splice(at, 1)[0]!)
+  const called = own.map((shape) => [shape, take(open.findIndex((other) => isCalledAlike(shape, other)))] as const) // prettier-ignore
+  return called.map(([shape, other]) => [shape, other ?? take(open.length ? 0 : -1)] as const)
+}
+
 /** Blend shapes, paired by name, and skins. */
 export function compareShapes(
   masterScene: Scene,
@@ -77,19 +97,19 @@ export function compareShapes(
   let largest = 0
   let changed = 0
   let weighted = 0
-  for (const shape of master.shapes) {
-    const other = returned.shapes.find(
-      (candidate) =>
-        candidate.name === shape.name &&
-        (candidate.channel ?? candidate.name) === (shape.channel ?? shape.name) &&
-        (candidate.fullWeight ?? 100) === (shape.fullWeight ?? 100),
-    )
+  const pairs = pairShapes(master.shapes, returned.shapes)
+  const renamed: (readonly [string, string])[] = []
+  for (const [shape, other] of pairs) {
     const deviation = other ? shapeDeviation(shape, other, match) : Infinity
-    if (!(deviation <= tolerance)) changed++
-    else largest = Math.max(largest, deviation)
+    if (!other || !(deviation <= tolerance)) {
+      changed++
+      continue
+    }
+    largest = Math.max(largest, deviation)
+    if (!isCalledAlike(shape, other)) renamed.push([shapeName(shape), shapeName(other)])
     if (
       shape.weight !== undefined &&
-      other?.weight !== undefined &&
+      other.weight !== undefined &&
       !(Math.abs(shape.weight - other.weight) <= WEIGHT_TOLERANCE)
     )
       weighted++
@@ -135,13 +155,19 @@ export function compareShapes(
       totalCount: total,
       parameters: { changed: weighted, total: master.shapes.length },
     })
+  if (renamed.length)
+    return compared('changed', 'shapes-renamed', {
+      changedCount: renamed.length,
+      totalCount: total,
+      parameters: { count: renamed.length, from: renamed[0]![0], to: renamed[0]![1] || '(no name)' },
+    })
   if (skin?.isBoundOtherwise)
     return compared('changed', 'skin-bound-otherwise', { changedCount: 1, totalCount: total })
   if (skin?.renamed.length)
     return compared('changed', 'joints-renamed', {
       changedCount: skin.renamed.length,
       totalCount: total,
-      parameters: { count: skin.renamed.length, from: skin.renamed[0]![0], to: skin.renamed[0]![1] },
+      parameters: { count: skin.renamed.length, from: skin.renamed[0]![0], to: skin.renamed[0]![1] || '(no name)' },
     })
   const carried = carriedPoints(master)
   const without = carried.filter((point) => match.pointToReturned[point]! < 0).length

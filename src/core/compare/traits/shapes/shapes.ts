@@ -17,6 +17,9 @@ export const shapes: PartTraitDescriptor = {
       ledger: 'The shapes and weights are the same; the skin was bound to its joints otherwise.',
       forecast: 'The shapes and weights are carried; how the skin was bound to its joints is not.',
     },
+    'shapes-renamed': {
+      ledger: 'The shapes are the same; {count} [is|are|count] called something else, “{from}” now “{to}”.',
+    },
     'joints-renamed': {
       ledger:
         'The weights are the same; {count} [joint has|joints have|count] another name, “{from}” is now “{to}”.',

@@ -84,17 +84,26 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
   }
   const { mapped, kept } = countPairs(match.pointToReturned, pointCountOf(returned))
   const welded = mapped - kept
+  const isCloud = total + faceCountOf(returned) === 0
   if (welded > 0 || pointCountOf(master) !== pointCountOf(returned)) {
     const lost = pointCountOf(master) - mapped
     const added = pointCountOf(returned) - kept
-    return compared('changed', welded ? 'points-welded' : 'points-added', {
+    return compared('changed', isCloud ? 'cloud-changed' : welded ? 'points-welded' : 'points-added', {
       changedCount: welded + lost + added,
       totalCount: total,
-      parameters: { welded, lost, added, ...lines },
+      parameters: isCloud
+        ? {
+            lost: lost + welded,
+            added,
+            total: pointCountOf(master),
+            whole: Number(lost + welded === 0),
+            ...lines,
+          }
+        : { welded, lost, added, ...lines },
     })
   }
   if (drawn.lost + drawn.added > 0)
-    return compared('changed', 'lines-changed', {
+    return compared('changed', isCloud ? 'drawing-changed' : 'lines-changed', {
       changedCount: drawn.lost + drawn.added,
       totalCount: total,
       parameters: { ...drawn, both: Math.min(drawn.lost, drawn.added) },

@@ -28,6 +28,15 @@ export const topology: PartTraitDescriptor = {
     'points-added': {
       ledger: `The polygons are the same[?lost|; {lost} loose [point is|points are|lost] gone][?added|; {added} [is|are|added] new]${LINES}.`,
     },
+    'cloud-changed': {
+      ledger: `Of {total} points [?lost|{lost} [is|are|lost] gone][?whole|all are there][?added|; {added} [is|are|added] new]${LINES}.`,
+    },
+    'drawing-changed': {
+      ledger:
+        'The points are the same; [?lost|{lost} [line or single point is|lines or single points are|lost] gone][?both|, ][?added|{added} [is|are|added] new].',
+      forecast:
+        'The points are carried; [?lost|{lost} [line or single point is|lines or single points are|lost] not][?both|, ][?added|{added} [is|are|added] new in the file].',
+    },
     'lines-changed': {
       ledger:
         'The polygons are the same; [?lost|{lost} [line or single point is|lines or single points are|lost] gone][?both|, ][?added|{added} [is|are|added] new].',
