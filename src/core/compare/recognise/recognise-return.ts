@@ -300,6 +300,8 @@ export function recogniseReturn(
     }
   }
   matching = settleByLabels(master, read, matching)
+  // where each part may lie otherwise, what happened to all of it is no surer than that
+  const isAllGuessed = matching.matched.length > 0 && matching.matched.every(({ correspondence }) => correspondence.guess) // prettier-ignore
   const change = findWholeChange(master, read, matching.matched)
   const done = (): RecognisedReturn => ({
     returned: read,
@@ -339,7 +341,8 @@ export function recogniseReturn(
     matching = match((share) => progress(0.6 + share * 0.4))
     matching = withoutRegrouping(asUndone, matching) ?? matching
     if (read !== asUndone.read) doubted = [...doubted, ...told.list()]
-    return settled({ ...done(), undone: change })
+    const result = settled({ ...done(), undone: change })
+    return isAllGuessed ? { ...result, matching: markGuesses(result.matching, () => true) } : result
   }
   // places say which is which only where all of it stands as it stood; a mirror would turn the corners
   if (change.mirror) return settled(done())

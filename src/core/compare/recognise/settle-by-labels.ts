@@ -10,7 +10,8 @@ import type { Correspondence } from '../match/correspondence.ts'
 import { matchFaces } from '../match/match-faces.ts'
 import { matchPieces } from '../match/match-pieces.ts'
 import { symmetriesOf } from '../match/symmetries.ts'
-import { keepsUvs } from '../match/correspond.ts'
+import { keepsUvs, POSITION_REACH } from '../match/correspond.ts'
+import { pointsApart } from '../match/points-apart.ts'
 import { isInOrder } from '../match/settled-by-order.ts'
 import type { SceneMatching } from '../match-scenes.ts'
 import type { MatchedPart } from '../traits/trait.ts'
@@ -199,17 +200,74 @@ function exchanged({ master, correspondence }: MatchedPart, { points, faces }: S
   }
 }
 
-function settled(masterScene: Scene, returnedScene: Scene, part: MatchedPart): MatchedPart {
-  const { master, returned, correspondence } = part
-  const count = faceCountOf(master)
-  if (correspondence.kind === 'index' || correspondence.matchedFaceCount === 0) return part
-  const pairs = KINDS.flatMap((kind) => {
+/** What polygons of both sides are called that nobody touched. */
+const untouchedLabels = (
+  masterScene: Scene,
+  returnedScene: Scene,
+  { master, returned }: MatchedPart,
+): (readonly [Int32Array, Int32Array])[] =>
+  KINDS.flatMap((kind) => {
     const numbers: Numbers = new Map()
     const own = kind(masterScene, master, numbers)
     // where all are called the same nothing is told apart by it
     const came = numbers.size > 1 ? kind(returnedScene, returned, numbers) : null
     return own && came && isUntouched(own, came, numbers) ? [[own, came] as const] : []
   })
+
+/** Another answer is as good where it moves points no more than so many times as far. */
+const AS_FAR = 1.2
+
+/** How far points lie from their counterparts in the mean. */
+function movesOf({ master, returned }: MatchedPart, pointToReturned: Int32Array): number {
+  let [found, sum] = [0, 0]
+  pointToReturned.forEach((other, point) => {
+    if (other < 0) return
+    found++
+    sum += pointsApart(master, point, returned, other)
+  })
+  return sum / Math.max(1, found)
+}
+
+/**
+ * A symmetrical part that moved and came back in pieces or in part may as well have been laid another way, unless its UVs, its
+ * order or what its polygons are called say otherwise. One that came back whole was asked when it was matched.
+ */
+function mayLieOtherwise(masterScene: Scene, returnedScene: Scene, part: MatchedPart): boolean {
+  const { master, returned, correspondence, match } = part
+  if (correspondence.guess || correspondence.matchedFaceCount === 0) return false
+  if (match.by !== 'pieces' && correspondence.kind !== 'partial') return false
+  const moves = movesOf(part, correspondence.pointToReturned)
+  // what stands in its place assumes nothing
+  if (!(moves > diagonalOf(boundsOf(master.points)) * POSITION_REACH)) return false
+  if (keepsUvs(master, returned, correspondence)) return false
+  const symmetries = symmetriesOf(master).filter(
+    // what is flat lies on itself the wrong way up, each point on its own place
+    ({ points, keepsSides }) =>
+      (keepsSides || correspondence.turnedFaceCount > 0) && points.some((image, point) => image !== point),
+  )
+  if (symmetries.length === 0 || isInOrder(master, returned, correspondence)) return false
+  const pairs = untouchedLabels(masterScene, returnedScene, part)
+  const wrong = wrongIn(pairs, correspondence)
+  return symmetries.some(({ points, faces }) => {
+    const along = points.map((point) => correspondence.pointToReturned[point]!)
+    if (!(movesOf(part, along) <= AS_FAR * moves)) return false
+    const faceToReturned = faces.map((face) => correspondence.faceToReturned[face]!)
+    return wrongIn(pairs, { ...correspondence, faceToReturned }) <= wrong
+  })
+}
+
+function settled(masterScene: Scene, returnedScene: Scene, part: MatchedPart): MatchedPart {
+  const found = settledByLabels(masterScene, returnedScene, part)
+  return mayLieOtherwise(masterScene, returnedScene, found)
+    ? { ...found, correspondence: { ...found.correspondence, guess: true } }
+    : found
+}
+
+function settledByLabels(masterScene: Scene, returnedScene: Scene, part: MatchedPart): MatchedPart {
+  const { master, returned, correspondence } = part
+  const count = faceCountOf(master)
+  if (correspondence.kind === 'index' || correspondence.matchedFaceCount === 0) return part
+  const pairs = untouchedLabels(masterScene, returnedScene, part)
   if (pairs.length === 0) return part
   const wrong = wrongIn(pairs, correspondence)
   if (wrong < Math.max(LEAST_WRONG, LEAST_SHARE * count)) return part
