@@ -132,7 +132,8 @@ function pairUp(
       return
     }
     const asItIs = place(match)
-    const correspondence = correspondenceOf(index, asItIs)
+    const found = correspondenceOf(index, asItIs)
+    const correspondence = match.guess ? { ...found, guess: true } : found
     const { inPart, inWorld: _, ...part } = placedByElements(asItIs, correspondence)
     const { joinedPoints } = correspondence
     matched.push({

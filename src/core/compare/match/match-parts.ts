@@ -12,6 +12,8 @@ export interface PartMatch {
   readonly by: 'path' | 'name' | 'similar-name' | 'shape' | 'place' | 'pieces' | 'hand' | 'none'
   /** Names of the returned parts that held its polygons, where these say which part it is. */
   readonly from?: readonly string[]
+  /** Another of the master's parts is made like it, and nothing says which of them its polygons are of. */
+  readonly guess?: boolean
   /** It came back subdivided so many times, and its cage is what is compared; absent: it did not. */
   readonly levels?: number
   /** It came back as so many panels in other polygons, and its own were laid over them; absent: it did not. */

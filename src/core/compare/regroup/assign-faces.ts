@@ -23,6 +23,15 @@ interface Piece {
   readonly middle: readonly [number, number, number]
   /** What of its shape survives being moved, turned and sized. */
   readonly form: ShellForm
+  /** Names of its materials. */
+  readonly materials: string
+}
+
+/** Of each shell, the names of all materials of its polygons. */
+function materialsOf({ mesh, materials = [] }: StandingMesh, { count, ofFace }: Shells): string[] {
+  const names = Array.from({ length: count }, () => new Set<string>())
+  mesh.faceMaterials?.forEach((material, face) => names[ofFace[face]!]!.add(materials[material] ?? ''))
+  return names.map((own) => [...own].sort().join('\n'))
 }
 
 /** Middles of the shells' boxes; as shares of the box of all unless it stands in its place. */
@@ -49,11 +58,13 @@ function piecesOf(parts: readonly StandingMesh[], shells: readonly Shells[], inP
   const size = inPlace ? 1 : Math.hypot(...high.map((value, axis) => value - low[axis]!)) || 1
   const origin = inPlace ? [0, 0, 0] : low.map((value, axis) => (value + high[axis]!) / 2)
   const forms = parts.map(({ mesh, points }, part) => shellForms(mesh, points, shells[part]!))
+  const materials = parts.map((standing, part) => materialsOf(standing, shells[part]!))
   return boxes.map((box, part) =>
     Array.from({ length: shells[part]!.count }, (_shell, shell) => ({
       part,
       shell,
       form: forms[part]![shell]!,
+      materials: materials[part]![shell]!,
       middle: [0, 1, 2].map(
         (axis) => ((box[6 * shell + axis]! + box[6 * shell + 3 + axis]!) / 2 - origin[axis]!) / size,
       ) as [number, number, number],
@@ -79,7 +90,8 @@ function pairNearest(masters: readonly Piece[], returned: readonly Piece[]): [Pi
     .flatMap((a) => returned.map((b) => ({ a, b, distance: apart(a, b) })))
     // closed ones of as many triangles have as many points: that alone may be chance
     .filter(({ a, b }) => formsAlike(a.form, b.form))
-    .sort((p, q) => p.distance - q.distance)
+    // what kept its material is not another's, wherever it went
+    .sort((p, q) => Number(p.a.materials !== p.b.materials) - Number(q.a.materials !== q.b.materials) || p.distance - q.distance) // prettier-ignore
   const taken = new Set<Piece>()
   return pairs.flatMap(({ a, b }): [Piece, Piece][] => {
     if (taken.has(a) || taken.has(b)) return []
@@ -87,6 +99,12 @@ function pairNearest(masters: readonly Piece[], returned: readonly Piece[]): [Pi
     return [[a, b]]
   })
 }
+
+/** Whether a piece may be another part's as well as the one's that it is taken for. */
+const isAsLikely = (own: Piece, other: Piece, { form, materials }: Piece): boolean =>
+  other.part !== own.part &&
+  formsAlike(other.form, form) &&
+  (other.materials === materials || own.materials !== materials)
 
 const triangleCount = (mesh: Mesh): number => mesh.faceVertices.length - 2 * faceCountOf(mesh)
 
@@ -135,14 +153,19 @@ function joinedByPlaces(standing: StandingMesh): StandingMesh {
  * @param nameOwner for each returned part, the master's part of its very name; -1 for none.
  * @param inPlace all of it stands about where it stood, so that places compare as they are.
  * @returns `assigned`: one number a face of each returned part; -1 where it is of none, or it can't be known; `bySurface`:
- *   the master's parts of which pieces are known by the surface alone on which they lie.
+ *   the master's parts of which pieces are known by the surface alone on which they lie; `oneOfSeveral`: those of which
+ *   pieces are known by their shape alone, which another part has as well.
  */
 export function assignFaces(
   cameFrom: readonly StandingMesh[],
   came: readonly StandingMesh[],
   nameOwner: readonly number[],
   inPlace = false,
-): { readonly assigned: Int32Array[]; readonly bySurface: ReadonlySet<number> } {
+): {
+  readonly assigned: Int32Array[]
+  readonly bySurface: ReadonlySet<number>
+  readonly oneOfSeveral: ReadonlySet<number>
+} {
   const [masters, returned] = [cameFrom.map(joinedByPlaces), came.map(joinedByPlaces)]
   const votes = voteFaces(masters, returned)
   const shells = returned.map(({ mesh }) => findShells(mesh))
@@ -171,6 +194,7 @@ export function assignFaces(
     }),
   )
 
+  const oneOfSeveral = new Set<number>()
   /** Parts of which pieces came back in other polygons: how many there are says nothing. */
   const bySurface = new Set<number>()
   const sizes = masters.map(({ mesh }) => triangleCount(mesh))
@@ -206,9 +230,13 @@ export function assignFaces(
       if (held) held.push(piece)
       else others.set(signature, [piece])
     }
-    for (const [signature, candidates] of others)
-      for (const [own, piece] of pairNearest(alike.get(signature)!, candidates))
+    for (const [signature, candidates] of others) {
+      const owners = alike.get(signature)!
+      for (const [own, piece] of pairNearest(owners, candidates)) {
         for (const face of facesOf[piece.part]![piece.shell]!) assigned[piece.part]![face] = own.part
+        if (!inPlace && owners.some((other) => isAsLikely(own, other, piece))) oneOfSeveral.add(own.part)
+      }
+    }
     if (inPlace) {
       const left = open
         .map(({ part, shell }) => ({ part, faces: facesOf[part]![shell]! }))
@@ -276,5 +304,5 @@ export function assignFaces(
     const known = shares()[part]!.get(own!)!
     if (known >= triangleCount(returned[part]!.mesh) * MOST_OF_IT) assigned[part]!.fill(own!)
   })
-  return { assigned, bySurface }
+  return { assigned, bySurface, oneOfSeveral }
 }

@@ -146,7 +146,11 @@ export function regroupParts(
   ): StandingMesh[] =>
     nodes.map((node) => {
       const mesh = scene.meshes[scene.nodes[node]!.mesh]!
-      return { mesh, points: transformPoints(mesh.points, worldOf(node)) }
+      return {
+        mesh,
+        points: transformPoints(mesh.points, worldOf(node)),
+        materials: scene.materials.map(({ name }) => name),
+      }
     })
   const masterNodes = partNodes(master)
   const returnedNodes = partNodes(returned)
@@ -157,7 +161,7 @@ export function regroupParts(
   })
   const { along, fits } = alignment()
   const brought = along ? multiplyMatrices(along, change) : change
-  const { assigned, bySurface } = assignFaces(
+  const { assigned, bySurface, oneOfSeveral } = assignFaces(
     standing(master, masterNodes, (node) => masterWorlds[node]!),
     standing(returned, returnedNodes, (node) => multiplyMatrices(brought, returnedWorlds[node]!)),
     returnedNodes.map((node) => names.get(returned.nodes[node]!.name) ?? -1),
@@ -221,6 +225,7 @@ export function regroupParts(
         masterNode,
         returnedNode: nodes.length - 1,
         by: 'pieces',
+        ...(oneOfSeveral.has(part) && { guess: true }),
         from: sources.map((other) => returned.nodes[returnedNodes[other]!]!.name),
       })
     }

@@ -12,6 +12,8 @@ const SEVERAL = -2
 export interface StandingMesh {
   readonly mesh: Mesh
   readonly points: Float64Array
+  /** Names of the materials that its polygons give numbers of. */
+  readonly materials?: readonly string[]
 }
 
 /** Shares of the diagonal of the master's scene within which points lie on one place: the first, where it does for most of them. */
