@@ -213,7 +213,8 @@ async function main(): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'kelbo-benchmark-'))
   try {
     if (process.argv.includes('--uvs')) return printUvFigures({ measure, seconds })
-    if (process.argv.includes('--surfaces')) return await printSurfaceFigures(folder, { measure, seconds })
+    if (process.argv.includes('--surfaces'))
+      return await printSurfaceFigures(folder, { measure, seconds })
     const path = join(folder, 'grid.obj')
     writeGridObj(path, 1000)
     if (process.argv.includes('--fbx')) {
@@ -225,7 +226,8 @@ async function main(): Promise<void> {
       return printInterchangeFigures(path, { medianOf, measure, timeProcess, seconds })
     const quarter = join(folder, 'quarter.obj')
     writeGridObj(quarter, 500)
-    if (process.argv.includes('--returns')) return printReturnFigures(path, quarter, { measure, seconds })
+    if (process.argv.includes('--returns'))
+      return printReturnFigures(path, quarter, { medianOf, measure, seconds })
     const size = statSync(path).size
     console.log(
       `One million quads with UVs, normals, groups and materials: ${(size / 1e6).toFixed(0)} MB, medians of 3\n`,
@@ -286,7 +288,7 @@ async function main(): Promise<void> {
         ? 'native OpenSubdiv can’t be built here (Debian packages g++, libosd-dev): left out'
         : `Catmull-Clark 10 000 x 3 levels  ${seconds(subdivide.milliseconds!)}, ${subdivide.faces} faces; native OpenSubdiv ${seconds(native.milliseconds!)}, ${native.faces} faces: kelbo / native ${(subdivide.milliseconds! / native.milliseconds!).toFixed(2)} (target at most 3)`,
     )
-    printReturnFigures(path, quarter, { measure, seconds })
+    printReturnFigures(path, quarter, { medianOf, measure, seconds })
     const small = join(folder, 'small.obj')
     writeGridObj(small, 316)
     printFbxFigures(folder, small, { medianOf, measure, timeProcess, seconds })

@@ -180,16 +180,19 @@ export function printReturnFigures(
   path: string,
   quarter: string,
   {
-    measure,
+    medianOf,
+    measure: measureOnce,
     seconds,
   }: {
+    readonly medianOf: (runs: number, once: () => Record<string, number>) => Record<string, number>
     readonly measure: (name: string, path: string) => Record<string, number>
     readonly seconds: (milliseconds: number) => string
   },
 ): void {
   console.log(
-    '\nwhat comes back, recognised and compared, one run each, beside reading one file in the same process',
+    '\nwhat comes back, recognised and compared, medians of 3 runs, beside reading one file in the same processes',
   )
+  const measure = (name: string, file: string): Record<string, number> => medianOf(3, () => measureOnce(name, file)) // prettier-ignore
   // what is subdivided to a million comes beside the reading of a million
   const whole = measure('read', path)
   for (const [name, title, target, which] of LINES) {

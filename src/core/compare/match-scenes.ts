@@ -133,7 +133,8 @@ function pairUp(
     }
     const asItIs = place(match)
     const found = correspondenceOf(index, asItIs)
-    const correspondence = match.guess ? { ...found, guess: true } : found
+    // what lies where it lay is that one
+    const correspondence = match.guess && found.kind !== 'position' ? { ...found, guess: true } : found
     const { inPart, inWorld: _, ...part } = placedByElements(asItIs, correspondence)
     const { joinedPoints } = correspondence
     matched.push({

@@ -1,5 +1,7 @@
 /** Most bars of a histogram. */
 const BARS = 36
+/** Share of the largest by which values have to differ for them to be spread. */
+const ALIKE = 1e-6
 
 const styleOf = (name: string): string =>
   getComputedStyle(document.documentElement).getPropertyValue(name).trim()
@@ -22,8 +24,11 @@ export async function drawHistogram(
   const byPowers = least > 0 && most / least > 60
   const place = byPowers ? Math.log10 : (value: number): number => value
   const back = byPowers ? (value: number): number => 10 ** value : (value: number): number => value
-  const first = place(least)
-  const width = (place(most) - first) / BARS || Math.abs(most) || 1
+  // what is all alike stands in the middle of an axis as long as it is large
+  const isAlike = !(most - least > Math.abs(most) * ALIKE)
+  const half = Math.abs(most) / 2 || 0.5
+  const first = isAlike ? most - half : place(least)
+  const width = isAlike ? (2 * half) / BARS : (place(most) - first) / BARS
   const counts = new Array<number>(BARS).fill(0)
   for (const value of values) counts[Math.min(BARS - 1, Math.floor((place(value) - first) / width))]!++
   const { default: Plotly } = await import('plotly.js-basic-dist-min')

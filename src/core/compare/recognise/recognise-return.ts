@@ -300,7 +300,7 @@ export function recogniseReturn(
     }
   }
   matching = settleByLabels(master, read, matching)
-  // where each part may lie otherwise, what happened to all of it is no surer than that
+  // where each part may lie otherwise, how all of it was turned is no surer than that
   const isAllGuessed = matching.matched.length > 0 && matching.matched.every(({ correspondence }) => correspondence.guess) // prettier-ignore
   const change = findWholeChange(master, read, matching.matched)
   const done = (): RecognisedReturn => ({
@@ -342,7 +342,10 @@ export function recogniseReturn(
     matching = withoutRegrouping(asUndone, matching) ?? matching
     if (read !== asUndone.read) doubted = [...doubted, ...told.list()]
     const result = settled({ ...done(), undone: change })
-    return isAllGuessed ? { ...result, matching: markGuesses(result.matching, () => true) } : result
+    // what neither turned nor was mirrored assumes least
+    return isAllGuessed && (change.turn || change.mirror)
+      ? { ...result, matching: markGuesses(result.matching, () => true) }
+      : result
   }
   // places say which is which only where all of it stands as it stood; a mirror would turn the corners
   if (change.mirror) return settled(done())

@@ -95,10 +95,16 @@ function wrongIn(
   pairs: readonly (readonly [Int32Array, Int32Array])[],
   { faceToReturned }: Correspondence,
 ): number {
+  if (pairs.length === 0) return 0
+  const isWrong = new Uint8Array(faceToReturned.length)
   let wrong = 0
-  faceToReturned.forEach((other, face) => {
-    if (other >= 0 && pairs.some(([own, came]) => own[face] !== came[other])) wrong++
-  })
+  for (const [own, came] of pairs)
+    for (let face = 0; face < faceToReturned.length; face++) {
+      const other = faceToReturned[face]!
+      if (other < 0 || own[face] === came[other] || isWrong[face]) continue
+      isWrong[face] = 1
+      wrong++
+    }
   return wrong
 }
 
@@ -236,16 +242,17 @@ function mayLieOtherwise(masterScene: Scene, returnedScene: Scene, part: Matched
   const { master, returned, correspondence, match } = part
   if (correspondence.guess || correspondence.matchedFaceCount === 0) return false
   if (match.by !== 'pieces' && correspondence.kind !== 'partial') return false
-  const moves = movesOf(part, correspondence.pointToReturned)
-  // what stands in its place assumes nothing
-  if (!(moves > diagonalOf(boundsOf(master.points)) * POSITION_REACH)) return false
-  if (keepsUvs(master, returned, correspondence)) return false
   const symmetries = symmetriesOf(master).filter(
     // what is flat lies on itself the wrong way up, each point on its own place
     ({ points, keepsSides }) =>
       (keepsSides || correspondence.turnedFaceCount > 0) && points.some((image, point) => image !== point),
   )
-  if (symmetries.length === 0 || isInOrder(master, returned, correspondence)) return false
+  if (symmetries.length === 0) return false
+  const moves = movesOf(part, correspondence.pointToReturned)
+  // what stands in its place assumes nothing
+  if (!(moves > diagonalOf(boundsOf(master.points)) * POSITION_REACH)) return false
+  if (keepsUvs(master, returned, correspondence)) return false
+  if (isInOrder(master, returned, correspondence)) return false
   const pairs = untouchedLabels(masterScene, returnedScene, part)
   const wrong = wrongIn(pairs, correspondence)
   return symmetries.some(({ points, faces }) => {
@@ -256,11 +263,17 @@ function mayLieOtherwise(masterScene: Scene, returnedScene: Scene, part: Matched
   })
 }
 
+/** Parts that were looked at: what was settled stays. */
+const looked = new WeakSet<MatchedPart>()
+
 function settled(masterScene: Scene, returnedScene: Scene, part: MatchedPart): MatchedPart {
+  if (looked.has(part)) return part
   const found = settledByLabels(masterScene, returnedScene, part)
-  return mayLieOtherwise(masterScene, returnedScene, found)
+  const result = mayLieOtherwise(masterScene, returnedScene, found)
     ? { ...found, correspondence: { ...found.correspondence, guess: true } }
     : found
+  looked.add(result)
+  return result
 }
 
 function settledByLabels(masterScene: Scene, returnedScene: Scene, part: MatchedPart): MatchedPart {
