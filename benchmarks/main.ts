@@ -213,8 +213,7 @@ async function main(): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'kelbo-benchmark-'))
   try {
     if (process.argv.includes('--uvs')) return printUvFigures({ measure, seconds })
-    if (process.argv.includes('--surfaces'))
-      return await printSurfaceFigures(folder, { measure, seconds })
+    if (process.argv.includes('--surfaces')) return await printSurfaceFigures(folder, { measure, seconds })
     const path = join(folder, 'grid.obj')
     writeGridObj(path, 1000)
     if (process.argv.includes('--fbx')) {

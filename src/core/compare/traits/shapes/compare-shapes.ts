@@ -167,7 +167,11 @@ export function compareShapes(
     return compared('changed', 'joints-renamed', {
       changedCount: skin.renamed.length,
       totalCount: total,
-      parameters: { count: skin.renamed.length, from: skin.renamed[0]![0], to: skin.renamed[0]![1] || '(no name)' },
+      parameters: {
+        count: skin.renamed.length,
+        from: skin.renamed[0]![0],
+        to: skin.renamed[0]![1] || '(no name)',
+      },
     })
   const carried = carriedPoints(master)
   const without = carried.filter((point) => match.pointToReturned[point]! < 0).length
