@@ -10,14 +10,13 @@ import type { Correspondence } from '../match/correspondence.ts'
 import { matchFaces } from '../match/match-faces.ts'
 import { matchPieces } from '../match/match-pieces.ts'
 import { symmetriesOf } from '../match/symmetries.ts'
-import { keepsUvs, POSITION_REACH } from '../match/correspond.ts'
-import { pointsApart } from '../match/points-apart.ts'
+import { keepsUvs } from '../match/correspond.ts'
 import { isInOrder } from '../match/settled-by-order.ts'
 import type { SceneMatching } from '../match-scenes.ts'
 import type { MatchedPart } from '../traits/trait.ts'
+import { mayLieOtherwise } from './lies-otherwise.ts'
+import { untouchedLabels, wrongIn } from './untouched-labels.ts'
 
-/** Share of the polygons that may have another label in all for one to count as untouched. */
-const UNTOUCHED = 0.1
 /** Polygons that have to be labelled otherwise before another answer is looked for, and their share of all. */
 const [LEAST_WRONG, LEAST_SHARE] = [4, 0.04]
 /** What another answer may leave of them. */
@@ -25,88 +24,6 @@ const LEFT = 0.25
 
 /** Points this near, by the diagonal, lie on each other. */
 const ON_IT = 1e-6
-
-/** What polygons are called by, one number a face; null where a mesh has nothing of it. */
-type Labels = Int32Array | null
-
-/** Numbers of names and values, the same on both sides. */
-type Numbers = Map<string | number, number>
-
-const numberOf = (numbers: Numbers, label: string | number): number => {
-  const known = numbers.get(label) ?? numbers.size
-  numbers.set(label, known)
-  return known
-}
-
-/** One a face, by what each of few values is called. */
-function named(
-  faces: Int32Array | Uint32Array,
-  numbers: Numbers,
-  nameOf: (value: number) => string | number,
-): Int32Array {
-  const known = new Map<number, number>()
-  const labels = new Int32Array(faces.length)
-  let [last, lastNumber] = [NaN, 0]
-  for (let face = 0; face < faces.length; face++) {
-    const value = faces[face]!
-    // most are what the one before them is
-    if (value !== last) {
-      const number = known.get(value) ?? numberOf(numbers, nameOf(value))
-      known.set(value, number)
-      last = value
-      lastNumber = number
-    }
-    labels[face] = lastNumber
-  }
-  return labels
-}
-
-const KINDS: readonly ((scene: Scene, mesh: Mesh, numbers: Numbers) => Labels)[] = [
-  ({ materials }, { faceMaterials }, numbers) =>
-    faceMaterials && named(faceMaterials, numbers, (at) => materials[at]?.name ?? ''),
-  (_scene, { groups }, numbers) =>
-    groups &&
-    named(groups.faceSets, numbers, (set) => (set < 0 ? '' : groups.sets[set]!.map((at) => groups.names[at]!).sort().join('\n'))), // prettier-ignore
-  (_scene, { smoothing }, numbers) =>
-    smoothing?.kind === 'groups'
-      ? named(smoothing.faceGroups, numbers, (value) => value)
-      : smoothing?.kind === 'masks'
-        ? named(smoothing.faceMasks, numbers, (value) => value)
-        : null,
-]
-
-function countsOf(labels: Int32Array, numbers: Numbers): Float64Array {
-  const counts = new Float64Array(numbers.size)
-  for (let face = 0; face < labels.length; face++) counts[labels[face]!]!++
-  return counts
-}
-
-/** Whether about as many have each label, of those of which there are several; shares, as polygons may have been cut. */
-function isUntouched(own: Labels, other: Labels, numbers: Numbers): boolean {
-  if (!own || !other || own.length === 0 || other.length === 0 || numbers.size < 2) return false
-  const [before, after] = [countsOf(own, numbers), countsOf(other, numbers)]
-  if (before.filter((count) => count > 0).length < 2) return false
-  const differing = before.reduce((sum, count, label) => sum + Math.abs(count / own.length - after[label]! / other.length), 0) // prettier-ignore
-  return differing <= 2 * UNTOUCHED
-}
-
-/** Polygons of the master that are labelled otherwise where they are said to have come to lie. */
-function wrongIn(
-  pairs: readonly (readonly [Int32Array, Int32Array])[],
-  { faceToReturned }: Correspondence,
-): number {
-  if (pairs.length === 0) return 0
-  const isWrong = new Uint8Array(faceToReturned.length)
-  let wrong = 0
-  for (const [own, came] of pairs)
-    for (let face = 0; face < faceToReturned.length; face++) {
-      const other = faceToReturned[face]!
-      if (other < 0 || own[face] === came[other] || isWrong[face]) continue
-      isWrong[face] = 1
-      wrong++
-    }
-  return wrong
-}
 
 /** The same part, each element being what its image was said to be. */
 function through({ master, returned, correspondence }: MatchedPart, image: Int32Array): Correspondence {
@@ -204,63 +121,6 @@ function exchanged({ master, correspondence }: MatchedPart, { points, faces }: S
     pieceCorners: pieceCorners && pieceCorners.map((corner) => (corner < 0 ? -1 : corners[corner]!)),
     turnedFaceCount,
   }
-}
-
-/** What polygons of both sides are called that nobody touched. */
-const untouchedLabels = (
-  masterScene: Scene,
-  returnedScene: Scene,
-  { master, returned }: MatchedPart,
-): (readonly [Int32Array, Int32Array])[] =>
-  KINDS.flatMap((kind) => {
-    const numbers: Numbers = new Map()
-    const own = kind(masterScene, master, numbers)
-    // where all are called the same nothing is told apart by it
-    const came = numbers.size > 1 ? kind(returnedScene, returned, numbers) : null
-    return own && came && isUntouched(own, came, numbers) ? [[own, came] as const] : []
-  })
-
-/** Another answer is as good where it moves points no more than so many times as far. */
-const AS_FAR = 1.2
-
-/** How far points lie from their counterparts in the mean. */
-function movesOf({ master, returned }: MatchedPart, pointToReturned: Int32Array): number {
-  let [found, sum] = [0, 0]
-  pointToReturned.forEach((other, point) => {
-    if (other < 0) return
-    found++
-    sum += pointsApart(master, point, returned, other)
-  })
-  return sum / Math.max(1, found)
-}
-
-/**
- * A symmetrical part that moved and came back in pieces or in part may as well have been laid another way, unless its UVs, its
- * order or what its polygons are called say otherwise. One that came back whole was asked when it was matched.
- */
-function mayLieOtherwise(masterScene: Scene, returnedScene: Scene, part: MatchedPart): boolean {
-  const { master, returned, correspondence, match } = part
-  if (correspondence.guess || correspondence.matchedFaceCount === 0) return false
-  if (match.by !== 'pieces' && correspondence.kind !== 'partial') return false
-  const symmetries = symmetriesOf(master).filter(
-    // what is flat lies on itself the wrong way up, each point on its own place
-    ({ points, keepsSides }) =>
-      (keepsSides || correspondence.turnedFaceCount > 0) && points.some((image, point) => image !== point),
-  )
-  if (symmetries.length === 0) return false
-  const moves = movesOf(part, correspondence.pointToReturned)
-  // what stands in its place assumes nothing
-  if (!(moves > diagonalOf(boundsOf(master.points)) * POSITION_REACH)) return false
-  if (keepsUvs(master, returned, correspondence)) return false
-  if (isInOrder(master, returned, correspondence)) return false
-  const pairs = untouchedLabels(masterScene, returnedScene, part)
-  const wrong = wrongIn(pairs, correspondence)
-  return symmetries.some(({ points, faces }) => {
-    const along = points.map((point) => correspondence.pointToReturned[point]!)
-    if (!(movesOf(part, along) <= AS_FAR * moves)) return false
-    const faceToReturned = faces.map((face) => correspondence.faceToReturned[face]!)
-    return wrongIn(pairs, { ...correspondence, faceToReturned }) <= wrong
-  })
 }
 
 /** Parts that were looked at: what was settled stays. */
