@@ -152,6 +152,7 @@ function joinedByPlaces(standing: StandingMesh): StandingMesh {
  * @param cameFrom the master's parts. @param came the returned ones.
  * @param nameOwner for each returned part, the master's part of its very name; -1 for none.
  * @param inPlace all of it stands about where it stood, so that places compare as they are.
+ * @param orAnother and may stand another way about as well.
  * @returns `assigned`: one number a face of each returned part; -1 where it is of none, or it can't be known; `bySurface`:
  *   the master's parts of which pieces are known by the surface alone on which they lie; `oneOfSeveral`: those of which
  *   pieces are known by their shape alone, which another part has as well.
@@ -161,6 +162,7 @@ export function assignFaces(
   came: readonly StandingMesh[],
   nameOwner: readonly number[],
   inPlace = false,
+  orAnother = false,
 ): {
   readonly assigned: Int32Array[]
   readonly bySurface: ReadonlySet<number>
@@ -234,7 +236,8 @@ export function assignFaces(
       const owners = alike.get(signature)!
       for (const [own, piece] of pairNearest(owners, candidates)) {
         for (const face of facesOf[piece.part]![piece.shell]!) assigned[piece.part]![face] = own.part
-        if (!inPlace && owners.some((other) => isAsLikely(own, other, piece))) oneOfSeveral.add(own.part)
+        if ((!inPlace || orAnother) && owners.some((other) => isAsLikely(own, other, piece)))
+          oneOfSeveral.add(own.part)
       }
     }
     if (inPlace) {
@@ -266,6 +269,28 @@ export function assignFaces(
         if (cutFrom[at]! >= 0) for (const face of faces) assigned[part]![face] = cutFrom[at]!
       })
     }
+  }
+
+  // where it may stand another way, places say no more than shapes do
+  if (orAnother) {
+    const owners = new Map<string, Set<number>>()
+    const keyOf = (signature: string, piece: Piece): string => `${signature}\n${piece.materials}`
+    const masterShells = masters.map(({ mesh }) => findShells(mesh))
+    const masterPieces = piecesOf(masters, masterShells, inPlace)
+    masters.forEach(({ mesh }, part) =>
+      shellSignatures(mesh, masterShells[part]!).forEach((signature, shell) => {
+        const key = keyOf(signature, masterPieces[part]![shell]!)
+        owners.set(key, (owners.get(key) ?? new Set()).add(part))
+      }),
+    )
+    returned.forEach(({ mesh }, part) => {
+      if (mesh.uvSets.length > 0) return
+      shellSignatures(mesh, shells[part]!).forEach((signature, shell) => {
+        const owner = assigned[part]![facesOf[part]![shell]![0]!]!
+        const alike = owners.get(keyOf(signature, pieces[part]![shell]!))
+        if (owner >= 0 && alike && alike.size > 1 && alike.has(owner)) oneOfSeveral.add(owner)
+      })
+    })
   }
 
   const drop = (part: number, owner: number): void => {

@@ -12,6 +12,7 @@ import { partNodes, worldMatrices } from '../../scene/world.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import { levelsOf } from '../subdivided/find-cage.ts'
 import { UNKNOWN_ALIGNMENT, type Alignment } from '../whole/find-alignment.ts'
+import { determinant } from '../whole/similarity.ts'
 import { assignFaces } from './assign-faces.ts'
 import { haveOtherUvs, type StandingMesh } from './vote-faces.ts'
 
@@ -118,6 +119,15 @@ function clusters(held: readonly ReadonlySet<number>[]): { masters: number[]; re
   }))
 }
 
+/** How far entries of two ways may differ, by the size of the one, for them to be about the same. */
+const ABOUT_THE_SAME = 0.1
+
+/** Whether a way turns or mirrors otherwise than another. */
+function isAnotherWay(way: Matrix, other: Matrix): boolean {
+  const size = Math.cbrt(Math.abs(determinant([0, 1, 2].flatMap((row) => [0, 1, 2].map((column) => other[4 * column + row]!))))) // prettier-ignore
+  return way.some((value, at) => at < 11 && Math.abs(value - other[at]!) > ABOUT_THE_SAME * size)
+}
+
 /**
  * Parts that came back merged, cut up, or regrouped otherwise, taken apart and put together again by their polygons.
  * Polygons that are of none of the master's parts stay with the part that they came in.
@@ -159,13 +169,14 @@ export function regroupParts(
     const { name } = master.nodes[node]!
     names.set(name, names.has(name) ? -1 : part)
   })
-  const { along, fits } = alignment()
+  const { along, fits, others } = alignment()
   const brought = along ? multiplyMatrices(along, change) : change
   const { assigned, bySurface, oneOfSeveral } = assignFaces(
     standing(master, masterNodes, (node) => masterWorlds[node]!),
     standing(returned, returnedNodes, (node) => multiplyMatrices(brought, returnedWorlds[node]!)),
     returnedNodes.map((node) => names.get(returned.nodes[node]!.name) ?? -1),
     fits,
+    others.some((other) => isAnotherWay(other, along ?? IDENTITY_MATRIX)),
   )
   const held = assigned.map((faces) => {
     const owners = new Set(faces)
