@@ -32,10 +32,15 @@ export const shapes: PartTraitDescriptor = {
       ledger: 'The skin did not come back; it can be restored from the master.',
       forecast: 'The file will not carry the skin.',
     },
-    'skin-new': { ledger: 'A skin came back that the master has not.' },
+    'skin-new': {
+      ledger: 'A skin came back that the master has not.',
+      forecast: 'The file has a skin that the version has not.',
+    },
     'shapes-partly': {
       ledger:
         '[?changed|{changed} of {total} blend [shape|shapes|total] changed][?both|; ][?added|{added} blend [shape is|shapes are|added] new][?points|; so did the skin’s weights of {points} of {held} points, the most by {most}][?skinLost|; the skin did not come back][?skinNew|; a skin came back that the master has not].',
+      forecast:
+        '[?changed|{changed} of {total} blend [shape|shapes|total] change][?both|; ][?added|{added} blend [shape is|shapes are|added] new][?points|; so do the skin’s weights of {points} of {held} points, the most by {most}][?skinLost|; the skin is not carried][?skinNew|; the file has a skin that the version has not].',
     },
   },
   fingerprint({ scene, mesh }, hash) {
