@@ -72,13 +72,6 @@ export const hasNumbersOf = (master: Mesh, returned: Mesh): boolean =>
   sameArray(master.faceOffsets, returned.faceOffsets) &&
   sameArray(master.faceVertices, returned.faceVertices)
 
-const heldByReturned = new WeakMap<Mesh, { readonly master: Mesh; readonly correspondence: Correspondence }>()
-
-/** What is known of two meshes already is not looked for again. */
-export const holdCorrespondence = (master: Mesh, returned: Mesh, correspondence: Correspondence): void => {
-  heldByReturned.set(returned, { master, correspondence })
-}
-
 /**
  * Finds which element of a returned part is which of the master's: by the same numbering; else by position;
  * else by connectivity, with moved points; else what lies in the same place or is borne out by other evidence,
@@ -87,8 +80,6 @@ export const holdCorrespondence = (master: Mesh, returned: Mesh, correspondence:
  * Both meshes' points must be in the same space.
  */
 export function correspond(master: Mesh, returned: Mesh): Correspondence {
-  const held = heldByReturned.get(returned)
-  if (held?.master === master) return held.correspondence
   const asItIs = findCorrespondence(master, returned)
   if (asItIs.kind === 'index') return asItIs
   const found = foundMore(master, returned, asItIs)

@@ -3,7 +3,6 @@ import { cornerCountOf, faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { worldMatrices } from '../../scene/world.ts'
-import { holdCorrespondence } from '../match/correspond.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import { findCage } from './find-cage.ts'
@@ -47,7 +46,7 @@ export function findCages(master: Scene, returned: Scene, pairs: readonly PartMa
     return [{ pair, own, came, cage, world }]
   })
   if (found.length === 0) return null
-  const { points, scheme, correspondences, saidByUvs } = moveCages(
+  const { points, scheme, correspondences } = moveCages(
     found.map(({ pair, own, cage, world }) => ({
       master: own,
       masterWorld: masterWorlds[pair.masterNode]!,
@@ -65,10 +64,7 @@ export function findCages(master: Scene, returned: Scene, pairs: readonly PartMa
     if (!back) return
     nodes[pair.returnedNode] = { ...nodes[pair.returnedNode]!, mesh: meshes.length }
     const mesh = unrefineUvs(own, cage.mesh, cage.levels, masterCorners(cage.mesh, correspondences[at]!))
-    const standing = { ...mesh, points: transformPoints(points[at]!, back), id: '' }
-    const { matchedFaceCount, guess } = correspondences[at]!
-    if (saidByUvs[at] && !guess && matchedFaceCount === faceCountOf(own)) holdCorrespondence(own, standing, correspondences[at]!) // prettier-ignore
-    meshes.push(standing)
+    meshes.push({ ...mesh, points: transformPoints(points[at]!, back), id: '' })
     levelsOf.set(pair, cage.levels)
   })
   return {

@@ -145,8 +145,6 @@ export function moveCages(cages: readonly StandingCage[]): {
   readonly points: readonly Float64Array[]
   readonly scheme: Scheme
   readonly correspondences: readonly Correspondence[]
-  /** Of each whether UVs say which point is which, so that no place can say otherwise. */
-  readonly saidByUvs: readonly boolean[]
 } {
   let correspondences = cages.map(({ master, mesh }) => correspond(master, mesh))
   const mapsOf = (): Int32Array[] => correspondences.map(({ pointToReturned }) => pointToReturned)
@@ -156,14 +154,13 @@ export function moveCages(cages: readonly StandingCage[]): {
     ({ creases, loop }) => (creased || !creases) && (inTriangles || !loop),
   ).flatMap((scheme) => tryScheme(scheme, cages, mapsOf()) ?? [])
   if (tries.length === 0)
-    return { points: cages.map(({ points }) => points), scheme: SCHEMES[0]!, correspondences, saidByUvs: cages.map(() => false) } // prettier-ignore
+    return { points: cages.map(({ points }) => points), scheme: SCHEMES[0]!, correspondences }
   const best = tries.reduce((a, b) => (b.off < a.off * CLEARLY ? b : a))
   const along = similarityMatrix(best.meant)
   const back = invertAffine(along)!
   // brought to where they would lie, places say which point is which, also of what is symmetrical
-  const saidByUvs = cages.map(({ master, mesh }, at) => isSaidByUvs(master, mesh, correspondences[at]!.pointToReturned)) // prettier-ignore
   correspondences = cages.map(({ master, mesh, points }, at) =>
-    saidByUvs[at]
+    isSaidByUvs(master, mesh, correspondences[at]!.pointToReturned)
       ? correspondences[at]!
       : correspond(
           { ...master, points: best.expected[at]! },
@@ -173,7 +170,6 @@ export function moveCages(cages: readonly StandingCage[]): {
   return {
     scheme: best.scheme,
     correspondences,
-    saidByUvs,
     points: cages.map(({ master, masterWorld, points }, at) => {
       const own = transformPoints(transformPoints(master.points, masterWorld), along)
       const there = transformPoints(best.expected[at]!, along)
