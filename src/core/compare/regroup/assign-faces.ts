@@ -196,6 +196,12 @@ export function assignFaces(
     }),
   )
 
+  let known: { readonly masterShells: Shells[]; readonly masterPieces: Piece[][] } | null = null
+  const ofMasters = (): NonNullable<typeof known> => {
+    if (known) return known
+    const masterShells = masters.map(({ mesh }) => findShells(mesh))
+    return (known = { masterShells, masterPieces: piecesOf(masters, masterShells, inPlace) })
+  }
   const oneOfSeveral = new Set<number>()
   /** Parts of which pieces came back in other polygons: how many there are says nothing. */
   const bySurface = new Set<number>()
@@ -212,8 +218,7 @@ export function assignFaces(
   if (open.length) {
     const found = new Float64Array(masters.length)
     for (const share of shares()) for (const [owner, triangles] of share) found[owner]! += triangles
-    const masterShells = masters.map(({ mesh }) => findShells(mesh))
-    const masterPieces = piecesOf(masters, masterShells, inPlace)
+    const { masterShells, masterPieces } = ofMasters()
     const alike = new Map<string, Piece[]>()
     masters.forEach(({ mesh }, part) => {
       if (found[part]! > sizes[part]! * 0.5) return
@@ -275,8 +280,7 @@ export function assignFaces(
   if (orAnother) {
     const owners = new Map<string, Set<number>>()
     const keyOf = (signature: string, piece: Piece): string => `${signature}\n${piece.materials}`
-    const masterShells = masters.map(({ mesh }) => findShells(mesh))
-    const masterPieces = piecesOf(masters, masterShells, inPlace)
+    const { masterShells, masterPieces } = ofMasters()
     masters.forEach(({ mesh }, part) =>
       shellSignatures(mesh, masterShells[part]!).forEach((signature, shell) => {
         const key = keyOf(signature, masterPieces[part]![shell]!)

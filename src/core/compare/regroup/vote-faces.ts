@@ -90,7 +90,10 @@ function placesWithin(
       return kept < masterCount ? owner[kept]! : -1
     }),
   )
-  const sharedAt = sharedFaces(masters, target, (kept) => owner[kept] === SEVERAL)
+  // few ask
+  let shared: Map<number, SharedFace[]> | null = null
+  const sharedAt = (place: number): readonly SharedFace[] =>
+    (shared ??= sharedFaces(masters, target, (kept) => owner[kept] === SEVERAL)).get(place) ?? []
   let found = 0
   for (let point = masterCount; point < first; point++) if (target[point]! < masterCount) found++
   return {
@@ -98,7 +101,7 @@ function placesWithin(
     share: found / Math.max(1, first - masterCount),
     ownerOver(part, corners) {
       const places = Array.from(corners, (point) => target[firsts[part]! + point]!)
-      const over = (sharedAt.get(places[0]!) ?? []).filter((face) => places.every((place) => face.places.has(place))) // prettier-ignore
+      const over = sharedAt(places[0]!).filter((face) => places.every((place) => face.places.has(place))) // prettier-ignore
       // of two that lie on each other, as the walls of boxes that touch, the one that faces the same way
       const facing = over.filter((face) => facesAlike(face, places))
       const alike = facing.length ? facing : over

@@ -11,7 +11,7 @@ export const colours: PartTraitDescriptor = {
   ofThePart: false,
   notes: {
     'colours-changed': {
-      ledger: 'The colours of {changed} of {total} elements changed, the most by {deviation}.',
+      ledger: 'The colours of {changed} of {total} elements changed[?deviation|, the most by {deviation}].',
     },
     'colours-rounded': {
       ledger:

@@ -100,6 +100,21 @@ test('colours that 8 bits kept are off by rounding, and not by what anyone did',
   expect(compare([own], [next])).toMatchObject({ note: 'colours-changed' })
 })
 
+test('a colour on one side alone is changed, and no rounding', () => {
+  const corners = (first: number): ColorSet => ({
+    ...set('a', 0.5),
+    per: 'corners',
+    indices: Int32Array.of(first, 1, 2, 3),
+  })
+  for (const [own, came] of [
+    [corners(0), corners(-1)],
+    [corners(-1), corners(0)],
+  ] as const)
+    // prettier-ignore
+    expect(compare([own], [came])).toMatchObject({ note: 'colours-changed', changedCount: 1, deviation: 0 })
+  expect(compare([corners(-1)], [corners(-1)]).state).toBe('same')
+})
+
 test('points without counterpart are neither the same nor changed, whatever the rest is', () => {
   const match = { ...sameNumbering(square()), pointToReturned: Int32Array.of(-1, 1, 2, 3) }
   const over = (came: ColorSet) => compareColours(withSets(set('a', 0.5)), withSets(came), match)

@@ -43,10 +43,11 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
       ...common,
       parameters: { lost: lost.length, total: master.colorSets.length, names: setNames(lost) },
     })
+  const isRounded = deviation < ONE_STEP && compares.every(({ oneSided }) => oneSided === 0)
   // the first set that differs is the one that can be shown
   const shown = compares.find((set) => set.changed.length > 0)
   if (shown)
-    return compared('changed', deviation < ONE_STEP ? 'colours-rounded' : 'colours-changed', {
+    return compared('changed', isRounded ? 'colours-rounded' : 'colours-changed', {
       ...common,
       parameters: { changed: changedCount, total, deviation: toldDeviation(deviation) },
       places: {
@@ -65,7 +66,6 @@ export function compareColours(master: Mesh, returned: Mesh, match: Corresponden
   if (otherwise && without === 0)
     return compared('changed', otherwise.from.per === 'points' ? 'colours-on-corners' : 'colours-on-points', {
       ...common,
-      parameters: { name: otherwise.from.name },
     })
   const renamed = pairs.find(({ from, to }) => to && to.name !== from.name)
   if (renamed)
@@ -103,9 +103,15 @@ export function compareColourSet(a: ColorSet, b: ColorSet, match: Correspondence
   const most = Math.max(a.components, b.components)
   let largest = 0
   let without = 0
+  /** Times that one side has a colour and the other none. */
+  let oneSided = 0
   const differs = (element: number, other: number): boolean => {
     const [from, to] = [colorIndex(a, element), colorIndex(b, other)]
-    if (from < 0 || to < 0) return from >= 0 || to >= 0
+    if (from < 0 || to < 0) {
+      if (from < 0 && to < 0) return false
+      oneSided++
+      return true
+    }
     let deviation = 0
     for (let component = 0; component < most; component++) {
       const [own, its] = [componentOf(a, from, component), componentOf(b, to, component)]
@@ -127,5 +133,5 @@ export function compareColourSet(a: ColorSet, b: ColorSet, match: Correspondence
     if (map[element]! < 0) without++
     else look(element, map[element]!)
   for (let at = 0; at < further.own.length; at++) look(further.own[at]!, further.other[at]!)
-  return { changed, changedReturned, largest, without, per: a.per }
+  return { changed, changedReturned, largest, without, oneSided, per: a.per }
 }
