@@ -9,3 +9,7 @@ export const howMany = (everyRun: number, longRun: number): number =>
 
 /** Not one whose number of cases somebody said. */
 export const IN_AN_ORDINARY_RUN = !IN_THE_LONG_RUN && process.env.SEEDS === undefined
+
+/** Cases of a list that are alike in kind: those at some places on every run, all of them in the long one. */
+export const someOf = <Case>(cases: readonly Case[], ...everyRun: readonly number[]): readonly Case[] =>
+  IN_THE_LONG_RUN ? cases : everyRun.map((at) => cases[at]!)

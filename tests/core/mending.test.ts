@@ -12,7 +12,7 @@ import type { Scene } from '../../src/core/scene/scene.ts'
 import { faulty, mendAll } from './made-faults.ts'
 import { IN_THE_LONG_RUN, howMany } from '../how-many.ts'
 
-const seeds = howMany(8, 400)
+const seeds = howMany(6, 400)
 const mostPolygons = IN_THE_LONG_RUN ? 5000 : 500
 
 describe('open models', () => {

@@ -1,5 +1,6 @@
 /** What a ledger says in words, from real comparisons: what happened stands there, what did not does not, in five sentences at most. */
 import { describe, expect, test } from 'vitest'
+import { howMany } from '../../../../tests/how-many.ts'
 import { chanceOf } from '../../base/math/chance.ts'
 import type { FaultName } from '../../practice/faults/mesh-faults.ts'
 import { anySceneReturn, damageScene, flatten, type SceneFault } from '../../practice/faults/scene-faults.ts'
@@ -79,7 +80,7 @@ describe('what happened', () => {
 })
 
 test('whatever happened: one to five sentences, each a sentence, nothing left open in them', () => {
-  for (let seed = 0; seed < 6; seed++) {
+  for (let seed = 0; seed < howMany(4, 60); seed++) {
     const story = storyOf(anySceneReturn(heron, chanceOf(400 + seed)).returned)
     expect(story.length).toBeGreaterThan(0)
     expect(story.length).toBeLessThanOrEqual(5)

@@ -150,7 +150,7 @@ describe('unwrap', () => {
         (rows, seed, distortion, method) =>
           expectSound(apply(sceneOf([ball(rows, seed)]), 'unwrap', { distortion, method }).scene),
       ),
-      { numRuns: howMany(6, 120) },
+      { numRuns: howMany(4, 120) },
     )
   })
   test('few islands where much stretch is allowed, more where little is', () => {

@@ -219,13 +219,13 @@ describe('other orders than the largest first', () => {
   const options = { padding: 2 / 2048, turn: 'quarter', scale: null } as const
   test('fill a square that was cut up better than one order alone, and patience never worse', () => {
     let [least, sum] = [1, 0]
-    for (let seed = 0; seed < 3; seed++) {
+    for (let seed = 0; seed < 2; seed++) {
       const outlines = cutUp(9 + 4 * seed, seed).map(([wide, tall]) => box(wide, tall))
       const once = packOutlines(outlines, options).usedShare
       const longer = packOutlines(outlines, { ...options, patience: 2 }).usedShare
       expect(longer).toBeGreaterThanOrEqual(once - 0.01)
       least = Math.min(least, longer)
-      sum += longer / 3
+      sum += longer / 2
     }
     // the largest first alone comes to 0.84 in the mean, and to 0.80
     expect(least).toBeGreaterThan(0.87)

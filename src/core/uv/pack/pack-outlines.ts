@@ -57,6 +57,8 @@ const IN_VAIN = 100
 const SEEDS = 5
 /** Border points moved while what was laid is pressed together. */
 const PRESS_WORK = 2_000_000
+/** From so many outlines on all of that work is done; fewer find their places by less of it, by this share at least. */
+const [ALL_WORK_FROM, LEAST_WORK] = [60, 0.25]
 const MOST_TILES = 100
 const QUARTER = Math.PI / 2
 
@@ -276,6 +278,7 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
     })
     return pressed && { ...pressed, tileCount: 1 }
   }
+  const effort = Math.max(LEAST_WORK, Math.min(1, outlines.length / ALL_WORK_FROM))
   const triesOrders = low > 0 && outlines.length <= MOST_BY_ALL_WAYS
   const [before, lowBefore, found] = [chosen, low, best]
   let widest = found
@@ -283,16 +286,16 @@ export function packOutlines(outlines: readonly Outline[], options: PackOptions)
   const seeds = triesOrders && patience > 1 ? SEEDS : 1
   for (let seed = 0; seed < seeds; seed++) {
     ;[chosen, low, best] = [before, lowBefore, found]
-    if (triesOrders) tryOrders(MOST_WORK, seed)
-    let own = best && press(best, PRESS_WORK)
+    if (triesOrders) tryOrders(effort * MOST_WORK, seed)
+    let own = best && press(best, effort * PRESS_WORK)
     if (!own && low > 0 && outlines.length <= MOST_FINE) {
       refine([chosen, before])
-      own = best && press(best, PRESS_WORK)
+      own = best && press(best, effort * PRESS_WORK)
     }
     own ??= best
     if (own && !(widest && widest.scale >= own.scale)) widest = own
   }
-  if (widest && patience > 1) widest = press(widest, 4 * PRESS_WORK * patience) ?? widest
+  if (widest && patience > 1) widest = press(widest, 4 * effort * PRESS_WORK * patience) ?? widest
   if (widest) return done(widest)
   if (lockedIn(0).length) {
     // no room beside what stays: the next tile

@@ -22,7 +22,7 @@ const ROUNDS = [0, 3, 5, 8]
 /** How much less stretch further rounds may bring at most, beside what the last ones brought, for them to be tried. */
 const HOPE = 2
 /** A conformal start that is stretched so many times what is allowed is not worth a round. */
-const HOPELESS = 2.5
+const HOPELESS = 1.8
 
 /** Share of an island that may be stretched more than `OFTEN` times what is allowed. */
 const [RARELY, OFTEN] = [0.02, 3]

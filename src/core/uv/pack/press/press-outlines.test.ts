@@ -4,7 +4,7 @@
  */
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { howMany } from '../../../../../tests/how-many.ts'
+import { howMany, someOf } from '../../../../../tests/how-many.ts'
 import { chanceOf } from '../../../base/math/chance.ts'
 import { segmentDistance } from '../../island-borders.ts'
 import type { Outline } from '../outline.ts'
@@ -124,13 +124,16 @@ describe('equal circles in a square', () => {
     [10, 0.148204, 0.99],
     [13, 0.133994, 0.97],
   ] as const
-  test.each(best)('%s of them are as large as they can be, or nearly', (count, radius, share) => {
-    const outlines = Array.from({ length: count }, () => outline(round(1)))
-    const { scale } = packOutlines(outlines, { padding: 0, turn: 'quarter', scale: null, patience: 2 })
-    // 96 corners reach a circle's border and are a little smaller between them
-    expect(scale).toBeLessThan(radius * 1.0012)
-    expect(scale).toBeGreaterThan(radius * share)
-  })
+  test.each(someOf(best, 0, 2, 4))(
+    '%s of them are as large as they can be, or nearly',
+    (count, radius, share) => {
+      const outlines = Array.from({ length: count }, () => outline(round(1)))
+      const { scale } = packOutlines(outlines, { padding: 0, turn: 'quarter', scale: null, patience: 2 })
+      // 96 corners reach a circle's border and are a little smaller between them
+      expect(scale).toBeLessThan(radius * 1.0012)
+      expect(scale).toBeGreaterThan(radius * share)
+    },
+  )
 })
 
 describe('what is pressed', () => {
@@ -228,7 +231,7 @@ describe('what is pressed', () => {
           }
         })
       }),
-      { numRuns: howMany(15, 300) },
+      { numRuns: howMany(10, 300) },
     )
   })
   test('is the same each time', () => {
