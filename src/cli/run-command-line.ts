@@ -1,6 +1,6 @@
 /** One call of the command line: its words, the command that they name, and what it prints. */
 import { parseArgs } from 'node:util'
-import { describeFindings } from '../core/inspect/inspect-scene.ts'
+import { findingLines } from './findings-text.ts'
 import { KelboError } from '../core/base/messages/collector.ts'
 import { StepRefusal } from '../core/steps/step.ts'
 import { anyReadOptions } from '../core/formats/registry.ts'
@@ -137,8 +137,7 @@ export async function runCommandLine(words: readonly string[], { out, say }: Pri
     const outcome = await run(positionals, values)
     if (values.json) out(JSON.stringify(outcome.output))
     else out(outcome.text)
-    for (const finding of describeFindings(outcome.findings))
-      say(`${finding.severity}: ${finding.where ? `${finding.where}: ` : ''}${finding.message}`)
+    for (const line of findingLines(outcome.findings)) say(line)
     return outcome.status
   } catch (error) {
     if (error instanceof KelboError) {

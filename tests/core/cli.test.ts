@@ -99,8 +99,19 @@ test('convert writes what it says, and 1 tells that something is not carried', (
   expect(less.status).toBe(1)
   expect(less.json().forecast.parts[0].traits.creases).toMatchObject({
     state: 'lost',
-    note: '120 creased edges and corners came back smooth; they can be restored.',
+    note: 'The file will not carry the 120 creases.',
   })
+  // nothing has been anywhere: what is written is told, not what came back
+  const told = ['stl', 'ply', 'fbx'].flatMap((ending) => {
+    const to = at(`out/told.${ending}`)
+    const [text, json] = [
+      kelbo('convert', at('lantern.obj'), to),
+      kelbo('convert', at('lantern.obj'), to, '--json'),
+    ]
+    expect(text.out).not.toBe('')
+    return [text.out, ...JSON.stringify(json.json().forecast).match(/"note":"[^"]*"/g)!]
+  })
+  expect(told.join('\n')).not.toMatch(/came back|come back|restored|returned/i)
   expect(kelbo('convert', at('lantern.obj'), at('x.obj'), '--option', 'wings=3').status).toBe(2)
   expect(kelbo('convert', at('lantern.obj'), at('x.xyz')).status).toBe(2)
 })

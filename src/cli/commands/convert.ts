@@ -13,7 +13,7 @@ import { NODE_CODEC } from '../../host/node-codec.ts'
 import { NODE_HOST } from '../../host/node-host.ts'
 import { wanted, type Command } from '../command.ts'
 import { foldLines } from '../fold.ts'
-import { hasDifferences, ledgerDocument, ledgerText } from '../ledger-text.ts'
+import { forecastDocument, hasDifferences, ledgerText } from '../ledger-text.ts'
 import { chosenNodes, destinationNamed, loadModel, parseReadOptions, parseWriteOptions } from '../load.ts'
 import { checkTarget, fileDocuments, outName, save, writeAndForecast } from '../save.ts'
 
@@ -80,7 +80,7 @@ export const convertCommand: Command = async (paths, values) => {
     const unclean = delivery.checks.filter(({ mustBeClean }) => mustBeClean)
     const refused = unclean.length > 0 && !values.anyway
     if (!refused) save(to!, delivery.files)
-    const rows = ledgerDocument(delivery.forecast)
+    const rows = forecastDocument(delivery.forecast)
     return {
       output: {
         files: refused ? [] : fileDocuments(delivery.files),
@@ -112,10 +112,10 @@ export const convertCommand: Command = async (paths, values) => {
   return {
     output: {
       files: fileDocuments(written.files),
-      forecast: ledgerDocument(forecast),
+      forecast: forecastDocument(forecast),
       messages: describeFindings([...findings, ...written.findings]),
     },
-    text: ledgerText(forecast, values.all === true),
+    text: ledgerText(forecast, values.all === true, 'written'),
     findings: [...findings, ...written.findings],
     status: hasDifferences(forecast) ? 1 : 0,
   }

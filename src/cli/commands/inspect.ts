@@ -1,20 +1,48 @@
-import { inspectScene, type SceneInspection } from '../../core/inspect/inspect-scene.ts'
+import { counted } from '../../core/base/messages/render.ts'
+import { inspectScene, type MeshInspection, type SceneInspection } from '../../core/inspect/inspect-scene.ts'
 import { wanted, type Command } from '../command.ts'
 import { loadModel, parseReadOptions } from '../load.ts'
 
-function inspectionText(inspection: SceneInspection): string {
-  const lines = [
-    `${inspection.format}, ${inspection.unitMeters ? `1 unit = ${inspection.unitMeters} m` : 'unit not stated'}, ${inspection.upAxis} up`,
+/** Each mesh in one line: what every model has, and of the rest what it has. */
+function meshText(mesh: MeshInspection): string {
+  const sets = mesh.uvSets.map(({ name, islands }) => `${name} (${counted(islands, 'island')})`)
+  const rest: [number, string][] = [
+    [mesh.hardEdges, 'hard edge'],
+    [mesh.creases.edges, 'creased edge'],
+    [mesh.creases.corners, 'creased point'],
+    [mesh.smoothingGroups.length, 'smoothing group'],
+    [mesh.groups.length, 'face group'],
+    [mesh.colorSets.length, 'colour set'],
+    [mesh.shapes.length, 'blend shape'],
+    [mesh.lines, 'line'],
+    [mesh.pointElements, 'loose point'],
   ]
-  for (const node of inspection.nodes) {
-    if (node.mesh === null) continue
-    const mesh = inspection.meshes[node.mesh]!
-    const sets = mesh.uvSets.map((set) => `${set.name} (${set.islands} islands)`).join(', ') || 'none'
-    lines.push(
-      `${node.path}: ${mesh.vertices} vertices, ${mesh.faces['3']} triangles, ${mesh.faces['4']} quads, ${mesh.faces.n} larger; UVs ${sets}; ${mesh.hardEdges} hard edges; ${mesh.creases.edges} creases; materials ${mesh.materials.map((material) => material.name).join(', ') || 'none'}`,
-    )
-  }
-  return lines.join('\n')
+  return [
+    [
+      counted(mesh.vertices, 'vertex', 'vertices'),
+      counted(mesh.faces['3'], 'triangle'),
+      counted(mesh.faces['4'], 'quad'),
+      `${mesh.faces.n} larger`,
+    ].join(', '),
+    `UVs ${sets.join(', ') || 'none'}`,
+    ...rest.filter(([count]) => count > 0).map(([count, word]) => counted(count, word)),
+    `materials ${mesh.materials.map(({ name }) => name).join(', ') || 'none'}`,
+  ].join('; ')
+}
+
+function inspectionText({
+  format,
+  formatVersion,
+  unitMeters,
+  upAxis,
+  nodes,
+  meshes,
+}: SceneInspection): string {
+  const unit = unitMeters ? `1 unit = ${unitMeters} m` : 'unit not stated'
+  return [
+    `${format}${formatVersion ? ` ${formatVersion}` : ''}, ${unit}, ${upAxis} up`,
+    ...nodes.flatMap(({ mesh, path }) => (mesh === null ? [] : [`${path}: ${meshText(meshes[mesh]!)}`])),
+  ].join('\n')
 }
 
 /** What a file holds. */

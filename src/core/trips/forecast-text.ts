@@ -2,6 +2,10 @@ import { renderText, type TextParameters } from '../base/messages/render.ts'
 import type { Trait } from '../compare/traits/registry.ts'
 import { costOf, fateOf, isRefused, type CellOfTrait, type FateDestination, type TraitKinds } from './fate.ts'
 
+/** The sentence of a note, as it is said of a file that was written and has been nowhere. */
+export const writtenText = (note: string, parameters: TextParameters, { notes }: TraitKinds): string =>
+  renderText(notes[note]?.forecast ?? notes[note]?.ledger ?? note, parameters)
+
 /**
  * What a forecast says of one trait: the fact, and what it costs or who keeps it.
  * Source of the facts: the comparison of the file read back with the version.
@@ -19,7 +23,7 @@ export function forecastText(
     return `The file carries it, and this tool has no room for it.${kept}`
   if (trait === 'scene' && note === 'same')
     return 'Unit, axes, cameras, lights and custom properties as they are.'
-  const said = renderText(kinds.notes[note]?.forecast ?? kinds.notes[note]?.ledger ?? note, cell.parameters)
+  const said = writtenText(note, cell.parameters, kinds)
   if (fate === 'otherwise') return `In another form. ${said} ${costOf(note, kinds) ?? ''}`.trim()
   return `${said}${kept}${fate === 'lost' ? ' It can’t be put back on polygons that the tool makes anew.' : ''}`
 }

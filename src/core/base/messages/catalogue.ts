@@ -11,6 +11,11 @@ export { entry, type CatalogueEntry, type Severity } from './entry.ts'
  */
 export const BASE_MESSAGES = {
   'file.empty': entry('error', 'The file is empty.', 'Export it again and check its size before sending it.'),
+  'file.commas': entry(
+    'info',
+    'Numbers of the file have decimal commas, and were read as if they were points.',
+    'Nothing to do. Other tools may refuse the file: write it again from here.',
+  ),
   'file.not-a-model': entry(
     'error',
     'This does not look like a model: no vertices and no polygons were found in it.',

@@ -119,7 +119,7 @@ test('every COLLADA of the package is read', () => {
   expect(names.length).toBe(28)
   for (const name of names) expect([name, load(name).scene.nodes.length > 0]).toEqual([name, true])
   // of a system with decimal commas
-  expect(codes(load('teapots.DAE'))).toContain('collada.commas')
+  expect(codes(load('teapots.DAE'))).toContain('file.commas')
   const { scene } = load('teapots.DAE')
   expect(scene.meshes[0]!.points[0]).toBeCloseTo(21.92087, 5)
 })

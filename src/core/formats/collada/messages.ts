@@ -32,11 +32,6 @@ export const COLLADA_MESSAGES = {
     '“{text}” is not a number and was read as 0.',
     'The program that wrote the file has a fault in its numbers.',
   ),
-  'collada.commas': entry(
-    'info',
-    'Numbers of the file have decimal commas, and were read as if they were points.',
-    'Nothing to do. Other tools may refuse the file: write it again from here.',
-  ),
   'collada.hole': entry(
     'info',
     'In “{name}” {count} [polygon has|polygons have] holes; each was cut open to its border, so that it is one polygon.',

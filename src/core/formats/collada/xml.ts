@@ -3,6 +3,7 @@
  * bytes are cut out first and read as numbers when they are asked for. Entities are not resolved, nothing is fetched.
  */
 import { SaxesParser } from 'saxes'
+import { withDecimalPoints } from '../../base/bytes/decimal-commas.ts'
 import { growingFloat64, reserveFloat64 } from '../../base/bytes/growing.ts'
 import { parseReals } from '../../base/bytes/number-lists.ts'
 import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
@@ -186,22 +187,6 @@ export function readXml(
   }
 }
 
-const COMMA = 44
-const POINT = 46
-
-/** The same numbers with points in place of decimal commas; null where there are none. */
-function withoutCommas(bytes: Uint8Array, start: number, end: number): Uint8Array | null {
-  const isDigit = (byte: number | undefined): boolean => byte !== undefined && byte >= 48 && byte <= 57
-  const own = bytes.slice(start, end)
-  let found = false
-  for (let at = 1; at + 1 < own.length; at++)
-    if (own[at] === COMMA && isDigit(own[at - 1]) && isDigit(own[at + 1])) {
-      own[at] = POINT
-      found = true
-    }
-  return found ? own : null
-}
-
 /** A list in which something is no number, line by line. */
 function parseList(
   bytes: Uint8Array,
@@ -220,9 +205,9 @@ function parseList(
     }
     if (scan.badStart >= 0) {
       const text = decodeLatin1(bytes, scan.badStart, Math.min(scan.badEnd, scan.badStart + 40))
-      const own = text.includes(',') ? withoutCommas(bytes, start, end) : null
+      const own = text.includes(',') ? withDecimalPoints(bytes, start, end) : null
       if (own) {
-        messages.add('collada.commas', {}, line)
+        messages.add('file.commas', {}, line)
         return parseReals(own, 0, own.length) ?? parseList(own, [0, own.length], line, messages)
       }
       // NaN and INF are numbers of XML schema

@@ -2,6 +2,7 @@
  * Source: "MTL material format", Wavefront appendix; the statements of the physically based extension
  * (Pr Pm Ps Pc Pcr aniso anisor, norm, map_*) are common practice.
  */
+import { withDecimalPoint } from '../../base/bytes/decimal-commas.ts'
 import { decodeLatin1, decodeUtf8, normalizeTextBytes, firstLetters } from '../../base/bytes/text.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages } from '../../base/messages/collector.ts'
@@ -78,7 +79,10 @@ const MAP_OPTIONS: Readonly<Record<string, { values: number; numeric: boolean }>
 const isNumber = (text: string): boolean => /^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(text)
 
 /** Splits a map statement's argument into its options and the file, whose name may hold blanks. */
-export function parseMapArgument(argument: string): { file: string; options: string[][] } {
+export function parseMapArgument(
+  argument: string,
+  numberWord = (word: string): string => word,
+): { file: string; options: string[][] } {
   const options: string[][] = []
   let rest = argument.trim()
   for (;;) {
@@ -89,8 +93,9 @@ export function parseMapArgument(argument: string): { file: string; options: str
     const values: string[] = []
     while (values.length < known.values) {
       const value = /^(\S+)\s+(?=\S)/.exec(rest)
-      if (!value || (known.numeric && !isNumber(value[1]!))) break
-      values.push(value[1]!)
+      const word = value && (known.numeric ? numberWord(value[1]!) : value[1]!)
+      if (!value || !word || (known.numeric && !isNumber(word))) break
+      values.push(word)
       rest = rest.slice(value[0].length)
     }
     options.push([word[1]!, ...values])
@@ -123,6 +128,11 @@ export function readMtl(
     open = null
   }
   const names = new Set<string>()
+  const numberWord = (word: string, line: number): string => {
+    const pointed = withDecimalPoint(word)
+    if (pointed) messages.add('file.commas', {}, line)
+    return pointed ?? word
+  }
   let line = 0
   for (const raw of text.replace(/\\(\r\n|\n|\r)/g, ' ').split(/\r\n|\n|\r/)) {
     line++
@@ -145,7 +155,7 @@ export function readMtl(
     }
     const slot = MTL_MAP_SLOTS[lower]
     if (slot !== undefined) {
-      const { file: path, options } = parseMapArgument(argument)
+      const { file: path, options } = parseMapArgument(argument, (word) => numberWord(word, line))
       if (path === '') {
         messages.add('mtl.malformed', { keyword: firstLetters(keyword, 40) }, line)
         open.kept.push(statement)
@@ -153,7 +163,10 @@ export function readMtl(
       continue
     }
     if (lower in PROPERTIES) {
-      const words = argument.split(/\s+/).filter(Boolean)
+      const words = argument
+        .split(/\s+/)
+        .filter(Boolean)
+        .map((word) => numberWord(word, line))
       const halo = lower === 'd' && words[0] === '-halo'
       if (!halo && words.length >= PROPERTIES[lower]! && words.every(isNumber)) {
         let values = words.map(Number)

@@ -1,16 +1,27 @@
 /** Vertices (`v`), UVs (`vt`) and normals (`vn`); vertex colours behind the coordinates are common practice. */
+import { withDecimalPoints } from '../../base/bytes/decimal-commas.ts'
 import { asciiText, parseNumbers } from '../../base/bytes/parse-number.ts'
 import { reserveFloat64, reserveInt32 } from '../../base/bytes/growing.ts'
 import type { ObjReading } from './reading.ts'
 
 /**
- * Numbers of a statement into `numbers`; those that are missing or not finite become 0 and are told:
+ * Numbers of a statement into `numbers`; those that are missing or not finite become 0 and are told: `file.commas`,
  * `obj.malformed-number`, `obj.missing-number`, `obj.not-finite`.
  * @returns how many the statement has.
  */
 function takeNumbers(reading: ObjReading, start: number, needed: number, keyword: string): number {
   const { bytes, numbers, scan, messages, line } = reading
-  const found = parseNumbers(bytes, start, bytes.length, numbers, scan)
+  let found = parseNumbers(bytes, start, bytes.length, numbers, scan)
+  const pointed = scan.badStart >= 0 ? withDecimalPoints(bytes, start, scan.end) : null
+  if (pointed) {
+    messages.add('file.commas', {}, line)
+    const { end, joinedLines } = scan
+    found = parseNumbers(pointed, 0, pointed.length, numbers, scan)
+    scan.badStart += scan.badStart < 0 ? 0 : start
+    scan.badEnd += scan.badEnd < 0 ? 0 : start
+    scan.end = end
+    scan.joinedLines = joinedLines
+  }
   if (scan.badStart >= 0) {
     const value = numbers[Math.min(scan.badIndex, 15)]!
     if (value - value === 0) {

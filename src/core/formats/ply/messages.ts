@@ -17,6 +17,11 @@ export const PLY_MESSAGES = {
     '“{text}” is not a number and was read as 0.',
     'The program that wrote the file has a fault in its numbers.',
   ),
+  'ply.few-numbers': entry(
+    'error',
+    'A line has fewer numbers than the head of the file says; those missing are nowhere.',
+    'The file is damaged there. Export it again.',
+  ),
   'ply.index-out-of-range': entry(
     'error',
     'A polygon asks for point {value}, but there are only {available}. It was left out.',

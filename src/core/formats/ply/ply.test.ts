@@ -159,6 +159,13 @@ describe('what a file may hold', () => {
     expect(codes(result)).toEqual([code])
     expect(result.scene.meshes[0]!.faceOffsets.length - 1).toBe(count)
   })
+  test('what a line lacks is nowhere, and told; a list that it leaves out is empty', () => {
+    const lines =
+      'element vertex 4\nproperty float x\nproperty float y\nproperty float z\nproperty list uchar int near\nelement face 1\nproperty list uchar int vertex_indices'
+    const result = text(`${head(lines)}0 0 0 1 7\n1 0 0\n0 1 0 0\n4 5\n3 0 1 2\n`) // prettier-ignore
+    expect([...result.scene.meshes[0]!.points]).toEqual([0, 0, 0, 1, 0, 0, 0, 1, 0, 4, 5, NaN])
+    expect(result.findings.map(({ code, line }) => [code, line])).toEqual([['ply.few-numbers', 14]])
+  })
   test.each([
     ['no form', 'ply\nelement vertex 1\nproperty float x\nend_header\n', 'ply.header'],
     ['a form of its own', 'ply\nformat middle 1.0\nend_header\n', 'ply.header'],

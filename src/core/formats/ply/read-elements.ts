@@ -1,4 +1,5 @@
 /** Entries of a PLY, element by element: each property a column of numbers. */
+import { withDecimalPoint } from '../../base/bytes/decimal-commas.ts'
 import { createNumberScan, parseNumbers } from '../../base/bytes/parse-number.ts'
 import { decodeLatin1, firstLetters } from '../../base/bytes/text.ts'
 import type { MessageCollector } from '../../base/messages/collector.ts'
@@ -21,6 +22,8 @@ export interface PlyEntries {
 
 /** Numbers one after the other, from text or bytes. */
 interface NumberSource {
+  /** Whether the line, or the file, has a number more. */
+  readonly isThere: () => boolean
   /** NaN at the end. */
   readonly next: (type: PlyType) => number
   readonly ended: () => boolean
@@ -60,6 +63,7 @@ function binarySource(bytes: Uint8Array, start: number, isLittle: boolean): Numb
           return view.getFloat64(from, isLittle)
       }
     },
+    isThere: () => true,
     ended: () => ended,
     left: (type) => Math.floor((bytes.length - at) / TYPE_BYTES[type]),
   }
@@ -82,6 +86,10 @@ function textSource(bytes: Uint8Array, { end, line }: PlyHeader, messages: Messa
   let rowLength = -1
   let rowAt = 0
   const scan = createNumberScan()
+  const missing = (): number => {
+    messages.add('ply.few-numbers', {}, lines)
+    return NaN
+  }
   return {
     nextLine: () => {
       for (at = lineEnd; at < bytes.length; at = lineEnd) {
@@ -104,19 +112,26 @@ function textSource(bytes: Uint8Array, { end, line }: PlyHeader, messages: Messa
       return false
     },
     next: () => {
-      if (rowLength >= 0) return rowAt < rowLength ? row[rowAt++]! : NaN
+      if (rowLength >= 0) return rowAt < rowLength ? row[rowAt++]! : missing()
       while (at < lineEnd && isBlank(bytes[at] ?? 10)) at++
-      if (at >= lineEnd || at >= bytes.length) return NaN
+      if (at >= lineEnd || at >= bytes.length) return missing()
       const from = at
       while (at < bytes.length && !isBlank(bytes[at]!)) at++
       const text = decodeLatin1(bytes, from, Math.min(at, from + 60))
-      const value = Number(text)
+      const pointed = withDecimalPoint(text)
+      if (pointed) messages.add('file.commas', {}, lines)
+      const value = Number(pointed ?? text)
       if (value === value) return value
       // what other programs write for numbers that are none
       if (/^[-+]?(nan|inf(inity)?)(\(.*\))?$/i.test(text))
         return /nan/i.test(text) ? NaN : text.startsWith('-') ? -Infinity : Infinity
       messages.add('ply.number', { text: firstLetters(text, 30) }, lines)
       return 0
+    },
+    isThere: () => {
+      if (rowLength >= 0) return rowAt < rowLength
+      while (at < lineEnd && isBlank(bytes[at] ?? 10)) at++
+      return at < lineEnd && at < bytes.length
     },
     ended: () => false,
     left: () => Math.ceil((bytes.length - at) / 2),
@@ -304,7 +319,8 @@ export function readElements(bytes: Uint8Array, header: PlyHeader, messages: Mes
       let rowBytes = 0
       for (const { type, listType } of element.properties) {
         // a line may lack the lists that the head promises
-        const size = listType ? source.next(listType) || 0 : 1
+        // a list that a line leaves out is an empty one
+        const size = listType ? (source.isThere() ? source.next(listType) || 0 : 0) : 1
         if (source.ended()) break entries
         // a list of more than there is left is one that breaks off
         if (!(size >= 0) || size > source.left(type) || !Number.isInteger(size)) break entries

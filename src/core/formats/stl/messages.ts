@@ -12,6 +12,16 @@ export const STL_MESSAGES = {
     '“{text}” means nothing in an STL and was passed over.',
     'The program that wrote the file has a fault there; look whether something is missing.',
   ),
+  'stl.number': entry(
+    'error',
+    'A coordinate is not a finite number (“{text}”) and was read as 0.',
+    'Find the point on the plane of 0 and mend it; the model was damaged before it was exported.',
+  ),
+  'stl.few-numbers': entry(
+    'error',
+    'A corner has fewer than three numbers; those missing were read as 0.',
+    'The file is damaged at this line. Export it again.',
+  ),
   'stl.short-face': entry(
     'error',
     'A triangle with {corners} [corner|corners|corners] was left out.',

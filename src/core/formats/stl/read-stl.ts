@@ -1,4 +1,5 @@
 /** STL to a scene, text and binary. Source: 3D Systems, “StereoLithography Interface Specification” (1988). */
+import { withDecimalPoint } from '../../base/bytes/decimal-commas.ts'
 import { decodeLatin1, decodeUtf8, firstLetters } from '../../base/bytes/text.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, KelboError, type MessageCollector } from '../../base/messages/collector.ts'
@@ -101,22 +102,27 @@ function readText(bytes: Uint8Array, fileName: string, messages: MessageCollecto
     const text = (decodeUtf8(bytes, at, stop) ?? decodeLatin1(bytes, at, stop)).trim()
     at = bytes[end] === 13 && bytes[end + 1] === 10 ? end + 2 : end + 1
     if (!text) continue
-    const numbersOf = (list: readonly string[]): number[] =>
-      list.map((word) => {
-        const value = Number(word)
-        if (word !== '' && value === value) return value
-        messages.add('stl.word', { text: firstLetters(word, 30) }, line)
+    const numberOf = (word: string): number => {
+      const pointed = withDecimalPoint(word)
+      if (pointed) messages.add('file.commas', {}, line)
+      return Number(pointed ?? word)
+    }
+    const cornerOf = (list: readonly string[]): number[] => {
+      if (list.length < 3) messages.add('stl.few-numbers', {}, line)
+      return [0, 1, 2].map((axis) => {
+        const word = list[axis]
+        const value = word === undefined ? 0 : numberOf(word)
+        if (Number.isFinite(value)) return value
+        messages.add('stl.number', { text: firstLetters(word!, 30) }, line)
         return 0
       })
+    }
     const words = text.split(/\s+/)
     const word = words[0]!.toLowerCase()
-    if (word === 'vertex')
-      corners.push(
-        ...numbersOf(words.slice(1, 4)),
-        ...(words.length < 4 ? [0, 0, 0].slice(words.length - 1) : []),
-      )
+    if (word === 'vertex') corners.push(...cornerOf(words.slice(1, 4)))
     else if (word === 'facet') {
-      normal = numbersOf(words.slice(2, 5))
+      // of a triangle without area many programs write none, or what is no number
+      normal = words.slice(2, 5).map((one) => numberOf(one) || 0)
       corners = []
       isOpen = true
     } else if (word === 'endfacet' || (word === 'endloop' && !isOpen)) {

@@ -87,7 +87,8 @@ describe('text that is not as it should be', () => {
     'facet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\n'
   test.each([
     ['a word of its own', `solid a\n${FACET}glow 3\nendsolid a\n`, 'stl.word', 1],
-    ['a number that is none', `solid a\n${FACET.replace('1 0 0', '1 zero 0')}endsolid\n`, 'stl.word', 1],
+    ['a number that is none', `solid a\n${FACET.replace('1 0 0', '1 zero 0')}endsolid\n`, 'stl.number', 1],
+    ['a corner of two numbers', `solid a\n${FACET.replace('1 0 0', '1 0')}endsolid\n`, 'stl.few-numbers', 1],
     [
       'four corners',
       `solid a\n${FACET.replace('endloop', 'vertex 1 1 1\nendloop')}${FACET}endsolid\n`,
