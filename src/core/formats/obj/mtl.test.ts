@@ -30,6 +30,8 @@ describe('map options', () => {
     ['-s 2 3.png', '3.png', [['-s', '2']]],
     ['-type cube_top sky.png', 'sky.png', [['-type', 'cube_top']]],
     ['-unknown.png', '-unknown.png', []],
+    ['-bm 2 "C:\\maps\\red paint.png"', 'C:\\maps\\red paint.png', [['-bm', '2']]],
+    ['half"open.png', 'half"open.png', []],
   ])('%s', (argument, name, options) => {
     expect(parseMapArgument(argument)).toEqual({ file: name, options })
   })

@@ -5,9 +5,13 @@ import { readFace, readLine, readPoints } from './read-elements.ts'
 import { nameText, type ObjReading } from './reading.ts'
 import { DISPLAY_ONLY, FREE_FORM } from './statements.ts'
 
+/** Of numbers: names may hold the mark of a comment. */
+const withoutComment = (text: string): string => text.replace(/(^|\s)#.*$/, '').trim()
+
 /** `off` and nothing are 0, `on` is 1; what is no number is 0 and told: `obj.malformed-number`. */
 function readSmoothing(reading: ObjReading, text: string): void {
-  const group = text === '' || text === 'off' ? 0 : text === 'on' ? 1 : Number.parseInt(text, 10)
+  const word = withoutComment(text).toLowerCase()
+  const group = word === '' || word === 'off' ? 0 : word === 'on' ? 1 : Number.parseInt(word, 10)
   if (Number.isNaN(group))
     reading.messages.add('obj.malformed-number', { text: firstLetters(text, 40), value: 0 }, reading.line)
   reading.smoothing = Number.isNaN(group) ? 0 : Math.min(Math.abs(group), 2147483647)
@@ -51,7 +55,7 @@ export function readKeyword(reading: ObjReading, start: number, end: number): vo
     case 'fo':
       return readFace(reading, at)
     case 't':
-      return reading.tags.read(nameText(reading, at, end), reading.line)
+      return reading.tags.read(withoutComment(nameText(reading, at, end)), reading.line)
   }
   if (FREE_FORM.has(keyword)) messages.add('obj.not-read', { keyword }, reading.line)
   else if (!DISPLAY_ONLY.has(keyword))

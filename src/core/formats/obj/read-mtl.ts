@@ -88,7 +88,8 @@ export function parseMapArgument(
   for (;;) {
     const word = /^(-[a-z]+)(?:\s+|$)/i.exec(rest)
     const known = word && MAP_OPTIONS[word[1]!.toLowerCase()]
-    if (!word || !known) return { file: rest, options }
+    // a name with blanks stands in quotation marks in some files
+    if (!word || !known) return { file: rest.replace(/^"(.+)"$/, '$1'), options }
     rest = rest.slice(word[0].length)
     const values: string[] = []
     while (values.length < known.values) {
@@ -164,6 +165,7 @@ export function readMtl(
     }
     if (lower in PROPERTIES) {
       const words = argument
+        .replace(/\s#.*$/, '')
         .split(/\s+/)
         .filter(Boolean)
         .map((word) => numberWord(word, line))

@@ -170,6 +170,24 @@ describe('what is left out is said', () => {
   })
 })
 
+test('a comment behind what a line states is none of it, decimal commas or not', () => {
+  const plain = `${POINTS}v 5 6 7 0.5 0.25 1\nvt 0.5 0.25\nvn 0 0 1\ns 1\nf 1/1/1 2/1/1 3/1/1\nl 1 2\np 3\nt crease 2/1/0 0 1 2\n`
+  const lines = plain.trim().split('\n')
+  const commented = lines.map((line) => `${line}\t# 7 of 9, half`).join('\n')
+  const commas = lines.map((line) => `${line.replace(/(\d)\.(\d)/g, '$1,$2')} #`).join('\r\n')
+  const [own, other, third] = [plain, commented, commas].map((text) => readText(text))
+  expect(other).toEqual(own)
+  expect(third!.scene).toEqual(own!.scene)
+  expect(new Set(codesOf(third!.findings))).toEqual(new Set([...codesOf(own!.findings), 'file.commas']))
+  // of what is ill-formed all the same the very place is told
+  const { findings } = readText(`${POINTS}v 0,5 2x 1 # 3\nf 1 2 3 4# 5\n`)
+  expect(findings.map(({ code, parameters }) => [code, parameters.text])).toEqual([
+    ['file.commas', undefined],
+    ['obj.malformed-number', '2x'],
+    ['obj.malformed-number', '4#'],
+  ])
+})
+
 describe('names in other encodings', () => {
   test('UTF-8 with a mark and Latin-1', () => {
     expect(readText('\ufeffo Möwe\n' + POINTS + 'f 1 2 3\n').scene.nodes[0]!.name).toBe('Möwe')

@@ -2,7 +2,30 @@
 import { withDecimalPoints } from '../../base/bytes/decimal-commas.ts'
 import { asciiText, parseNumbers } from '../../base/bytes/parse-number.ts'
 import { reserveFloat64, reserveInt32 } from '../../base/bytes/growing.ts'
+import { commentIn } from './line-bytes.ts'
 import type { ObjReading } from './reading.ts'
+
+/** Numbers of a statement that has a comment behind it, or decimal commas. @param found as many as were found without. */
+function parseOdd(
+  { bytes, numbers, scan, messages, line }: ObjReading,
+  start: number,
+  found: number,
+): number {
+  const { end, joinedLines } = scan
+  const comment = commentIn(bytes, start, end)
+  const stop = comment < 0 ? end : comment
+  const pointed = withDecimalPoints(bytes, start, stop)
+  if (comment < 0 && !pointed) return found
+  if (pointed) messages.add('file.commas', {}, line)
+  const own = pointed ?? bytes
+  const from = pointed ? 0 : start
+  const read = parseNumbers(own, from, from + stop - start, numbers, scan)
+  scan.badStart += scan.badStart < 0 ? 0 : start - from
+  scan.badEnd += scan.badStart < 0 ? 0 : start - from
+  scan.end = end
+  scan.joinedLines = joinedLines
+  return read
+}
 
 /**
  * Numbers of a statement into `numbers`; those that are missing or not finite become 0 and are told: `file.commas`,
@@ -12,16 +35,7 @@ import type { ObjReading } from './reading.ts'
 function takeNumbers(reading: ObjReading, start: number, needed: number, keyword: string): number {
   const { bytes, numbers, scan, messages, line } = reading
   let found = parseNumbers(bytes, start, bytes.length, numbers, scan)
-  const pointed = scan.badStart >= 0 ? withDecimalPoints(bytes, start, scan.end) : null
-  if (pointed) {
-    messages.add('file.commas', {}, line)
-    const { end, joinedLines } = scan
-    found = parseNumbers(pointed, 0, pointed.length, numbers, scan)
-    scan.badStart += scan.badStart < 0 ? 0 : start
-    scan.badEnd += scan.badEnd < 0 ? 0 : start
-    scan.end = end
-    scan.joinedLines = joinedLines
-  }
+  if (scan.badStart >= 0) found = parseOdd(reading, start, found)
   if (scan.badStart >= 0) {
     const value = numbers[Math.min(scan.badIndex, 15)]!
     if (value - value === 0) {

@@ -1,7 +1,7 @@
 /** Corners of a face or line statement: `v`, `v/vt`, `v//vn`, `v/vt/vn`, negative indices counted back. */
 import { INDEX_ZERO } from './statements.ts'
 import { pushInt32, type GrowingInt32 } from '../../base/bytes/growing.ts'
-import { NEWLINE, BACKSLASH, RETURN } from './line-bytes.ts'
+import { BACKSLASH, findLineEnd, HASH, NEWLINE, RETURN } from './line-bytes.ts'
 
 export interface CornerScan {
   /** How many points, UVs and normals there are so far, for indices that count back. */
@@ -24,7 +24,7 @@ export const countBack = (total: number, value: number): number =>
 
 /**
  * Reads corners `v`, `v/vt`, `v//vn`, `v/vt/vn` up to the line's end into three growing lists: 0-based, -1 absent,
- * `INDEX_ZERO` for a 0. An ill-formed corner without a point gets `INDEX_ZERO` too.
+ * `INDEX_ZERO` for a 0, or to a comment. An ill-formed corner without a point gets `INDEX_ZERO` too.
  *
  * @returns how many corners were read.
  */
@@ -50,7 +50,8 @@ export function scanCorners(
         at += bytes[at] === RETURN && bytes[at + 1] === NEWLINE ? 2 : 1
       }
     }
-    if (at >= end || byte === NEWLINE || byte === RETURN) {
+    if (byte === HASH && at < end) at = findLineEnd(bytes, at)
+    if (at >= end || byte === NEWLINE || byte === RETURN || byte === HASH) {
       scan.end = at
       return read
     }

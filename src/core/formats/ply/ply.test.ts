@@ -159,6 +159,15 @@ describe('what a file may hold', () => {
     expect(codes(result)).toEqual([code])
     expect(result.scene.meshes[0]!.faceOffsets.length - 1).toBe(count)
   })
+  test.each([
+    ['utf16', [0xff, 0xfe], 2],
+    ['utf8 with a mark', [0xef, 0xbb, 0xbf], 1],
+  ])('text in %s', (_name, mark, width) => {
+    const lines = `${head('element vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices')}${TRIANGLE}3 0 1 2\n` // prettier-ignore
+    const bytes = Uint8Array.from([...mark, ...[...lines].flatMap((letter) => [letter.charCodeAt(0), 0].slice(0, width))]) // prettier-ignore
+    const { scene } = readPly({ name: 'x.ply', bytes }, [], {})
+    expect([...scene.meshes[0]!.points]).toEqual([0, 0, 0, 1, 0, 0, 0, 1, 0])
+  })
   test('what a line lacks is nowhere, and told; a list that it leaves out is empty', () => {
     const lines =
       'element vertex 4\nproperty float x\nproperty float y\nproperty float z\nproperty list uchar int near\nelement face 1\nproperty list uchar int vertex_indices'

@@ -1,6 +1,7 @@
 /** PLY to a scene, in text and both kinds of binary. Source: G. Turk, “The PLY Polygon File Format” (1994). */
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, KelboError, type MessageCollector } from '../../base/messages/collector.ts'
+import { decodeLatin1, normalizeTextBytes } from '../../base/bytes/text.ts'
 import { bareMaterial } from '../../scene/bare-material.ts'
 import {
   EMPTY_MESH,
@@ -216,8 +217,11 @@ export function readPly(
 ): { scene: Scene; findings: readonly Finding[] } {
   const settings: PlyReadOptions = { ...PLY_READ_DEFAULTS, ...options }
   const messages = collectMessages(file.name)
-  const header = readHeader(file.bytes, file.name)
-  const elements = readElements(file.bytes, header, messages)
+  // a text may be in any of the encodings that texts are in
+  const text = normalizeTextBytes(file.bytes)
+  const bytes = decodeLatin1(text, 0, 3) === 'ply' ? text : file.bytes
+  const header = readHeader(bytes, file.name)
+  const elements = readElements(bytes, header, messages)
   const element = (name: string): PlyEntries | undefined => elements.find((own) => own.element.name === name)
   const vertex = element('vertex')
   const places = columnsOf(vertex, PLACES)

@@ -7,6 +7,16 @@ export const STL_MESSAGES = {
     'The file breaks off after {found} of {stated} triangles. What is there was read.',
     'Export it again, and check that it was copied whole.',
   ),
+  'stl.uncounted': entry(
+    'warning',
+    'The file states no triangles and has room for {found}, which [was|were|found] read.',
+    'The program that wrote the file has a fault there; other tools may see nothing in it. Look whether it is the model.',
+  ),
+  'stl.behind': entry(
+    'info',
+    '{behind} [byte|bytes|behind] behind the last triangle [means|mean|behind] nothing in an STL and [was|were|behind] left out.',
+    'Nothing to do, if the model is whole.',
+  ),
   'stl.word': entry(
     'warning',
     '“{text}” means nothing in an STL and was passed over.',

@@ -1,6 +1,6 @@
 /** STL to a scene, text and binary. Source: 3D Systems, “StereoLithography Interface Specification” (1988). */
 import { withDecimalPoint } from '../../base/bytes/decimal-commas.ts'
-import { decodeLatin1, decodeUtf8, firstLetters } from '../../base/bytes/text.ts'
+import { decodeLatin1, decodeUtf8, firstLetters, normalizeTextBytes } from '../../base/bytes/text.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, KelboError, type MessageCollector } from '../../base/messages/collector.ts'
 import { joinMesh } from '../../mesh/welds/join-mesh.ts'
@@ -51,8 +51,13 @@ function isTurned(points: ArrayLike<number>, at: number, [x = 0, y = 0, z = 0]: 
 function readBinary(bytes: Uint8Array, name: string, joins: boolean, messages: MessageCollector): Solid[] {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const stated = view.getUint32(80, true)
-  const count = Math.min(stated, Math.floor((bytes.length - HEADER_BYTES) / FACET_BYTES))
+  const there = Math.floor((bytes.length - HEADER_BYTES) / FACET_BYTES)
+  // programs that write as they go can't say beforehand how many it will be, and say none
+  const count = stated > 0 ? Math.min(stated, there) : there
   if (count < stated) messages.add('stl.cut', { found: count, stated })
+  if (count > stated) messages.add('stl.uncounted', { found: count })
+  const behind = bytes.length - HEADER_BYTES - FACET_BYTES * count
+  if (count >= stated && behind > 0) messages.add('stl.behind', { behind })
   const points = new (joins ? Float32Array : Float64Array)(9 * count)
   let attributes: Uint16Array | null = null
   let turned = 0
@@ -210,8 +215,9 @@ export function readStl(
 ): { scene: Scene; findings: readonly Finding[] } {
   const settings: StlReadOptions = { ...STL_READ_DEFAULTS, ...options }
   const messages = collectMessages(file.name)
-  const { bytes } = file
-  if (bytes.length === 0) throw new KelboError('file.empty', {}, file.name)
+  if (file.bytes.length === 0) throw new KelboError('file.empty', {}, file.name)
+  const text = normalizeTextBytes(file.bytes)
+  const bytes = /^\s*solid/i.test(decodeLatin1(text, 0, Math.min(text.length, 80))) ? text : file.bytes
   const binary = isBinary(bytes)
   const name = stemOf(file.name)
   const solids = binary ? readBinary(bytes, name, settings.join, messages) : readText(bytes, name, messages)

@@ -121,6 +121,40 @@ describe('text that is not as it should be', () => {
   })
 })
 
+describe('files of programs that are not careful', () => {
+  const { bytes } = back(sceneOf([cubeOf()]))
+  const mesh = readStl({ name: 'x.stl', bytes }).scene.meshes
+  test('no count: as many as there is room for, and told', () => {
+    const own = bytes.slice()
+    own.fill(0, 80, 84)
+    const { scene, findings } = readStl({ name: 'x.stl', bytes: own })
+    expect(scene.meshes).toEqual(mesh)
+    expect(findings).toContainEqual(
+      expect.objectContaining({ code: 'stl.uncounted', parameters: { found: 12 } }),
+    )
+  })
+  test('what stands behind is told', () => {
+    const { scene, findings } = readStl({ name: 'x.stl', bytes: Uint8Array.from([...bytes, 1, 2, 3]) })
+    expect(scene.meshes).toEqual(mesh)
+    expect(findings).toContainEqual(
+      expect.objectContaining({ code: 'stl.behind', parameters: { behind: 3 } }),
+    )
+  })
+  test.each([
+    ['utf16le', [0xff, 0xfe]],
+    ['utf16le without a mark', []],
+    ['utf8', [0xef, 0xbb, 0xbf]],
+  ])('text in %s', (name, mark) => {
+    const [own] = writeStl(sceneOf([cubeOf()]), 'x.stl', { form: 'text' }).files
+    const wide = name.startsWith('utf16') ? [...own!.bytes].flatMap((byte) => [byte, 0]) : [...own!.bytes]
+    const { scene } = readStl({ name: 'x.stl', bytes: Uint8Array.from([...mark, ...wide]) })
+    expect(scene.formatVersion).toBe('text')
+    expect(scene.meshes[0]!.points).toEqual(
+      readStl({ name: 'x.stl', bytes: own!.bytes }).scene.meshes[0]!.points,
+    )
+  })
+})
+
 describe('written and read', () => {
   test('a cube has eight points again, and its name', () => {
     for (const form of ['binary', 'text']) {
