@@ -41,6 +41,7 @@ export function receiveFiles(
     returned,
     matching,
     undone,
+    layoutUndone = null,
     findings: told,
   } = recogniseReturn(master, scene, request, (share) => progress(0.42 + share * 0.28, 'Matching'))
   const compared = compareScenes(
@@ -49,7 +50,7 @@ export function receiveFiles(
     (share) => progress(0.55 + share * 0.35, 'Comparing'),
     matching,
   )
-  const whole: Ledger = { ...compared, undone }
+  const whole: Ledger = { ...compared, undone, layoutUndone }
   const left = request.selection && new Set(request.selection)
   const ledger = left
     ? rowsOf(whole, new Set(master.nodes.flatMap(({ id }, node) => (left.has(id) ? [node] : []))))

@@ -56,6 +56,7 @@ export const ledgerDocument = (ledger: Ledger) => ({
     move: ledger.whole.move?.text ?? null,
     by: ledger.whole.by,
   },
+  layout: ledger.layout?.text ?? null,
   story: storyOf(ledger),
 })
 

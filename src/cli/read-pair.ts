@@ -27,10 +27,20 @@ export function readPair(a: string, b: string, values: Arguments): ReadPair {
   const both = values.read ?? []
   const master = loadModel(a, parseReadOptions([...both, ...(values['read-a'] ?? [])]))
   const second = loadModel(b, parseReadOptions([...both, ...(values['read-b'] ?? [])]))
-  const { returned, matching, undone, findings } = recogniseReturn(master.scene, second.scene, {
+  const {
+    returned,
+    matching,
+    undone,
+    layoutUndone = null,
+    findings,
+  } = recogniseReturn(master.scene, second.scene, {
     undoWhole: values['undo-whole'] === true,
   })
-  const ledger: Ledger = { ...compareScenes(master.scene, returned, () => {}, matching), undone }
+  const ledger: Ledger = {
+    ...compareScenes(master.scene, returned, () => {}, matching),
+    undone,
+    layoutUndone,
+  }
   const change = undone ?? ledger.whole
   return {
     master: master.scene,
@@ -42,12 +52,14 @@ export function readPair(a: string, b: string, values: Arguments): ReadPair {
   }
 }
 
-/** In one line. */
-export const wholeLine = ({ whole }: ReadPair): string[] =>
-  whole
+/** In a line each. */
+export const wholeLine = ({ whole, ledger: { layout } }: ReadPair): string[] => [
+  ...(whole
     ? [
         whole.undone
           ? `As a whole it is ${whole.text}; that is undone here.`
           : `As a whole it is ${whole.text}; --undo-whole undoes it first.`,
       ]
-    : []
+    : []),
+  ...(layout ? [`Its UV layout is ${layout.text}; --undo-whole brings it back first.`] : []),
+]

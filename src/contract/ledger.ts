@@ -51,8 +51,11 @@ export const ledgerSchema = z.object({
   rows: z.array(rowSchema),
   scene: cellSchema,
   whole: wholeChangeSchema.nullable().default(null),
+  /** What was done to the UV layout of all of it. */
+  layout: z.object({ text: z.string() }).nullish(),
   /** What was undone before the parts were compared. */
   undone: wholeChangeSchema.nullish(),
+  layoutUndone: z.object({ text: z.string() }).nullish(),
 })
 
 /** A trait of a part that was changed in what came back and in the master since. */

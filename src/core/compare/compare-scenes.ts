@@ -5,6 +5,8 @@ import type { Ledger, LedgerRow } from './ledger.ts'
 import { matchScenes, type SceneMatching } from './match-scenes.ts'
 import { PART_TRAITS, TRAIT_DESCRIPTORS, type Trait } from './traits/registry.ts'
 import { compared, type MatchedPart, type PartComparison, type TraitComparison } from './traits/trait.ts'
+import { findLayout } from './layout/find-layout.ts'
+import { wayText } from './layout/layout-way.ts'
 import { findWholeChange } from './whole/find-whole-change.ts'
 
 /**
@@ -47,7 +49,20 @@ export function compareScenes(
   const pairs = matched.map(({ match }) => [match.masterNode, match.returnedNode] as const)
   const settings = TRAIT_DESCRIPTORS.scene
   if (settings.scope !== 'scene') throw new Error('the scene is compared as a whole')
-  return { rows, scene: settings.compareScene(master, returned, whole, pairs), whole }
+  const layout = layoutOf(master, returned, rows)
+  return { rows, scene: settings.compareScene(master, returned, whole, pairs), whole, layout }
+}
+
+/** Told of all of it where parts whose corners all bear it out make up most of those whose UVs changed. */
+function layoutOf(master: Scene, returned: Scene, rows: readonly LedgerRow[]): Ledger['layout'] {
+  const changed = rows.flatMap(({ cells: { uvs } }) => (uvs?.state === 'changed' || uvs?.state === 'guess' ? [uvs] : [])) // prettier-ignore
+  const alike = changed.filter(({ note }) => note === 'uvs-as-whole')
+  if (alike.length === 0) return null
+  const way = findLayout(master, returned)?.find((one) => one !== null)
+  if (!way) return null
+  const text = wayText(way)
+  const borne = alike.filter(({ parameters }) => parameters.how === text)
+  return 2 * borne.length >= changed.length ? { text } : null
 }
 
 /** What was lost can be put back only where its polygons were found again: nothing more is promised. */

@@ -55,7 +55,9 @@ export async function prepareLedger(db: Db, ledger: Ledger): Promise<PreparedLed
     })),
     scene: cell(ledger.scene),
     whole: told(ledger.whole),
+    layout: ledger.layout,
     undone: told(ledger.undone ?? null),
+    layoutUndone: ledger.layoutUndone ?? null,
   }
   return { document, arrays: arrays.size ? await prepareArrays(db, [...arrays.values()]) : null }
 }

@@ -173,6 +173,11 @@ export const BASE_MESSAGES = {
     '{parts} came back as {count} [panel|panels] in other polygons: the master’s were laid over them by their UVs, and seams were closed[?gap| that stood open by {gap} at most].',
     'Folds that are finer than the master’s polygons stay in the returned file, which the trip keeps.',
   ),
+  'return.layout-undone': entry(
+    'info',
+    'The UV layout came back {how}; it was brought back to where it lay.',
+    'Maps that were painted since go by the layout as it came back.',
+  ),
   'return.part-cut': entry(
     'info',
     '{parts} came back in {pieces} parts, {as}; [it was|they were] put together again.',

@@ -18,6 +18,8 @@ export interface StoryLedger {
   /** What belongs to the scene as a whole. */
   readonly scene: StoryCell
   readonly whole: WholeWords | null
+  /** What was done to the UV layout of all of it; ledgers from before have none. */
+  readonly layout?: { readonly text: string } | null | undefined
   readonly undone?: WholeWords | null | undefined
 }
 
@@ -50,12 +52,13 @@ const onParts = (some: number, all: number): string =>
 const TOPOLOGY = 'topology'
 const POINTS = 'points'
 
-function wholeSentence({ whole, undone }: StoryLedger): string | null {
+function wholeSentence({ whole, undone, layout }: StoryLedger): string | null {
   const words = whole ?? undone
-  if (!words) return null
+  const laid = layout ? `its UV layout is ${layout.text}` : ''
+  if (!words) return laid ? `${capital(laid)}.` : null
   const by = words.by === 'boxes' || words.by === 'surfaces' ? words.by : null
   const told = by ? `As far as its ${by} tell, everything` : 'Everything'
-  return `${told} came back ${wholeText(words)}; ${whole ? 'what else moved can be told once that is undone' : 'that is undone here'}.`
+  return `${told} came back ${wholeText(words)}; ${whole ? 'what else moved can be told once that is undone' : 'that is undone here'}${laid && `; ${laid}`}.`
 }
 
 function partsSentence(rows: StoryLedger['rows']): string | null {

@@ -9,6 +9,7 @@ import { wholeText } from '../../../core/compare/whole/whole-text.ts'
 import { masterOf } from '../asset/place.ts'
 import ConflictList from './ConflictList.vue'
 import { useReconcile } from './use-reconcile.ts'
+import WholeNotice from './WholeNotice.vue'
 import WorseList from './WorseList.vue'
 import { useShownPlaces } from './use-shown-places.ts'
 import DeviationLegend from './DeviationLegend.vue'
@@ -65,6 +66,8 @@ async function load(): Promise<void> {
           detail.value?.ledger?.rows.some(
             ({ cells: { [trait]: cell } }) =>
               (cell?.state === 'changed' || cell?.state === 'gained') &&
+              // UVs that lie otherwise as a whole are to be put right first as well
+              !(trait === 'uvs' && detail.value?.ledger?.layout) &&
               !descriptors().notes[cell.note]?.toolsOwn,
           ),
         )
@@ -127,6 +130,9 @@ const whole = computed(() => {
   return change ? { text: wholeText(change), undone: !ledger?.whole, by: change.by } : null
 })
 
+/** What was done to the whole UV layout, to be undone. */
+const layout = computed(() => detail.value?.ledger?.layout ?? null)
+
 /** What the ledger says, in words. */
 const story = computed(() => (detail.value?.ledger ? storyOf(detail.value.ledger) : []))
 
@@ -144,7 +150,8 @@ async function pair(lost: LedgerRowDocument, gained: LedgerRowDocument): Promise
   } catch (error) {
     return notices.failed(error)
   }
-  await readAgain(Boolean(detail.value!.ledger!.undone))
+  const { undone, layoutUndone } = detail.value!.ledger!
+  await readAgain(Boolean(undone ?? layoutUndone))
 }
 
 async function readAgain(undoWhole: boolean): Promise<void> {
@@ -206,20 +213,12 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
         <p v-if="expected.length" class="soft expected">
           This tool is known to change {{ expected.map(traitLabel).join(', ') }} as well.
         </p>
-        <div v-if="whole && !whole.undone" class="whole" role="status">
-          <span
-            >As a whole it is <b>{{ whole.text }}</b>{{
-              whole.by === 'boxes'
-                ? ', judged by the boxes of its parts alone'
-                : whole.by === 'surfaces'
-                  ? ', judged by where its surfaces lie'
-                  : ''
-            }}.</span
-          >
-          <el-button v-if="!job" size="small" type="primary" @click="readAgain(true)"
-            >Bring it to its size and place</el-button
-          >
-        </div>
+        <WholeNotice
+          :whole="whole && !whole.undone ? whole : null"
+          :layout="layout"
+          :busy="job !== null"
+          @undo="readAgain(true)"
+        />
         <PairParts :rows="detail.ledger.rows" :busy="job !== null" @pair="pair" />
         <LedgerTable
           v-model:take="take"
@@ -359,16 +358,6 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
 }
 .expected {
   margin: 2px 16px 0;
-}
-.whole {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 12px;
-  margin: 8px 16px 0;
-  padding: 7px 12px;
-  border-left: 3px solid var(--lost);
-  background: var(--paper-raised);
 }
 .log {
   padding: 4px 16px;

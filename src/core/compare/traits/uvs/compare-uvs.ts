@@ -2,6 +2,8 @@ import { furtherCorners } from '../further-counterparts.ts'
 import { FLOAT_ROUNDING, soundDeviation } from '../sound-deviation.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { cornerCountOf, type Mesh, type UvSet } from '../../../scene/mesh.ts'
+import { wayText } from '../../layout/layout-way.ts'
+import { wayOfCorners } from '../../layout/way-of-corners.ts'
 import { pairSets, setNames } from '../pair-sets.ts'
 import { compared, NOTHING, sameWhereMatched, type TraitComparison } from '../trait.ts'
 
@@ -28,6 +30,35 @@ function otherDepths(
     own.forEach((corner, at) => look(corner, other[at]!))
   }
   return changed.size
+}
+
+/** What was done to the whole layout of a part, where it was one thing alone to all of its sets that changed; else null. */
+function changedAsWhole(
+  pairs: readonly { readonly from: UvSet; readonly to: UvSet | null }[],
+  match: Correspondence,
+): string | null {
+  let how: string | null = null
+  const further = furtherCorners(match)
+  for (const { from, to } of pairs) {
+    if (!to) return null
+    const [own, other]: [number[], number[]] = [[], []]
+    const look = (corner: number, there: number): void => {
+      const [uv, otherUv] = [from.indices[corner]!, there < 0 ? -1 : to.indices[there]!]
+      if (uv < 0 || otherUv < 0) return
+      own.push(from.values[2 * uv]!, from.values[2 * uv + 1]!)
+      other.push(to.values[2 * otherUv]!, to.values[2 * otherUv + 1]!)
+    }
+    match.cornerToReturned.forEach((there, corner) => look(corner, there))
+    further.own.forEach((corner, at) => look(corner, further.other[at]!))
+    const way = wayOfCorners(Float64Array.from(own), Float64Array.from(other), (u, v) =>
+      Math.max(2 * UV_TOLERANCE, 2 * FLOAT_ROUNDING * Math.max(Math.abs(u), Math.abs(v))),
+    )
+    if (!way) return null
+    const said = wayText(way)
+    if (how && said && how !== said) return null
+    how ||= said
+  }
+  return how || null
 }
 
 /**
@@ -97,6 +128,8 @@ export function compareUvs(master: Mesh, returned: Mesh, match: Correspondence):
     })
   if (changed.size && missing === changed.size)
     return compared('changed', 'uvs-missing', { ...common, parameters: { missing, total }, places })
+  const how = !missing && changed.size > (total - without) / 2 ? changedAsWhole(pairs, match) : null
+  if (how) return compared('changed', 'uvs-as-whole', { ...common, parameters: { how }, places })
   if (changed.size)
     return compared('changed', 'uvs-moved', {
       ...common,

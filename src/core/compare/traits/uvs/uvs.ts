@@ -14,6 +14,10 @@ export const uvs: PartTraitDescriptor = {
       ledger:
         '{changed} of {total} corners [has|have|changed] another UV, the farthest by {deviation}{also}.',
     },
+    'uvs-as-whole': {
+      ledger: 'Every corner has another UV, all of them alike: the layout is {how}.',
+      forecast: 'The layout in the file is {how}.',
+    },
     'uvs-missing': {
       ledger: '{missing} of {total} corners [has|have|missing] a UV on one side only.',
     },
