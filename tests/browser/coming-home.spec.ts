@@ -68,6 +68,39 @@ const changed = (before: Scene, after: Scene): string[] => {
   return TRAITS.filter((trait) => a[trait] !== b[trait])
 }
 
+test('a tool turned the layout upside down: it says so, brings it back, and then nothing of it is there to take', async ({
+  page,
+}) => {
+  const complaints = watchConsole(page)
+  await bringHeron(page, 'Overturned heron')
+  const sent = await sendTo(page, null)
+  const { scene } = readPackage([{ name: 'sent.zip', bytes: new Uint8Array(sent) }])
+  const overturned: Scene = {
+    ...scene,
+    meshes: scene.meshes.map((mesh) => ({
+      ...mesh,
+      points: mesh.points.map((value, at) => (at % 3 === 1 ? value + 0.01 : value)),
+      uvSets: mesh.uvSets.map((set) => ({
+        ...set,
+        values: set.values.map((value, at) => (at % 2 ? 1 - value : value)),
+      })),
+    })),
+  }
+  const [file] = writeObj(overturned, 'heron_back.obj').files
+  await drop(page, [{ name: 'heron_back.obj', bytes: file!.bytes }])
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  const story = page.locator('[data-test=story]')
+  await expect(story).toContainText('its UV layout is upside down')
+  await expect(page.getByRole('status').filter({ hasText: 'upside down' })).toBeVisible()
+  await expect(page.getByLabel(/^body, uvs: .*the layout is upside down/)).toBeVisible()
+  await expect(page.getByLabel('Take uvs from the returned file')).not.toBeChecked()
+  await page.getByRole('button', { name: /^Bring .* UVs to their place$/ }).click()
+  await expect(page.getByText('it was brought back to where it lay')).toBeVisible()
+  await expect(story).not.toContainText('UV')
+  expect(await fits(page)).toBe(true)
+  expect(complaints).toEqual([])
+})
+
 test('the sculptor returns it subdivided, renumbered and hundredfold: six actions later only points differ', async ({
   page,
 }) => {
