@@ -1,22 +1,24 @@
 /** Numbers as programs write them on systems whose decimal sign is a comma: “0,5” for 0.5. */
 import { encodeUtf8 } from './text.ts'
 
-const [COMMA, POINT, UNDERLINE, CASE] = [44, 46, 95, 32]
+const [COMMA, POINT, EXPONENT, CASE] = [44, 46, 101, 32]
 
 /** Where the comma stands in one of the words of a text if that is a number with a decimal comma, else -1. */
 function decimalComma(bytes: Uint8Array, from: number, to: number): number {
   let comma = -1
+  let hasExponent = false
   let digitsAfter = 0
   for (let at = from; at < to; at++) {
     const byte = bytes[at]!
     if (byte === COMMA) {
-      if (comma >= 0) return -1
+      if (comma >= 0 || hasExponent) return -1
       comma = at
     } else if (byte >= 48 && byte <= 57) {
       if (comma >= 0) digitsAfter++
     } else if (byte === 43 || byte === 45) {
-      if (at > from && (bytes[at - 1]! | CASE) !== 101) return -1
-    } else if ((byte | CASE) !== 101 || byte === UNDERLINE || at === from) return -1
+      if (at > from && (bytes[at - 1]! | CASE) !== EXPONENT) return -1
+    } else if ((byte | CASE) !== EXPONENT || hasExponent || at === from) return -1
+    else hasExponent = true
   }
   return digitsAfter > 0 ? comma : -1
 }

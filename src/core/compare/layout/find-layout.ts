@@ -69,7 +69,7 @@ function findWay(own: readonly UvSet[], other: readonly UvSet[]): LayoutWay | nu
   const count = own.reduce((sum, { values }) => sum + values.length / 2, 0)
   const otherCount = other.reduce((sum, { values }) => sum + values.length / 2, 0)
   if (count < FEWEST || otherCount < FEWEST) return null
-  const steps = Math.min(MOST_STEPS, ...other.map((set) => stepsOf(own[0]!, set)))
+  const steps = other.reduce((least, set) => Math.min(least, stepsOf(own[0]!, set)), MOST_STEPS)
   const every = Math.floor(Math.min(count, otherCount) / ASKED)
   const known: NumberTable = createNumberTable(2 * ASKED)
   for (const set of own)
@@ -106,7 +106,7 @@ function findWay(own: readonly UvSet[], other: readonly UvSet[]): LayoutWay | nu
 
 /** @returns null where no layout came back so. */
 export function findLayout(master: Scene, returned: Scene): LayoutWays | null {
-  const most = Math.max(0, ...returned.meshes.map(({ uvSets }) => uvSets.length))
+  const most = returned.meshes.reduce((count, { uvSets }) => Math.max(count, uvSets.length), 0)
   const ways = Array.from({ length: most }, (_, at) => findWay(setsAt(master, at), setsAt(returned, at)))
   return ways.some((way) => way !== null) ? ways : null
 }
