@@ -61,5 +61,5 @@ export const wholeLine = ({ whole, ledger: { layout } }: ReadPair): string[] => 
           : `As a whole it is ${whole.text}; --undo-whole undoes it first.`,
       ]
     : []),
-  ...(layout ? [`Its UV layout is ${layout.text}; --undo-whole brings it back first.`] : []),
+  ...(layout ? [`Its layout of UVs is ${layout.text}; --undo-whole brings it back first.`] : []),
 ]

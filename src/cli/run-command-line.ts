@@ -63,7 +63,7 @@ Options of reading, for every command: --read KEY=VALUE (${anyReadOptions()
   .map((option) => option.id)
   .join(', ')}).
 Of two files --read-a KEY=VALUE is meant for the first, --read-b for the second.
---undo-whole undoes a size, turn, mirror or move that all parts of the second file share, and what was done to its whole UV layout.
+--undo-whole undoes a size, turn, mirror or move that all parts of the second file share, and what was done to its whole layout of UVs.
 --with-maps gives which part, point, polygon and corner of B is which of A: one number an element of A, -1 for none.
 --all lists what is counted otherwise: many lines of one kind.
 practise changes the model in one to six ways that follow from a seed, on each of its trips, and counts what is found again.

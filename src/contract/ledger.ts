@@ -51,7 +51,7 @@ export const ledgerSchema = z.object({
   rows: z.array(rowSchema),
   scene: cellSchema,
   whole: wholeChangeSchema.nullable().default(null),
-  /** What was done to the UV layout of all of it. */
+  /** What was done to the layout of UVs of all of it. */
   layout: z.object({ text: z.string() }).nullish(),
   /** What was undone before the parts were compared. */
   undone: wholeChangeSchema.nullish(),

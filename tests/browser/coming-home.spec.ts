@@ -90,7 +90,7 @@ test('a tool turned the layout upside down: it says so, brings it back, and then
   await drop(page, [{ name: 'heron_back.obj', bytes: file!.bytes }])
   await page.getByRole('button', { name: 'Take it back' }).click()
   const story = page.locator('[data-test=story]')
-  await expect(story).toContainText('its UV layout is upside down')
+  await expect(story).toContainText('its layout of UVs is upside down')
   await expect(page.getByRole('status').filter({ hasText: 'upside down' })).toBeVisible()
   await expect(page.getByLabel(/^body, uvs: .*the layout is upside down/)).toBeVisible()
   await expect(page.getByLabel('Take uvs from the returned file')).not.toBeChecked()

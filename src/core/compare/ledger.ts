@@ -19,7 +19,7 @@ export interface Ledger {
   readonly scene: TraitComparison
   /** What all parts came back with; `undo` where it is undone from here. */
   readonly whole: (WholeTold & { readonly undo?: WholeUndo }) | null
-  /** What was done to the UV layout of all of it, as the rest of a sentence; null where nothing was. */
+  /** What was done to the layout of UVs of all of it, as the rest of a sentence; null where nothing was. */
   readonly layout: { readonly text: string } | null
   /** What all parts came back with and was undone before they were compared. */
   readonly undone?: WholeTold | null

@@ -175,7 +175,7 @@ export const BASE_MESSAGES = {
   ),
   'return.layout-undone': entry(
     'info',
-    'The UV layout came back {how}; it was brought back to where it lay.',
+    'The layout of UVs came back {how}; it was brought back to where it lay.',
     'Maps that were painted since go by the layout as it came back.',
   ),
   'return.part-cut': entry(

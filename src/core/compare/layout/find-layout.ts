@@ -1,5 +1,5 @@
 /**
- * Whether the UV layouts of a file are the master's turned over, sized or moved as a whole: found from the values alone, before
+ * Whether the layouts of UVs of a file are the master's turned over, sized or moved as a whole: found from the values alone, before
  * it is known which corner is which, so that they can tell it.
  */
 import { createNumberTable, type NumberTable } from '../../base/math/number-table.ts'

@@ -1,4 +1,4 @@
-/** What a tool does to a whole UV layout: turned over or by quarters, another size, elsewhere. */
+/** What a tool does to a whole layout of UVs: turned over or by quarters, another size, elsewhere. */
 import { readableNumber } from '../../base/messages/render.ts'
 
 /** A new U is `factor` (`uu` U + `uv` V) + `shift[0]`, a new V `factor` (`vu` U + `vv` V) + `shift[1]`. */
@@ -29,7 +29,7 @@ export const LAYOUT_TURNS: readonly LayoutTurn[] = [
   { uu: 0, uv: -1, vu: -1, vv: 0, text: 'with U and V exchanged, turned by half' },
 ]
 
-export const turnedU = ({ uu, uv }: LayoutTurn, u: number, v: number): number => uu * u + uv * v
+export const turnedU = ({ uv, uu }: LayoutTurn, u: number, v: number): number => uu * u + uv * v
 export const turnedV = ({ vu, vv }: LayoutTurn, u: number, v: number): number => vu * u + vv * v
 
 /** Where the tile lies on itself. */

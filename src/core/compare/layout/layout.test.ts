@@ -1,4 +1,4 @@
-/** UV layouts that came back turned over, by quarters, larger or elsewhere: told, no hindrance to knowing which is which, undone. */
+/** Layouts of UVs that came back turned over, by quarters, larger or elsewhere: told, no hindrance to knowing which is which, undone. */
 import { describe, expect, test } from 'vitest'
 import { chanceOf } from '../../base/math/chance.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
@@ -61,7 +61,7 @@ describe.each(WAYS)('%j', (way, text) => {
     const ledger = compareScenes(heron, found.returned, () => {}, found.matching)
     expect(ledger.layout).toEqual({ text })
     for (const { cells } of ledger.rows) expect(cells.uvs).toMatchObject({ state: 'changed', note: 'uvs-as-whole', parameters: { how: text } }) // prettier-ignore
-    expect(tellStory(ledger, { titleOf: (trait) => trait, isToolsOwn: () => false })[0]).toBe(`Its UV layout is ${text}.`) // prettier-ignore
+    expect(tellStory(ledger, { titleOf: (trait) => trait, isToolsOwn: () => false })[0]).toBe(`Its layout of UVs is ${text}.`) // prettier-ignore
     // values are those of the file, whatever was tried with them
     const came = new Set(returned.meshes.flatMap(({ uvSets }) => uvSets.map(({ values }) => values)))
     for (const { uvSets } of found.returned.meshes) for (const { values } of uvSets) expect(came.has(values)).toBe(true) // prettier-ignore

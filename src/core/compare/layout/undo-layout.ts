@@ -1,4 +1,4 @@
-/** UV layouts brought back to where they lay, and to where they came to lie. */
+/** Layouts of UVs brought back to where they lay, and to where they came to lie. */
 import { createNumberTable } from '../../base/math/number-table.ts'
 import type { Mesh, UvSet } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'

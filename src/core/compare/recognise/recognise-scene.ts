@@ -29,7 +29,7 @@ export interface RecognisedReturn {
   readonly matching: SceneMatching
   /** What happened to all of it and is undone in `returned`; null where nothing is. */
   readonly undone: WholeChange | null
-  /** What was done to the whole UV layout and is undone in `returned`. */
+  /** What was done to the whole layout of UVs and is undone in `returned`. */
   readonly layoutUndone?: { readonly text: string } | null
   readonly findings: readonly Finding[]
 }

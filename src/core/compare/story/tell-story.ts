@@ -18,7 +18,7 @@ export interface StoryLedger {
   /** What belongs to the scene as a whole. */
   readonly scene: StoryCell
   readonly whole: WholeWords | null
-  /** What was done to the UV layout of all of it; ledgers from before have none. */
+  /** What was done to the layout of UVs of all of it; ledgers from before have none. */
   readonly layout?: { readonly text: string } | null | undefined
   readonly undone?: WholeWords | null | undefined
 }
@@ -54,7 +54,7 @@ const POINTS = 'points'
 
 function wholeSentence({ whole, undone, layout }: StoryLedger): string | null {
   const words = whole ?? undone
-  const laid = layout ? `its UV layout is ${layout.text}` : ''
+  const laid = layout ? `its layout of UVs is ${layout.text}` : ''
   if (!words) return laid ? `${capital(laid)}.` : null
   const by = words.by === 'boxes' || words.by === 'surfaces' ? words.by : null
   const told = by ? `As far as its ${by} tell, everything` : 'Everything'

@@ -130,7 +130,7 @@ const whole = computed(() => {
   return change ? { text: wholeText(change), undone: !ledger?.whole, by: change.by } : null
 })
 
-/** What was done to the whole UV layout, to be undone. */
+/** What was done to the whole layout of UVs, to be undone. */
 const layout = computed(() => detail.value?.ledger?.layout ?? null)
 
 /** What the ledger says, in words. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What happened to all of it, as a whole or to its UV layout, with the way to undo it. */
+/** What happened to all of it, as a whole or to its layout of UVs, with the way to undo it. */
 import { computed } from 'vue'
 
 const props = defineProps<{
@@ -33,7 +33,7 @@ const action = computed(() =>
         >As a whole it is <b>{{ whole.text }}</b>{{ judged }}.
       </template>
       <template v-if="layout"
-        >Its UV layout is <b>{{ layout.text }}</b>.</template
+        >Its layout of UVs is <b>{{ layout.text }}</b>.</template
       >
     </span>
     <el-button v-if="!busy" size="small" type="primary" @click="$emit('undo')">{{ action }}</el-button>
