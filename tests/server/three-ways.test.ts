@@ -219,6 +219,11 @@ test('what was said of the files when they came back holds when they are read ag
   const uvsOf = (ledger: TripDetail['ledger']): unknown => ledger!.rows.map(({ cells }) => cells.uvs!.state)
   const before = uvsOf((await detail()).ledger)
   expect(before).toContain('changed')
-  await done(await harness.call('POST', `/trips/${tripId}/reread`, { options: {}, undoWhole: true, from: await harness.returnOf(tripId) })) // prettier-ignore
+  expect((await detail()).ledger!.layout).toEqual({ text: 'upside down' })
+  await done(await harness.call('POST', `/trips/${tripId}/reread`, { options: {}, from: await harness.returnOf(tripId) })) // prettier-ignore
   expect(uvsOf((await detail()).ledger)).toEqual(before)
+  // and what was done to the whole layout by that is undone with all that was done to all of it
+  await done(await harness.call('POST', `/trips/${tripId}/reread`, { options: {}, undoWhole: true, from: await harness.returnOf(tripId) })) // prettier-ignore
+  expect(uvsOf((await detail()).ledger)).not.toContain('changed')
+  expect((await detail()).ledger!.layoutUndone).toEqual({ text: 'upside down' })
 })
