@@ -125,3 +125,19 @@ test('corners on a line, or one that goes its own way, are no way of all', () =>
   expect(wayOfCorners(own, over, within)).toBeNull()
   expect(wayOfCorners(own, own.map(() => NaN), within)).toBeNull() // prettier-ignore
 })
+
+test('a part whose layout was not turned with the others stays, when told and when undone', () => {
+  const still = heron.meshes.reduce((least, mesh) => (mesh.uvSets[0]!.values.length < least.uvSets[0]!.values.length ? mesh : least)).name // prettier-ignore
+  const turned = laidAlong(damaged(heron, ['sculpted', 'renumbered'], 5), WAYS[0]![0])
+  const plain = damaged(heron, ['sculpted', 'renumbered'], 5)
+  const came = { ...turned, meshes: turned.meshes.map((mesh, at) => (mesh.name === still ? plain.meshes[at]! : mesh)) } // prettier-ignore
+  const found = recogniseReturn(heron, came)
+  const told = compareScenes(heron, found.returned, () => {}, found.matching)
+  const own = told.rows.filter(({ name }) => name === still)
+  expect(own.length).toBeGreaterThan(0)
+  for (const { cells } of own) expect(cells.uvs!.state).toBe('same')
+  expect(told.layout).toEqual({ text: 'upside down' })
+  const undone = recogniseReturn(heron, came, { undoWhole: true })
+  const after = compareScenes(heron, undone.returned, () => {}, undone.matching)
+  for (const { cells } of after.rows) expect(cells.uvs!.state).toMatch(/^(same|within)$/)
+})

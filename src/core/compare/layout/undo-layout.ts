@@ -18,16 +18,38 @@ const mapSets = (
     ? { ...mesh, uvSets: mesh.uvSets.map((set, at) => (ways[at] ? map(set, ways[at], at) : set)) }
     : mesh
 
-/** As {@link alongWay}, of every set of a mesh. @param known values that are known there, by those that they were. */
+/**
+ * A mesh made of laid ones with its layouts as they came.
+ * @param came the values that came, by those that were laid; of others it is told by the names of meshes that were left as they lie.
+ */
 export const layAlong = (
   mesh: Mesh,
   ways: LayoutWays,
-  known: ReadonlyMap<Float64Array, Float64Array>,
-): Mesh => mapSets(mesh, ways, (set, way) => ({ ...set, values: known.get(set.values) ?? alongWay(set.values, way) })) // prettier-ignore
+  came: ReadonlyMap<Float64Array, Float64Array>,
+  left: ReadonlySet<string>,
+): Mesh =>
+  mapSets(mesh, ways, (set, way, at) => {
+    const known = came.get(set.values)
+    if (!known && left.has(leftKey(mesh, at))) return set
+    return { ...set, values: known ?? alongWay(set.values, way) }
+  })
+
+const leftKey = ({ name }: Mesh, set: number): string => `${set} ${name}`
+
+/** Names of the meshes, by set, whose layout lies in `laid` as it came though others' were brought back. */
+export const leftOf = (came: Scene, laid: Scene, ways: LayoutWays): Set<string> =>
+  new Set(
+    came.meshes.flatMap((mesh, at) =>
+      mesh.uvSets.flatMap((set, index) =>
+        ways[index] && laid.meshes[at]!.uvSets[index] === set ? [leftKey(mesh, index)] : [],
+      ),
+    ),
+  )
 
 /**
  * The scene with its layouts where the master has them. A UV that is the master's but for what rounding on the way there and
- * back leaves becomes the master's own.
+ * back leaves becomes the master's own. A mesh with more UVs of the master's as it lies than along the way is left: it was not
+ * turned with the others.
  */
 export function undoLayout(master: Scene, returned: Scene, ways: LayoutWays): Scene {
   const nearest = ways.map((way, at) => {
@@ -53,13 +75,16 @@ export function undoLayout(master: Scene, returned: Scene, ways: LayoutWays): Sc
         // what was rounded at a larger size lies no farther off than this at its own
         const within = SAME * Math.max(1, 1 / way.factor)
         const brought = { ...set, values: laid }
+        let [along, asItLies] = [0, 0]
         for (let uv = 0; uv < laid.length / 2; uv++) {
+          if (nearOwn(set, uv, points, values, SAME) >= 0) asItLies++
           const own = nearOwn(brought, uv, points, values, within)
           if (own < 0) continue
+          along++
           laid[2 * uv] = values[own]!
           laid[2 * uv + 1] = values[own + 1]!
         }
-        return brought
+        return asItLies > along ? set : brought
       }),
     ),
   }

@@ -3,7 +3,7 @@ import type { Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { findLayout } from '../layout/find-layout.ts'
 import { wayText } from '../layout/layout-way.ts'
-import { layAlong, undoLayout } from '../layout/undo-layout.ts'
+import { layAlong, leftOf, undoLayout } from '../layout/undo-layout.ts'
 import { recogniseScene, type RecognisedReturn, type RecogniseOptions } from './recognise-scene.ts'
 
 export type { HandPair, RecognisedReturn } from './recognise-scene.ts'
@@ -39,11 +39,12 @@ export function recogniseReturn(
       uvSets.map(({ values }, set) => [values, came.meshes[mesh]!.uvSets[set]!.values]),
     ),
   )
+  const left = leftOf(came, laid, ways)
   const asItCame = new Map<Mesh, Mesh>()
   const back = (mesh: Mesh): Mesh => {
     const known = asItCame.get(mesh)
     if (known) return known
-    const own = layAlong(mesh, ways, before)
+    const own = layAlong(mesh, ways, before, left)
     asItCame.set(mesh, own)
     return own
   }
