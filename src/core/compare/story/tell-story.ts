@@ -93,8 +93,11 @@ function pointsSentence(rows: StoryLedger['rows']): string | null {
     const most = cells.reduce((a, b) => ((b.deviation ?? 0) > (a.deviation ?? 0) ? b : a))
     return `${readableNumber(most.deviation ?? 0)}${most.parameters.unit ?? ''}`
   }
+  const nowhere = moved.filter(({ cells }) => cells[POINTS]?.note === 'points-nowhere')
+  const far = moved.filter(({ cells }) => (cells[POINTS]!.deviation ?? 0) > 0)
   const told = [
-    moved.length ? `Points moved up to ${farthest(moved)}${onParts(moved.length, rows.length)}` : '',
+    far.length ? `Points moved up to ${farthest(far)}${onParts(far.length, rows.length)}` : '',
+    nowhere.length ? `${far.length ? 'c' : 'C'}oordinates of points are no numbers${onParts(nowhere.length, rows.length)}` : '', // prettier-ignore
     guessed.length
       ? `${names(guessed)} moved, by a guess: ${guessed.length > 1 ? 'each' : 'it'} could be laid in several ways, or be another that is made alike`
       : '',

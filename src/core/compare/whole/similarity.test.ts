@@ -95,3 +95,14 @@ test('a factor that is known leaves the move alone to be found', () => {
   expect(known.move.map((value) => Number(value.toFixed(9)))).toEqual([1, 2, 3])
   expect(rootMeanSquare(leftOver(before, after, known), new Uint8Array(20).fill(1))).toBeLessThan(1e-12)
 })
+
+test.each([NaN, Infinity, 1e160, -1e300])('points that lie at %s say nothing of the whole', (far) => {
+  const before = cloud(40, 3)
+  const [own, other] = [before.slice(), placed(before, false)]
+  other[3] = far
+  own[3 * 17 + 1] = far
+  const fit = fitSimilarity(own, other)!
+  expect(fit.factor).toBeCloseTo(2.54, 9)
+  expect([fit.kept.length, fit.kept[1], fit.kept[17], fit.kept[2]]).toEqual([40, 0, 0, 1])
+  expect(fitSimilarity(own, other.map(() => far))).toBeNull() // prettier-ignore
+})

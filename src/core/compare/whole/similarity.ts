@@ -328,12 +328,37 @@ function isStraight(points: Float64Array): boolean {
 /** A mirror is assumed where it leaves less than this share of what a turn leaves. */
 const MIRROR_BETTER = 0.25
 
+/** Products of coordinates that lie farther out than this are no numbers any more. */
+const WORKABLE = 1e100
+
+/** 1 for each point that can be worked with on both sides. */
+const workableOf = (before: Float64Array, after: Float64Array): Uint8Array =>
+  Uint8Array.from({ length: before.length / 3 }, (_point, point) =>
+    Number(
+      [3 * point, 3 * point + 1, 3 * point + 2].every(
+        (at) => Math.abs(before[at]!) < WORKABLE && Math.abs(after[at]!) < WORKABLE,
+      ),
+    ),
+  )
+
 /**
+ * Points without a place, or so far out that nothing can be worked out with them, are left out.
+ *
  * @param before 3 x n.
  * @param after 3 x n, the same points.
  * @returns null for fewer than four points, or where they lie on one line or in one point.
  */
 export function fitSimilarity(before: Float64Array, after: Float64Array): Fit | null {
+  const workable = workableOf(before, after)
+  if (!workable.includes(0)) return fitWorkable(before, after)
+  const only = (points: Float64Array): Float64Array => points.filter((_value, at) => workable[Math.floor(at / 3)] === 1) // prettier-ignore
+  const fit = fitWorkable(only(before), only(after))
+  if (!fit) return null
+  let next = 0
+  return { ...fit, kept: workable.map((is) => (is ? fit.kept[next++]! : 0)) }
+}
+
+function fitWorkable(before: Float64Array, after: Float64Array): Fit | null {
   if (before.length < 12 || isStraight(before)) return null
   const samples = sampled(before, after)
   const turnedOnly = fitKind(before, after, samples, false)

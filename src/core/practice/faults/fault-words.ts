@@ -2,7 +2,7 @@ import type { FaultName } from './mesh-faults.ts'
 import type { SceneFault } from './scene-faults.ts'
 
 /** What else may be done to parts, of which no point's way is kept. */
-export type OtherFault = 'subdivided' | 'newUvs' | 'otherPieces'
+export type OtherFault = 'subdivided' | 'newUvs' | 'layoutTurned' | 'otherPieces'
 
 export type AnyFault = FaultName | SceneFault | OtherFault
 
@@ -21,6 +21,7 @@ export const FAULT_WORDS: Readonly<Record<AnyFault, readonly [does: string, done
   withoutUvs: ['Forgets the UVs', 'The UVs were forgotten.'],
   subdivided: ['Subdivides once', 'Everything was subdivided once.'],
   newUvs: ['Lays the UVs anew', 'The UVs were laid anew.'],
+  layoutTurned: ['Turns the UVs upside down', 'The UVs were turned upside down.'],
   otherPieces: ['Other materials on every other polygon', 'Every other polygon was given another material.'],
   merged: ['Merges parts', 'Parts were merged.'],
   cutUp: ['Cuts up a part', 'A part was cut up.'],

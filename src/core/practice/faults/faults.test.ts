@@ -2,6 +2,7 @@
 import { describe, expect, test } from 'vitest'
 import { chanceOf } from '../../base/math/chance.ts'
 import { recogniseReturn } from '../../compare/recognise/recognise-return.ts'
+import { findLayout } from '../../compare/layout/find-layout.ts'
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { readPackage } from '../../formats/package/read-package.ts'
 import { writeFbx } from '../../formats/fbx/write-fbx.ts'
@@ -45,6 +46,7 @@ describe('each fault changes what its words say', () => {
     ['sized', (made) => Math.abs(Math.log(size(made) / before.size)) > 0.5],
     ['otherPieces', (made) => made.meshes.every((mesh, at) => mesh.faceMaterials![1] !== flat.meshes[at]!.faceMaterials![1])], // prettier-ignore
     ['newUvs', (made) => made.meshes.every((mesh, at) => mesh.uvSets[0]!.values.length !== flat.meshes[at]!.uvSets[0]!.values.length)], // prettier-ignore
+    ['layoutTurned', (made) => findLayout(flat, made)?.[0]?.turn.text === 'upside down'],
   ] as [AnyFault, (made: typeof scene) => boolean][])('%s', (fault, holds) => {
     expect(holds(handled(fault))).toBe(true)
     expect(holds(handled())).toBe(false)

@@ -15,7 +15,7 @@ import { anyFaults } from '../faults/random-trips.ts'
 import { damageScene, flatten, SCENE_FAULTS, type SceneFault } from '../faults/scene-faults.ts'
 import type { StandInDescriptor } from './standin.ts'
 
-const OTHER: readonly OtherFault[] = ['subdivided', 'newUvs', 'otherPieces']
+const OTHER: readonly OtherFault[] = ['subdivided', 'newUvs', 'layoutTurned', 'otherPieces']
 const ALL = [...(Object.keys(FAULTS) as FaultName[]), ...OTHER, ...SCENE_FAULTS] as readonly AnyFault[]
 const isOf = <Name extends AnyFault>(names: readonly Name[], fault: AnyFault): fault is Name =>
   (names as readonly AnyFault[]).includes(fault)
@@ -27,6 +27,12 @@ const withOtherPieces = (mesh: Mesh, materialCount: number): Mesh => ({
     const own = mesh.faceMaterials?.[face] ?? -1
     return face % 2 && materialCount > 0 ? (own + 1) % materialCount : own
   }),
+})
+
+/** V runs down the map instead of up. */
+const withLayoutTurned = (mesh: Mesh): Mesh => ({
+  ...mesh,
+  uvSets: mesh.uvSets.map((set) => ({ ...set, values: set.values.map((value, at) => (at % 2 ? 1 - value : value)) })), // prettier-ignore
 })
 
 /** What it does to a scene. */
@@ -52,7 +58,8 @@ export function handleRoughly(scene: Scene, faults: readonly AnyFault[], chance:
     meshes: returned.meshes.map((mesh) => {
       const bare: Mesh = { ...mesh, colorSets: [], normals: null }
       const laid = faults.includes('newUvs') ? { ...bare, uvSets: [layAnew(bare, 'uv')] } : bare
-      return faults.includes('otherPieces') ? withOtherPieces(laid, returned.materials.length) : laid
+      const turned = faults.includes('layoutTurned') ? withLayoutTurned(laid) : laid
+      return faults.includes('otherPieces') ? withOtherPieces(turned, returned.materials.length) : turned
     }),
   }
 }

@@ -1,5 +1,10 @@
 import { describe, expect, test } from 'vitest'
-import { gridOf } from '../../../../../tests/solids.ts'
+import { gridOf, sceneOf } from '../../../../../tests/solids.ts'
+import { renderText } from '../../../base/messages/render.ts'
+import { compareScenes } from '../../compare-scenes.ts'
+import { recogniseReturn } from '../../recognise/recognise-return.ts'
+import { tellStory } from '../../story/tell-story.ts'
+import { points as trait } from './points.ts'
 import { pointToleranceOf, POINT_TOLERANCE } from './compare-points.ts'
 
 const sheet = gridOf(3, 4)
@@ -33,5 +38,33 @@ describe('how far a point may come back from where it was', () => {
       pointToleranceOf(sheet, { countedFrom: [broken, 0, 0], placedOtherwise: false })(1, 0, 1),
     ).toBeLessThan(1e-5)
     expect(pointToleranceOf(sheet)(broken, 0, 1)).toBeLessThan(1e-5)
+  })
+})
+
+describe('one of the points came back where nobody finds it', () => {
+  const ledgerOf = (places: Readonly<Record<number, number>>) => {
+    const points = sheet.points.slice()
+    for (const [at, value] of Object.entries(places)) points[Number(at)] = value
+    const master = sceneOf([{ ...sheet, name: 'sheet' }])
+    const found = recogniseReturn(master, sceneOf([{ ...sheet, name: 'sheet', points }]))
+    const ledger = compareScenes(master, found.returned, () => {}, found.matching)
+    const { note, parameters, changedCount } = ledger.rows[0]!.cells['points']!
+    const story = tellStory(ledger, { titleOf: (title) => title, isToolsOwn: () => false })
+    return { ledger, story, note, changedCount, text: renderText(trait.notes[note]!.ledger, parameters) }
+  }
+  test.each([1e160, 1e300])('at %s: so far away, and nothing else changed', (far) => {
+    const { ledger, story, text } = ledgerOf({ 4: far })
+    expect(ledger.whole).toBeNull()
+    expect(text).toBe(`1 of 20 points moved, the farthest by ${far} cm.`)
+    expect(story).toEqual([`Points moved up to ${far} cm.`])
+  })
+  test.each([NaN, Infinity])('at %s: no number is said of it', (none) => {
+    const { ledger, story, text, changedCount } = ledgerOf({ 4: none })
+    expect([ledger.whole, changedCount]).toEqual([null, 1])
+    expect(text).toBe('1 of 20 points moved; 1 of them has a coordinate that is no number.')
+    expect(story).toEqual(['Coordinates of points are no numbers.'])
+    const also = ledgerOf({ 4: none, 31: none, 10: 0.5 })
+    expect(also.text).toBe('3 of 20 points moved, the farthest by 0.5 cm; 2 of them have a coordinate that is no number.') // prettier-ignore
+    expect(also.story).toEqual(['Points moved up to 0.5 cm; coordinates of points are no numbers.'])
   })
 })

@@ -137,6 +137,7 @@ export function comparePoints(
   const movedReturned: number[] = []
   let largest = 0
   let missing = 0
+  let nowhere = 0
   const field = {
     master: new Float32Array(total).fill(NaN),
     returned: new Float32Array(pointCountOf(returned)).fill(NaN),
@@ -149,7 +150,9 @@ export function comparePoints(
     const dx = x - returned.points[3 * other]!
     const dy = y - returned.points[3 * other + 1]!
     const dz = z - returned.points[3 * other + 2]!
-    const deviation = soundDeviation(Math.sqrt(dx * dx + dy * dy + dz * dz), () =>
+    const square = dx * dx + dy * dy + dz * dz
+    // the square of what lies very far off is more than a number can be
+    const deviation = soundDeviation(square < Infinity ? Math.sqrt(square) : Math.hypot(dx, dy, dz), () =>
       [0, 1, 2].every((axis) =>
         Object.is(master.points[3 * point + axis], returned.points[3 * other + axis]),
       ),
@@ -160,7 +163,9 @@ export function comparePoints(
     // of copies the one that lies farthest off
     if (!(field.master[point]! >= shown)) field.master[point] = shown
     if (deviation === 0) return
-    if (deviation > largest) largest = deviation
+    if (deviation === FARTHEST) {
+      if (!isMoved[point]) nowhere++
+    } else if (deviation > largest) largest = deviation
     if (deviation > toleranceAt(x, y, z)) {
       if (!isMoved[point]) moved.push(point)
       isMoved[point] = 1
@@ -185,6 +190,21 @@ export function comparePoints(
     returned: Uint32Array.from(movedReturned),
     field,
   }
+  if (nowhere > 0)
+    return compared('changed', 'points-nowhere', {
+      changedCount: moved.length,
+      totalCount: total,
+      deviation: largest,
+      parameters: {
+        changed: moved.length,
+        total,
+        nowhere,
+        without: missing,
+        deviation: largest,
+        unit: unitSuffix(unitMeters),
+      },
+      places,
+    })
   if (missing > 0 && moved.length > 0)
     return compared('changed', 'points-partly', {
       changedCount: moved.length,

@@ -12,6 +12,10 @@ export const points: PartTraitDescriptor = {
     'points-moved': {
       ledger: '{changed} of {total} points moved, the farthest by {deviation}{unit}.',
     },
+    'points-nowhere': {
+      ledger:
+        '{changed} of {total} points moved[?deviation|, the farthest by {deviation}{unit}]; {nowhere} of them [has|have|nowhere] a coordinate that is no number[?without|; {without} [has|have|without] no counterpart].',
+    },
     'points-surface': {
       ledger:
         'Its polygons are others[?known|: {known} of {total} [is|are|known] known again]. Measured at the points of both, its surface lies off the master’s by {deviation}{unit} at most, by {mean}{unit} on the average.',
