@@ -162,6 +162,7 @@ function tellCages({ told, scheme }: FoundCages, messages: MessageCollector): vo
       count: levels,
       scheme: schemeText(scheme),
       faces: parts.reduce((sum, { faces }) => sum + faces, 0),
+      rest: parts.reduce((sum, { rest }) => sum + rest, 0),
     })
 }
 
@@ -244,7 +245,14 @@ export function recogniseScene(
   const asItCame = { read, pairs, byPieces }
   let messages = collectMessages(null)
   regroup(came, false, messages)
-  const cages = findCages(master, read, pairs)
+  const cages = findCages(
+    master,
+    read,
+    pairs,
+    () =>
+      findAlignment(master, read, pairs).along ??
+      findAlignment(master, came, matchParts(master, came, hand)).along,
+  )
   if (cages) {
     tellCages(cages, messages)
     read = cages.scene
@@ -305,6 +313,8 @@ export function recogniseScene(
   // where each part may lie otherwise, how all of it was turned is no surer than that
   const isAllGuessed = matching.matched.length > 0 && matching.matched.every(({ correspondence }) => correspondence.guess) // prettier-ignore
   const change = findWholeChange(master, read, matching.matched)
+  const isGuessedCage = ({ masterNode, returnedNode }: PartMatch): boolean =>
+    levels.has(returnedNode) && cages?.guesses.has(masterNode) === true
   const done = (): RecognisedReturn => ({
     returned: read,
     matching,
@@ -319,7 +329,7 @@ export function recogniseScene(
     const marked = (found: SceneMatching, guesses: ReadonlySet<number> = new Set()): SceneMatching => {
       const own = settleByLabels(master, asItStands, found)
       const isGuess = cameAnotherWay(master, asItStands, own)
-      return markGuesses(own, ({ masterNode }) => isGuess || guesses.has(masterNode))
+      return markGuesses(own, (match) => isGuess || guesses.has(match.masterNode) || isGuessedCage(match))
     }
     const twins = settleTwins(master, asItStands, result.matching)
     if (!twins) return { ...result, matching: marked(result.matching) }

@@ -118,6 +118,7 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
   ]
   // what is hardly known again is told by itself
   const changed = having('topology-changed').filter((row) => !isUnknown(row))
+  const edited = changed.filter(({ cells }) => cells[TOPOLOGY]!.parameters.levels)
   const welded = having('points-welded', 'points-added')
   const drawn = rows.filter(({ cells }) => {
     const { note, parameters } = cells[TOPOLOGY] ?? {}
@@ -136,6 +137,7 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
     how.length
       ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; ${faces === 1 ? 'its one polygon was' : `all ${count(faces, 'polygon')} were`} found again`
       : '',
+    edited.length ? `came back subdivided and edited${onParts(edited.length, rows.length)}` : '',
     changed.length ? `polygons changed${onParts(changed.length, rows.length)} (${names(changed)})` : '',
     drawn.length ? `lines or single points changed${onParts(drawn.length, rows.length)}` : '',
     welded.length ? `points were welded or added${onParts(welded.length, rows.length)}` : '',

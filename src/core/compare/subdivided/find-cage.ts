@@ -3,18 +3,32 @@ import { edgesOf } from '../../mesh/relations/adjacency.ts'
 import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
 import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import type { Correspondence } from '../match/correspondence.ts'
 import { POSITION_REACH } from '../match/correspond.ts'
 import { uvKey } from '../match/evidence/uv-keys.ts'
 import { findShells } from '../regroup/shells.ts'
 import { findCutCage } from './find-cut-cage.ts'
+import { chooseReading, readingEvidence } from './choose-reading.ts'
 import { readingsOf, undoLevel, type Reading } from './undo-level.ts'
 import { triangleReadingsOf, undoTriangles, type TriangleReading } from './undo-triangles.ts'
 
 export const MOST_LEVELS = 5
 
+/** Which elements of a cage are the master's. */
+export type CageCorrespondence = Pick<
+  Correspondence,
+  'pointToReturned' | 'cornerToReturned' | 'pieceCorners' | 'guess'
+>
+
 export interface Cage {
   /** The returned mesh without its levels: points where those that descend from them lie now. */
   readonly mesh: Mesh
+  /** Polygons that were edited after it was refined: they are in the mesh as fine as they came. */
+  readonly rest?: number
+  /** Which of its elements are the master's, where that was known before it was found; absent: it is found out. */
+  readonly known?: CageCorrespondence
+  /** Another reading of its polygons would give another cage as good. */
+  readonly isGuess: boolean
   readonly levels: number
   readonly kind: Refinement['kinds'][number]
 }
@@ -95,33 +109,6 @@ function pieceCounts(mesh: Mesh, inTriangles: boolean): Set<string> {
   return new Set(Array.from(points, (count, shell) => `${count} ${polygons[shell]}`))
 }
 
-/** Of several readings the one whose corners have the master's UVs, or whose points stand first in the file. */
-function choose<One extends Reading | TriangleReading>(
-  readings: readonly One[],
-  mesh: Mesh,
-  masterUvs: ReadonlySet<number | null>,
-): One {
-  if (readings.length === 1) return readings[0]!
-  const [set] = mesh.uvSets
-  const sides = mesh.faceOffsets[1]!
-  const score = ({ faces, corners }: One): [uvs: number, order: number] => {
-    let uvs = 0
-    let order = 0
-    faces.forEach((face, at) => {
-      // the triangle between three middles has none
-      if (corners[at]! >= sides) return
-      const corner = sides * face + corners[at]!
-      order += mesh.faceVertices[corner]!
-      const uv = set ? set.indices[corner]! : -1
-      if (set && uv >= 0 && masterUvs.has(uvKey(set, uv))) uvs++
-    })
-    return [uvs, order]
-  }
-  const scored = readings.map((reading) => ({ reading, score: score(reading) }))
-  scored.sort((a, b) => b.score[0] - a.score[0] || a.score[1] - b.score[1])
-  return scored[0]!.reading
-}
-
 /** Points that were split at seams joined, where it has as many as it should then; null where it never has. */
 function withPoints(mesh: Mesh, pointCount: number): Mesh | null {
   if (usedPoints(mesh) === pointCount) return mesh
@@ -133,13 +120,19 @@ function withPoints(mesh: Mesh, pointCount: number): Mesh | null {
 }
 
 /** The levels undone one after the other by how the polygons hang together; null where one can't be. */
-function undoAll(master: Mesh, refined: Mesh, levels: number, kind: 'quads' | 'triangles'): Mesh | null {
+export function undoLevels(
+  master: Mesh,
+  refined: Mesh,
+  levels: number,
+  kind: 'quads' | 'triangles',
+): { readonly mesh: Mesh; readonly isGuess: boolean } | null {
   const inTriangles = kind === 'triangles'
   const [set] = master.uvSets
   const masterUvs = new Set(
     set ? Array.from({ length: set.values.length / 2 }, (_uv, at) => uvKey(set, at)) : [],
   )
   const wanted = pieceCounts(master, inTriangles)
+  let isGuess = false
   const chosenOf = <One extends Reading | TriangleReading>(
     pieces: readonly One[][] | null,
     mesh: Mesh,
@@ -147,12 +140,15 @@ function undoAll(master: Mesh, refined: Mesh, levels: number, kind: 'quads' | 't
     onlyFitting: boolean,
   ): One[] | null => {
     const chosen: One[] = []
+    const evidence = readingEvidence(master, mesh, levels, masterUvs)
     for (const readings of pieces ?? []) {
       const fitting = readings.filter(fits)
       // pieces that hang together over a point alone count as one on the other side
       const candidates = fitting.length || onlyFitting ? fitting : readings
       if (candidates.length === 0) return null
-      chosen.push(choose(candidates, mesh, masterUvs))
+      const found = chooseReading(candidates, evidence)
+      isGuess ||= found.isGuess
+      chosen.push(found.reading)
     }
     return pieces && chosen
   }
@@ -180,8 +176,19 @@ function undoAll(master: Mesh, refined: Mesh, levels: number, kind: 'quads' | 't
       mesh = undoLevel(mesh, chosen)
     }
   }
-  const polygons = inTriangles ? cornerCountOf(master) - 2 * faceCountOf(master) : faceCountOf(master)
-  return faceCountOf(mesh) === polygons && usedPoints(mesh) === usedPoints(master) ? mesh : null
+  return { mesh, isGuess }
+}
+
+/** As {@link undoLevels}; null as well where it has other points or polygons than the master then. */
+function undoAll(
+  master: Mesh,
+  refined: Mesh,
+  levels: number,
+  kind: 'quads' | 'triangles',
+): ReturnType<typeof undoLevels> {
+  const undone = undoLevels(master, refined, levels, kind)
+  const polygons = kind === 'triangles' ? cornerCountOf(master) - 2 * faceCountOf(master) : faceCountOf(master) // prettier-ignore
+  return undone && faceCountOf(undone.mesh) === polygons && usedPoints(undone.mesh) === usedPoints(master) ? undone : null // prettier-ignore
 }
 
 /**
@@ -200,9 +207,13 @@ export function findCage(master: Mesh, returned: Mesh): Cage | null {
   if (!refined) return null
   for (const kind of ['quads', 'triangles', 'cut'] as const) {
     if (!kinds.includes(kind)) continue
-    const mesh =
-      kind === 'cut' ? findCutCage(master, refined, levels) : undoAll(master, refined, levels, kind)
-    if (mesh) return { mesh, levels, kind }
+    if (kind === 'cut') {
+      const mesh = findCutCage(master, refined, levels)
+      if (mesh) return { mesh, levels, kind, isGuess: false }
+      continue
+    }
+    const undone = undoAll(master, refined, levels, kind)
+    if (undone) return { ...undone, levels, kind }
   }
   return null
 }

@@ -1,11 +1,11 @@
-import { invertAffine, multiplyMatrices, transformPoints } from '../../base/math/matrix.ts'
+import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
 import { cornerCountOf, faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { worldMatrices } from '../../scene/world.ts'
-import type { Correspondence } from '../match/correspondence.ts'
 import type { PartMatch } from '../match/match-parts.ts'
-import { findCage } from './find-cage.ts'
+import { findCage, type CageCorrespondence } from './find-cage.ts'
+import { findEditedCage } from './find-edited-cage.ts'
 import { moveCages, type Scheme } from './move-cages.ts'
 import { unrefineUvs } from './unrefine-uvs.ts'
 
@@ -14,11 +14,19 @@ export interface FoundCages {
   readonly scene: Scene
   readonly pairs: readonly PartMatch[]
   readonly scheme: Scheme
-  readonly told: readonly { readonly name: string; readonly levels: number; readonly faces: number }[]
+  /** Nodes of the master whose cage might be another. */
+  readonly guesses: ReadonlySet<number>
+  /** `faces` as it came; `rest` of them were edited and are none of the cage's. */
+  readonly told: readonly {
+    readonly name: string
+    readonly levels: number
+    readonly faces: number
+    readonly rest: number
+  }[]
 }
 
 /** One a corner of a returned mesh; the master's corner that it stands for, -1 for none. */
-function masterCorners(returned: Mesh, { cornerToReturned, pieceCorners }: Correspondence): Int32Array {
+function masterCorners(returned: Mesh, { cornerToReturned, pieceCorners }: CageCorrespondence): Int32Array {
   const found = pieceCorners?.slice() ?? new Int32Array(cornerCountOf(returned)).fill(-1)
   cornerToReturned.forEach((other, corner) => other >= 0 && (found[other] = corner))
   return found
@@ -28,9 +36,15 @@ function masterCorners(returned: Mesh, { cornerToReturned, pieceCorners }: Corre
  * Parts that came back subdivided, as the cages that they were refined from.
  *
  * @param pairs which part is which.
+ * @param toMaster as `moveCages` has it, asked for where there are cages.
  * @returns null where none came back so.
  */
-export function findCages(master: Scene, returned: Scene, pairs: readonly PartMatch[]): FoundCages | null {
+export function findCages(
+  master: Scene,
+  returned: Scene,
+  pairs: readonly PartMatch[],
+  toMaster: () => Matrix | null = () => null,
+): FoundCages | null {
   const change = spaceMatrix(returned.space, master.space)
   const masterWorlds = worldMatrices(master)
   const returnedWorlds = worldMatrices(returned)
@@ -40,13 +54,13 @@ export function findCages(master: Scene, returned: Scene, pairs: readonly PartMa
     const own = meshOf(master, pair.masterNode)
     const came = meshOf(returned, pair.returnedNode)
     if (faceCountOf(came) < 2 * faceCountOf(own)) return []
-    const cage = findCage(own, came)
+    const cage = findCage(own, came) ?? findEditedCage(own, came)
     if (!cage) return []
     const world = multiplyMatrices(change, returnedWorlds[pair.returnedNode]!)
     return [{ pair, own, came, cage, world }]
   })
   if (found.length === 0) return null
-  const { points, scheme, correspondences } = moveCages(
+  const { points, scheme, correspondences, guessed } = moveCages(
     found.map(({ pair, own, cage, world }) => ({
       master: own,
       masterWorld: masterWorlds[pair.masterNode]!,
@@ -54,7 +68,9 @@ export function findCages(master: Scene, returned: Scene, pairs: readonly PartMa
       levels: cage.levels,
       mesh: cage.mesh,
       inTriangles: cage.kind === 'triangles',
+      known: cage.known,
     })),
+    toMaster(),
   )
   const meshes = [...returned.meshes]
   const nodes = [...returned.nodes]
@@ -70,6 +86,9 @@ export function findCages(master: Scene, returned: Scene, pairs: readonly PartMa
   return {
     scene: { ...returned, nodes, meshes },
     scheme,
+    guesses: new Set(
+      found.flatMap(({ pair, cage }, at) => (cage.isGuess || guessed[at] ? [pair.masterNode] : [])),
+    ),
     pairs: pairs.map((pair) => {
       const levels = levelsOf.get(pair)
       return levels === undefined ? pair : { ...pair, levels }
@@ -78,6 +97,7 @@ export function findCages(master: Scene, returned: Scene, pairs: readonly PartMa
       name: master.nodes[pair.masterNode]!.name,
       levels: cage.levels,
       faces: faceCountOf(came),
+      rest: cage.rest ?? 0,
     })),
   }
 }

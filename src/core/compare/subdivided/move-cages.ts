@@ -1,11 +1,11 @@
 /** Where the points of a cage belong, so that what was sculpted at its points is what its points moved by. */
-import { invertAffine, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
 import { subdivideLoop } from '../../mesh/subdividing/subdivide-loop.ts'
 import { subdividedPoints } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { EMPTY_MESH, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond } from '../match/correspond.ts'
 import { byUvs } from '../match/evidence/by-uvs.ts'
-import type { Correspondence } from '../match/correspondence.ts'
+import type { CageCorrespondence } from './find-cage.ts'
 import { meantSimilarity } from '../whole/by-points.ts'
 import { leftOver, similarityMatrix, type Similarity } from '../whole/similarity.ts'
 
@@ -40,6 +40,8 @@ export interface StandingCage {
   readonly mesh: Mesh
   /** It was found among triangles that were refined into four each. */
   readonly inTriangles: boolean
+  /** Absent: it is found out. */
+  readonly known?: CageCorrespondence
 }
 
 /** The cage's triangles by the master's points; null where not all were found. */
@@ -88,7 +90,13 @@ interface Try {
   readonly off: number
 }
 
-function tryScheme(scheme: Scheme, cages: readonly StandingCage[], maps: readonly Int32Array[]): Try | null {
+/** @param isSure one a cage: whether what is fitted goes by it. */
+function tryScheme(
+  scheme: Scheme,
+  cages: readonly StandingCage[],
+  maps: readonly Int32Array[],
+  isSure: readonly boolean[],
+): Try | null {
   const expected = cages.map((cage, at) =>
     transformPoints(
       refined(cage.master, cage.levels, scheme, cage.inTriangles ? masterTriangles(cage, maps[at]!) : null),
@@ -100,6 +108,7 @@ function tryScheme(scheme: Scheme, cages: readonly StandingCage[], maps: readonl
   const all = maps.reduce((sum, map) => sum + map.length, 0)
   const step = Math.max(1, Math.floor(all / MOST_LOOKED_AT))
   cages.forEach(({ points }, at) => {
+    if (!isSure[at]) return
     const map = maps[at]!
     for (let point = 0; point < map.length; point += step) {
       const other = map[point]!
@@ -131,6 +140,9 @@ function isSaidByUvs(master: Mesh, cage: Mesh, pointToReturned: Int32Array): boo
   return agreed >= said.length * MOST_BY_UVS
 }
 
+/** What entries of a matrix differ by where nothing was turned or moved. */
+const AS_IT_STOOD = 1e-9
+
 /** Clearly less is left than by another way, so that it is not just as well the plainer one. */
 const CLEARLY = 0.98
 
@@ -139,28 +151,55 @@ const CLEARLY = 0.98
  * descend from them moved against where they would lie had nobody touched them. So what was not sculpted is the
  * master's, and refining alone, which draws points inwards, moves nothing.
  *
+ * @param toMaster takes all of it about to where the master stands, as its surfaces tell; null where it stands there or nothing is known.
  * @returns 3 x n for each cage in the world of the master's scene, in the cage's numbering, and which scheme fits best.
  */
-export function moveCages(cages: readonly StandingCage[]): {
+export function moveCages(
+  cages: readonly StandingCage[],
+  toMaster: Matrix | null = null,
+): {
   readonly points: readonly Float64Array[]
   readonly scheme: Scheme
-  readonly correspondences: readonly Correspondence[]
+  readonly correspondences: readonly CageCorrespondence[]
+  /** One a cage: it could be laid in other ways as well, as how all of it stands could be another. */
+  readonly guessed: readonly boolean[]
 } {
-  let correspondences = cages.map(({ master, mesh }) => correspond(master, mesh))
+  /** As it came, in the part's own space, brought to about where the master's stands. */
+  const inPlace = ({ mesh, points, masterWorld }: StandingCage): Mesh => {
+    const back = toMaster && invertAffine(masterWorld)
+    return back ? { ...mesh, points: transformPoints(points, multiplyMatrices(back, toMaster)) } : mesh
+  }
+  let correspondences = cages.map(
+    (cage): CageCorrespondence => cage.known ?? correspond(cage.master, inPlace(cage)),
+  )
   const mapsOf = (): Int32Array[] => correspondences.map(({ pointToReturned }) => pointToReturned)
+  const isSure = correspondences.map(
+    ({ guess, pointToReturned }, at) =>
+      !guess || isSaidByUvs(cages[at]!.master, cages[at]!.mesh, pointToReturned),
+  )
+  const all = cages.map(() => true)
   const creased = cages.some(({ master }) => master.creases)
   const inTriangles = cages.some((cage) => cage.inTriangles)
-  const tries = SCHEMES.filter(
-    ({ creases, loop }) => (creased || !creases) && (inTriangles || !loop),
-  ).flatMap((scheme) => tryScheme(scheme, cages, mapsOf()) ?? [])
+  const schemes = SCHEMES.filter(({ creases, loop }) => (creased || !creases) && (inTriangles || !loop))
+  const triesBy = (sure: readonly boolean[]): Try[] =>
+    schemes.flatMap((scheme) => tryScheme(scheme, cages, mapsOf(), sure) ?? [])
+  // how all of it stands is told by what could be laid in one way alone, where there is any
+  const bySure = isSure.includes(true) ? triesBy(isSure) : []
+  const tries = bySure.length > 0 ? bySure : triesBy(all)
   if (tries.length === 0)
-    return { points: cages.map(({ points }) => points), scheme: SCHEMES[0]!, correspondences }
+    return { points: cages.map(({ points }) => points), scheme: SCHEMES[0]!, correspondences, guessed: isSure.map((sure) => !sure) } // prettier-ignore
   const best = tries.reduce((a, b) => (b.off < a.off * CLEARLY ? b : a))
   const along = similarityMatrix(best.meant)
+  // where it stands as it stood, however large, places say as much as they do of what was not refined
+  const { factor } = best.meant
+  const stands = [factor, 0, 0, 0, 0, factor, 0, 0, 0, 0, factor, 0, 0, 0, 0, 1]
+  const isTold =
+    bySure.length > 0 ||
+    along.every((value, at) => Math.abs(value - stands[at]!) < AS_IT_STOOD * Math.max(1, factor))
   const back = invertAffine(along)!
   // brought to where they would lie, places say which point is which, also of what is symmetrical
-  correspondences = cages.map(({ master, mesh, points }, at) =>
-    isSaidByUvs(master, mesh, correspondences[at]!.pointToReturned)
+  correspondences = cages.map(({ master, mesh, points, known }, at) =>
+    known || isSaidByUvs(master, mesh, correspondences[at]!.pointToReturned)
       ? correspondences[at]!
       : correspond(
           { ...master, points: best.expected[at]! },
@@ -170,6 +209,7 @@ export function moveCages(cages: readonly StandingCage[]): {
   return {
     scheme: best.scheme,
     correspondences,
+    guessed: isSure.map((sure) => !sure && !isTold),
     points: cages.map(({ master, masterWorld, points }, at) => {
       const own = transformPoints(transformPoints(master.points, masterWorld), along)
       const there = transformPoints(best.expected[at]!, along)

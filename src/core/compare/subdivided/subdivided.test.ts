@@ -8,7 +8,8 @@ import { describe, expect, test } from 'vitest'
 import { chanceOf } from '../../base/math/chance.ts'
 import { flatten } from '../../practice/faults/scene-faults.ts'
 import { IN_THE_LONG_RUN } from '../../../../tests/how-many.ts'
-import { cubeOf, gridOf, meshOf, sceneOf, type Point } from '../../../../tests/solids.ts'
+import { cubeOf, gridOf, meshOf, sceneOf, turnedAbout, type Point } from '../../../../tests/solids.ts'
+import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { plainSources, rebuildMesh } from '../../mesh/rebuilding/rebuild-mesh.ts'
 import { subdivideLoop } from '../../mesh/subdividing/subdivide-loop.ts'
 import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
@@ -314,6 +315,13 @@ test('a ring of quads that could be refined from any of four: its UVs tell, or t
   expect(renumbered.ledger.rows[0]!.cells.points!.state).toMatch(/same|within/)
   const bare = sceneOf([ring(12, 8, false)])
   expect(came(bare, (mesh) => refined(mesh, 2)).ledger.rows[0]!.cells.points!.state).toMatch(/same|within/)
+  // without either, where they lie; where that doesn't tell as well, it is a guess
+  for (const levels of [1, 2]) {
+    const inPlace = came(bare, (mesh) => renumberMesh(refined(mesh, levels), 5)).ledger.rows[0]!.cells
+    expect([inPlace.points!.state, inPlace.topology!.note]).toEqual([expect.stringMatching(/same|within/), 'subdivided']) // prettier-ignore
+    const away = came(bare, (mesh) => transformMesh(renumberMesh(refined(mesh, levels), 5), turnedAbout([0, 1, 0.2], 33))) // prettier-ignore
+    expect(away.ledger.rows[0]!.cells.points!.state).toBe('guess')
+  }
 })
 
 describe('reference values of a published library for subdivision surfaces, in other numberings', () => {

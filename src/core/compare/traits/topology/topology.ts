@@ -22,7 +22,7 @@ export const topology: PartTraitDescriptor = {
       otherForm: 'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
     },
     'topology-changed': {
-      ledger: `Of {total} polygons {gone}{turned}{cut}[?added|; {added} [is|are|added] new]${LINES}.`,
+      ledger: `[?levels|It came back subdivided. ]Of {total} polygons {gone}{turned}{cut}[?added|; {added} [is|are|added] new]${LINES}.`,
       forecast: `Of {total} polygons {gone}{turned}{cut} in the file[?added|; {added} [is|are|added] new]${LINES}.`,
     },
     'points-added': {
@@ -74,6 +74,8 @@ export const topology: PartTraitDescriptor = {
         totalCount: found.totalCount,
         parameters: { total: found.totalCount },
       })
+    if (match.levels !== undefined && found.note === 'topology-changed')
+      return { ...found, parameters: { ...found.parameters, levels: match.levels } }
     return match.levels !== undefined && (found.state === 'same' || found.note === 'renumbered')
       ? compared('within', 'subdivided', {
           totalCount: found.totalCount,

@@ -1,0 +1,173 @@
+/**
+ * Cages of meshes that were subdivided and edited as well, in either order: a polygon deleted or pulled out, a loop cut in.
+ * Their numbers of polygons are no refinement's, so what was found is held against the master.
+ */
+import { boundsOf, diagonalOf } from '../../base/math/box.ts'
+import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
+import { plainSources, rebuildMesh } from '../../mesh/rebuilding/rebuild-mesh.ts'
+import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
+import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
+import { cornerCountOf, EMPTY_MESH, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { correspond, POSITION_REACH } from '../match/correspond.ts'
+import { MOST_LEVELS, undoLevels, type Cage } from './find-cage.ts'
+import { refinedCorners } from './unrefine-uvs.ts'
+
+/** How many polygons more or fewer there may be than refining gives, as a share: edited before, or after. */
+const [BEFORE, AFTER] = [0.5, 0.3]
+/** Share of the master's polygons, or of its finer ones, that have to be found again for it to be its refinement. */
+const MOST_FOUND = 0.5
+/** Refining the master to more polygons than this to look for them is not worth its time. */
+const MOST_REFINED = 4_000_000
+
+const facesAt = (master: Mesh, levels: number): number => cornerCountOf(master) * 4 ** (levels - 1)
+
+/** The levels by which the master comes to nearly as many polygons, the nearest; 0 for none. */
+function likelyLevels(master: Mesh, came: number, within: number): number {
+  const off = (levels: number): number => Math.abs(Math.log(came / facesAt(master, levels)))
+  let best = 1
+  for (let levels = 2; levels <= MOST_LEVELS; levels++) if (off(levels) < off(best)) best = levels
+  return off(best) <= Math.log(1 + within) ? best : 0
+}
+
+const quadsOf = (mesh: Mesh): number => cornerCountOf(mesh) / 2 - faceCountOf(mesh)
+const sidesAreAll = (mesh: Mesh, sides: number): boolean => cornerCountOf(mesh) === sides * faceCountOf(mesh)
+
+/** How many of the master's polygons are surely in a cage. */
+function foundIn(master: Mesh, mesh: Mesh): number {
+  const { matchedFaceCount, guess } = correspond(master, mesh)
+  return guess ? 0 : matchedFaceCount
+}
+
+/** Edited and then refined: the levels are undone by how the polygons hang together. */
+function editedBefore(master: Mesh, returned: Mesh): Cage | null {
+  for (const [kind, sides] of [
+    ['quads', 4],
+    ['triangles', 3],
+  ] as const) {
+    if (!sidesAreAll(returned, sides)) continue
+    const came = faceCountOf(returned)
+    const levels = likelyLevels(master, kind === 'quads' ? came : (came * cornerCountOf(master)) / Math.max(1, 4 * (cornerCountOf(master) - 2 * faceCountOf(master))), BEFORE) // prettier-ignore
+    if (levels === 0) continue
+    // split at its seams it could be read in more ways, and by its seams alone
+    const joined = welded(returned)
+    const [best] = [returned, ...(joined ? [joined] : [])]
+      .flatMap((mesh) => {
+        const undone = undoLevels(master, mesh, levels, kind)
+        return undone && !undone.isGuess ? [{ mesh: undone.mesh, found: foundIn(master, undone.mesh) }] : []
+      })
+      .sort((one, other) => other.found - one.found)
+    if (best && best.found >= MOST_FOUND * faceCountOf(master))
+      return { mesh: best.mesh, levels, kind, isGuess: false }
+  }
+  return null
+}
+
+/**
+ * Refined and then edited: the master is refined as often and looked for in what came. Polygons of which all is there stand
+ * for their finer ones; what is left of the others stays as it came.
+ */
+function editedAfter(master: Mesh, returned: Mesh): Cage | null {
+  const levels = likelyLevels(master, quadsOf(returned), AFTER)
+  if (levels === 0 || facesAt(master, levels) > MOST_REFINED) return null
+  const [first] = master.uvSets
+  const bare: Mesh = { ...EMPTY_MESH, points: master.points, faceOffsets: master.faceOffsets, faceVertices: master.faceVertices, uvSets: first ? [first] : [] } // prettier-ignore
+  const expected = subdivideMesh(bare, { levels, uvMode: 'boundaries', sharpCorners: false })
+  const { faceToReturned, pointToReturned, cornerToReturned, pieceToMaster, joinedPoints, guess } = correspond(expected, returned) // prettier-ignore
+  if (guess) return null
+  const there = refinedCorners(master, levels)
+  const childrenOfCorner = 4 ** (levels - 1)
+  const isWhole = (face: number): boolean => {
+    const [start, end] = [master.faceOffsets[face]!, master.faceOffsets[face + 1]!]
+    for (let child = start * childrenOfCorner; child < end * childrenOfCorner; child++)
+      if (faceToReturned[child]! < 0) return false
+    for (let corner = start; corner < end; corner++)
+      if (cornerToReturned[there[corner]!]! < 0 || pointToReturned[master.faceVertices[corner]!]! < 0) return false // prettier-ignore
+    return true
+  }
+  const stands = Array.from({ length: faceCountOf(master) }, (_face, face) => face).filter(isWhole)
+  const found = faceToReturned.reduce((sum, face) => sum + Number(face >= 0), 0)
+  if (stands.length === 0 || found < MOST_FOUND * faceCountOf(expected)) return null
+  // what the standing ones are made of
+  const isTaken = new Uint8Array(faceCountOf(returned))
+  const ownerOf = new Int32Array(faceCountOf(expected)).fill(-1)
+  for (const face of stands)
+    for (
+      let child = master.faceOffsets[face]! * childrenOfCorner;
+      child < master.faceOffsets[face + 1]! * childrenOfCorner;
+      child++
+    ) {
+      // prettier-ignore
+      ownerOf[child] = face
+      isTaken[faceToReturned[child]!] = 1
+    }
+  pieceToMaster?.forEach((child, face) => child >= 0 && ownerOf[child]! >= 0 && (isTaken[face] = 1))
+  const known = {
+    pointToReturned: new Int32Array(pointCountOf(master)).fill(-1),
+    cornerToReturned: new Int32Array(cornerCountOf(master)).fill(-1),
+    pieceCorners: null,
+  }
+  const newOf = new Int32Array(pointCountOf(returned)).fill(-1)
+  const [pointSources, faceVertices, cornerSources, faceSources, faceOffsets] = [[], [], [], [], [0]] as number[][] as [number[], number[], number[], number[], number[]] // prettier-ignore
+  const add = (point: number, corner: number): void => {
+    const counted = joinedPoints ? joinedPoints[point]! : point
+    if (newOf[counted]! < 0) newOf[counted] = pointSources.push(counted) - 1
+    faceVertices.push(newOf[counted]!)
+    cornerSources.push(corner)
+  }
+  const faceOfCorner = new Int32Array(cornerCountOf(returned))
+  for (let face = 0; face < faceCountOf(returned); face++)
+    faceOfCorner.fill(face, returned.faceOffsets[face], returned.faceOffsets[face + 1])
+  for (const face of stands) {
+    for (let corner = master.faceOffsets[face]!; corner < master.faceOffsets[face + 1]!; corner++) {
+      const point = master.faceVertices[corner]!
+      known.cornerToReturned[corner] = faceVertices.length
+      add(pointToReturned[point]!, cornerToReturned[there[corner]!]!)
+      known.pointToReturned[point] = faceVertices.at(-1)!
+    }
+    faceSources.push(faceOfCorner[cornerSources[faceOffsets.at(-1)!]!]!)
+    faceOffsets.push(faceVertices.length)
+  }
+  for (let face = 0; face < faceCountOf(returned); face++) {
+    if (isTaken[face]) continue
+    for (let corner = returned.faceOffsets[face]!; corner < returned.faceOffsets[face + 1]!; corner++)
+      add(returned.faceVertices[corner]!, corner)
+    faceSources.push(face)
+    faceOffsets.push(faceVertices.length)
+  }
+  const mesh = rebuildMesh(
+    { ...returned, normals: null, creases: null, smoothing: returned.smoothing?.kind === 'edges' ? null : returned.smoothing }, // prettier-ignore
+    {
+      pointSources: plainSources(Int32Array.from(pointSources)),
+      faceOffsets: Uint32Array.from(faceOffsets),
+      faceVertices: Uint32Array.from(faceVertices),
+      cornerSources: plainSources(Int32Array.from(cornerSources)),
+      faceSources: Int32Array.from(faceSources),
+    },
+  )
+  return {
+    mesh,
+    levels,
+    kind: sidesAreAll(returned, 3) ? 'cut' : 'quads',
+
+    isGuess: false,
+
+    rest: faceSources.length - stands.length,
+    known,
+  }
+}
+
+/** Points that were split at seams joined; null where none are. */
+function welded(mesh: Mesh): Mesh | null {
+  if (!mesh.points.every(Number.isFinite)) return null
+  const welds = findWelds(mesh.points, diagonalOf(boundsOf(mesh.points)) * POSITION_REACH * 0.01)
+  return countWelds(welds) > 0 ? mergePoints(mesh, welds) : null
+}
+
+/**
+ * The cage of a mesh that was subdivided and of which a little was edited before that or after it.
+ *
+ * @returns null where at least half of the master's polygons are not surely in it.
+ */
+export function findEditedCage(master: Mesh, returned: Mesh): Cage | null {
+  return editedBefore(master, returned) ?? editedAfter(master, returned)
+}
