@@ -109,7 +109,7 @@ describe('a hop with any faults', () => {
           if (loose === 0) expect(['same', 'within'], name).toContain(cells.points!.state)
         }
       }),
-      { numRuns: howMany(6, 100), seed: 11 },
+      { numRuns: howMany(4, 100), seed: 11 },
     )
   })
   test('with nothing taken the master is the master, to the last bit', () => {
@@ -119,7 +119,7 @@ describe('a hop with any faults', () => {
         const { scene } = reconcile(master, travel(master, hop), { take: [] })
         expect(fingerprintScene(scene)).toEqual(fingerprintScene(master))
       }),
-      { numRuns: howMany(3, 50), seed: 12 },
+      { numRuns: howMany(2, 50), seed: 12 },
     )
   })
   test('with new UVs taken, the UVs are the new ones and all else is the master’s', () => {

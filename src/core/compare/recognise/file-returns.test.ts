@@ -108,13 +108,13 @@ function* mixes(count: number): Generator<readonly [string, FileReturn]> {
 }
 
 test('two things done to a part of any shape', () => {
-  const { faults, share } = heldAll(pairs(IN_THE_LONG_RUN ? 1 : 23))
+  const { faults, share } = heldAll(pairs(IN_THE_LONG_RUN ? 1 : 37))
   expect(faults).toEqual([])
   expect(share).toBeLessThan(0.01)
 })
 
 test('up to five things done to all of several parts', () => {
-  const count = howMany(60, 3000)
+  const count = howMany(40, 3000)
   const { faults, share } = heldAll(mixes(count))
   if (IN_THE_LONG_RUN) console.log(`${faults.length} of ${count}:\n${faults.join('\n')}`)
   else expect(faults).toEqual([])

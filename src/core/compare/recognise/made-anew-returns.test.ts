@@ -124,7 +124,7 @@ function offBy(scene: Scene, meshes: readonly Mesh[]): number {
 
 describe('made anew', () => {
   test('what is told of all of it is what was done, or nothing is told', { timeout: 1e8 }, () => {
-    const runs = howMany(6, 400)
+    const runs = howMany(3, 400)
     let [told, silent, changed] = [0, 0, 0]
     for (let seed = 0; seed < runs; seed++) {
       const { master, returned, meshes, factor, words } = madeAnew(seed)

@@ -70,7 +70,7 @@ describe.each(MASTERS.map((own, at) => [...own, OF_MASTER[at]!] as const))('%s',
 test(
   'in mixes nothing is paired with what it did not become',
   () => {
-    const seeds = howMany(5, 300)
+    const seeds = howMany(3, 300)
     let right = 0
     let undecided = 0
     const faults: string[] = []

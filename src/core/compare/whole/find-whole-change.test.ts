@@ -137,7 +137,7 @@ describe('made anew and carved, so that hardly a point corresponds: surfaces say
     ['moved', aside, 'moved by 500 cm along X'],
   ] // prettier-ignore
   /** Which of them a model goes through on every run. */
-  const ORDINARY = { heron: [1, 4, 6, 7], lantern: [0, 3, 8], bollard: [2, 5, 6] }
+  const ORDINARY = { heron: [6, 7], lantern: [3, 8], bollard: [0, 1, 2, 4, 5] }
   test.each([
     ['heron', buildCourierHeron, 0.01],
     ['lantern', buildStormLantern, 0.03],
@@ -169,7 +169,7 @@ describe('made anew and carved, so that hardly a point corresponds: surfaces say
     ['about no axis, in inches', multiplyMatrices(turnedAbout([1, -2, 0.5], 73), scaled(39.37007874015748)), /^39.37 times as large as it was sent, turned by (72.9|73|73.1)°$/],
     ['mirrored and about no axis', multiplyMatrices(turnedAbout([1, 0.2, 0.5], 74), mirrored), /^mirrored across X, turned by/],
   ] // prettier-ignore
-  test.each(someOf(anyTurn, 0, 1, 4))('turned by any angle: %s', (_word, matrix, told) => {
+  test.each(someOf(anyTurn, 0, 4))('turned by any angle: %s', (_word, matrix, told) => {
     const scene = flatten(buildCourierHeron())
     const anew = scene.meshes.map((mesh) => ({ ...lightenMesh({ ...mesh, points: carvePoints(mesh, 0.01) }, 1.5), uvSets: [] })) // prettier-ignore
     const returned: Scene = { ...scene, format: 'obj', meshes: anew.map((mesh) => transformMesh(mesh, matrix)) } // prettier-ignore
