@@ -12,6 +12,7 @@ import { areLeftOver, pairBySurface } from '../match/pair-by-surface.ts'
 import { readableNumber } from '../../base/messages/render.ts'
 import { findPanels } from '../panels/find-panels.ts'
 import { findCages, type FoundCages } from '../subdivided/find-cages.ts'
+import { joinRefinedPieces } from '../subdivided/join-refined-pieces.ts'
 import { regroupParts, type Regrouping } from '../regroup/regroup-parts.ts'
 import type { MatchedPart } from '../traits/trait.ts'
 import { findAlignment } from '../whole/find-alignment.ts'
@@ -245,12 +246,20 @@ export function recogniseScene(
   const asItCame = { read, pairs, byPieces }
   let messages = collectMessages(null)
   regroup(came, false, messages)
+  const pieces = joinRefinedPieces(master, read, pairs)
+  if (pieces) {
+    tellRegrouping(pieces, messages)
+    read = pieces.scene
+    pair(pieces.pairs)
+    // the others are known by their surfaces once there are as many
+    regroup(read, false, messages)
+  }
   const cages = findCages(
     master,
     read,
     pairs,
-    () =>
-      findAlignment(master, read, pairs).along ??
+    (coarse) =>
+      findAlignment(master, coarse, pairs).along ??
       findAlignment(master, came, matchParts(master, came, hand)).along,
   )
   if (cages) {

@@ -36,14 +36,14 @@ function masterCorners(returned: Mesh, { cornerToReturned, pieceCorners }: CageC
  * Parts that came back subdivided, as the cages that they were refined from.
  *
  * @param pairs which part is which.
- * @param toMaster as `moveCages` has it, asked for where there are cages.
+ * @param toMaster as `moveCages` has it, for the scene with the cages as they came.
  * @returns null where none came back so.
  */
 export function findCages(
   master: Scene,
   returned: Scene,
   pairs: readonly PartMatch[],
-  toMaster: () => Matrix | null = () => null,
+  toMaster: (cages: Scene) => Matrix | null = () => null,
 ): FoundCages | null {
   const change = spaceMatrix(returned.space, master.space)
   const masterWorlds = worldMatrices(master)
@@ -60,6 +60,14 @@ export function findCages(
     return [{ pair, own, came, cage, world }]
   })
   if (found.length === 0) return null
+  const withCages: Scene = {
+    ...returned,
+    meshes: [...returned.meshes, ...found.map(({ cage }) => cage.mesh)],
+    nodes: returned.nodes.map((node, at) => {
+      const cage = found.findIndex(({ pair }) => pair.returnedNode === at)
+      return cage < 0 ? node : { ...node, mesh: returned.meshes.length + cage }
+    }),
+  }
   const { points, scheme, correspondences, guessed } = moveCages(
     found.map(({ pair, own, cage, world }) => ({
       master: own,
@@ -70,7 +78,7 @@ export function findCages(
       inTriangles: cage.kind === 'triangles',
       known: cage.known,
     })),
-    toMaster(),
+    () => toMaster(withCages),
   )
   const meshes = [...returned.meshes]
   const nodes = [...returned.nodes]

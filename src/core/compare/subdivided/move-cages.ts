@@ -151,12 +151,12 @@ const CLEARLY = 0.98
  * descend from them moved against where they would lie had nobody touched them. So what was not sculpted is the
  * master's, and refining alone, which draws points inwards, moves nothing.
  *
- * @param toMaster takes all of it about to where the master stands, as its surfaces tell; null where it stands there or nothing is known.
+ * @param toMaster what takes all of it about to where the master stands, as its surfaces tell; null where it stands there or nothing is known; asked for where UVs don't tell.
  * @returns 3 x n for each cage in the world of the master's scene, in the cage's numbering, and which scheme fits best.
  */
 export function moveCages(
   cages: readonly StandingCage[],
-  toMaster: Matrix | null = null,
+  toMaster: () => Matrix | null = () => null,
 ): {
   readonly points: readonly Float64Array[]
   readonly scheme: Scheme
@@ -164,19 +164,21 @@ export function moveCages(
   /** One a cage: it could be laid in other ways as well, as how all of it stands could be another. */
   readonly guessed: readonly boolean[]
 } {
-  /** As it came, in the part's own space, brought to about where the master's stands. */
-  const inPlace = ({ mesh, points, masterWorld }: StandingCage): Mesh => {
-    const back = toMaster && invertAffine(masterWorld)
-    return back ? { ...mesh, points: transformPoints(points, multiplyMatrices(back, toMaster)) } : mesh
-  }
   let correspondences = cages.map(
-    (cage): CageCorrespondence => cage.known ?? correspond(cage.master, inPlace(cage)),
+    ({ master, mesh, known }): CageCorrespondence => known ?? correspond(master, mesh),
   )
+  const isSaid = correspondences.map(
+    ({ pointToReturned }, at) => cages[at]!.known !== undefined || isSaidByUvs(cages[at]!.master, cages[at]!.mesh, pointToReturned), // prettier-ignore
+  )
+  const brought = isSaid.includes(false) ? toMaster() : null
+  if (brought)
+    correspondences = cages.map((cage, at) => {
+      const back = isSaid[at] ? null : invertAffine(cage.masterWorld)
+      if (!back) return correspondences[at]!
+      return correspond(cage.master, { ...cage.mesh, points: transformPoints(cage.points, multiplyMatrices(back, brought)) }) // prettier-ignore
+    })
   const mapsOf = (): Int32Array[] => correspondences.map(({ pointToReturned }) => pointToReturned)
-  const isSure = correspondences.map(
-    ({ guess, pointToReturned }, at) =>
-      !guess || isSaidByUvs(cages[at]!.master, cages[at]!.mesh, pointToReturned),
-  )
+  const isSure = correspondences.map(({ guess }, at) => isSaid[at]! || !guess)
   const all = cages.map(() => true)
   const creased = cages.some(({ master }) => master.creases)
   const inTriangles = cages.some((cage) => cage.inTriangles)
@@ -198,8 +200,8 @@ export function moveCages(
     along.every((value, at) => Math.abs(value - stands[at]!) < AS_IT_STOOD * Math.max(1, factor))
   const back = invertAffine(along)!
   // brought to where they would lie, places say which point is which, also of what is symmetrical
-  correspondences = cages.map(({ master, mesh, points, known }, at) =>
-    known || isSaidByUvs(master, mesh, correspondences[at]!.pointToReturned)
+  correspondences = cages.map(({ master, mesh, points }, at) =>
+    isSaid[at]
       ? correspondences[at]!
       : correspond(
           { ...master, points: best.expected[at]! },
