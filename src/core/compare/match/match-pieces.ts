@@ -45,6 +45,19 @@ export function createCornerFinder(mesh: Pick<Mesh, 'faceOffsets' | 'faceVertice
   }
 }
 
+/**
+ * Whether a piece is wound the other way than its polygon: round that one's corners one step alone leads back for one that
+ * is not, and one alone leads on for one that is.
+ */
+export function windsBack(pieceCorners: Int32Array, start: number, end: number): boolean {
+  let rises = 0
+  for (let corner = start; corner < end; corner++) {
+    const next = pieceCorners[corner + 1 < end ? corner + 1 : start]!
+    if (next > pieceCorners[corner]!) rises++
+  }
+  return rises === 1 && end - start > 2
+}
+
 /** How a piece goes with a polygon. */
 const NOT = 0
 const FITS = 1
@@ -304,10 +317,13 @@ export function matchPieces(
   const pieceToMaster = new Int32Array(returnedFaces).fill(-1)
   const pieceCorners = new Int32Array(returned.faceVertices.length).fill(-1)
   let cutFaceCount = 0
+  /** One a master face; 1 where a piece of it is wound the other way. */
+  const isTurned = new Uint8Array(room.length)
   for (let place = 0; place < order.length; place++) {
     const face = order[place]!
     const whole = wholes[place]!
     if (whole < 0 || room[whole]! > 0) continue
+    let isKnown = true
     if (firstPiece[whole] === face) {
       cutFaceCount++
       faceToReturned[whole] = face
@@ -334,14 +350,17 @@ export function matchPieces(
       }
       // where a polygon touches a point twice it can't be told which corner a piece has
       if (owns === 1) pieceCorners[corner] = owner
+      else isKnown = false
     }
+    const end = starts[place]! + ends[place]! - first
+    if (isKnown && windsBack(pieceCorners, starts[place]!, end)) isTurned[whole] = 1
   }
   if (cutFaceCount === 0) return none
   return {
     faceToReturned,
     cornerToReturned,
     matchedFaceCount: faces.matchedFaceCount + cutFaceCount,
-    turnedFaceCount: faces.turnedFaceCount,
+    turnedFaceCount: faces.turnedFaceCount + isTurned.reduce((sum, turned) => sum + turned, 0),
     pieceToMaster,
     pieceCorners,
     cutFaceCount,

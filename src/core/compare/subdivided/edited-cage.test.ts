@@ -142,3 +142,18 @@ test('it is told in words what was found and what was not', () => {
   // an untouched one is not called edited
   expect(told(refined(master))[2]).toMatch(/ame back subdivided; all \d+ polygons were found again/)
 })
+
+test.each([
+  [['triangulated', 'turnedOver']],
+  [['deleted', 'turnedOver']],
+  [['deleted', 'triangulated', 'turnedOver', 'renumbered']],
+] as const)('turned over, %j: that is said of it', (faults) => {
+  const { mesh: master, materials } = PARTS.find(({ mesh }) => mesh.name === 'beak')!
+  const came = damage(refined(master), faults, chanceOf(4)).mesh
+  const scene = sceneWith(master, materials)
+  const found = recogniseReturn(scene, sceneWith(came, materials))
+  const ledger = compareScenes(scene, found.returned, () => {}, found.matching)
+  const { state, note, parameters } = ledger.rows[0]!.cells.topology!
+  expect(state).toBe('changed')
+  expect(renderText(topology.notes[note]!.ledger, parameters)).toMatch(/(all|[0-9,]+) (is|are) turned/)
+})

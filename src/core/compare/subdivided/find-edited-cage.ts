@@ -4,13 +4,11 @@
  */
 import { boundsOf, diagonalOf } from '../../base/math/box.ts'
 import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
-import { plainSources, rebuildMesh } from '../../mesh/rebuilding/rebuild-mesh.ts'
-import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
-import { cornerCountOf, EMPTY_MESH, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { cornerCountOf, faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond, POSITION_REACH } from '../match/correspond.ts'
+import { buildCage, findRefined } from './build-cage.ts'
 import { MOST_LEVELS, undoLevels, type Cage } from './find-cage.ts'
-import { refinedCorners } from './unrefine-uvs.ts'
 
 /** How many polygons more or fewer there may be than refining gives, as a share: edited before, or after. */
 const [BEFORE, AFTER] = [0.5, 0.3]
@@ -69,90 +67,42 @@ function editedBefore(master: Mesh, returned: Mesh): Cage | null {
 function editedAfter(master: Mesh, returned: Mesh): Cage | null {
   const levels = likelyLevels(master, quadsOf(returned), AFTER)
   if (levels === 0 || facesAt(master, levels) > MOST_REFINED) return null
-  const [first] = master.uvSets
-  const bare: Mesh = { ...EMPTY_MESH, points: master.points, faceOffsets: master.faceOffsets, faceVertices: master.faceVertices, uvSets: first ? [first] : [] } // prettier-ignore
-  const expected = subdivideMesh(bare, { levels, uvMode: 'boundaries', sharpCorners: false })
-  const { faceToReturned, pointToReturned, cornerToReturned, pieceToMaster, joinedPoints, guess } = correspond(expected, returned) // prettier-ignore
-  if (guess) return null
-  const there = refinedCorners(master, levels)
-  const childrenOfCorner = 4 ** (levels - 1)
+  const refined = findRefined(master, returned, levels)
+  if (!refined) return null
+  const { faceToReturned, pointToReturned, cornerToReturned, pieceToMaster, there } = refined
+  const perCorner = 4 ** (levels - 1)
+  const childrenOf = (face: number): readonly [from: number, to: number] => [
+    master.faceOffsets[face]! * perCorner,
+    master.faceOffsets[face + 1]! * perCorner,
+  ]
   const isWhole = (face: number): boolean => {
-    const [start, end] = [master.faceOffsets[face]!, master.faceOffsets[face + 1]!]
-    for (let child = start * childrenOfCorner; child < end * childrenOfCorner; child++)
-      if (faceToReturned[child]! < 0) return false
-    for (let corner = start; corner < end; corner++)
+    const [from, to] = childrenOf(face)
+    for (let child = from; child < to; child++) if (faceToReturned[child]! < 0) return false
+    for (let corner = master.faceOffsets[face]!; corner < master.faceOffsets[face + 1]!; corner++)
       if (cornerToReturned[there[corner]!]! < 0 || pointToReturned[master.faceVertices[corner]!]! < 0) return false // prettier-ignore
     return true
   }
   const stands = Array.from({ length: faceCountOf(master) }, (_face, face) => face).filter(isWhole)
   const found = faceToReturned.reduce((sum, face) => sum + Number(face >= 0), 0)
-  if (stands.length === 0 || found < MOST_FOUND * faceCountOf(expected)) return null
+  if (stands.length === 0 || found < MOST_FOUND * faceToReturned.length) return null
   // what the standing ones are made of
   const isTaken = new Uint8Array(faceCountOf(returned))
-  const ownerOf = new Int32Array(faceCountOf(expected)).fill(-1)
-  for (const face of stands)
-    for (
-      let child = master.faceOffsets[face]! * childrenOfCorner;
-      child < master.faceOffsets[face + 1]! * childrenOfCorner;
-      child++
-    ) {
-      // prettier-ignore
-      ownerOf[child] = face
-      isTaken[faceToReturned[child]!] = 1
-    }
-  pieceToMaster?.forEach((child, face) => child >= 0 && ownerOf[child]! >= 0 && (isTaken[face] = 1))
-  const known = {
-    pointToReturned: new Int32Array(pointCountOf(master)).fill(-1),
-    cornerToReturned: new Int32Array(cornerCountOf(master)).fill(-1),
-    pieceCorners: null,
-  }
-  const newOf = new Int32Array(pointCountOf(returned)).fill(-1)
-  const [pointSources, faceVertices, cornerSources, faceSources, faceOffsets] = [[], [], [], [], [0]] as number[][] as [number[], number[], number[], number[], number[]] // prettier-ignore
-  const add = (point: number, corner: number): void => {
-    const counted = joinedPoints ? joinedPoints[point]! : point
-    if (newOf[counted]! < 0) newOf[counted] = pointSources.push(counted) - 1
-    faceVertices.push(newOf[counted]!)
-    cornerSources.push(corner)
-  }
-  const faceOfCorner = new Int32Array(cornerCountOf(returned))
-  for (let face = 0; face < faceCountOf(returned); face++)
-    faceOfCorner.fill(face, returned.faceOffsets[face], returned.faceOffsets[face + 1])
+  const stays = new Uint8Array(faceToReturned.length)
   for (const face of stands) {
-    for (let corner = master.faceOffsets[face]!; corner < master.faceOffsets[face + 1]!; corner++) {
-      const point = master.faceVertices[corner]!
-      known.cornerToReturned[corner] = faceVertices.length
-      add(pointToReturned[point]!, cornerToReturned[there[corner]!]!)
-      known.pointToReturned[point] = faceVertices.at(-1)!
-    }
-    faceSources.push(faceOfCorner[cornerSources[faceOffsets.at(-1)!]!]!)
-    faceOffsets.push(faceVertices.length)
+    const [from, to] = childrenOf(face)
+    stays.fill(1, from, to)
+    for (let child = from; child < to; child++) isTaken[faceToReturned[child]!] = 1
   }
-  for (let face = 0; face < faceCountOf(returned); face++) {
-    if (isTaken[face]) continue
-    for (let corner = returned.faceOffsets[face]!; corner < returned.faceOffsets[face + 1]!; corner++)
-      add(returned.faceVertices[corner]!, corner)
-    faceSources.push(face)
-    faceOffsets.push(faceVertices.length)
-  }
-  const mesh = rebuildMesh(
-    { ...returned, normals: null, creases: null, smoothing: returned.smoothing?.kind === 'edges' ? null : returned.smoothing }, // prettier-ignore
-    {
-      pointSources: plainSources(Int32Array.from(pointSources)),
-      faceOffsets: Uint32Array.from(faceOffsets),
-      faceVertices: Uint32Array.from(faceVertices),
-      cornerSources: plainSources(Int32Array.from(cornerSources)),
-      faceSources: Int32Array.from(faceSources),
-    },
-  )
+  pieceToMaster?.forEach((child, face) => {
+    if (child >= 0 && stays[child]) isTaken[face] = 1
+  })
+  const rest = Array.from(isTaken, (_taken, face) => face).filter((face) => !isTaken[face])
   return {
-    mesh,
+    ...buildCage(master, returned, refined, stands, rest),
     levels,
     kind: sidesAreAll(returned, 3) ? 'cut' : 'quads',
-
     isGuess: false,
-
-    rest: faceSources.length - stands.length,
-    known,
+    rest: rest.length,
   }
 }
 

@@ -1,0 +1,93 @@
+import { plainSources, rebuildMesh } from '../../mesh/rebuilding/rebuild-mesh.ts'
+import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
+import { cornerCountOf, EMPTY_MESH, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
+import { correspond } from '../match/correspond.ts'
+import type { Correspondence } from '../match/correspondence.ts'
+import type { CageCorrespondence } from './find-cage.ts'
+import { refinedCorners } from './unrefine-uvs.ts'
+
+/** What was found of a master's finer polygons in what came back. */
+export interface FoundRefined extends Correspondence {
+  /** The finer polygons that were looked for. */
+  readonly expected: Mesh
+  /** For each corner of the master the one of `expected` that stands for it. */
+  readonly there: Uint32Array
+  /** All that were found came back wound the other way. */
+  readonly isTurned: boolean
+}
+
+/** @returns null where it could be laid in several ways, or some of it came back wound the other way and some did not. */
+export function findRefined(master: Mesh, returned: Mesh, levels: number): FoundRefined | null {
+  const [first] = master.uvSets
+  const bare: Mesh = { ...EMPTY_MESH, points: master.points, faceOffsets: master.faceOffsets, faceVertices: master.faceVertices, uvSets: first ? [first] : [] } // prettier-ignore
+  const expected = subdivideMesh(bare, { levels, uvMode: 'boundaries', sharpCorners: false })
+  const found = correspond(expected, returned)
+  const { guess, turnedFaceCount, matchedFaceCount } = found
+  if (guess || (turnedFaceCount > 0 && turnedFaceCount < matchedFaceCount)) return null
+  return { ...found, expected, there: refinedCorners(master, levels), isTurned: turnedFaceCount > 0 }
+}
+
+/**
+ * The master's polygons on the points that came back for them, with what their corners had.
+ *
+ * @param stands faces of the master whose points and corners were all found.
+ * @param rest faces of the returned mesh that are in it as they came.
+ */
+export function buildCage(
+  master: Mesh,
+  returned: Mesh,
+  { pointToReturned, cornerToReturned, joinedPoints, there, isTurned }: FoundRefined,
+  stands: readonly number[],
+  rest: readonly number[],
+): { readonly mesh: Mesh; readonly known: CageCorrespondence } {
+  const known = {
+    pointToReturned: new Int32Array(pointCountOf(master)).fill(-1),
+    cornerToReturned: new Int32Array(cornerCountOf(master)).fill(-1),
+    pieceCorners: null,
+  }
+  const newOf = new Int32Array(pointCountOf(returned)).fill(-1)
+  const pointSources: number[] = []
+  const faceVertices: number[] = []
+  const cornerSources: number[] = []
+  const faceSources: number[] = []
+  const faceOffsets = [0]
+  const add = (point: number, corner: number): void => {
+    const counted = joinedPoints ? joinedPoints[point]! : point
+    if (newOf[counted]! < 0) newOf[counted] = pointSources.push(counted) - 1
+    faceVertices.push(newOf[counted]!)
+    cornerSources.push(corner)
+  }
+  const faceOfCorner = new Int32Array(cornerCountOf(returned))
+  for (let face = 0; face < faceCountOf(returned); face++)
+    faceOfCorner.fill(face, returned.faceOffsets[face], returned.faceOffsets[face + 1])
+  for (const face of stands) {
+    const [start, end] = [master.faceOffsets[face]!, master.faceOffsets[face + 1]!]
+    for (let step = 0; step < end - start; step++) {
+      // wound as it came back
+      const corner = isTurned && step > 0 ? end - step : start + step
+      const point = master.faceVertices[corner]!
+      known.cornerToReturned[corner] = faceVertices.length
+      add(pointToReturned[point]!, cornerToReturned[there[corner]!]!)
+      known.pointToReturned[point] = faceVertices.at(-1)!
+    }
+    faceSources.push(faceOfCorner[cornerToReturned[there[start]!]!]!)
+    faceOffsets.push(faceVertices.length)
+  }
+  for (const face of rest) {
+    for (let corner = returned.faceOffsets[face]!; corner < returned.faceOffsets[face + 1]!; corner++)
+      add(returned.faceVertices[corner]!, corner)
+    faceSources.push(face)
+    faceOffsets.push(faceVertices.length)
+  }
+  const mesh = rebuildMesh(
+    { ...returned, normals: null, creases: null, smoothing: returned.smoothing?.kind === 'edges' ? null : returned.smoothing }, // prettier-ignore
+    {
+      pointSources: plainSources(Int32Array.from(pointSources)),
+      faceOffsets: Uint32Array.from(faceOffsets),
+      faceVertices: Uint32Array.from(faceVertices),
+      cornerSources: plainSources(Int32Array.from(cornerSources)),
+      faceSources: Int32Array.from(faceSources),
+    },
+  )
+  return { mesh, known }
+}
