@@ -47,13 +47,14 @@ export function createCornerFinder(mesh: Pick<Mesh, 'faceOffsets' | 'faceVertice
 
 /**
  * Whether a piece is wound the other way than its polygon: round that one's corners one step alone leads back for one that
- * is not, and one alone leads on for one that is.
+ * is not, and one alone leads on for one that is. Never said of one whose corners are not all known.
  */
 export function windsBack(pieceCorners: Int32Array, start: number, end: number): boolean {
   let rises = 0
   for (let corner = start; corner < end; corner++) {
-    const next = pieceCorners[corner + 1 < end ? corner + 1 : start]!
-    if (next > pieceCorners[corner]!) rises++
+    const own = pieceCorners[corner]!
+    if (own < 0) return false
+    if (pieceCorners[corner + 1 < end ? corner + 1 : start]! > own) rises++
   }
   return rises === 1 && end - start > 2
 }
@@ -323,7 +324,6 @@ export function matchPieces(
     const face = order[place]!
     const whole = wholes[place]!
     if (whole < 0 || room[whole]! > 0) continue
-    let isKnown = true
     if (firstPiece[whole] === face) {
       cutFaceCount++
       faceToReturned[whole] = face
@@ -350,10 +350,9 @@ export function matchPieces(
       }
       // where a polygon touches a point twice it can't be told which corner a piece has
       if (owns === 1) pieceCorners[corner] = owner
-      else isKnown = false
     }
     const end = starts[place]! + ends[place]! - first
-    if (isKnown && windsBack(pieceCorners, starts[place]!, end)) isTurned[whole] = 1
+    if (windsBack(pieceCorners, starts[place]!, end)) isTurned[whole] = 1
   }
   if (cutFaceCount === 0) return none
   return {

@@ -12,6 +12,7 @@ import { damage, FAULTS, type FaultName } from '../../practice/faults/mesh-fault
 import { flatten } from '../../practice/faults/scene-faults.ts'
 import { compareScenes } from '../compare-scenes.ts'
 import { recogniseReturn } from '../recognise/recognise-return.ts'
+import { tellStory } from '../story/tell-story.ts'
 import { correspond } from './correspond.ts'
 
 const PARTS = [buildMooringBollard(), buildSignalKite()].flatMap((scene) => flatten(scene).meshes)
@@ -44,6 +45,10 @@ test('turned and in pieces each counts once, and each has its place', () => {
   const { note, changedCount, parameters, places } = cellOf([[2, 1, 0], [3, 2, 0], [1, 4, 2]]) // prettier-ignore
   expect([note, changedCount, parameters.turned, parameters.cut]).toEqual(['topology-changed', 1, '1 is turned', ', 1 is in pieces']) // prettier-ignore
   expect([...places!.master]).toEqual([0])
+  const [own, other] = [sceneOf([master]), sceneOf([meshOf([...points], [[2, 1, 0], [3, 2, 0], [2, 4, 1]])])] // prettier-ignore
+  const found = recogniseReturn(own, other)
+  const story = tellStory(compareScenes(own, found.returned, () => {}, found.matching), { titleOf: (title) => title, isToolsOwn: () => false }) // prettier-ignore
+  expect(story).toEqual(['Came back turned over and in smaller polygons; all 2 polygons were found again.'])
   // pieces that don't go one way are no pieces of it
   expect(cellOf([[0, 1, 2], [3, 2, 0], [1, 4, 2]]).parameters.gone).toBe('1 is gone') // prettier-ignore
 })

@@ -8,7 +8,7 @@ import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 import { matchFaces } from '../match/match-faces.ts'
-import { matchPieces } from '../match/match-pieces.ts'
+import { matchPieces, windsBack } from '../match/match-pieces.ts'
 import { symmetriesOf } from '../match/symmetries.ts'
 import { keepsUvs } from '../match/correspond.ts'
 import { isInOrder } from '../match/settled-by-order.ts'
@@ -89,7 +89,10 @@ function otherSides(mesh: Mesh): Sides | null {
 }
 
 /** The same part, each polygon being what the other side of it was said to be. */
-function exchanged({ master, correspondence }: MatchedPart, { points, faces }: Sides): Correspondence {
+function exchanged(
+  { master, returned, correspondence }: MatchedPart,
+  { points, faces }: Sides,
+): Correspondence {
   const { faceVertices, faceOffsets } = master
   /** The corner on the other side, of each. */
   const corners = Int32Array.from(faceVertices, (_point, corner) => corner)
@@ -103,13 +106,18 @@ function exchanged({ master, correspondence }: MatchedPart, { points, faces }: S
   const { pieceToMaster, pieceCorners } = correspondence
   const faceToReturned = faces.map((_other, face) => correspondence.faceToReturned[faceOf(face)]!)
   const cornerToReturned = corners.map((corner) => correspondence.cornerToReturned[corner]!)
-  let turnedFaceCount = 0
+  const pieces = pieceToMaster && pieceToMaster.map((face) => (face < 0 ? -1 : faceOf(face)))
+  const ownCorners = pieceCorners && pieceCorners.map((corner) => (corner < 0 ? -1 : corners[corner]!))
+  const isTurned = new Uint8Array(faces.length)
+  pieces?.forEach((face, piece) => {
+    if (face >= 0 && windsBack(ownCorners!, returned.faceOffsets[piece]!, returned.faceOffsets[piece + 1]!))
+      isTurned[face] = 1
+  })
   faceToReturned.forEach((other, face) => {
     const [start, end] = [faceOffsets[face]!, faceOffsets[face + 1]!]
-    // what was cut is not counted among them
     if (other < 0 || end - start < 3 || (pieceToMaster && pieceToMaster[other]! >= 0)) return
     const step = cornerToReturned[start + 1]! - cornerToReturned[start]!
-    if (step !== 1 && step !== start + 1 - end) turnedFaceCount++
+    if (step !== 1 && step !== start + 1 - end) isTurned[face] = 1
   })
   return {
     ...correspondence,
@@ -117,9 +125,9 @@ function exchanged({ master, correspondence }: MatchedPart, { points, faces }: S
     pointToReturned: points.map((point) => correspondence.pointToReturned[point]!),
     faceToReturned,
     cornerToReturned,
-    pieceToMaster: pieceToMaster && pieceToMaster.map((face) => (face < 0 ? -1 : faceOf(face))),
-    pieceCorners: pieceCorners && pieceCorners.map((corner) => (corner < 0 ? -1 : corners[corner]!)),
-    turnedFaceCount,
+    pieceToMaster: pieces,
+    pieceCorners: ownCorners,
+    turnedFaceCount: isTurned.reduce((sum, turned) => sum + turned, 0),
   }
 }
 

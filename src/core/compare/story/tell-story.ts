@@ -117,7 +117,9 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
     having('panels-anew'),
   ]
   // what is hardly known again is told by itself
-  const changed = having('topology-changed').filter((row) => !isUnknown(row))
+  const known = having('topology-changed').filter((row) => !isUnknown(row))
+  const over = known.filter(({ cells }) => cells[TOPOLOGY]!.parameters.allTurned)
+  const changed = known.filter((row) => !over.includes(row))
   const edited = changed.filter(({ cells }) => cells[TOPOLOGY]!.parameters.levels)
   const welded = having('points-welded', 'points-added')
   const drawn = rows.filter(({ cells }) => {
@@ -127,11 +129,12 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
   const how = [
     subdivided.length ? 'subdivided' : '',
     panels.length ? 'as panels in other polygons' : '',
-    cut.length ? 'in smaller polygons' : '',
+    over.length ? 'turned over' : '',
+    cut.length || over.some(({ cells }) => cells[TOPOLOGY]!.parameters.cut) ? 'in smaller polygons' : '',
     split.length ? 'with points split off' : '',
     renumbered.length ? 'renumbered' : '',
   ].filter(Boolean)
-  const whole = [...cut, ...split, ...renumbered, ...subdivided, ...panels]
+  const whole = [...cut, ...split, ...renumbered, ...subdivided, ...panels, ...over]
   const faces = whole.reduce((sum, { faceCount }) => sum + faceCount, 0)
   const told = [
     how.length

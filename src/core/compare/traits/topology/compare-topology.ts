@@ -73,6 +73,7 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
         total,
         added: added.length,
         ...edits(missing.length, match.turnedFaceCount, cutFaceCount),
+        ...(match.turnedFaceCount === total && added.length === 0 ? { allTurned: 1 } : {}),
         ...lines,
       },
       places: {
