@@ -3,8 +3,13 @@ import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { cornerCountOf, EMPTY_MESH, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond } from '../match/correspond.ts'
 import type { Correspondence } from '../match/correspondence.ts'
-import type { CageCorrespondence } from './find-cage.ts'
 import { refinedCorners } from './unrefine-uvs.ts'
+
+/** Which elements of a cage are the master's. */
+export type CageCorrespondence = Pick<
+  Correspondence,
+  'pointToReturned' | 'cornerToReturned' | 'pieceCorners' | 'guess'
+>
 
 /** What was found of a master's finer polygons in what came back. */
 export interface FoundRefined extends Correspondence {

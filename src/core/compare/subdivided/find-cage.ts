@@ -3,22 +3,16 @@ import { edgesOf } from '../../mesh/relations/adjacency.ts'
 import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
 import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
 import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
-import type { Correspondence } from '../match/correspondence.ts'
 import { POSITION_REACH } from '../match/correspond.ts'
 import { uvKey } from '../match/evidence/uv-keys.ts'
 import { findShells } from '../regroup/shells.ts'
 import { findCutCage } from './find-cut-cage.ts'
+import type { CageCorrespondence } from './build-cage.ts'
 import { chooseReading, readingEvidence } from './choose-reading.ts'
 import { readingsOf, undoLevel, type Reading } from './undo-level.ts'
 import { triangleReadingsOf, undoTriangles, type TriangleReading } from './undo-triangles.ts'
 
 export const MOST_LEVELS = 5
-
-/** Which elements of a cage are the master's. */
-export type CageCorrespondence = Pick<
-  Correspondence,
-  'pointToReturned' | 'cornerToReturned' | 'pieceCorners' | 'guess'
->
 
 export interface Cage {
   /** The returned mesh without its levels: points where those that descend from them lie now. */

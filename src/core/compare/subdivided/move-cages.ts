@@ -5,7 +5,7 @@ import { subdividedPoints } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { EMPTY_MESH, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond } from '../match/correspond.ts'
 import { byUvs } from '../match/evidence/by-uvs.ts'
-import type { CageCorrespondence } from './find-cage.ts'
+import type { CageCorrespondence } from './build-cage.ts'
 import { meantSimilarity } from '../whole/by-points.ts'
 import { leftOver, similarityMatrix, type Similarity } from '../whole/similarity.ts'
 
