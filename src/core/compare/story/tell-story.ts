@@ -129,16 +129,21 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
   const how = [
     subdivided.length ? 'subdivided' : '',
     panels.length ? 'as panels in other polygons' : '',
-    over.length ? 'turned over' : '',
-    cut.length || over.some(({ cells }) => cells[TOPOLOGY]!.parameters.cut) ? 'in smaller polygons' : '',
+    cut.length ? 'in smaller polygons' : '',
     split.length ? 'with points split off' : '',
     renumbered.length ? 'renumbered' : '',
   ].filter(Boolean)
-  const whole = [...cut, ...split, ...renumbered, ...subdivided, ...panels, ...over]
-  const faces = whole.reduce((sum, { faceCount }) => sum + faceCount, 0)
+  const whole = [...cut, ...split, ...renumbered, ...subdivided, ...panels]
+  const foundText = (some: StoryLedger['rows']): string => {
+    const faces = some.reduce((sum, { faceCount }) => sum + faceCount, 0)
+    return faces === 1 ? 'its one polygon was' : `all ${count(faces, 'polygon')} were`
+  }
   const told = [
     how.length
-      ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; ${faces === 1 ? 'its one polygon was' : `all ${count(faces, 'polygon')} were`} found again`
+      ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; ${foundText(whole)} found again`
+      : '',
+    over.length
+      ? `came back turned over${over.every(({ cells }) => cells[TOPOLOGY]!.parameters.cut) ? ' and in smaller polygons' : ''}${onParts(over.length, rows.length)}; ${foundText(over)} found again`
       : '',
     edited.length ? `came back subdivided and edited${onParts(edited.length, rows.length)}` : '',
     changed.length ? `polygons changed${onParts(changed.length, rows.length)} (${names(changed)})` : '',
