@@ -8,7 +8,8 @@ import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 import { matchFaces } from '../match/match-faces.ts'
-import { matchPieces, windsBack } from '../match/match-pieces.ts'
+import { matchPieces } from '../match/match-pieces.ts'
+import { turnedFaces } from '../match/turned-faces.ts'
 import { symmetriesOf } from '../match/symmetries.ts'
 import { keepsUvs } from '../match/correspond.ts'
 import { isInOrder } from '../match/settled-by-order.ts'
@@ -108,26 +109,13 @@ function exchanged(
   const cornerToReturned = corners.map((corner) => correspondence.cornerToReturned[corner]!)
   const pieces = pieceToMaster && pieceToMaster.map((face) => (face < 0 ? -1 : faceOf(face)))
   const ownCorners = pieceCorners && pieceCorners.map((corner) => (corner < 0 ? -1 : corners[corner]!))
-  const isTurned = new Uint8Array(faces.length)
-  pieces?.forEach((face, piece) => {
-    if (face >= 0 && windsBack(ownCorners!, returned.faceOffsets[piece]!, returned.faceOffsets[piece + 1]!))
-      isTurned[face] = 1
-  })
-  faceToReturned.forEach((other, face) => {
-    const [start, end] = [faceOffsets[face]!, faceOffsets[face + 1]!]
-    if (other < 0 || end - start < 3 || (pieceToMaster && pieceToMaster[other]! >= 0)) return
-    const step = cornerToReturned[start + 1]! - cornerToReturned[start]!
-    if (step !== 1 && step !== start + 1 - end) isTurned[face] = 1
-  })
+  const moved = { faceToReturned, cornerToReturned, pieceToMaster: pieces, pieceCorners: ownCorners }
   return {
     ...correspondence,
     kind: correspondence.kind === 'partial' ? 'partial' : 'connectivity',
     pointToReturned: points.map((point) => correspondence.pointToReturned[point]!),
-    faceToReturned,
-    cornerToReturned,
-    pieceToMaster: pieces,
-    pieceCorners: ownCorners,
-    turnedFaceCount: isTurned.reduce((sum, turned) => sum + turned, 0),
+    ...moved,
+    turnedFaceCount: turnedFaces(master, returned, moved).reduce((sum, turned) => sum + turned, 0),
   }
 }
 

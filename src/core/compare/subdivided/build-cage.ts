@@ -3,6 +3,7 @@ import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { cornerCountOf, EMPTY_MESH, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond } from '../match/correspond.ts'
 import type { Correspondence } from '../match/correspondence.ts'
+import { turnedFaces } from '../match/turned-faces.ts'
 import { refinedCorners } from './unrefine-uvs.ts'
 
 /** Which elements of a cage are the master's. */
@@ -17,31 +18,39 @@ export interface FoundRefined extends Correspondence {
   readonly expected: Mesh
   /** For each corner of the master the one of `expected` that stands for it. */
   readonly there: Uint32Array
-  /** All that were found came back wound the other way. */
-  readonly isTurned: boolean
+  /** One a finer polygon; 1 for those that came back wound the other way. */
+  readonly turned: Uint8Array
 }
 
-/** @returns null where it could be laid in several ways, or some of it came back wound the other way and some did not. */
+/** @returns null where it could be laid in several ways. */
 export function findRefined(master: Mesh, returned: Mesh, levels: number): FoundRefined | null {
   const [first] = master.uvSets
   const bare: Mesh = { ...EMPTY_MESH, points: master.points, faceOffsets: master.faceOffsets, faceVertices: master.faceVertices, uvSets: first ? [first] : [] } // prettier-ignore
   const expected = subdivideMesh(bare, { levels, uvMode: 'boundaries', sharpCorners: false })
   const found = correspond(expected, returned)
-  const { guess, turnedFaceCount, matchedFaceCount } = found
-  if (guess || (turnedFaceCount > 0 && turnedFaceCount < matchedFaceCount)) return null
-  return { ...found, expected, there: refinedCorners(master, levels), isTurned: turnedFaceCount > 0 }
+  if (found.guess) return null
+  return { ...found, expected, there: refinedCorners(master, levels), turned: turnedFaces(expected, returned, found) } // prettier-ignore
+}
+
+/** Whether all that a polygon of the master was refined into came back wound one way. */
+export function windsOneWay(master: Mesh, { turned, expected }: FoundRefined): (face: number) => boolean {
+  const perCorner = faceCountOf(expected) / Math.max(1, cornerCountOf(master))
+  return (face) => {
+    const own = turned.subarray(master.faceOffsets[face]! * perCorner, master.faceOffsets[face + 1]! * perCorner) // prettier-ignore
+    return own.every((is) => is === own[0])
+  }
 }
 
 /**
  * The master's polygons on the points that came back for them, with what their corners had.
  *
- * @param stands faces of the master whose points and corners were all found.
+ * @param stands faces of the master whose points and corners were all found, see {@link windsOneWay}.
  * @param rest faces of the returned mesh that are in it as they came.
  */
 export function buildCage(
   master: Mesh,
   returned: Mesh,
-  { pointToReturned, cornerToReturned, joinedPoints, there, isTurned }: FoundRefined,
+  { pointToReturned, cornerToReturned, joinedPoints, there, turned, expected }: FoundRefined,
   stands: readonly number[],
   rest: readonly number[],
 ): { readonly mesh: Mesh; readonly known: CageCorrespondence } {
@@ -50,6 +59,7 @@ export function buildCage(
     cornerToReturned: new Int32Array(cornerCountOf(master)).fill(-1),
     pieceCorners: null,
   }
+  const perCorner = faceCountOf(expected) / Math.max(1, cornerCountOf(master))
   const newOf = new Int32Array(pointCountOf(returned)).fill(-1)
   const pointSources: number[] = []
   const faceVertices: number[] = []
@@ -67,8 +77,9 @@ export function buildCage(
     faceOfCorner.fill(face, returned.faceOffsets[face], returned.faceOffsets[face + 1])
   for (const face of stands) {
     const [start, end] = [master.faceOffsets[face]!, master.faceOffsets[face + 1]!]
+    // all that it was refined into came back wound one way
+    const isTurned = turned[start * perCorner] === 1
     for (let step = 0; step < end - start; step++) {
-      // wound as it came back
       const corner = isTurned && step > 0 ? end - step : start + step
       const point = master.faceVertices[corner]!
       known.cornerToReturned[corner] = faceVertices.length

@@ -77,7 +77,7 @@ export function chooseReading<One extends Reading | TriangleReading>(
     const corners = cornersOf(reading)
     return {
       reading,
-      points: new Set(corners.map((corner) => mesh.faceVertices[corner]!)),
+      corners,
       order: corners.reduce((sum, corner) => sum + mesh.faceVertices[corner]!, 0),
       uvs: set ? corners.filter((corner) => set.indices[corner]! >= 0 && uvs.has(uvKey(set, set.indices[corner]!))).length : 0, // prettier-ignore
     }
@@ -85,7 +85,12 @@ export function chooseReading<One extends Reading | TriangleReading>(
   scored.sort((a, b) => b.uvs - a.uvs || a.order - b.order)
   const [first, second] = scored as [(typeof scored)[0], (typeof scored)[0]]
   if (first.uvs > second.uvs) return { reading: first.reading, isGuess: false }
-  const alike = scored.filter((one) => one.uvs === first.uvs)
+  const alike = scored
+    .filter((one) => one.uvs === first.uvs)
+    .map(({ reading, corners }) => ({
+      reading,
+      points: new Set(corners.map((corner) => mesh.faceVertices[corner]!)),
+    }))
   // tools put the points of the coarser mesh first
   const last = alike.map(({ points }) => [...points].reduce((most, point) => Math.max(most, point), 0))
   const standsFirst = alike.filter(

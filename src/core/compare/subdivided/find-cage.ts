@@ -51,6 +51,14 @@ export interface Refinement {
   readonly kinds: readonly ('quads' | 'cut' | 'triangles')[]
 }
 
+/** Whether refining a mesh can give so many polygons: quads, those cut into triangles, or its triangles into four. */
+export function isRefinedCount(master: Mesh, faces: number): boolean {
+  const corners = cornerCountOf(master)
+  return [corners, 2 * corners, 4 * (corners - 2 * faceCountOf(master))].some((first) =>
+    Array.from({ length: MOST_LEVELS }, (_value, level) => first * 4 ** level).includes(faces),
+  )
+}
+
 /** How many levels give as many polygons, and the points that it then has; null for none. */
 export function levelsOf(master: Mesh, returned: Mesh): Refinement | null {
   const [corners, came] = [cornerCountOf(master), faceCountOf(returned)]
@@ -63,12 +71,7 @@ export function levelsOf(master: Mesh, returned: Mesh): Refinement | null {
     else found.set(`${levels} ${points}`, { levels, points, kinds: [kind] })
   }
   // edges are counted only where the polygons could be as many
-  const isAsMany = [
-    corners,
-    sides === 3 ? 2 * corners : corners,
-    4 * (corners - 2 * faceCountOf(master)),
-  ].some((faces) => Array.from({ length: MOST_LEVELS }, (_value, level) => faces * 4 ** level).includes(came))
-  if (!isAsMany) return null
+  if (!isRefinedCount(master, came)) return null
   const edgeCount = edgesOf(master).edgeCount
   const triangleCount = corners - 2 * faceCountOf(master)
   let triangles = { faces: triangleCount, edges: edgeCount + corners - 3 * faceCountOf(master), points: usedPoints(master) } // prettier-ignore

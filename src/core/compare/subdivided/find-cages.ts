@@ -61,13 +61,11 @@ export function findCages(
     return [{ pair, own, came, cage, world }]
   })
   if (found.length === 0) return null
+  const cageOf = new Map(found.map(({ pair }, at) => [pair.returnedNode, returned.meshes.length + at]))
   const withCages: Scene = {
     ...returned,
     meshes: [...returned.meshes, ...found.map(({ cage }) => cage.mesh)],
-    nodes: returned.nodes.map((node, at) => {
-      const cage = found.findIndex(({ pair }) => pair.returnedNode === at)
-      return cage < 0 ? node : { ...node, mesh: returned.meshes.length + cage }
-    }),
+    nodes: returned.nodes.map((node, at) => ({ ...node, mesh: cageOf.get(at) ?? node.mesh })),
   }
   const { points, scheme, correspondences, guessed } = moveCages(
     found.map(({ pair, own, cage, world }) => ({

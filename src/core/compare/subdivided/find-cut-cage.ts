@@ -1,5 +1,5 @@
 import { faceCountOf, type Mesh } from '../../scene/mesh.ts'
-import { buildCage, findRefined } from './build-cage.ts'
+import { buildCage, findRefined, windsOneWay } from './build-cage.ts'
 
 /**
  * The cage of a mesh that was subdivided into quads and then cut into triangles, along whichever diagonals: the master
@@ -15,5 +15,6 @@ export function findCutCage(master: Mesh, returned: Mesh, levels: number): Mesh 
   const used = [...new Set(master.faceVertices)].map((point) => pointToReturned[point]!)
   // two points of the cage that came back as one are no cage's
   if (used.includes(-1) || new Set(used).size < used.length) return null
-  return buildCage(master, returned, found, Array.from({ length: faceCountOf(master) }, (_face, face) => face), []).mesh // prettier-ignore
+  const faces = Array.from({ length: faceCountOf(master) }, (_face, face) => face)
+  return faces.every(windsOneWay(master, found)) ? buildCage(master, returned, found, faces, []).mesh : null
 }

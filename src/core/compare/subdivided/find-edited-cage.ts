@@ -7,7 +7,7 @@ import { mergePoints } from '../../mesh/rebuilding/edit-faces.ts'
 import { countWelds, findWelds } from '../../mesh/welds/find-welds.ts'
 import { cornerCountOf, faceCountOf, type Mesh } from '../../scene/mesh.ts'
 import { correspond, POSITION_REACH } from '../match/correspond.ts'
-import { buildCage, findRefined } from './build-cage.ts'
+import { buildCage, findRefined, windsOneWay } from './build-cage.ts'
 import { MOST_LEVELS, undoLevels, type Cage } from './find-cage.ts'
 
 /** How many polygons more or fewer there may be than refining gives, as a share: edited before, or after. */
@@ -75,9 +75,11 @@ function editedAfter(master: Mesh, returned: Mesh): Cage | null {
     master.faceOffsets[face]! * perCorner,
     master.faceOffsets[face + 1]! * perCorner,
   ]
+  const isOneWay = windsOneWay(master, refined)
   const isWhole = (face: number): boolean => {
     const [from, to] = childrenOf(face)
     for (let child = from; child < to; child++) if (faceToReturned[child]! < 0) return false
+    if (!isOneWay(face)) return false
     for (let corner = master.faceOffsets[face]!; corner < master.faceOffsets[face + 1]!; corner++)
       if (cornerToReturned[there[corner]!]! < 0 || pointToReturned[master.faceVertices[corner]!]! < 0) return false // prettier-ignore
     return true

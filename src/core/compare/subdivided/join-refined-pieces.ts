@@ -1,5 +1,6 @@
 /** Parts that were cut up and subdivided: pieces put together until they are as many polygons as refining gives. */
-import { invertAffine, multiplyMatrices } from '../../base/math/matrix.ts'
+import type { Box } from '../../base/math/box.ts'
+import { invertAffine, multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
 import { appendMeshes } from '../../mesh/rebuilding/append-meshes.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { drawnBounds } from '../../scene/mesh-bounds.ts'
@@ -9,7 +10,7 @@ import { spaceMatrix } from '../../scene/space.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import type { PartMatch } from '../match/match-parts.ts'
 import type { Regrouping } from '../regroup/regroup-parts.ts'
-import { findCage, levelsOf } from './find-cage.ts'
+import { findCage, isRefinedCount, levelsOf } from './find-cage.ts'
 
 /** Pieces of one part that are looked among, at most: their sums are tried out. */
 const MOST_PIECES = 8
@@ -35,15 +36,21 @@ export function joinRefinedPieces(
   )
   if (free.size === 0) return null
   const [own, other] = [worldMatrices(master), worldMatrices(returned)]
-  const change = spaceMatrix(returned.space, master.space)
   const meshOf = (scene: Scene, node: number): Mesh => scene.meshes[scene.nodes[node]!.mesh]!
   const isNamedAfter = (node: number, name: string): boolean => {
     const own = returned.nodes[node]!.name
     return own.length > name.length && own.startsWith(name) && /^[._ -]?\d/.test(own.slice(name.length))
   }
+  const change = spaceMatrix(returned.space, master.space)
+  const boxes = new Map<string, Box | null>()
+  const boxOf = (scene: Scene, node: number, world: Matrix): Box | null => {
+    const key = `${scene === master ? 'm' : 'r'}${node}`
+    if (!boxes.has(key)) boxes.set(key, drawnBounds(meshOf(scene, node), world))
+    return boxes.get(key)!
+  }
   const liesIn = (node: number, part: number): boolean => {
-    const whole = drawnBounds(meshOf(master, part), own[part]!)
-    const piece = drawnBounds(meshOf(returned, node), multiplyMatrices(change, other[node]!))
+    const whole = boxOf(master, part, own[part]!)
+    const piece = boxOf(returned, node, multiplyMatrices(change, other[node]!))
     if (!whole || !piece) return false
     const over = OVER * Math.max(...whole.max.map((value, axis) => value - whole.min[axis]!))
     return piece.min.every((value, axis) => value >= whole.min[axis]! - over && piece.max[axis]! <= whole.max[axis]! + over) // prettier-ignore
@@ -71,7 +78,7 @@ export function joinRefinedPieces(
     for (const pieces of choices(near)) {
       const all = [...first, ...pieces]
       const faces = all.reduce((sum, node) => sum + faceCountOf(meshOf(returned, node)), 0)
-      if (all.length < 2 || faces < 2 * faceCountOf(mesh)) continue
+      if (all.length < 2 || !isRefinedCount(mesh, faces)) continue
       const whole = joined(name, all)
       if (!whole || !findCage(mesh, whole)) continue
       const [target, ...others] = all as [number, ...number[]]

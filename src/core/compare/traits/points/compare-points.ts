@@ -54,6 +54,10 @@ function usedPoints({ points, faceVertices }: Mesh): Float64Array {
   return points.filter((_value, at) => isUsed[Math.floor(at / 3)] === 1)
 }
 
+/** Whether all coordinates of a point are numbers. */
+const hasPlace = ({ points }: Mesh, point: number): boolean =>
+  points.subarray(3 * point, 3 * point + 3).every(Number.isFinite)
+
 /** Share of the polygons below which those that are known again say nothing of the whole. */
 const FEW_KNOWN = 0.1
 /** Of what came back so much has to be known where the rest of the master was taken away. */
@@ -163,7 +167,7 @@ export function comparePoints(
     // of copies the one that lies farthest off
     if (!(field.master[point]! >= shown)) field.master[point] = shown
     if (deviation === 0) return
-    if (deviation === FARTHEST) {
+    if (deviation === FARTHEST && !(hasPlace(master, point) && hasPlace(returned, other))) {
       if (!isMoved[point]) nowhere++
     } else if (deviation > largest) largest = deviation
     if (deviation > toleranceAt(x, y, z)) {
@@ -190,43 +194,25 @@ export function comparePoints(
     returned: Uint32Array.from(movedReturned),
     field,
   }
-  if (nowhere > 0)
-    return compared('changed', 'points-nowhere', {
-      changedCount: moved.length,
-      totalCount: total,
-      deviation: largest,
-      parameters: {
-        changed: moved.length,
-        total,
-        nowhere,
-        without: missing,
-        deviation: largest,
-        unit: unitSuffix(unitMeters),
-      },
-      places,
-    })
-  if (missing > 0 && moved.length > 0)
-    return compared('changed', 'points-partly', {
-      changedCount: moved.length,
-      totalCount: total,
-      deviation: largest,
-      parameters: {
-        changed: moved.length,
-        total,
-        without: missing,
-        deviation: largest,
-        unit: unitSuffix(unitMeters),
-      },
-      places,
-    })
   if (moved.length > 0)
-    return compared('changed', 'points-moved', {
-      changedCount: moved.length,
-      totalCount: total,
-      deviation: largest,
-      parameters: { changed: moved.length, total, deviation: largest, unit: unitSuffix(unitMeters) },
-      places,
-    })
+    return compared(
+      'changed',
+      nowhere > 0 ? 'points-nowhere' : missing > 0 ? 'points-partly' : 'points-moved',
+      {
+        changedCount: moved.length,
+        totalCount: total,
+        deviation: largest,
+        parameters: {
+          changed: moved.length,
+          total,
+          ...(nowhere > 0 ? { nowhere } : {}),
+          ...(missing > 0 ? { without: missing } : {}),
+          deviation: largest,
+          unit: unitSuffix(unitMeters),
+        },
+        places,
+      },
+    )
   const weighted = otherWeights(master, returned, match)
   if (weighted > 0)
     return compared('changed', 'point-weights', {

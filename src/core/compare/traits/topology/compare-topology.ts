@@ -1,4 +1,4 @@
-import { windsBack } from '../../match/match-pieces.ts'
+import { turnedFaces } from '../../match/turned-faces.ts'
 import type { Correspondence } from '../../match/correspondence.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../../scene/mesh.ts'
 import { compared, type TraitComparison } from '../trait.ts'
@@ -42,28 +42,14 @@ export function compareTopology(master: Mesh, returned: Mesh, match: Corresponde
   }
   if (missing.length || added.length || match.turnedFaceCount > 0) {
     const turned: number[] = []
-    const turnedReturned: number[] = []
     let turnedInPieces = 0
     if (match.turnedFaceCount > 0)
-      for (let face = 0; face < total; face++) {
-        const other = match.faceToReturned[face]!
-        if (other < 0) continue
-        const start = master.faceOffsets[face]!
-        if (match.pieceToMaster?.[other] === face) {
-          if (!windsBack(match.pieceCorners!, returned.faceOffsets[other]!, returned.faceOffsets[other + 1]!)) continue // prettier-ignore
-          turned.push(face)
-          turnedReturned.push(other)
-          turnedInPieces++
-          continue
-        }
-        const size = master.faceOffsets[face + 1]! - start
-        const first = match.cornerToReturned[start]! - returned.faceOffsets[other]!
-        const second = match.cornerToReturned[start + 1]! - returned.faceOffsets[other]!
-        if ((first + 1) % size !== second) {
-          turned.push(face)
-          turnedReturned.push(other)
-        }
-      }
+      turnedFaces(master, returned, match).forEach((is, face) => {
+        if (!is) return
+        turned.push(face)
+        if (match.pieceToMaster && match.pieceToMaster[match.faceToReturned[face]!]! >= 0) turnedInPieces++
+      })
+    const turnedReturned = turned.map((face) => match.faceToReturned[face]!)
     const changed = missing.length + match.turnedFaceCount + cutFaceCount - turnedInPieces
     return compared('changed', 'topology-changed', {
       changedCount: changed,
