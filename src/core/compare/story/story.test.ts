@@ -2,15 +2,17 @@
 import { describe, expect, test } from 'vitest'
 import { howMany } from '../../../../tests/how-many.ts'
 import { chanceOf } from '../../base/math/chance.ts'
-import type { FaultName } from '../../practice/faults/mesh-faults.ts'
+import { renderText } from '../../base/messages/render.ts'
+import { damage, type FaultName } from '../../practice/faults/mesh-faults.ts'
 import { anySceneReturn, damageScene, flatten, type SceneFault } from '../../practice/faults/scene-faults.ts'
 import { subdivideMesh } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { buildCourierHeron } from '../../practice/demo/courier-heron.ts'
 import { carvePoints } from '../../practice/faults/carve-points.ts'
 import { lightenMesh } from '../../practice/faults/lighten-mesh.ts'
-import { EMPTY_MESH } from '../../scene/mesh.ts'
+import { EMPTY_MESH, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { compareScenes } from '../compare-scenes.ts'
+import type { LedgerRow } from '../ledger.ts'
 import { recogniseReturn } from '../recognise/recognise-return.ts'
 import { NOTES, TRAIT_DESCRIPTORS, type Trait } from '../traits/registry.ts'
 import { makeReport, reportPage } from './report.ts'
@@ -75,6 +77,36 @@ describe('what happened', () => {
     const returned = { ...heron, meshes: heron.meshes.map((mesh) => ({ ...subdivideMesh(mesh, { levels: 1, uvMode: 'boundaries', sharpCorners: false }), id: '' })) } // prettier-ignore
     expect(storyOf(returned).join(' ')).toMatch(
       /^Came back subdivided on all parts; all [\d,]+ polygons were found again\./,
+    )
+  })
+  const refined = (mesh: Mesh): Mesh => ({ ...subdivideMesh(mesh, { levels: 1, uvMode: 'boundaries', sharpCorners: false }), id: '' }) // prettier-ignore
+  test('subdivided, and what no polygon uses is gone: both, and by a guess where it is one', () => {
+    const loose = (mesh: Mesh): Mesh => ({ ...mesh, points: Float64Array.from([...mesh.points, 0, 0, 0, 1, 1, 1]), id: '' }) // prettier-ignore
+    const master = { ...heron, meshes: [loose(heron.meshes[0]!), ...heron.meshes.slice(1)] }
+    const returned = { ...heron, meshes: heron.meshes.map(refined) }
+    const found = recogniseReturn(master, returned)
+    const ledger = compareScenes(master, found.returned, () => {}, found.matching)
+    const tell = (rows: readonly LedgerRow[]): string =>
+      tellStory({ ...ledger, rows }, { titleOf: (trait) => trait, isToolsOwn: () => false }).join(' ')
+    expect(tell(ledger.rows)).toMatch(
+      /^Came back subdivided on all parts; all [\d,]+ polygons were found again; loose points are gone on 1 of 12 parts\./,
+    )
+    const { topology } = ledger.rows[0]!.cells
+    expect(renderText(NOTES[topology!.note]!.ledger, topology!.parameters)).toBe(
+      'It came back subdivided. The polygons are the same; 2 loose points are gone.',
+    )
+    const guessed = ledger.rows.map((row, at) => at > 0 ? row : { ...row, cells: { ...row.cells, topology: { ...topology!, state: 'guess' as const } } }) // prettier-ignore
+    expect(tell(guessed)).toMatch(
+      new RegExp(`polygons were found again, those of “${ledger.rows[0]!.name}” by a guess; loose`),
+    )
+  })
+  test('turned over, some of it in smaller polygons too', () => {
+    const meshes = heron.meshes.map(
+      (mesh, at) =>
+        damage(mesh, at === 0 ? ['triangulated', 'turnedOver'] : ['turnedOver'], chanceOf(3)).mesh,
+    )
+    expect(storyOf({ ...heron, meshes }).join(' ')).toMatch(
+      /^Came back turned over on all parts, and in smaller polygons on 1 of them; all [\d,]+ polygons were found again\./,
     )
   })
 })

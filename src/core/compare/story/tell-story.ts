@@ -109,23 +109,25 @@ function pointsSentence(rows: StoryLedger['rows']): string | null {
 function topologySentence(rows: StoryLedger['rows']): string | null {
   const having = (...notes: string[]) =>
     rows.filter(({ cells }) => notes.includes(cells[TOPOLOGY]?.note ?? ''))
-  const [cut, split, renumbered, subdivided, panels] = [
+  const topologyOf = ({ cells }: StoryLedger['rows'][number]): StoryCell['parameters'] =>
+    cells[TOPOLOGY]?.parameters ?? {}
+  // what is hardly known again is told by itself
+  const known = having('topology-changed').filter((row) => !isUnknown(row))
+  const over = known.filter((row) => topologyOf(row).allTurned)
+  const changed = known.filter((row) => !over.includes(row))
+  const edited = changed.filter((row) => topologyOf(row).levels)
+  const [cut, split, renumbered, panels] = [
     having('polygons-cut'),
     having('points-split'),
     having('renumbered'),
-    having('subdivided'),
     having('panels-anew'),
   ]
-  // what is hardly known again is told by itself
-  const known = having('topology-changed').filter((row) => !isUnknown(row))
-  const over = known.filter(({ cells }) => cells[TOPOLOGY]!.parameters.allTurned)
-  const changed = known.filter((row) => !over.includes(row))
-  const edited = changed.filter(({ cells }) => cells[TOPOLOGY]!.parameters.levels)
-  const welded = having('points-welded', 'points-added')
-  const drawn = rows.filter(({ cells }) => {
-    const { note, parameters } = cells[TOPOLOGY] ?? {}
-    return note === 'lines-changed' || Boolean(parameters?.linesGone || parameters?.linesNew)
-  })
+  const subdivided = rows.filter((row) => !known.includes(row) && !isUnknown(row) && (row.cells[TOPOLOGY]?.note === 'subdivided' || topologyOf(row).levels)) // prettier-ignore
+  const overCut = over.filter((row) => topologyOf(row).cut)
+  const drawn = rows.filter((row) => row.cells[TOPOLOGY]?.note === 'lines-changed' || topologyOf(row).linesGone || topologyOf(row).linesNew) // prettier-ignore
+  const loose = having('points-welded', 'points-added')
+  const which = (key: 'welded' | 'added' | 'lost'): StoryLedger['rows'] =>
+    loose.filter((row) => topologyOf(row)[key])
   const how = [
     subdivided.length ? 'subdivided' : '',
     panels.length ? 'as panels in other polygons' : '',
@@ -133,22 +135,32 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
     split.length ? 'with points split off' : '',
     renumbered.length ? 'renumbered' : '',
   ].filter(Boolean)
-  const whole = [...cut, ...split, ...renumbered, ...subdivided, ...panels]
+  const whole = rows.filter((row) => [cut, split, renumbered, subdivided, panels].some((some) => some.includes(row))) // prettier-ignore
   const foundText = (some: StoryLedger['rows']): string => {
     const faces = some.reduce((sum, { faceCount }) => sum + faceCount, 0)
-    return faces === 1 ? 'its one polygon was' : `all ${count(faces, 'polygon')} were`
+    const guessed = some.filter(({ cells }) => cells[TOPOLOGY]!.state === 'guess')
+    const by = guessed.length === 0 ? '' : guessed.length === some.length ? ', by a guess' : `, those of ${names(guessed)} by a guess` // prettier-ignore
+    return `${faces === 1 ? 'its one polygon was' : `all ${count(faces, 'polygon')} were`} found again${by}`
   }
+  const onSome = (some: StoryLedger['rows'], what: string): string =>
+    some.length ? `${what}${onParts(some.length, rows.length)}` : ''
+  const overHow =
+    overCut.length === 0
+      ? onParts(over.length, rows.length)
+      : overCut.length === over.length
+        ? ` and in smaller polygons${onParts(over.length, rows.length)}`
+        : `${onParts(over.length, rows.length)}, and in smaller polygons on ${overCut.length} of them`
   const told = [
     how.length
-      ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; ${foundText(whole)} found again`
+      ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; ${foundText(whole)}`
       : '',
-    over.length
-      ? `came back turned over${over.every(({ cells }) => cells[TOPOLOGY]!.parameters.cut) ? ' and in smaller polygons' : ''}${onParts(over.length, rows.length)}; ${foundText(over)} found again`
-      : '',
-    edited.length ? `came back subdivided and edited${onParts(edited.length, rows.length)}` : '',
+    over.length ? `came back turned over${overHow}; ${foundText(over)}` : '',
+    onSome(edited, 'came back subdivided and edited'),
     changed.length ? `polygons changed${onParts(changed.length, rows.length)} (${names(changed)})` : '',
-    drawn.length ? `lines or single points changed${onParts(drawn.length, rows.length)}` : '',
-    welded.length ? `points were welded or added${onParts(welded.length, rows.length)}` : '',
+    onSome(drawn, 'lines or single points changed'),
+    onSome(which('welded'), 'points were welded'),
+    onSome(which('added'), 'points were added'),
+    onSome(which('lost'), 'loose points are gone'),
   ].filter(Boolean)
   return told.length ? `${capital(told.join('; '))}.` : null
 }

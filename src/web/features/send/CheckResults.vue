@@ -4,6 +4,8 @@ import { RouterLink } from 'vue-router'
 import type { CheckResultDocument } from '../../../contract/api.ts'
 import SeverityMark from '../../kit/SeverityMark.vue'
 
+/** As many as leave the files below them in view. */
+const MOST = 6
 /** What the checks found in what is about to leave; those that the destination wants clean come first. */
 const props = defineProps<{ checks: readonly CheckResultDocument[]; assetId: string }>()
 const required = computed(() => props.checks.filter((entry) => entry.mustBeClean))
@@ -24,7 +26,7 @@ const others = computed(() => props.checks.filter((entry) => !entry.mustBeClean 
       </p>
       <p v-else class="soft">What has to be clean is clean. Beside that:</p>
       <ul>
-        <li v-for="(entry, index) in [...required, ...others].slice(0, 12)" :key="index">
+        <li v-for="(entry, index) in [...required, ...others].slice(0, MOST)" :key="index">
           <SeverityMark :severity="entry.severity" />
           <span
             ><template v-if="entry.part">{{ entry.part.split('/').pop() }}: </template
@@ -33,8 +35,8 @@ const others = computed(() => props.checks.filter((entry) => !entry.mustBeClean 
         </li>
       </ul>
       <p class="soft">
-        <template v-if="required.length + others.length > 12"
-          >and {{ required.length + others.length - 12 }} more. </template
+        <template v-if="required.length + others.length > MOST"
+          >and {{ required.length + others.length - MOST }} more. </template
         ><RouterLink :to="{ name: 'bench', params: { assetId } }">Mend them on the Bench</RouterLink>
       </p>
     </template>
@@ -49,8 +51,6 @@ ul {
   list-style: none;
   margin: 4px 0;
   padding: 0;
-  max-height: 128px;
-  overflow: auto;
 }
 li {
   display: grid;

@@ -294,7 +294,9 @@ function download(fileId: string): void {
       <template v-if="!tripId">
         <MessageList :messages="forecast?.messages ?? []" />
       </template>
-      <p v-else-if="trip" class="soft">{{ trip.sentFileName }}, {{ formatBytes(trip.sentBytes) }} in all</p>
+      <p v-else-if="trip" class="soft file-name">
+        {{ trip.sentFileName }}, {{ formatBytes(trip.sentBytes) }} in all
+      </p>
       <p v-if="trip && landings.root" class="soft">
         It also lies in the hand-off folder {{ landings.root }}, under its destination in “out”; what is put
         into “back” beside it comes home by itself.
@@ -390,5 +392,8 @@ h2 {
 }
 .about {
   margin: 6px 0;
+}
+.file-name {
+  overflow-wrap: anywhere;
 }
 </style>

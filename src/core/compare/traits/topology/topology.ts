@@ -5,6 +5,9 @@ import { compareTopology } from './compare-topology.ts'
 const LINES =
   '[?linesGone|; {linesGone} [line or single point is|lines or single points are|linesGone] gone][?linesNew|; {linesNew} [line or single point is|lines or single points are|linesNew] new]'
 
+/** Said first of what was found in a subdivided part. */
+const REFINED = '[?levels|It came back subdivided. ]'
+
 /** Polygons as drawn: which there are, over which points, wound which way. */
 export const topology: PartTraitDescriptor = {
   id: 'topology',
@@ -22,11 +25,11 @@ export const topology: PartTraitDescriptor = {
       otherForm: 'What goes by the vertices’ numbers, such as shapes made elsewhere, does not fit the file.',
     },
     'topology-changed': {
-      ledger: `[?levels|It came back subdivided. ]Of {total} polygons {gone}{turned}{cut}[?added|; {added} [is|are|added] new]${LINES}.`,
+      ledger: `${REFINED}Of {total} polygons {gone}{turned}{cut}[?added|; {added} [is|are|added] new]${LINES}.`,
       forecast: `Of {total} polygons {gone}{turned}{cut} in the file[?added|; {added} [is|are|added] new]${LINES}.`,
     },
     'points-added': {
-      ledger: `The polygons are the same[?lost|; {lost} loose [point is|points are|lost] gone][?added|; {added} [is|are|added] new]${LINES}.`,
+      ledger: `${REFINED}The polygons are the same[?lost|; {lost} loose [point is|points are|lost] gone][?added|; {added} [is|are|added] new]${LINES}.`,
     },
     'cloud-changed': {
       ledger: `Of {total} points [?lost|{lost} [is|are|lost] gone][?whole|all are there][?added|; {added} [is|are|added] new]${LINES}.`,
@@ -38,13 +41,12 @@ export const topology: PartTraitDescriptor = {
         'The points are carried; [?lost|{lost} [line or single point is|lines or single points are|lost] not][?both|, ][?added|{added} [is|are|added] new in the file].',
     },
     'lines-changed': {
-      ledger:
-        'The polygons are the same; [?lost|{lost} [line or single point is|lines or single points are|lost] gone][?both|, ][?added|{added} [is|are|added] new].',
+      ledger: `${REFINED}The polygons are the same; [?lost|{lost} [line or single point is|lines or single points are|lost] gone][?both|, ][?added|{added} [is|are|added] new].`,
       forecast:
         'The polygons are carried; [?lost|{lost} [line or single point is|lines or single points are|lost] not][?both|, ][?added|{added} [is|are|added] new in the file].',
     },
     'points-welded': {
-      ledger: `The polygons are the same; {welded} [point was|points were|welded] welded to others[?lost|, {lost} loose [one is|ones are|lost] gone][?added|, {added} [is|are|added] new]${LINES}.`,
+      ledger: `${REFINED}The polygons are the same; {welded} [point was|points were|welded] welded to others[?lost|, {lost} loose [one is|ones are|lost] gone][?added|, {added} [is|are|added] new]${LINES}.`,
     },
     'panels-anew': {
       ledger:
@@ -52,12 +54,12 @@ export const topology: PartTraitDescriptor = {
       forecast: 'It leaves as panels in other polygons.',
     },
     'polygons-cut': {
-      ledger: `[Its polygon is there|All {total} polygons are there|total], [cut into smaller ones|{changed} of them cut into smaller ones|total][?splitOff|; {splitOff} [point was|points were|splitOff] split off others]${LINES}.`,
+      ledger: `${REFINED}[Its polygon is there|All {total} polygons are there|total], [cut into smaller ones|{changed} of them cut into smaller ones|total][?splitOff|; {splitOff} [point was|points were|splitOff] split off others]${LINES}.`,
       otherForm: 'The tool gets triangles; the polygons are put together again from the master.',
       toolsOwn: true,
     },
     'points-split': {
-      ledger: `The polygons are the same; {count} [point was|points were] split off others, as at seams and hard edges${LINES}.`,
+      ledger: `${REFINED}The polygons are the same; {count} [point was|points were] split off others, as at seams and hard edges${LINES}.`,
       otherForm: 'The tool sees a border where the points were split; they are joined again on return.',
       toolsOwn: true,
     },
@@ -74,14 +76,13 @@ export const topology: PartTraitDescriptor = {
         totalCount: found.totalCount,
         parameters: { total: found.totalCount },
       })
-    if (match.levels !== undefined && found.note === 'topology-changed')
-      return { ...found, parameters: { ...found.parameters, levels: match.levels } }
-    return match.levels !== undefined && (found.state === 'same' || found.note === 'renumbered')
+    if (match.levels === undefined) return found
+    return found.state === 'same' || found.note === 'renumbered'
       ? compared('within', 'subdivided', {
           totalCount: found.totalCount,
           parameters: { total: found.totalCount },
         })
-      : found
+      : { ...found, parameters: { ...found.parameters, levels: match.levels } }
   },
   carry: { kind: 'base' },
 }
