@@ -22,9 +22,12 @@ export const bordersCross = (net: Borders, flat: Float64Array): boolean =>
 /** The sides of a slit that is folded over have their ends in common, and so don't cross. */
 function turnsTooFar({ loops, triangles, shares, vertexCount }: Borders, flat: Float64Array): boolean {
   const around = new Float64Array(vertexCount)
+  const isBorder = new Uint8Array(vertexCount)
+  for (const loop of loops) for (const vertex of loop) isBorder[vertex] = 1
   for (let triangle = 0; triangle < shares.length; triangle++)
     for (let k = 0; k < 3; k++) {
       const at = triangles[3 * triangle + k]!
+      if (!isBorder[at]) continue
       const [p, q] = [
         2 * triangles[3 * triangle + ((k + 1) % 3)]!,
         2 * triangles[3 * triangle + ((k + 2) % 3)]!,

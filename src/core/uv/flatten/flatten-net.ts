@@ -22,14 +22,24 @@ export interface FlatNet {
   readonly stretch: (limit?: number) => FlatStretch
 }
 
+/** A disc, with or without holes; in one piece and without a handle. */
+const isDisc = ({ euler, loops }: IslandNet): boolean => euler === 2 - loops.length
+
 /**
  * @param isSeam edgeCount flags by which the faces are a disc, with or without holes.
+ * @param onlyDiscs what is none isn't tried. @param bothWays false: quads are two triangles each, see `islandNet`.
  * @returns null where no way was found that turns nothing over.
  */
-export function flattenFaces(facts: MeshFacts, faces: ArrayLike<number>, isSeam: Uint8Array): FlatNet | null {
-  for (const bothWays of [true, false]) {
-    const net = islandNet(facts, faces, isSeam, bothWays)
+export function flattenFaces(
+  facts: MeshFacts,
+  faces: ArrayLike<number>,
+  isSeam: Uint8Array,
+  { onlyDiscs = false, bothWays = true } = {},
+): FlatNet | null {
+  for (const ways of bothWays ? [true, false] : [false]) {
+    const net = islandNet(facts, faces, isSeam, ways)
     if (net.loops.length === 0 || net.triangles.length === 0) return null
+    if (onlyDiscs && !isDisc(net)) return null
     const flat = layNet(facts, net)
     if (flat) return flat
   }

@@ -1,4 +1,5 @@
 /** A part of a surface by itself, cut at its seams: what flattening works on. */
+import { remember } from '../../base/remembering/remember.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { nextCorner } from '../../mesh/relations/mesh-facts.ts'
 import { createUnion } from '../../mesh/relations/adjacency.ts'
@@ -47,30 +48,34 @@ export function piecesBetween(
   return { pieceCount: numbers.size, facePieces }
 }
 
+/** faceCount; where each face stands in a net, -1 for those of none. Whoever fills it empties it again. */
+const emptyPlaces = remember(({ faceCount }: MeshFacts) => new Int32Array(faceCount).fill(-1))
+
+/** How a quad turns at each of its corners. */
+const TURNS = new Float64Array(12)
+
 /** A quad each of whose corners turns the same way, seen along its normal. */
 function isConvexQuad(points: Float64Array, corners: ArrayLike<number>, start: number): boolean {
-  const at = (k: number): number => 3 * corners[start + (k & 3)]!
-  const cross = (k: number): [number, number, number] => {
-    const [p, q, r] = [at(k + 3), at(k), at(k + 1)]
-    const [ax, ay, az] = [
-      points[q]! - points[p]!,
-      points[q + 1]! - points[p + 1]!,
-      points[q + 2]! - points[p + 2]!,
-    ]
-    const [bx, by, bz] = [
-      points[r]! - points[q]!,
-      points[r + 1]! - points[q + 1]!,
-      points[r + 2]! - points[q + 2]!,
-    ]
-    return [ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx]
+  let [x, y, z] = [0, 0, 0]
+  for (let k = 0; k < 4; k++) {
+    const p = 3 * corners[start + ((k + 3) & 3)]!
+    const q = 3 * corners[start + k]!
+    const r = 3 * corners[start + ((k + 1) & 3)]!
+    const ax = points[q]! - points[p]!
+    const ay = points[q + 1]! - points[p + 1]!
+    const az = points[q + 2]! - points[p + 2]!
+    const bx = points[r]! - points[q]!
+    const by = points[r + 1]! - points[q + 1]!
+    const bz = points[r + 2]! - points[q + 2]!
+    x += TURNS[3 * k] = ay * bz - az * by
+    y += TURNS[3 * k + 1] = az * bx - ax * bz
+    z += TURNS[3 * k + 2] = ax * by - ay * bx
   }
-  const turns = [cross(0), cross(1), cross(2), cross(3)]
-  const normal = [0, 1, 2].map((axis) => turns.reduce((sum, turn) => sum + turn[axis]!, 0))
-  const squared = normal.reduce((sum, one) => sum + one * one, 0)
   // a corner of nearly 180 degrees makes a triangle of hardly any size
-  return turns.every(
-    (turn) => turn[0]! * normal[0]! + turn[1]! * normal[1]! + turn[2]! * normal[2]! > 0.002 * squared,
-  )
+  const least = 0.002 * (x * x + y * y + z * z)
+  for (let k = 0; k < 12; k += 3)
+    if (!(TURNS[k]! * x + TURNS[k + 1]! * y + TURNS[k + 2]! * z > least)) return false
+  return true
 }
 
 /**
@@ -92,13 +97,12 @@ export function islandNet(
     faceStarts[at + 1] = faceStarts[at]! + faceOffsets[face + 1]! - faceOffsets[face]!
   }
   const cornerCount = faceStarts[faces.length]!
-  // where a corner of the mesh stands here
-  const own = new Map<number, number>()
-  for (let at = 0; at < faces.length; at++) own.set(faces[at]!, at)
+  const places = emptyPlaces(facts)
+  for (let at = 0; at < faces.length; at++) places[faces[at]!] = at
   const cornerFaces = facts.cornerFaces()
   const localOf = (corner: number): number => {
     const face = cornerFaces[corner]!
-    return faceStarts[own.get(face)!]! + corner - faceOffsets[face]!
+    return faceStarts[places[face]!]! + corner - faceOffsets[face]!
   }
   const union = createUnion(cornerCount)
   const { cornerEdges, edgeSides, edgeCorners } = facts.edges()
@@ -113,7 +117,7 @@ export function islandNet(
       // what more than two faces share, or two pass in the same direction, is cut open
       if (edgeSides[edge]! > 2 || a !== corner) continue
       const [faceA, faceB] = [cornerFaces[a]!, cornerFaces[b]!]
-      if (!own.has(faceB)) continue
+      if (places[faceB]! < 0) continue
       if (faceVertices[a] === faceVertices[b] || faceA === faceB) continue
       const [localA, localB] = [localOf(a), localOf(b)]
       union.join(localA, localOf(nextCorner(mesh, faceB, b)))
@@ -123,6 +127,7 @@ export function islandNet(
       joints++
     }
   }
+  for (let at = 0; at < faces.length; at++) places[faces[at]!] = -1
   const numberOf = new Int32Array(cornerCount).fill(-1)
   const vertices = new Uint32Array(cornerCount)
   const vertexPoints: number[] = []

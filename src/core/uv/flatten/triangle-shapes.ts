@@ -26,6 +26,15 @@ export interface TriangleShapes {
   readonly flatCount: number
 }
 
+/** Squares beyond these are rounded away, or no numbers. */
+const [TINY_SQUARE, HUGE_SQUARE] = [1e-280, 1e280]
+
+/** As `Math.hypot`, which takes many times as long, wherever squares can be had. */
+function lengthOf(x: number, y: number, z: number): number {
+  const squared = x * x + y * y + z * z
+  return squared > TINY_SQUARE && squared < HUGE_SQUARE ? Math.sqrt(squared) : Math.hypot(x, y, z)
+}
+
 /** @param points 3 x pointCount, finite. */
 export function triangleShapes(net: IslandNet, points: Float64Array): TriangleShapes {
   const { triangles, shares, vertexPoints } = net
@@ -41,23 +50,17 @@ export function triangleShapes(net: IslandNet, points: Float64Array): TriangleSh
   let area = 0
   let squares = 0
   for (let at = 0; at < count; at++) {
-    const [p, q, r] = [0, 1, 2].map((k) => 3 * vertexPoints[triangles[3 * at + k]!]!) as [
-      number,
-      number,
-      number,
-    ]
-    const [ax, ay, az] = [
-      points[q]! - points[p]!,
-      points[q + 1]! - points[p + 1]!,
-      points[q + 2]! - points[p + 2]!,
-    ]
-    const [bx, by, bz] = [
-      points[r]! - points[p]!,
-      points[r + 1]! - points[p + 1]!,
-      points[r + 2]! - points[p + 2]!,
-    ]
-    const length = Math.hypot(ax, ay, az)
-    const cross = Math.hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx)
+    const p = 3 * vertexPoints[triangles[3 * at]!]!
+    const q = 3 * vertexPoints[triangles[3 * at + 1]!]!
+    const r = 3 * vertexPoints[triangles[3 * at + 2]!]!
+    const ax = points[q]! - points[p]!
+    const ay = points[q + 1]! - points[p + 1]!
+    const az = points[q + 2]! - points[p + 2]!
+    const bx = points[r]! - points[p]!
+    const by = points[r + 1]! - points[p + 1]!
+    const bz = points[r + 2]! - points[p + 2]!
+    const length = lengthOf(ax, ay, az)
+    const cross = lengthOf(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx)
     const x = length > 0 ? (ax * bx + ay * by + az * bz) / length : 0
     const y = length > 0 ? cross / length : 0
     lengths[at] = length
@@ -73,11 +76,15 @@ export function triangleShapes(net: IslandNet, points: Float64Array): TriangleSh
   const usual = area > 0 ? area / total : mean / 2
   let flatCount = 0
   for (let at = 0; at < count; at++) {
-    let [length, x, y] = [lengths[at]!, xs[at]!, ys[at]!]
+    let length = lengths[at]!
+    let x = xs[at]!
+    let y = ys[at]!
     const largest = Math.max(length * length, x * x + y * y, (x - length) ** 2 + y * y)
     if (!(length * y > LEAST_AREA * Math.max(largest, LEAST_AREA * mean))) {
       flatCount++
-      ;[length, x, y] = [side * 1e-2, side * 5e-3, side * 8e-3]
+      length = side * 1e-2
+      x = side * 5e-3
+      y = side * 8e-3
       weights[at] = shares[at]! * usual * FLAT_WEIGHT
       angles.fill(0, 3 * at, 3 * at + 3)
     } else {

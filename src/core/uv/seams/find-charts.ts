@@ -65,7 +65,7 @@ export function findCharts(
   const kept: FlatMemo = new Map()
   straightenSeams(facts, pairs, faceCharts, costs, isBarrier, distortion, kept)
   if (halves) {
-    const origins = halveCharts(facts, pairs, faceCharts, chartCount, isBarrier, distortion)
+    const origins = halveCharts(facts, pairs, faceCharts, chartCount, isBarrier, distortion, kept)
     chartCount = origins.length
     straightenSeams(
       facts,

@@ -21,6 +21,7 @@ const LEAST_FACES = 8
 /**
  * Cuts part a chart evenly from one end to the other, along its faces; pieces that still sprawl are cut again.
  * @param faceCharts faceCount, -1 for faces that take no part; changed.
+ * @param kept what lies flat already, and gets what is found to.
  * @returns by each chart that there is then the one that it is or was a piece of.
  */
 export function halveCharts(
@@ -30,6 +31,7 @@ export function halveCharts(
   chartCount: number,
   isBarrier: Uint8Array,
   distortion: number,
+  kept: FlatMemo = new Map(),
 ): number[] {
   const areas = facts.faceAreas()
   const charts = Array.from({ length: chartCount }, (): number[] => [])
@@ -39,10 +41,10 @@ export function halveCharts(
     charts[faceCharts[face]!]!.push(face)
     surface += areas[face]!
   }
-  const flats: FlatMemo = new Map()
   const lie = (faces: readonly number[]): { box: number; fill: number; loops: number } | null => {
-    if (!liesFlat(facts, faces, isBarrier, distortion, 0, flats)) return null
-    const { net, flat } = flats.get(memoKey(faces))!
+    const key = memoKey(faces)
+    if (!kept.has(key) && !liesFlat(facts, faces, isBarrier, distortion, 0, kept)) return null
+    const { net, flat } = kept.get(key)!
     const { fill, area } = fillOf(net, flat())
     return { fill, box: area / fill, loops: net.loops.length }
   }

@@ -10,11 +10,15 @@ import { chartGraph } from './chart-graph.ts'
 /** What lay flat, by its faces. */
 export type FlatMemo = Map<string, FlatNet>
 
-/** Charts share no face: the first, the last and how many there are say which one it is. */
+/** Says which faces they are, in whatever order: how many, their sum, and a mix of their numbers. */
 export const memoKey = (faces: ArrayLike<number>): string => {
-  let sum = 0
-  for (let at = 0; at < faces.length; at++) sum += faces[at]!
-  return `${faces[0]} ${faces.length} ${sum}`
+  let [sum, mix] = [0, 0]
+  for (let at = 0; at < faces.length; at++) {
+    const face = faces[at]!
+    sum += face
+    mix = (mix + Math.imul(Math.imul(face, 0x9e3779b1) ^ (face >>> 7), 0x85ebca6b)) | 0
+  }
+  return `${faces.length} ${sum} ${mix}`
 }
 
 /** Rounds of relaxation after which it is judged, one after another. */
@@ -23,6 +27,9 @@ const ROUNDS = [0, 3, 5, 8]
 const HOPE = 2
 /** A conformal start that is stretched so many times what is allowed is not worth a round. */
 const HOPELESS = 1.8
+
+/** Faces from which on quads stretch as much cut one way as cut both. */
+const MANY_FACES = 400
 
 /** Share of an island that may be stretched more than `OFTEN` times what is allowed. */
 const [RARELY, OFTEN] = [0.02, 3]
@@ -38,8 +45,10 @@ export function liesFlat(
   /** Gets what lies flat, so that it need not be laid again. */
   kept: FlatMemo | null = null,
 ): boolean {
-  const flat = flattenFaces(facts, faces, isSeam)
-  if (!flat || flat.net.euler !== 2 - flat.net.loops.length) return false
+  // what is only tried is laid as coarsely as tells the same
+  const bothWays = kept !== null || faces.length < MANY_FACES
+  const flat = flattenFaces(facts, faces, isSeam, { onlyDiscs: true, bothWays })
+  if (!flat) return false
   let before = Infinity
   for (const rounds of ROUNDS) {
     if (rounds > 0) flat.relax('leastDistortion', rounds)
