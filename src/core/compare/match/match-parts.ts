@@ -30,7 +30,7 @@ const plainName = (name: string): string =>
     .replace(/[^\p{L}\p{N}]+/gu, '_')
 
 /** Counts that don't change when points move or are renumbered. */
-function shapeSignature(mesh: Mesh): string {
+export function shapeSignature(mesh: Mesh): string {
   const sizes = new Map<number, number>()
   for (let face = 0; face < faceCountOf(mesh); face++) {
     const size = mesh.faceOffsets[face + 1]! - mesh.faceOffsets[face]!

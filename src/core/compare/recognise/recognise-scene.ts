@@ -9,6 +9,7 @@ import { keepMatching, matchScenes, restoreMatching, type SceneMatching } from '
 import { hasNumbersOf } from '../match/correspond.ts'
 import { matchParts, type PartMatch } from '../match/match-parts.ts'
 import { areLeftOver, pairBySurface } from '../match/pair-by-surface.ts'
+import { pairByTwins } from '../match/pair-by-twins.ts'
 import { readableNumber } from '../../base/messages/render.ts'
 import { findPanels } from '../panels/find-panels.ts'
 import { findCages, type FoundCages } from '../subdivided/find-cages.ts'
@@ -75,6 +76,15 @@ function losesNamed(before: readonly PartMatch[], after: readonly PartMatch[]): 
 function samePartners(a: readonly PartMatch[], b: readonly PartMatch[]): boolean {
   const partner = new Map(a.map(({ masterNode, returnedNode }) => [masterNode, returnedNode]))
   return b.every(({ masterNode, returnedNode }) => masterNode < 0 || partner.get(masterNode) === returnedNode)
+}
+
+/** The same, with partners for parts that had none. */
+function withPairs(pairs: readonly PartMatch[], more: readonly PartMatch[]): readonly PartMatch[] {
+  const paired = new Map(more.map((found) => [found.masterNode, found]))
+  const partners = new Set(more.map(({ returnedNode }) => returnedNode))
+  return pairs.flatMap((one) =>
+    one.masterNode < 0 && partners.has(one.returnedNode) ? [] : [paired.get(one.masterNode) ?? one],
+  )
 }
 
 /** Points of all parts that have a counterpart. */
@@ -190,11 +200,12 @@ export function recogniseScene(
   const panels = new Map<number, number>()
   /** Pairs by their polygons, of all regroupings so far, and by the surfaces on which they lie. */
   let byPieces: readonly PartMatch[] = []
+  let byTwins: readonly PartMatch[] = []
   const pair = (known: readonly PartMatch[] = []): void => {
     // what somebody has said stands before what polygons say, as long as the part is still one
     const said = hand.filter(({ returnedNode }) => read.nodes[returnedNode]!.mesh >= 0)
     const taken = new Set<string>()
-    const all = [...said, ...known, ...byPieces].filter(({ masterNode, returnedNode }) => {
+    const all = [...said, ...known, ...byPieces, ...byTwins].filter(({ masterNode, returnedNode }) => {
       const [own, other] = [`m${masterNode}`, `r${returnedNode}`]
       if (taken.has(own) || taken.has(other) || read.nodes[returnedNode]!.mesh < 0) return false
       taken.add(own).add(other)
@@ -277,11 +288,9 @@ export function recogniseScene(
       if (fits) bySurface = pairBySurface(master, read, pairs, along)
     }
     byPieces = [...byPieces, ...bySurface]
-    const paired = new Map(bySurface.map((found) => [found.masterNode, found]))
-    const partners = new Set(bySurface.map(({ returnedNode }) => returnedNode))
-    pairs = pairs.flatMap((one) =>
-      one.masterNode < 0 && partners.has(one.returnedNode) ? [] : [paired.get(one.masterNode) ?? one],
-    )
+    pairs = withPairs(pairs, bySurface)
+    byTwins = pairByTwins(master, read, pairs)
+    pairs = withPairs(pairs, byTwins)
   }
   let matching = match((share) => progress(share * 0.5))
   const without = withoutRegrouping(asItCame, matching)

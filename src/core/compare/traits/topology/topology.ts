@@ -8,6 +8,12 @@ const LINES =
 /** Said first of what was found in a subdivided part. */
 const REFINED = '[?levels|It came back subdivided. ]'
 
+/** What is said of a part, also where it was found in a subdivided one; those leave as cages. */
+const alsoRefined = (text: string): { readonly ledger: string; readonly forecast: string } => ({
+  ledger: `${REFINED}${text}`,
+  forecast: text,
+})
+
 /** Polygons as drawn: which there are, over which points, wound which way. */
 export const topology: PartTraitDescriptor = {
   id: 'topology',
@@ -29,7 +35,9 @@ export const topology: PartTraitDescriptor = {
       forecast: `Of {total} polygons {gone}{turned}{cut} in the file[?added|; {added} [is|are|added] new]${LINES}.`,
     },
     'points-added': {
-      ledger: `${REFINED}The polygons are the same[?lost|; {lost} loose [point is|points are|lost] gone][?added|; {added} [is|are|added] new]${LINES}.`,
+      ...alsoRefined(
+        `The polygons are the same[?lost|; {lost} loose [point is|points are|lost] gone][?added|; {added} [is|are|added] new]${LINES}.`,
+      ),
     },
     'cloud-changed': {
       ledger: `Of {total} points [?lost|{lost} [is|are|lost] gone][?whole|all are there][?added|; {added} [is|are|added] new]${LINES}.`,
@@ -46,7 +54,9 @@ export const topology: PartTraitDescriptor = {
         'The polygons are carried; [?lost|{lost} [line or single point is|lines or single points are|lost] not][?both|, ][?added|{added} [is|are|added] new in the file].',
     },
     'points-welded': {
-      ledger: `${REFINED}The polygons are the same; {welded} [point was|points were|welded] welded to others[?lost|, {lost} loose [one is|ones are|lost] gone][?added|, {added} [is|are|added] new]${LINES}.`,
+      ...alsoRefined(
+        `The polygons are the same; {welded} [point was|points were|welded] welded to others[?lost|, {lost} loose [one is|ones are|lost] gone][?added|, {added} [is|are|added] new]${LINES}.`,
+      ),
     },
     'panels-anew': {
       ledger:
@@ -54,12 +64,16 @@ export const topology: PartTraitDescriptor = {
       forecast: 'It leaves as panels in other polygons.',
     },
     'polygons-cut': {
-      ledger: `${REFINED}[Its polygon is there|All {total} polygons are there|total], [cut into smaller ones|{changed} of them cut into smaller ones|total][?splitOff|; {splitOff} [point was|points were|splitOff] split off others]${LINES}.`,
+      ...alsoRefined(
+        `[Its polygon is there|All {total} polygons are there|total], [cut into smaller ones|{changed} of them cut into smaller ones|total][?splitOff|; {splitOff} [point was|points were|splitOff] split off others]${LINES}.`,
+      ),
       otherForm: 'The tool gets triangles; the polygons are put together again from the master.',
       toolsOwn: true,
     },
     'points-split': {
-      ledger: `${REFINED}The polygons are the same; {count} [point was|points were] split off others, as at seams and hard edges${LINES}.`,
+      ...alsoRefined(
+        `The polygons are the same; {count} [point was|points were] split off others, as at seams and hard edges${LINES}.`,
+      ),
       otherForm: 'The tool sees a border where the points were split; they are joined again on return.',
       toolsOwn: true,
     },
