@@ -6,10 +6,13 @@ import { createNumberTable, type NumberTable } from '../../base/math/number-tabl
 import type { UvSet } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { stepsOf, uvKey } from '../match/evidence/uv-keys.ts'
-import { alongWay, invertWay, LAYOUT_TURNS, meantFactor, tileShift, turnedU, turnedV, wayText, type LayoutWay } from './layout-way.ts' // prettier-ignore
+import { alongU, alongV, invertWay, LAYOUT_TURNS, meantFactor, tileShift, turnedU, turnedV, wayText, type LayoutWay } from './layout-way.ts' // prettier-ignore
 
 /** UVs that are asked for, about. */
 const ASKED = 2000
+/** So many that were asked for say what share it is, and so few that it is next to none. */
+const [ENOUGH, SOON_KNOWN] = [4 * ASKED, 200]
+const GOLDEN = (Math.sqrt(5) - 1) / 2
 /** Values of fewer UVs may agree by chance. */
 const FEWEST = 8
 /** A way is told where so many of the UVs are the master's along it, and hardly any as they are. */
@@ -65,6 +68,28 @@ const isBetween = (steps: number): boolean => Math.abs(steps - Math.floor(steps)
 const isAsked = (key: number, every: number): boolean =>
   every <= 1 || (Math.imul((key | 0) ^ Math.floor(key / 4294967296), 0x9e3779b1) >>> 0) % every === 0
 
+/** UVs of all sets, so that any first few of them are some of everywhere. */
+function scatteredOf(sets: readonly UvSet[], count: number): Float64Array {
+  const values = new Float64Array(2 * count)
+  const step = scatterStep(count)
+  let place = 0
+  for (const set of sets)
+    for (let at = 0; at < set.values.length; at += 2) {
+      values[2 * place] = set.values[at]!
+      values[2 * place + 1] = set.values[at + 1]!
+      place = (place + step) % count
+    }
+  return values
+}
+
+/** A step that comes to each of so many places once, the next ones far from each other. */
+function scatterStep(count: number): number {
+  const divides = (a: number, b: number): number => (b === 0 ? a : divides(b, a % b))
+  let step = Math.max(1, Math.round(count * GOLDEN))
+  while (divides(step, count) > 1) step++
+  return step
+}
+
 function findWay(own: readonly UvSet[], other: readonly UvSet[]): LayoutWay | null {
   const count = own.reduce((sum, { values }) => sum + values.length / 2, 0)
   const otherCount = other.reduce((sum, { values }) => sum + values.length / 2, 0)
@@ -78,20 +103,23 @@ function findWay(own: readonly UvSet[], other: readonly UvSet[]): LayoutWay | nu
       if (key !== null && isAsked(key, every)) known.set(key, 1)
     }
   if (known.size() < FEWEST) return null
+  const scattered = scatteredOf(other, otherCount)
+  const one = { name: '', values: new Float64Array(2), indices: new Int32Array(0), depths: null }
   /** Share of the UVs, along a way back, that are the master's. */
   const shareOf = (way: LayoutWay | null): number => {
     const back = way && invertWay(way)
     let [asked, found] = [0, 0]
-    for (const set of other) {
-      const brought = back ? { ...set, values: alongWay(set.values, back) } : set
-      for (let uv = 0; uv < set.values.length / 2; uv++) {
-        const key = uvKey(brought, uv, steps)
-        if (key === null || !isAsked(key, every)) continue
-        if (isBetween(brought.values[2 * uv]! * steps) || isBetween(brought.values[2 * uv + 1]! * steps))
-          continue
-        asked++
-        if (known.has(key)) found++
-      }
+    for (let at = 0; at < scattered.length && asked < ENOUGH; at += 2) {
+      const [u, v] = [scattered[at]!, scattered[at + 1]!]
+      one.values[0] = back ? alongU(back, u, v) : u
+      one.values[1] = back ? alongV(back, u, v) : v
+      const key = uvKey(one, 0, steps)
+      if (key === null || !isAsked(key, every)) continue
+      if (isBetween(one.values[0] * steps) || isBetween(one.values[1] * steps)) continue
+      asked++
+      if (known.has(key)) found++
+      // a way along which so few lie is none
+      if (way && asked >= SOON_KNOWN && found < UNTOUCHED * asked) return 0
     }
     return asked >= FEWEST ? found / asked : 0
   }

@@ -59,12 +59,18 @@ export function invertWay({ turn, factor, shift }: LayoutWay): LayoutWay {
   }
 }
 
+/** A UV along a way. */
+export const alongU = ({ turn, factor, shift }: LayoutWay, u: number, v: number): number =>
+  factor * turnedU(turn, u, v) + shift[0]
+export const alongV = ({ turn, factor, shift }: LayoutWay, u: number, v: number): number =>
+  factor * turnedV(turn, u, v) + shift[1]
+
 /** UVs along a way. @param values 2 x UV count, in tiles. */
-export function alongWay(values: Float64Array, { turn, factor, shift }: LayoutWay): Float64Array {
+export function alongWay(values: Float64Array, way: LayoutWay): Float64Array {
   const found = new Float64Array(values.length)
   for (let at = 0; at < values.length; at += 2) {
-    found[at] = factor * turnedU(turn, values[at]!, values[at + 1]!) + shift[0]
-    found[at + 1] = factor * turnedV(turn, values[at]!, values[at + 1]!) + shift[1]
+    found[at] = alongU(way, values[at]!, values[at + 1]!)
+    found[at + 1] = alongV(way, values[at]!, values[at + 1]!)
   }
   return found
 }

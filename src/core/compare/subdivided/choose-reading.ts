@@ -71,8 +71,12 @@ export function chooseReading<One extends Reading | TriangleReading>(
   const [set] = mesh.uvSets
   const sides = mesh.faceOffsets[1]!
   /** The corners of the coarser mesh; the triangle between three middles has none. */
-  const cornersOf = ({ faces, corners }: One): number[] =>
-    faces.flatMap((face, at) => (corners[at]! < sides ? [sides * face + corners[at]!] : []))
+  const cornersOf = ({ faces, corners }: One): number[] => {
+    const found: number[] = []
+    for (let at = 0; at < faces.length; at++)
+      if (corners[at]! < sides) found.push(sides * faces[at]! + corners[at]!)
+    return found
+  }
   const scored = readings.map((reading) => {
     const corners = cornersOf(reading)
     return {

@@ -13,7 +13,7 @@ const [POINT, EDGE, FACE] = [1, 2, 3] as const
 /** One way to take a piece of the mesh for a refined one. */
 export interface Reading {
   /** The quads of the piece. */
-  readonly faces: readonly number[]
+  readonly faces: Uint32Array
   /** For each of them, which of its four corners is a point of the coarser mesh. */
   readonly corners: Uint8Array
   /** Points and polygons that the coarser piece would have. */
@@ -25,7 +25,7 @@ export interface Reading {
 
 /** Quads that hang together over edges, in the order in which they are come to from the first. */
 interface Piece {
-  readonly faces: readonly number[]
+  readonly faces: Uint32Array
   /** Four a quad: its points. */
   readonly points: Uint32Array
   /** One a quad: which of its sides it was come to over. */
@@ -34,18 +34,30 @@ interface Piece {
   readonly inner: Uint8Array
 }
 
+/** Room for all quads of a mesh, piece after piece. */
+interface Gathered {
+  readonly faces: Uint32Array
+  readonly entries: Uint8Array
+  readonly inner: Uint8Array
+  count: number
+}
+
 function pieceFrom(
   start: number,
   { faceVertices }: Mesh,
   { edgeCorners, cornerEdges, edgeSides }: Edges,
   hasMoreSides: boolean,
   seen: Uint8Array,
+  gathered: Gathered,
 ): Piece {
-  const faces = [start]
-  const entries = [0]
-  const inner: number[] = []
+  // the piece is gathered behind those before it
+  const { faces, entries, inner } = gathered
+  const from = gathered.count
+  let count = from
+  faces[count] = start
+  entries[count++] = 0
   seen[start] = 1
-  for (let at = 0; at < faces.length; at++) {
+  for (let at = from; at < count; at++) {
     let bits = 0
     for (let step = 0; step < 4; step++) {
       const edge = cornerEdges[4 * faces[at]! + step]!
@@ -56,23 +68,27 @@ function pieceFrom(
         const face = other >> 2
         if (seen[face]) continue
         seen[face] = 1
-        faces.push(face)
-        entries.push(other & 3)
+        faces[count] = face
+        entries[count++] = other & 3
       }
     }
-    inner.push(bits)
+    inner[at] = bits
   }
+  gathered.count = count
+  const own = faces.subarray(from, count)
   // side by side, as they are gone through several times
-  const points = new Uint32Array(4 * faces.length)
-  for (let at = 0; at < faces.length; at++)
-    for (let step = 0; step < 4; step++) points[4 * at + step] = faceVertices[4 * faces[at]! + step]!
-  return { faces, points, entries: Uint8Array.from(entries), inner: Uint8Array.from(inner) }
+  const points = new Uint32Array(4 * own.length)
+  for (let at = 0; at < own.length; at++)
+    for (let step = 0; step < 4; step++) points[4 * at + step] = faceVertices[4 * own[at]! + step]!
+  return { faces: own, points, entries: entries.subarray(from, count), inner: inner.subarray(from, count) }
 }
 
 /** What is worked on, laid out once for all tries. */
 interface Scratch {
   /** One a point. */
   readonly labels: Uint8Array
+  /** Points that have a label, as many as have one. */
+  readonly labelled: Uint32Array
   /** Two a point: the ends of the edge that it is the middle of, counted from 1; 0 for none. */
   readonly ends: Uint32Array
   /** One a point: quads round the middle of a polygon. */
@@ -83,18 +99,18 @@ interface Scratch {
 function readPiece(
   { faces, points: corners, entries, inner }: Piece,
   first: number,
-  { labels, ends, quads }: Scratch,
+  { labels, labelled, ends, quads }: Scratch,
 ): Reading | null {
   const turns = new Uint8Array(faces.length)
-  const labelled: number[] = []
+  let labelledCount = 0
   const forget = (): null => {
-    for (const point of labelled) labels[point] = 0
+    for (let at = 0; at < labelledCount; at++) labels[labelled[at]!] = 0
     return null
   }
   const say = (point: number, label: number): boolean => {
     if (labels[point] === 0) {
       labels[point] = label
-      labelled.push(point)
+      labelled[labelledCount++] = point
     }
     return labels[point] === label
   }
@@ -119,7 +135,8 @@ function readPiece(
       return forget()
   }
   // a middle of an edge has two ends, a middle of a polygon quads all round
-  for (const point of labelled) ends[2 * point] = ends[2 * point + 1] = quads[point] = 0
+  const known = labelled.subarray(0, labelledCount)
+  for (const point of known) ends[2 * point] = ends[2 * point + 1] = quads[point] = 0
   for (let at = 0; at < faces.length; at++) {
     const turn = turns[at]!
     const own = corners[4 * at + turn]! + 1
@@ -134,7 +151,7 @@ function readPiece(
   let points = 0
   let polygons = 0
   let onlyQuads = true
-  for (const point of labelled) {
+  for (const point of known) {
     if (labels[point] === POINT) points++
     else if (labels[point] === EDGE) {
       if (ends[2 * point + 1] === 0) return forget()
@@ -158,13 +175,20 @@ export function readingsOf(mesh: Mesh): Reading[][] | null {
   const seen = new Uint8Array(faceCount)
   const scratch: Scratch = {
     labels: new Uint8Array(pointCountOf(mesh)),
+    labelled: new Uint32Array(pointCountOf(mesh)),
     ends: new Uint32Array(2 * pointCountOf(mesh)),
     quads: new Uint16Array(pointCountOf(mesh)),
+  }
+  const gathered: Gathered = {
+    faces: new Uint32Array(faceCount),
+    entries: new Uint8Array(faceCount),
+    inner: new Uint8Array(faceCount),
+    count: 0,
   }
   const pieces: Reading[][] = []
   for (let start = 0; start < faceCount; start++) {
     if (seen[start]) continue
-    const piece = pieceFrom(start, mesh, edges, hasMoreSides, seen)
+    const piece = pieceFrom(start, mesh, edges, hasMoreSides, seen, gathered)
     const readings = [0, 1, 2, 3].flatMap((first) => readPiece(piece, first, scratch) ?? [])
     if (readings.length === 0) return null
     pieces.push(readings)

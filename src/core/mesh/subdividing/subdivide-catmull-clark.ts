@@ -9,7 +9,7 @@
  * of a face stand together in corner order; the child of a quad keeps its parent's corner j at place j, that
  * of any other polygon begins with its corner.
  */
-import { buildEdges, edgeKey } from '../relations/adjacency.ts'
+import { edgesOf, edgeKey } from '../relations/adjacency.ts'
 
 export const INFINITE_SHARPNESS = 10
 
@@ -43,7 +43,7 @@ export function describeTopology(
   faceOffsets: Uint32Array,
   faceVertices: Uint32Array,
 ): RefineTopology {
-  const { edgeCount, edgePoints, cornerEdges, edgeSides } = buildEdges({ faceOffsets, faceVertices })
+  const { edgeCount, edgePoints, cornerEdges, edgeSides } = edgesOf({ faceOffsets, faceVertices })
   const faceCount = faceOffsets.length - 1
   const edgeFaces = new Uint32Array(2 * edgeCount)
   const met = new Uint8Array(edgeCount)
