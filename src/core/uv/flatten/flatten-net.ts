@@ -4,7 +4,7 @@ import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { DISTORTIONS, type FlattenMethod } from './distortion.ts'
 import { islandNet, type IslandNet } from './island-net.ts'
 import { stretchOf, type FlatStretch } from './measure-flat.ts'
-import { longestStep, relaxNet, SHORT_OF_FLAT, slimmest } from './relax.ts'
+import { longestStep, lowest, relaxNet, SHORT_OF_FLAT, slimmest } from './relax.ts'
 import { createMetric, type Metric } from './metric.ts'
 import { conformalStart, convexStart } from './start-flat.ts'
 import { netGraph, triangleShapes } from './triangle-shapes.ts'
@@ -97,8 +97,26 @@ export function layNet(facts: MeshFacts, net: IslandNet, given?: Float64Array): 
 /** Slimmer triangles may turn over where they are scaled, turned and rounded. */
 const SLIM = 1e-9
 
-/** Whether every triangle lies the right way up, and would after it is turned and rounded. */
-export const isSound = (net: IslandNet, flat: Float64Array): boolean => slimmest(net, flat) > SLIM
+/** Triangles lower than this share of the whole vanish where it is turned, laid elsewhere and rounded. */
+const LOW = 1e-10
+
+/** Whether every triangle lies the right way up, and would after it is turned, moved and rounded. */
+export const isSound = (net: IslandNet, flat: Float64Array): boolean =>
+  slimmest(net, flat) > SLIM && lowest(net, flat) > LOW * extentOf(flat)
+
+/** The longer side of the box around it. */
+function extentOf(flat: Float64Array): number {
+  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity]
+  for (let at = 0; at < flat.length; at += 2) {
+    const u = flat[at]!
+    const v = flat[at + 1]!
+    if (u < u0) u0 = u
+    if (u > u1) u1 = u
+    if (v < v0) v0 = v
+    if (v > v1) v1 = v
+  }
+  return Math.max(u1 - u0, v1 - v0)
+}
 
 const upright = (net: IslandNet, flat: Float64Array | null, least: number): Float64Array | null =>
   flat && slimmest(net, flat) > least ? flat : null

@@ -54,6 +54,24 @@ export function slimmest({ triangles }: IslandNet, flat: Float64Array): number {
   return least
 }
 
+/** The least height of a triangle over its longest side; not above 0 where one is turned over. */
+export function lowest({ triangles }: IslandNet, flat: Float64Array): number {
+  let least = Infinity
+  for (let at = 0; at < triangles.length; at += 3) {
+    const i = 2 * triangles[at]!
+    const j = 2 * triangles[at + 1]!
+    const k = 2 * triangles[at + 2]!
+    const ux = flat[j]! - flat[i]!
+    const uy = flat[j + 1]! - flat[i + 1]!
+    const vx = flat[k]! - flat[i]!
+    const vy = flat[k + 1]! - flat[i + 1]!
+    const longest = Math.max(ux * ux + uy * uy, vx * vx + vy * vy, (ux - vx) ** 2 + (uy - vy) ** 2)
+    const own = (ux * vy - uy * vx) / Math.sqrt(longest)
+    if (own < least) least = own
+  }
+  return least
+}
+
 /** Mean energy by area, and with `gradient` its derivative by each coordinate. Infinity where a triangle is turned over. */
 function energyOf(
   { triangles }: IslandNet,

@@ -10,15 +10,24 @@ import { chartGraph } from './chart-graph.ts'
 /** What lay flat, by its faces. */
 export type FlatMemo = Map<string, FlatNet>
 
-/** Says which faces they are, in whatever order: how many, their sum, and a mix of their numbers. */
+/** A number of 32 bits of which each says nothing of the others (the last steps of MurmurHash3, Appleby). */
+function scrambled(number: number): number {
+  let mixed = (number + 0x9e3779b9) | 0
+  mixed = Math.imul(mixed ^ (mixed >>> 16), 0x85ebca6b)
+  mixed = Math.imul(mixed ^ (mixed >>> 13), 0xc2b2ae35)
+  return mixed ^ (mixed >>> 16)
+}
+
+/** Says which faces they are, in whatever order: how many, and 96 bits of their numbers. */
 export const memoKey = (faces: ArrayLike<number>): string => {
-  let [sum, mix] = [0, 0]
+  let [sum, crossed, again] = [0, 0, 0]
   for (let at = 0; at < faces.length; at++) {
-    const face = faces[at]!
-    sum += face
-    mix = (mix + Math.imul(Math.imul(face, 0x9e3779b1) ^ (face >>> 7), 0x85ebca6b)) | 0
+    const own = scrambled(faces[at]!)
+    sum = (sum + own) | 0
+    crossed ^= own
+    again = (again + scrambled(own)) | 0
   }
-  return `${faces.length} ${sum} ${mix}`
+  return `${faces.length} ${sum} ${crossed} ${again}`
 }
 
 /** Rounds of relaxation after which it is judged, one after another. */
