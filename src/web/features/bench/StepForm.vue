@@ -108,6 +108,7 @@ const short = (value: number): string => Number(value.toPrecision(2)).toString()
       v-model="id"
       size="small"
       filterable
+      default-first-option
       clearable
       placeholder="Add a step"
       aria-label="Add a step"

@@ -30,11 +30,19 @@ function pair(): void {
       placeholder="a part of the master"
       aria-label="A part of the master"
       filterable
+      default-first-option
     >
       <el-option v-for="row in lost" :key="row.masterNode" :value="row.masterNode" :label="row.name" />
     </el-select>
     <span>came back as</span>
-    <el-select v-model="other" size="small" placeholder="a new part" aria-label="A new part" filterable>
+    <el-select
+      v-model="other"
+      size="small"
+      placeholder="a new part"
+      aria-label="A new part"
+      filterable
+      default-first-option
+    >
       <el-option v-for="row in gained" :key="row.returnedNode" :value="row.returnedNode" :label="row.name" />
     </el-select>
     <el-button size="small" :disabled="own === null || other === null || busy" @click="pair"
