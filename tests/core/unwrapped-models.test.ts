@@ -22,7 +22,7 @@ const LETTERS = 'Collada/COLLADA_triangulate.dae'
 const FILES = [
   LETTERS,
   'PLY/cube_binary.ply',
-  'STL/3DSMaxExport.STL',
+  'STL/Spider_binary.stl',
   'STL/sphereWithHole.stl',
   'OBJ/spider.obj',
   'OBJ/WusonOBJ.obj',
