@@ -65,6 +65,8 @@ interface Sides {
   readonly alike: readonly (readonly number[])[]
   /** Diagonal of the largest part. */
   readonly size: number
+  /** By returned nodes that were put together or taken out of others: what the parts were called that held them. */
+  readonly heldIn: ReadonlyMap<number, readonly string[]>
 }
 
 function sidesOf(master: Scene, base: Scene, { matched, unmatched }: SceneMatching): Sides {
@@ -85,6 +87,9 @@ function sidesOf(master: Scene, base: Scene, { matched, unmatched }: SceneMatchi
     partners: own.map(({ node }) => cameAt.get(partnerNode.get(node) ?? -1) ?? -1),
     alike: [...byCounts.values()].filter((members) => members.length > 1),
     size: own.reduce((most, { box }) => Math.max(most, diagonalOf(box)), 0),
+    heldIn: new Map(
+      matched.flatMap(({ match }) => (match.by === 'pieces' ? [[match.returnedNode, match.from ?? []]] : [])),
+    ),
   }
 }
 
@@ -198,6 +203,23 @@ function likelyWays(
   return ways
 }
 
+/** Whether what a returned part is called says that it is the master's of that number. */
+function isNamed({ own, came, alike, heldIn }: Sides, at: number, other: number): boolean {
+  const { name } = own[at]!
+  if (name === '') return false
+  const holders = heldIn.get(came[other]!.node)
+  if (!holders) return name === came[other]!.name
+  // what was put together is called after what it was taken for: only the pieces' own names say anything
+  const members = alike.find((list) => list.includes(at)) ?? [at]
+  return (
+    holders.length > 0 &&
+    holders.every((holder) => {
+      const meant = members.map((member) => own[member]!.name).filter((one) => holder.startsWith(one))
+      return meant.includes(name) && meant.every((one) => one.length <= name.length)
+    })
+  )
+}
+
 /** How much bears an answer out, of some parts: their places, names, order in the file and order of their elements. */
 function borneOut(
   sides: Sides,
@@ -205,7 +227,7 @@ function borneOut(
   some: readonly number[],
   waysOf: ReturnType<typeof createWays>,
 ): number {
-  const { own, came, alike, size } = sides
+  const { own, came, alike, size, heldIn } = sides
   const boxes = broughtBack(came, way)
   const stands = (at: number): boolean => partners[at]! >= 0 && standsIn(boxes[partners[at]!]!, own[at]!.box)
   // a way that one part alone stands by is no more than how that part moved
@@ -215,8 +237,8 @@ function borneOut(
     const other = partners[at]!
     if (other < 0) return sum
     const members = alike.find((list) => list.includes(at))
-    const isNamed = own[at]!.name !== '' && own[at]!.name === came[other]!.name
-    const keepsPlaceInFile = members !== undefined && isInOrder(came, partners, members, at)
+    // what was put together stands in no order of its own
+    const keepsPlaceInFile = members !== undefined && !heldIn.has(came[other]!.node) && isInOrder(came, partners, members, at) // prettier-ignore
     const isThere = stands(at)
     // what moved on its own may have kept its order as well
     const keepsOrder =
@@ -227,7 +249,7 @@ function borneOut(
       looks +
       (isThere && saysPlaces ? PLACE_COUNTS : 0) +
       (isThere && saysPlaces && standsIn(boxes[other]!, own[at]!.box, TO_THE_DIGIT) ? DIGITS_COUNT : 0) +
-      Number(isNamed) +
+      Number(isNamed(sides, at, other)) +
       Number(keepsPlaceInFile) +
       Number(keepsOrder)
     )

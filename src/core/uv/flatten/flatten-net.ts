@@ -4,7 +4,7 @@ import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { DISTORTIONS, type FlattenMethod } from './distortion.ts'
 import { islandNet, type IslandNet } from './island-net.ts'
 import { stretchOf, type FlatStretch } from './measure-flat.ts'
-import { longestStep, lowest, relaxNet, SHORT_OF_FLAT, slimmest } from './relax.ts'
+import { leastTriangles, longestStep, relaxNet, SHORT_OF_FLAT } from './relax.ts'
 import { createMetric, type Metric } from './metric.ts'
 import { conformalStart, convexStart } from './start-flat.ts'
 import { netGraph, triangleShapes } from './triangle-shapes.ts'
@@ -86,7 +86,7 @@ export function layNet(facts: MeshFacts, net: IslandNet, given?: Float64Array): 
     draw(step) {
       const share = Math.min(1, SHORT_OF_FLAT * longestStep(net, flat, step))
       const next = flat.map((value, at) => value + share * step[at]!)
-      if (!(slimmest(net, next) > 0)) return 0
+      if (!(leastTriangles(net, next).slimmest > 0)) return 0
       flat = next
       return share
     },
@@ -101,8 +101,10 @@ const SLIM = 1e-9
 const LOW = 1e-10
 
 /** Whether every triangle lies the right way up, and would after it is turned, moved and rounded. */
-export const isSound = (net: IslandNet, flat: Float64Array): boolean =>
-  slimmest(net, flat) > SLIM && lowest(net, flat) > LOW * extentOf(flat)
+export function isSound(net: IslandNet, flat: Float64Array): boolean {
+  const { slimmest, lowest } = leastTriangles(net, flat)
+  return slimmest > SLIM && lowest > LOW * extentOf(flat)
+}
 
 /** The longer side of the box around it. */
 function extentOf(flat: Float64Array): number {
@@ -119,4 +121,4 @@ function extentOf(flat: Float64Array): number {
 }
 
 const upright = (net: IslandNet, flat: Float64Array | null, least: number): Float64Array | null =>
-  flat && slimmest(net, flat) > least ? flat : null
+  flat && leastTriangles(net, flat).slimmest > least ? flat : null

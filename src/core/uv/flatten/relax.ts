@@ -32,31 +32,16 @@ const RENEW = 12
 export const SHORT_OF_FLAT = 0.9
 const MOST_HALVINGS = 40
 
-/**
- * The slimmest triangle of a flat net: twice its signed area by its longest side squared. Not above 0 where one is turned
- * over; -Infinity where a coordinate is no finite number.
- */
-export function slimmest({ triangles }: IslandNet, flat: Float64Array): number {
-  let least = Infinity
-  for (let at = 0; at < triangles.length; at += 3) {
-    const i = 2 * triangles[at]!
-    const j = 2 * triangles[at + 1]!
-    const k = 2 * triangles[at + 2]!
-    const ux = flat[j]! - flat[i]!
-    const uy = flat[j + 1]! - flat[i + 1]!
-    const vx = flat[k]! - flat[i]!
-    const vy = flat[k + 1]! - flat[i + 1]!
-    const longest = Math.max(ux * ux + uy * uy, vx * vx + vy * vy, (ux - vx) ** 2 + (uy - vy) ** 2)
-    const own = (ux * vy - uy * vx) / longest
-    if (own < least) least = own
-    if (Number.isNaN(own)) return -Infinity
-  }
-  return least
+/** The worst triangles of a flat net; not above 0 where one is turned over, -Infinity where a coordinate is no finite number. */
+export interface LeastTriangles {
+  /** The slimmest: twice its signed area by its longest side squared. */
+  readonly slimmest: number
+  /** The lowest: its height over its longest side. */
+  readonly lowest: number
 }
 
-/** The least height of a triangle over its longest side; not above 0 where one is turned over. */
-export function lowest({ triangles }: IslandNet, flat: Float64Array): number {
-  let least = Infinity
+export function leastTriangles({ triangles }: IslandNet, flat: Float64Array): LeastTriangles {
+  let [slimmest, lowest] = [Infinity, Infinity]
   for (let at = 0; at < triangles.length; at += 3) {
     const i = 2 * triangles[at]!
     const j = 2 * triangles[at + 1]!
@@ -66,10 +51,14 @@ export function lowest({ triangles }: IslandNet, flat: Float64Array): number {
     const vx = flat[k]! - flat[i]!
     const vy = flat[k + 1]! - flat[i + 1]!
     const longest = Math.max(ux * ux + uy * uy, vx * vx + vy * vy, (ux - vx) ** 2 + (uy - vy) ** 2)
-    const own = (ux * vy - uy * vx) / Math.sqrt(longest)
-    if (own < least) least = own
+    const area = ux * vy - uy * vx
+    const slim = area / longest
+    if (slim < slimmest) slimmest = slim
+    const low = area / Math.sqrt(longest)
+    if (low < lowest) lowest = low
+    if (Number.isNaN(slim)) return { slimmest: -Infinity, lowest: -Infinity }
   }
-  return least
+  return { slimmest, lowest }
 }
 
 /** Mean energy by area, and with `gradient` its derivative by each coordinate. Infinity where a triangle is turned over. */
