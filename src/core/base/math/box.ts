@@ -26,6 +26,24 @@ export function boundsOf(points: Float64Array): Box | null {
   return { min: [x0, y0, z0], max: [x1, y1, z1] }
 }
 
+/** Bounds of 2 x n positions in a plane, of several lists: the lowest of both, then the highest; infinite for none. NaN is left out. */
+export function flatBoundsOf(lists: readonly Float64Array[]): readonly [number, number, number, number] {
+  let u0 = Infinity
+  let v0 = Infinity
+  let u1 = -Infinity
+  let v1 = -Infinity
+  for (const values of lists)
+    for (let at = 0; at < values.length; at += 2) {
+      const u = values[at]!
+      const v = values[at + 1]!
+      if (u < u0) u0 = u
+      if (u > u1) u1 = u
+      if (v < v0) v0 = v
+      if (v > v1) v1 = v
+    }
+  return [u0, v0, u1, v1]
+}
+
 /** The least box around both; null is no box. */
 export const joinBoxes = (a: Box | null, b: Box | null): Box | null =>
   !a

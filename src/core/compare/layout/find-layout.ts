@@ -2,6 +2,7 @@
  * Whether the layouts of UVs of a file are the master's turned over, sized or moved as a whole: found from the values alone, before
  * it is known which corner is which, so that they can tell it.
  */
+import { flatBoundsOf } from '../../base/math/box.ts'
 import { createNumberTable, type NumberTable } from '../../base/math/number-table.ts'
 import type { UvSet } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
@@ -12,6 +13,7 @@ import { alongU, alongV, invertWay, LAYOUT_TURNS, meantFactor, tileShift, turned
 const ASKED = 2000
 /** So many that were asked for say what share it is, and so few that it is next to none. */
 const [ENOUGH, SOON_KNOWN] = [4 * ASKED, 200]
+/** Multiples of it, less their whole parts, lie as far from each other as any can. */
 const GOLDEN = (Math.sqrt(5) - 1) / 2
 /** Values of fewer UVs may agree by chance. */
 const FEWEST = 8
@@ -28,20 +30,9 @@ export type LayoutWays = readonly (LayoutWay | null)[]
 const setsAt = ({ meshes }: Scene, at: number): UvSet[] =>
   meshes.flatMap(({ uvSets }) => (uvSets[at] ? [uvSets[at]] : []))
 
-type Box = readonly [number, number, number, number]
+type Box = ReturnType<typeof flatBoundsOf>
 
-function boxOf(sets: readonly UvSet[]): Box {
-  let [lowU, lowV, highU, highV] = [Infinity, Infinity, -Infinity, -Infinity]
-  for (const { values } of sets)
-    for (let at = 0; at < values.length; at += 2) {
-      const [u, v] = [values[at]!, values[at + 1]!]
-      if (u < lowU) lowU = u
-      if (u > highU) highU = u
-      if (v < lowV) lowV = v
-      if (v > highV) highV = v
-    }
-  return [lowU, lowV, highU, highV]
-}
+const boxOf = (sets: readonly UvSet[]): Box => flatBoundsOf(sets.map(({ values }) => values))
 
 /** Ways that tools take, and those that take the one box to the other. */
 function likelyWays(own: Box, other: Box): LayoutWay[] {

@@ -1,4 +1,5 @@
 /** Where in an island a UV lies. */
+import { flatBoundsOf } from '../../base/math/box.ts'
 import type { LaidIsland } from '../../uv/islands/laid-island.ts'
 
 export interface Located {
@@ -17,13 +18,7 @@ const SAME = 1e-5
 /** Cells are about as many as triangles. */
 export function createLocator({ net, flat }: LaidIsland): Locator {
   const count = net.triangles.length / 3
-  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity]
-  for (let at = 0; at < flat.length; at += 2) {
-    u0 = Math.min(u0, flat[at]!)
-    u1 = Math.max(u1, flat[at]!)
-    v0 = Math.min(v0, flat[at + 1]!)
-    v1 = Math.max(v1, flat[at + 1]!)
-  }
+  const [u0, v0, u1, v1] = flatBoundsOf([flat])
   const same = SAME * Math.hypot(u1 - u0, v1 - v0)
   const side =
     Math.max(Math.sqrt(((u1 - u0) * (v1 - v0)) / Math.max(1, count)), (u1 - u0 + v1 - v0) / 4096) || 1

@@ -114,8 +114,8 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
   // what is hardly known again is told by itself
   const known = having('topology-changed').filter((row) => !isUnknown(row))
   const over = known.filter((row) => topologyOf(row).allTurned)
-  const changed = known.filter((row) => !over.includes(row))
-  const edited = changed.filter((row) => topologyOf(row).levels)
+  const edited = known.filter((row) => !over.includes(row) && topologyOf(row).levels)
+  const changed = known.filter((row) => !over.includes(row) && !edited.includes(row))
   const [cut, split, renumbered, panels] = [
     having('polygons-cut'),
     having('points-split'),
@@ -144,6 +144,8 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
   }
   const onSome = (some: StoryLedger['rows'], what: string): string =>
     some.length ? `${what}${onParts(some.length, rows.length)}` : ''
+  const withNames = (some: StoryLedger['rows'], what: string): string =>
+    some.length ? `${onSome(some, what)} (${names(some)})` : ''
   const overHow =
     overCut.length === 0
       ? onParts(over.length, rows.length)
@@ -155,8 +157,8 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
       ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; ${foundText(whole)}`
       : '',
     over.length ? `came back turned over${overHow}; ${foundText(over)}` : '',
-    onSome(edited, 'came back subdivided and edited'),
-    changed.length ? `polygons changed${onParts(changed.length, rows.length)} (${names(changed)})` : '',
+    withNames(edited, 'came back subdivided and edited'),
+    withNames(changed, 'polygons changed'),
     onSome(drawn, 'lines or single points changed'),
     onSome(which('welded'), 'points were welded'),
     onSome(which('added'), 'points were added'),

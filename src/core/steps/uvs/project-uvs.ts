@@ -1,3 +1,4 @@
+import { flatBoundsOf } from '../../base/math/box.ts'
 import { worldMatrices } from '../../scene/world.ts'
 import { withUvSet } from '../../uv/islands/laid-island.ts'
 import { projectFaces, setFromCorners, type Projection } from '../../uv/islands/project-faces.ts'
@@ -41,14 +42,7 @@ export const projectUvs: StepDescriptor = {
         context.text('from') as Projection,
         upOf(context.scene.space.upAxis, worldMatrices(context.scene)[node]!),
       )
-      let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity]
-      for (let at = 0; at < coordinates.length; at += 2) {
-        if (Number.isNaN(coordinates[at]!)) continue
-        u0 = Math.min(u0, coordinates[at]!)
-        u1 = Math.max(u1, coordinates[at]!)
-        v0 = Math.min(v0, coordinates[at + 1]!)
-        v1 = Math.max(v1, coordinates[at + 1]!)
-      }
+      const [u0, v0, u1, v1] = flatBoundsOf([coordinates])
       const side = Math.max(u1 - u0, v1 - v0)
       if (!(side > 0)) return { mesh, changedCount: 0, notes: [`“${mesh.name}” has no size from there.`] }
       for (let at = 0; at < coordinates.length; at += 2) {

@@ -1,4 +1,5 @@
 /** A net laid flat: a conformal start where it turns nothing over, else a convex one, and a relaxation. */
+import { flatBoundsOf } from '../../base/math/box.ts'
 import { sparsePattern } from '../../base/math/sparse-factor.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import { DISTORTIONS, type FlattenMethod } from './distortion.ts'
@@ -103,21 +104,8 @@ const LOW = 1e-10
 /** Whether every triangle lies the right way up, and would after it is turned, moved and rounded. */
 export function isSound(net: IslandNet, flat: Float64Array): boolean {
   const { slimmest, lowest } = leastTriangles(net, flat)
-  return slimmest > SLIM && lowest > LOW * extentOf(flat)
-}
-
-/** The longer side of the box around it. */
-function extentOf(flat: Float64Array): number {
-  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity]
-  for (let at = 0; at < flat.length; at += 2) {
-    const u = flat[at]!
-    const v = flat[at + 1]!
-    if (u < u0) u0 = u
-    if (u > u1) u1 = u
-    if (v < v0) v0 = v
-    if (v > v1) v1 = v
-  }
-  return Math.max(u1 - u0, v1 - v0)
+  const [u0, v0, u1, v1] = flatBoundsOf([flat])
+  return slimmest > SLIM && lowest > LOW * Math.max(u1 - u0, v1 - v0)
 }
 
 const upright = (net: IslandNet, flat: Float64Array | null, least: number): Float64Array | null =>

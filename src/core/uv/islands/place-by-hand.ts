@@ -1,4 +1,5 @@
 /** UVs turned, scaled, mirrored, moved and lined up by figures. */
+import { flatBoundsOf } from '../../base/math/box.ts'
 
 export type Pivot = 'all' | 'each' | 'tile'
 export type Alignment = 'none' | 'left' | 'right' | 'bottom' | 'top' | 'middleU' | 'middleV'
@@ -23,14 +24,7 @@ interface Box {
 }
 
 function boxOf(all: readonly Float64Array[]): Box {
-  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity]
-  for (const flat of all)
-    for (let at = 0; at < flat.length; at += 2) {
-      u0 = Math.min(u0, flat[at]!)
-      u1 = Math.max(u1, flat[at]!)
-      v0 = Math.min(v0, flat[at + 1]!)
-      v1 = Math.max(v1, flat[at + 1]!)
-    }
+  const [u0, v0, u1, v1] = flatBoundsOf(all)
   return { low: [u0, v0], high: [u1, v1] }
 }
 

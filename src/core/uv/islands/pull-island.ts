@@ -1,4 +1,5 @@
 /** Corners of an island drawn somewhere else, while what is near gives way. */
+import { flatBoundsOf } from '../../base/math/box.ts'
 import type { MeshFacts } from '../../mesh/relations/mesh-facts.ts'
 import type { FlattenMethod } from '../flatten/distortion.ts'
 import { isSound, layNet } from '../flatten/flatten-net.ts'
@@ -83,13 +84,7 @@ function nearTest(
   dragged: readonly number[],
   reach: number,
 ): (u: number, v: number) => boolean {
-  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity]
-  for (let at = 0; at < flat.length; at += 2) {
-    u0 = Math.min(u0, flat[at]!)
-    u1 = Math.max(u1, flat[at]!)
-    v0 = Math.min(v0, flat[at + 1]!)
-    v1 = Math.max(v1, flat[at + 1]!)
-  }
+  const [u0, v0, u1, v1] = flatBoundsOf([flat])
   if (reach >= Math.hypot(u1 - u0, v1 - v0)) return () => true
   if (!(reach > 0)) return () => false
   const cells = new Map<string, number[]>()

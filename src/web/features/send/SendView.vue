@@ -295,7 +295,10 @@ function download(fileId: string): void {
         <MessageList :messages="forecast?.messages ?? []" />
       </template>
       <p v-else-if="trip" class="soft file-name">
-        {{ trip.sentFileName }}, {{ formatBytes(trip.sentBytes) }} in all
+        <!-- long names break behind their words -->
+        <template v-for="(word, at) in trip.sentFileName.split(/(?<=_)/)" :key="at"
+          >{{ word }}<wbr /></template
+        >, {{ formatBytes(trip.sentBytes) }} in all
       </p>
       <p v-if="trip && landings.root" class="soft">
         It also lies in the hand-off folder {{ landings.root }}, under its destination in “out”; what is put

@@ -36,6 +36,7 @@ const MOST_PLAIN = 100
       :persistent="false"
       multiple
       :filterable="choices.length > 20"
+      default-first-option
       :collapse-tags="short"
       size="small"
       :placeholder="placeholder"
