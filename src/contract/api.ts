@@ -62,7 +62,8 @@ export const jobSchema = z.object({
 export type JobDocument = z.infer<typeof jobSchema>
 export const jobsSchema = z.object({ jobs: z.array(jobSchema) })
 
-export const tripStateSchema = z.enum(['out', 'back', 'settled'])
+/** Settled: a version was made of it; closed: it is over without one. */
+export const tripStateSchema = z.enum(['out', 'back', 'settled', 'closed'])
 export const tripSchema = z.object({
   id: z.uuid(),
   assetId: z.uuid(),
@@ -190,6 +191,8 @@ export const handPairsSchema = z
       .strict(),
   )
   .max(5000)
+/** A trip is over without a version, or is waited for again. */
+export const closeBodySchema = z.object({ closed: z.boolean(), ...fromReturn }).strict()
 export const rereadBodySchema = z
   .object({
     options: readOptionsSchema,

@@ -233,6 +233,9 @@ export const api = {
       readonly choices: Readonly<Record<string, Readonly<Record<string, 'there' | 'here'>>>>
     },
   ) => ask(startedJobSchema, `/trips/${tripId}/reconcile`, json('POST', choice)),
+  /** @param from the return that the trip has; another one meanwhile: 409. */
+  closeTrip: (tripId: string, closed: boolean, from: string | null) =>
+    ask(null, `/trips/${tripId}`, json('PATCH', { closed, from })),
   practise: (tripId: string, standIn: string, options: OptionValues, from: string | null) =>
     ask(startedJobSchema, `/trips/${tripId}/practise`, json('POST', { standIn, options, from })),
   randomTrips: (tripId: string, count: number, seed: number) =>

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 import type { AssetDocument } from '../../src/contract/api.ts'
-import { bringIn, fits, fresh, watchConsole } from './helpers.ts'
+import { bringIn, drop, fits, fresh, watchConsole } from './helpers.ts'
 
 const assetOf = async (page: Page, id: string): Promise<AssetDocument> =>
   (await page.request.get(`/api/assets/${id}`)).json() as Promise<AssetDocument>
@@ -153,5 +153,35 @@ test('who has gone elsewhere while a version was made is not fetched back', asyn
   letGo()
   await expect(page.getByText('Version 2 is the new master.')).toBeVisible()
   await expect(page).toHaveURL(/\/destinations/)
+  expect(complaints).toEqual([])
+})
+
+test('a trip from which nothing comes home is closed, and opened again', async ({ page }) => {
+  const complaints = watchConsole(page)
+  const id = await bringIn(page, fresh('Lent crate'))
+  await page.getByRole('link', { name: 'Send the master on a new trip' }).click()
+  const downloading = page.waitForEvent('download')
+  await page.getByRole('button', { name: /Send and download|Send it as it is/ }).click()
+  const sent = readFileSync(await (await downloading).path())
+  const route = page.getByRole('navigation', { name: 'The asset’s route' })
+  await expect(route).toContainText('Out at the')
+  await page.getByRole('button', { name: 'Close the trip' }).click()
+  await expect(page.getByText('Nothing came back from this trip, and nothing is waited for.')).toBeVisible()
+  await expect(route).toContainText('closed')
+  await expect(route.getByText('Here', { exact: true })).toBeVisible()
+  await page.getByRole('button', { name: 'Open it again' }).click()
+  await expect(route).toContainText('Out at the')
+
+  // what came back as it left: there is nothing to take, and it is no longer waited for
+  await drop(page, [{ name: 'crate.zip', bytes: sent }])
+  await page.getByRole('button', { name: 'Take it back' }).click()
+  await expect(page.locator('[data-test=story]')).toBeVisible()
+  await expect(route).toContainText('waiting to be looked at')
+  await expect(page.getByText('Nothing of the return is chosen: version 1 stays as it is.')).toBeVisible()
+  await page.getByRole('button', { name: 'Close the trip' }).click()
+  await expect(route.getByText('Here', { exact: true })).toBeVisible()
+  expect((await assetOf(page, id)).versions).toHaveLength(1)
+  await expect(page.getByRole('button', { name: 'Open it again' })).toBeVisible()
+  expect(await fits(page)).toBe(true)
   expect(complaints).toEqual([])
 })

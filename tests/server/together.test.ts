@@ -1,9 +1,12 @@
 /** Two people at once: nothing that one of them made is put aside without a word. */
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import type { AssetDocument, TripDetail } from '../../src/contract/api.ts'
+import type { z } from 'zod'
+import type { AssetDocument, assetsSchema, TripDetail } from '../../src/contract/api.ts'
 import type { SavedRecipe } from '../../src/contract/recipes.ts'
 import { startWorker } from '../../src/server/jobs/worker.ts'
 import { importFiles, lanternZip, startHarness, type Harness } from './harness.ts'
+
+type AssetsDocument = z.infer<typeof assetsSchema>
 
 let harness: Harness
 beforeAll(async () => {
@@ -113,6 +116,58 @@ describe('a trip that left before', () => {
     const answers = await Promise.all([bringBack(tripId, null), bringBack(tripId, null)])
     const jobs = await Promise.all(answers.map((answer) => done(answer)))
     expect(jobs.map((job) => job.error?.code ?? job.state).sort()).toEqual(['done', 'trip.other-return'])
+  })
+})
+
+describe('a trip that is over without a version', () => {
+  const close = (tripId: string, closed: boolean, from: string | null) =>
+    harness.call('PATCH', `/trips/${tripId}`, { closed, from })
+  const stateOf = async ({ id }: AssetDocument) => (await assetOf(id)).trips.map(({ state }) => state)
+  const isListedOpen = async ({ id }: AssetDocument): Promise<boolean> => {
+    const { assets } = (await harness.call('GET', '/assets')).body as AssetsDocument
+    return assets.find((asset) => asset.id === id)!.trips.length > 0
+  }
+  test('is waited for no more, also once something came, and can be opened again as it was', async () => {
+    const asset = await newAsset()
+    const tripId = await send(asset)
+    expect((await close(tripId, true, null)).status).toBe(204)
+    expect([await stateOf(asset), await isListedOpen(asset)]).toEqual([['closed'], false])
+    // a second time it stays so
+    expect((await close(tripId, true, null)).status).toBe(204)
+    expect((await close(tripId, false, null)).status).toBe(204)
+    expect([await stateOf(asset), await isListedOpen(asset)]).toEqual([['out'], true])
+    await close(tripId, true, null)
+    // what comes home all the same is waiting to be looked at
+    await done(await bringBack(tripId, null))
+    expect(await stateOf(asset)).toEqual(['back'])
+    const from = await harness.returnOf(tripId)
+    expect((await close(tripId, true, from)).status).toBe(204)
+    expect((await close(tripId, false, from)).status).toBe(204)
+    expect(await stateOf(asset)).toEqual(['back'])
+  })
+  test('is not closed over a return or a version of which the one who closes it knows nothing', async () => {
+    const asset = await newAsset()
+    const tripId = await send(asset)
+    await done(await bringBack(tripId, null))
+    expect(codeOf(await close(tripId, true, null))).toEqual([409, 'trip.other-return'])
+    const from = await harness.returnOf(tripId)
+    await close(tripId, true, from)
+    // what came back is still there to be taken
+    const job = await done(
+      await harness.call('POST', `/trips/${tripId}/reconcile`, { take: ['points'], from }),
+    )
+    expect([job.state, await stateOf(asset)]).toEqual(['done', ['settled']])
+    for (const closed of [true, false])
+      expect(codeOf(await close(tripId, closed, from))).toEqual([409, 'trip.settled'])
+    expect(await stateOf(asset)).toEqual(['settled'])
+  })
+  test('nobody’s trip, and forms that say nothing, are refused in words', async () => {
+    expect((await close('00000000-0000-4000-8000-000000000000', true, null)).status).toBe(404)
+    const asset = await newAsset()
+    const tripId = await send(asset)
+    for (const body of [{}, { closed: 'yes', from: null }, { closed: true }, { closed: true, from: 'x' }])
+      expect((await harness.call('PATCH', `/trips/${tripId}`, body)).status).toBe(400)
+    expect(await stateOf(asset)).toEqual(['out'])
   })
 })
 

@@ -37,6 +37,7 @@ const STATUS_OF: Readonly<Record<string, number>> = {
   'upload.stalled': 408,
   'version.moved-on': 409,
   'trip.other-return': 409,
+  'trip.settled': 409,
 }
 
 const LARGE_FILE_CODES = new Set(['FST_REQ_FILE_TOO_LARGE', 'FST_ERR_CTP_BODY_TOO_LARGE'])

@@ -1,5 +1,6 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod'
 import {
+  closeBodySchema,
   idSchema,
   practiseBodySchema,
   randomTripsBodySchema,
@@ -31,7 +32,7 @@ import {
   parseFields,
   type Services,
 } from '../plugins/services.ts'
-import { getTrip, getTripDetail, type TripRow } from './trip-store.ts'
+import { getTrip, getTripDetail, setClosed, type TripRow } from './trip-store.ts'
 
 const nothingReturned = (): RequestRefused =>
   new RequestRefused(
@@ -85,6 +86,17 @@ export const tripRoutes =
         const detail = await getTripDetail(db, request.params.id)
         if (!detail) throw notFound('This trip')
         return detail
+      },
+    )
+
+    app.patch(
+      '/trips/:id',
+      { schema: { params: idSchema, body: closeBodySchema } },
+      async (request, reply) => {
+        const trip = await tripOf(request.params.id)
+        const { closed, from } = request.body
+        await db.transaction((tx) => setClosed(tx, trip.id, closed, from))
+        return reply.code(204).send()
       },
     )
 

@@ -1,5 +1,5 @@
 /** Trips: what was sent, what came back, and what became of it. */
-import { asc, eq, inArray, max, sql, type SQL } from 'drizzle-orm'
+import { and, asc, eq, inArray, max, ne, sql, type SQL } from 'drizzle-orm'
 import { destinationSchema } from '../../contract/destinations.ts'
 import type { TripDetail, TripDocument } from '../../contract/api.ts'
 import type { LedgerDocument } from '../../contract/ledger.ts'
@@ -143,6 +143,22 @@ export async function setReturn(
 
 export const settleTrip = (tx: Tx, tripId: string, versionId: string): Promise<unknown> =>
   tx.update(trips).set({ state: 'settled', resultVersionId: versionId }).where(eq(trips.id, tripId))
+
+/**
+ * Ends a trip without a version, where nothing is to come back or nothing of what came is wanted; or has it waited for
+ * again. What came back stays with it.
+ * @throws KelboError `trip.other-return`; `trip.settled` where a version was made of it.
+ */
+export async function setClosed(tx: Tx, tripId: string, closed: boolean, from: string | null): Promise<void> {
+  await holdReturn(tx, tripId, from)
+  const open = from === null ? 'out' : 'back'
+  const changed = await tx
+    .update(trips)
+    .set({ state: closed ? 'closed' : open })
+    .where(and(eq(trips.id, tripId), ne(trips.state, 'settled')))
+    .returning({ id: trips.id })
+  if (changed.length === 0) throw new KelboError('trip.settled')
+}
 
 export async function getTrip(db: Db | Tx, id: string): Promise<TripRow | null> {
   const [row] = await db

@@ -106,6 +106,17 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     return [u1, v1]
   }
 
+  /** Where UVs begin that lie before the first tile; at most one tile away, for nothing is mapped out there. */
+  function startOf(parts: readonly LoadedPart[]): readonly [number, number] {
+    let [u0, v0] = [0, 0]
+    for (const part of parts)
+      for (let at = 0; at < part.drawn.uvPositions.length; at += 2) {
+        u0 = Math.max(-1, Math.min(u0, part.drawn.uvPositions[at]!))
+        v0 = Math.max(-1, Math.min(v0, part.drawn.uvPositions[at + 1]!))
+      }
+    return [u0, v0]
+  }
+
   /** The tile grid: every tile that UVs reach, the unit tile strongest. */
   function addGrid(parts: readonly LoadedPart[]): void {
     const [u1, v1] = reachOf(parts)
@@ -271,11 +282,13 @@ export function createFlatView(canvas: OffscreenCanvas, state: ViewState) {
     modelChanged(): void {
       stale = true
     },
+    /** Brings all of it into view: the tiles, and what lies left of them or below. */
     frame(): void {
       const model = shownModel()
       const [columns, rows] = model ? reachOf(model.parts) : [1, 1]
-      center.set(columns / 2, rows / 2)
-      span = Math.max(columns, rows) + 0.12
+      const [u0, v0] = model ? startOf(model.parts) : [0, 0]
+      center.set((u0 + columns) / 2, (v0 + rows) / 2)
+      span = Math.max(columns - u0, rows - v0) + 0.12
     },
     /** Brings what is marked close. */
     focus(): void {

@@ -274,6 +274,11 @@ export const BASE_MESSAGES = {
     'Another file came back from this trip meanwhile. It was not replaced.',
     'Look at what came back; bring your own back again to put it in its place.',
   ),
+  'trip.settled': entry(
+    'error',
+    'A version was made of this trip meanwhile; there is nothing left to close or to wait for.',
+    'Look at the route: the version stands on it.',
+  ),
   'archive.broken': entry(
     'error',
     'This is no whole file of an asset: it was cut off or changed. Nothing was brought in.',

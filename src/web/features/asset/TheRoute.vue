@@ -37,7 +37,7 @@ const history = computed(() =>
       title: `Trip ${trip.number}`,
       text: `version ${trip.versionNumber} to the ${trip.destination.name.toLowerCase()}${by(trip.sentBy)}, ${tripWords[trip.state]}${trip.returnedBy && trip.returnedBy !== trip.sentBy ? `, brought back${by(trip.returnedBy)}` : ''}`,
       to: {
-        name: trip.state === 'out' ? 'sent' : 'return',
+        name: trip.returnedSceneId ? 'return' : 'sent',
         params: { assetId: props.asset.id, tripId: trip.id },
       },
     })),
@@ -69,6 +69,7 @@ const tripWords: Record<TripDocument['state'], string> = {
   out: 'out',
   back: 'back',
   settled: 'settled',
+  closed: 'closed',
 }
 </script>
 
@@ -121,7 +122,7 @@ const tripWords: Record<TripDocument['state'], string> = {
               <path
                 :d="arcBack(loop)"
                 class="arc"
-                :class="{ current: isCurrent('return', loop.trip.id), expected: loop.trip.state === 'out' }"
+                :class="{ current: isCurrent('return', loop.trip.id), expected: !loop.trip.returnedSceneId }"
               />
               <text
                 v-if="!layout.parallel"

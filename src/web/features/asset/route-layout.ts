@@ -54,8 +54,9 @@ const SEND = 150
 /** Trips in the order they left; two and two where the second left before the first had become a version. */
 function columnsOf({ versions }: AssetDocument, trips: readonly TripDocument[]): TripDocument[][] {
   const columns: TripDocument[][] = []
-  const settledAt = ({ resultVersionId }: TripDocument): string | null =>
-    versions.find(({ id }) => id === resultVersionId)?.createdAt ?? null
+  // empty for one that is over without a version: nothing was out beside it as far as the route shows
+  const settledAt = ({ resultVersionId, state }: TripDocument): string | null =>
+    state === 'closed' ? '' : (versions.find(({ id }) => id === resultVersionId)?.createdAt ?? null)
   for (const trip of trips) {
     const last = columns.at(-1)
     const before = last?.length === 1 ? settledAt(last[0]!) : ''
@@ -74,7 +75,7 @@ function madeOf({ trips }: AssetDocument, version: AssetDocument['versions'][num
     : `trip ${trip.number} on ${version.number - 1}`
 }
 
-const isOpen = (trip: TripDocument): boolean => trip.state !== 'settled'
+const isOpen = ({ state }: TripDocument): boolean => state === 'out' || state === 'back'
 
 interface Group {
   readonly version: AssetDocument['versions'][number]

@@ -168,7 +168,11 @@ async function keepVersion(): Promise<void> {
       />
       <div v-else class="ask">
         <p v-if="draft.busy.value || (version.polygons <= CHECKED_AT_ONCE && !stopped)" class="soft">
-          The checks begin when the model is on screen.
+          {{
+            bench.progress.value
+              ? 'What the checks find comes here when they are through.'
+              : 'The checks begin when the model is on screen.'
+          }}
         </p>
         <template v-else>
           <p>

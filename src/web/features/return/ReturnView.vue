@@ -7,6 +7,7 @@ import type { HandPair } from '../../../core/compare/recognise/recognise-return.
 import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { wholeText } from '../../../core/compare/whole/whole-text.ts'
 import { masterOf } from '../asset/place.ts'
+import { useClosing } from '../asset/use-closing.ts'
 import ConflictList from './ConflictList.vue'
 import { useReconcile } from './use-reconcile.ts'
 import WholeNotice from './WholeNotice.vue'
@@ -35,6 +36,7 @@ const assets = useAssets()
 const { traitLabel, storyOf, formatName, all: descriptors } = useDescriptors()
 const jobs = useJobs()
 const notices = useNotices()
+const setClosed = useClosing()
 
 const PANES = [
   { slot: 'ledger', size: 56, least: 30 },
@@ -247,13 +249,14 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
         />
         <WorseList v-if="worse.length" :worse="worse" />
         <div class="choice">
-          <p>
+          <p v-if="!take.length">
+            <b>Nothing</b> of the return is chosen: version {{ newer?.number ?? trip?.versionNumber }} stays
+            as it is.<template v-if="trip?.state === 'closed'"> The trip is closed.</template>
+          </p>
+          <p v-else>
             <b>New version</b> from version {{ newer?.number ?? trip?.versionNumber }} with
-            <template v-if="take.length"
-              ><b class="takes">{{ take.map(traitLabel).join(', ') }}</b> from the return</template
-            >
-            <template v-else>nothing from the return</template
-            ><template v-if="restored.length"
+            <b class="takes">{{ take.map(traitLabel).join(', ') }}</b> from the return<template
+              v-if="restored.length"
               >; {{ restored.map(traitLabel).join(', ') }} kept from the master</template
             >.<template v-if="newer">
               Version {{ trip?.versionNumber }} left; what has changed since then stays, and is brought
@@ -265,9 +268,17 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
           </p>
           <JobProgress v-if="job" :job-id="job" />
           <template v-else>
-            <el-button type="primary" :disabled="!take.length || !allChosen" @click="reconcile">{{
-              worse.length ? 'Keep it all the same' : 'Reconcile'
-            }}</el-button>
+            <div>
+              <el-button v-if="trip?.state === 'back' && !take.length" @click="setClosed(trip, true)"
+                >Close the trip</el-button
+              >
+              <el-button v-if="trip?.state === 'closed'" @click="setClosed(trip, false)"
+                >Open it again</el-button
+              >
+              <el-button type="primary" :disabled="!take.length || !allChosen" @click="reconcile">{{
+                worse.length ? 'Keep it all the same' : 'Reconcile'
+              }}</el-button>
+            </div>
             <span v-if="trip?.state === 'settled'" class="soft"
               >Settled as version {{ trip.resultVersionNumber }}; reconciling again adds another.</span
             >

@@ -18,6 +18,7 @@ import OptionsForm from '../../kit/form/OptionsForm.vue'
 import { by, formatBytes, formatTime } from '../../kit/format.ts'
 import { useStillHere } from '../../kit/still-here.ts'
 import { masterOf } from '../asset/place.ts'
+import { useClosing } from '../asset/use-closing.ts'
 import { useAssets } from '../../stores/assets.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
 import { useDestinations } from '../../stores/destinations.ts'
@@ -34,6 +35,7 @@ const destinations = useDestinations()
 const jobs = useJobs()
 const landings = useLandings()
 const notices = useNotices()
+const setClosed = useClosing()
 
 const version = computed(() => masterOf(props.asset))
 const destinationId = ref(destinations.first().id)
@@ -222,6 +224,13 @@ function download(fileId: string): void {
             <RouterLink :to="{ name: 'practice', query: { trip: trip.id } }">stand-in</RouterLink> takes the
             trip for practice.
           </p>
+          <p class="soft">Nothing is going to come back?</p>
+          <el-button size="small" @click="setClosed(trip, true)">Close the trip</el-button>
+        </template>
+        <template v-else-if="!trip.returnedSceneId">
+          <h2 class="next">Closed</h2>
+          <p>Nothing came back from this trip, and nothing is waited for.</p>
+          <el-button size="small" @click="setClosed(trip, false)">Open it again</el-button>
         </template>
         <p v-else>
           <RouterLink :to="{ name: 'return', params: { assetId: asset.id, tripId: trip.id } }"
@@ -298,7 +307,7 @@ function download(fileId: string): void {
         <!-- long names break behind their words -->
         <template v-for="(word, at) in trip.sentFileName.split(/(?<=_)/)" :key="at"
           >{{ word }}<wbr /></template
-        >, {{ formatBytes(trip.sentBytes) }} in all
+        ><br />{{ formatBytes(trip.sentBytes) }}{{ trip.sentFileName.endsWith('.zip') ? ' packed' : '' }}
       </p>
       <p v-if="trip && landings.root" class="soft">
         It also lies in the hand-off folder {{ landings.root }}, under its destination in “out”; what is put

@@ -7,6 +7,7 @@ import type { Trait } from '../../../core/compare/traits/registry.ts'
 import { isTaken } from '../../../core/compare/ledger.ts'
 import { STATE_WORDS, STATES } from '../../../core/compare/traits/trait.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
+import { formatChange } from '../format.ts'
 import { useListFocus } from '../use-list-focus.ts'
 import { useLongList } from '../use-long-list.ts'
 import CellMark from './CellMark.vue'
@@ -147,7 +148,7 @@ watch(
           <tr>
             <th scope="col" class="corner">
               <span v-if="take" class="soft">Take from the return</span>
-              <span v-else class="soft">{{ ledger.rows.length }} parts</span>
+              <span v-else class="soft">{{ formatChange(ledger.rows.length, 'parts') }}</span>
             </th>
             <th v-for="trait in COLUMNS" :key="trait" scope="col" class="trait">
               <span class="turned" :class="{ purpose: purpose?.includes(trait) }">{{
