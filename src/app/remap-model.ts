@@ -9,7 +9,7 @@ import type { PackageFile } from '../core/formats/package/package-file.ts'
 import { imageFiles } from '../core/scene/image-tiles.ts'
 import type { Scene } from '../core/scene/scene.ts'
 import { writeGltfMaterials, type GltfMaterials } from '../core/surfaces/documents/gltf-materials.ts'
-import { sheetOf, sheetPage, type MaterialSheet } from '../core/surfaces/documents/material-sheet.ts'
+import { sheetPage, sheetsOf, type MaterialSheet } from '../core/surfaces/documents/material-sheet.ts'
 import { writeMaterialX } from '../core/surfaces/documents/materialx.ts'
 import type { SurfaceModel } from '../core/surfaces/model.ts'
 import { applyRemap } from '../core/surfaces/remap/apply-remap.ts'
@@ -121,7 +121,7 @@ export async function remapModel(
     : { images: [], failed: [] }
   for (const { path, why } of made.failed) messages.add('remap.image-not-made', { path, why })
   const plan = { ...planned, materials: withoutFailed(planned.materials, made.failed) }
-  const sheets = plan.materials.map(sheetOf)
+  const sheets = sheetsOf(plan.materials, oneMap?.scene ?? scene)
   const gltf = isGltf(target) ? writeGltfMaterials(plan.materials) : null
   return {
     result,

@@ -49,6 +49,7 @@ export type SheetRowDocument = z.infer<typeof sheetRowSchema>
 
 export const materialSheetSchema = z.object({
   material: z.string(),
+  polygons: z.number().int(),
   from: z.object({
     model: z.string(),
     title: z.string(),

@@ -2,6 +2,7 @@
  * The sheet: each material, slot, file, colour space, value and amount in wiring order, for what reads no document, and
  * for people.
  */
+import type { Scene } from '../../scene/scene.ts'
 import { valueText } from '../convert/convert-surface.ts'
 import type { SurfaceValue, SurfaceValues } from '../model.ts'
 import type { MapUse } from '../remap/map-use.ts'
@@ -35,6 +36,8 @@ export interface SheetRow {
 
 export interface MaterialSheet {
   readonly material: string
+  /** Over all parts; one that several nodes show counts for each. */
+  readonly polygons: number
   /** As it came: its model, how that is known, and its values in that model's words. */
   readonly from: {
     readonly model: string
@@ -51,8 +54,17 @@ export interface MaterialSheet {
   readonly drawnInto?: RemappedMaterial['drawnInto']
 }
 
-export const sheetOf = (material: RemappedMaterial): MaterialSheet => ({
+/** @param scene whose polygons name these materials, by their places in the list. */
+export function sheetsOf(materials: readonly RemappedMaterial[], scene: Scene): MaterialSheet[] {
+  const counts = new Float64Array(materials.length)
+  for (const { mesh } of scene.nodes)
+    for (const material of scene.meshes[mesh]?.faceMaterials ?? []) if (material >= 0) counts[material]!++
+  return materials.map((material, at) => sheetOf(material, counts[at]!))
+}
+
+const sheetOf = (material: RemappedMaterial, polygons: number): MaterialSheet => ({
   material: material.name,
+  polygons,
   from: {
     model: material.recognised.model.id,
     title: material.recognised.model.title,

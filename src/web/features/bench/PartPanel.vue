@@ -98,7 +98,7 @@ async function writeMark(id: string, change: { role?: PartRole; label?: PartLabe
       </template>
       <h2>Materials</h2>
       <ul class="materials">
-        <li v-for="material in materials" :key="material.name">
+        <li v-for="material in materials" :key="material.id">
           {{ material.name }}
           <span class="soft">
             <template v-if="material.maps.length">

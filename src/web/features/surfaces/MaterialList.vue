@@ -1,14 +1,12 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import type { MaterialSheetDocument } from '../../../contract/surfaces.ts'
-import { formatCount } from '../../kit/format.ts'
+import { formatChange } from '../../kit/format.ts'
 
 /** The asset's materials: one is looked at; with Ctrl or Shift several are chosen, for rules that are for all of them. */
 const props = defineProps<{
   sheets: readonly MaterialSheetDocument[]
   titleOf: (id: string) => string
-  /** Of each material by name, over all parts. */
-  polygons: ReadonlyMap<string, number>
 }>()
 const emit = defineEmits<{ drop: [material: string, files: File[]] }>()
 /** The one that is looked at. */
@@ -41,8 +39,6 @@ function onDrop(material: string, event: DragEvent): void {
   const files = [...(event.dataTransfer?.files ?? [])]
   if (files.length) emit('drop', material, files)
 }
-const polygonCount = ({ material, drawnFrom }: MaterialSheetDocument): number =>
-  (drawnFrom ?? [material]).reduce((sum, name) => sum + (props.polygons.get(name) ?? 0), 0)
 const mapCount = (index: number): number =>
   new Set(props.sheets[index]?.parameters.flatMap(({ map }) => map ?? [])).size
 const lostCount = (index: number): number => props.sheets[index]?.lost.length ?? 0
@@ -75,8 +71,7 @@ const lostCount = (index: number): number => props.sheets[index]?.lost.length ??
           >
         </small>
         <small class="soft">
-          {{ formatCount(polygonCount(one)) }}
-          {{ polygonCount(one) === 1 ? 'polygon' : 'polygons' }}, {{ mapCount(index) }}
+          {{ formatChange(one.polygons, 'polygons') }}, {{ mapCount(index) }}
           {{ mapCount(index) === 1 ? 'map' : 'maps'
           }}<span v-if="lostCount(index)" class="without">, {{ lostCount(index) }} without a place</span>
         </small>

@@ -93,16 +93,6 @@ const format = ref(formats.value[0]?.value ?? '')
 const chosen = ref(0)
 const sheets = computed(() => found.value?.sheets ?? [])
 const sheet = computed(() => sheets.value[Math.min(chosen.value, sheets.value.length - 1)] ?? null)
-/** Polygons of each material, over all parts. */
-const polygons = computed(() => {
-  const counts = new Map<string, number>()
-  const inspection = scene.value?.inspection
-  for (const node of inspection?.nodes ?? [])
-    if (node.mesh !== null)
-      for (const { name, faces } of inspection!.meshes[node.mesh]!.materials)
-        counts.set(name, (counts.get(name) ?? 0) + faces)
-  return counts
-})
 /** Names of the sets that the parts have, those of most parts first. */
 const uvSets = computed(() => {
   const counts = new Map<string, number>()
@@ -190,7 +180,6 @@ function takeRules(taken: RemapRules, model: string | null): void {
         v-model:also="alsoChosen"
         :sheets="sheets"
         :title-of="titleOf"
-        :polygons="polygons"
         @drop="dropOnMaterial"
       />
       <p v-if="found && !sheets.length" class="soft">This model has no materials.</p>
