@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import { chanceOf } from './chance.ts'
-import { transformNormals } from './matrix.ts'
+import { isNearly, transformNormals } from './matrix.ts'
 
 const diagonal = (x: number, y: number, z: number): number[] => [
   x,
@@ -49,4 +49,19 @@ test('what makes one axis longer, mirrors or turns moves them, and they are of u
     expect(slanted).not.toEqual(Float64Array.of(1, 2, 3, 3, 1, 2))
     expect(Math.hypot(slanted[0]!, slanted[1]!, slanted[2]!)).toBeCloseTo(1, 12)
   }
+})
+
+test('matrices are nearly alike where no entry differs by more, and no move by more than that may', () => {
+  const one = diagonal(1, 2, 3)
+  const other = (at: number, by: number): number[] =>
+    one.map((value, entry) => (entry === at ? value + by : value))
+  expect(isNearly(one, one, 0)).toBe(true)
+  for (let at = 0; at < 16; at++)
+    for (const sign of [1, -1]) {
+      const isMove = at > 11
+      expect([at, isNearly(one, other(at, 0.25 * sign), 0.25)]).toEqual([at, true])
+      expect([at, isNearly(one, other(at, 0.375 * sign), 0.25)]).toEqual([at, false])
+      expect([at, isNearly(one, other(at, 0.375 * sign), 0.25, 0.5)]).toEqual([at, isMove])
+      expect([at, isNearly(one, other(at, 0.5 * sign), 0.5, 0.25)]).toEqual([at, !isMove])
+    }
 })

@@ -112,6 +112,10 @@ export const isMirroring = (m: Matrix): boolean =>
     m[8]! * (m[1]! * m[6]! - m[2]! * m[5]!) <
   0
 
+/** Whether no entry differs by more, of a move by more than `moveWithin`. */
+export const isNearly = (a: Matrix, b: Matrix, within: number, moveWithin = within): boolean =>
+  a.every((value, at) => Math.abs(value - b[at]!) <= (at < 12 ? within : moveWithin))
+
 /** Mean length scale of a matrix: the cube root of how it changes volume. */
 export function meanScale(matrix: Matrix): number {
   const inverse = invertAffine(matrix)

@@ -1,4 +1,5 @@
 /** How all of a part moved, going by the order of its points or polygons: several answers, of which most are none. */
+import { isNearly } from '../../base/math/matrix.ts'
 import { cornerCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { fitSimilarity, similarityMatrix, type Fit } from '../whole/similarity.ts'
 import { WAYS } from './evidence/by-corner-order.ts'
@@ -137,7 +138,5 @@ export function* fitsByOrder(master: Mesh, returned: Mesh, briefly = false): Gen
 }
 
 /** To the last digits that a text file has. */
-const isSameFit = (a: Fit, b: Fit): boolean => {
-  const [one, two] = [similarityMatrix(a), similarityMatrix(b)]
-  return one.every((value, at) => Math.abs(value - two[at]!) <= 1e-6 * (at < 12 ? a.factor : a.spread))
-}
+const isSameFit = (a: Fit, b: Fit): boolean =>
+  isNearly(similarityMatrix(a), similarityMatrix(b), 1e-6 * a.factor, 1e-6 * a.spread)

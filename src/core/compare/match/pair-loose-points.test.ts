@@ -60,6 +60,18 @@ describe('points that no polygon uses', () => {
     expect(left[0]).toBeLessThan(5)
     expect(left[4]).toBeGreaterThan(25)
   })
+  test('more than can be held against each other go by their places, where the polygons were sculpted', () => {
+    const many = withLoose(around(1500, 9))
+    const sheet = gridOf(6, 5).points.length
+    const sculpted = {
+      ...many,
+      points: many.points.map((value, at) =>
+        at < sheet ? value + (at % 3 === 1 ? 0.2 : 0) * Math.sin(at) : Number(value.toPrecision(6)),
+      ),
+    }
+    for (const seed of [2, 3])
+      expect(wrongOf(many, renumberMesh(sculpted, seed), seed)).toEqual({ wrong: 0, open: 0 })
+  })
   test('in the old order they are told by it, however far they moved', () => {
     expect([...correspond(mesh, bent(mesh, 3)).pointToReturned]).toEqual(
       [...mesh.points.keys()].slice(0, pointCountOf(mesh)),

@@ -2,7 +2,7 @@
  * A model that is symmetrical and came back mirrored may as well have been turned, and the other way round: where neither
  * the order of its elements nor its UVs tell which, what was found is a guess.
  */
-import { invertAffine, isMirroring, multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
+import { invertAffine, isMirroring, isNearly, multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
 import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { worldMatrices } from '../../scene/world.ts'
@@ -18,9 +18,6 @@ const MOST_PARTS = 40
 
 /** How far the entries of two ways may differ; of moves as a share of the size. */
 const SAME = 1e-4
-
-const isSame = (a: Matrix, b: Matrix, size: number): boolean =>
-  a.every((value, at) => Math.abs(value - b[at]!) <= (at < 12 ? SAME : SAME * size))
 
 /** An axis stays where its cosine lacks no more than this: what was sculpted is hardly turned. */
 const ALONG = 0.02
@@ -65,7 +62,7 @@ export function cameAnotherWay(master: Scene, base: Scene, matching: SceneMatchi
     if (!back) return false
     const size = mesh.points.reduce((most, value) => Math.max(most, Math.abs(value)), 0)
     const its = symmetriesOf(mesh).filter(({ keepsSides }) => keepsSides).map(({ matrix }) => ({ size, matrix: multiplyMatrices(world, multiplyMatrices(matrix, back)) })) // prettier-ignore
-    common = common ? common.filter((one) => its.some((other) => isSame(one.matrix, other.matrix, Math.max(one.size, size)))) : its // prettier-ignore
+    common = common ? common.filter((one) => its.some((other) => isNearly(one.matrix, other.matrix, SAME, SAME * Math.max(one.size, size)))) : its // prettier-ignore
     if (common.length === 0) return false
   }
   const turnsOver = (matrix: Matrix): number => Number(isTurnedOver && !isMirroring(matrix))

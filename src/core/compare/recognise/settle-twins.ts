@@ -4,7 +4,7 @@
  * moved gives every part its place; the one that most of what the file still has bears out is taken.
  */
 import { diagonalOf, type Box } from '../../base/math/box.ts'
-import { invertAffine, type Matrix } from '../../base/math/matrix.ts'
+import { invertAffine, isNearly, type Matrix } from '../../base/math/matrix.ts'
 import { drawnBounds } from '../../scene/mesh-bounds.ts'
 import { IDENTITY_MATRIX, type Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
@@ -95,7 +95,7 @@ function sidesOf(master: Scene, base: Scene, { matched, unmatched }: SceneMatchi
 
 function isSameWay(a: Matrix, b: Matrix, size: number): boolean {
   const scale = Math.hypot(a[0]!, a[1]!, a[2]!)
-  return a.every((value, at) => Math.abs(value - b[at]!) <= (at < 12 ? SAME_TURN : SAME_MOVE * size) * scale)
+  return isNearly(a, b, SAME_TURN * scale, SAME_MOVE * size * scale)
 }
 
 /** Whether a box that was moved is where a part stands, about. */

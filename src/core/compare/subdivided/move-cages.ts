@@ -1,5 +1,11 @@
 /** Where the points of a cage belong, so that what was sculpted at its points is what its points moved by. */
-import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import {
+  invertAffine,
+  isNearly,
+  multiplyMatrices,
+  transformPoints,
+  type Matrix,
+} from '../../base/math/matrix.ts'
 import { subdivideLoop } from '../../mesh/subdividing/subdivide-loop.ts'
 import { subdividedPoints } from '../../mesh/subdividing/subdivide-mesh.ts'
 import { EMPTY_MESH, pointCountOf, type Mesh } from '../../scene/mesh.ts'
@@ -195,9 +201,7 @@ export function moveCages(
   // where it stands as it stood, however large, places say as much as they do of what was not refined
   const { factor } = best.meant
   const stands = [factor, 0, 0, 0, 0, factor, 0, 0, 0, 0, factor, 0, 0, 0, 0, 1]
-  const isTold =
-    bySure.length > 0 ||
-    along.every((value, at) => Math.abs(value - stands[at]!) < AS_IT_STOOD * Math.max(1, factor))
+  const isTold = bySure.length > 0 || isNearly(along, stands, AS_IT_STOOD * Math.max(1, factor))
   const back = invertAffine(along)!
   // brought to where they would lie, places say which point is which, also of what is symmetrical
   correspondences = cages.map(({ master, mesh, points }, at) =>

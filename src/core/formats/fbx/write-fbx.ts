@@ -1,6 +1,6 @@
 /** A scene to FBX 7.4 or 7.5, in its binary or its text form. */
 import { PURE_CODEC } from '../../base/bytes/zlib.ts'
-import { multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
+import { isNearly, multiplyMatrices, type Matrix } from '../../base/math/matrix.ts'
 import type { Finding } from '../../base/messages/catalogue.ts'
 import { collectMessages, type MessageCollector } from '../../base/messages/collector.ts'
 import { TEXT_PIECES, type KeptProperty } from '../../scene/kept.ts'
@@ -104,7 +104,7 @@ function customRows(properties: CustomProperties, kept: readonly KeptProperty[])
 
 const near = (a: Matrix, b: Matrix): boolean => {
   const size = Math.max(1, ...a.map(Math.abs))
-  return a.every((value, at) => Math.abs(value - b[at]!) <= 1e-9 * size)
+  return isNearly(a, b, 1e-9 * size)
 }
 
 /** The chain that a node is written with: its own where that still gives its matrix, else move, turn and scale. */

@@ -1,5 +1,6 @@
 /** What is written of a node beside what it shows, and of the whole file. */
 import { encodeUtf8 } from '../../base/bytes/text.ts'
+import { isNearly } from '../../base/math/matrix.ts'
 import type { KeptProperty } from '../../scene/kept.ts'
 import type { CustomProperties, Scene, SceneNode, Space } from '../../scene/scene.ts'
 import { OWN_NAMESPACE } from './keep-rest.ts'
@@ -55,8 +56,7 @@ export function operationsOf(node: SceneNode): string[] | null {
       return property?.value ?? property?.samples?.values[0]
     })
     const largest = Math.max(1, ...local.map(Math.abs))
-    const isSame = local.every((value, at) => Math.abs(value - node.local[at]!) <= 1e-12 * largest)
-    return isSame ? kept.map(textOfKept) : null
+    return isNearly(local, node.local, 1e-12 * largest) ? kept.map(textOfKept) : null
   } catch {
     // operations that are no text of the format any more place nothing
     return null
