@@ -14,6 +14,7 @@ import type { Scene } from '../core/scene/scene.ts'
 import { wholeText } from '../core/compare/whole/whole-text.ts'
 import { writtenText } from '../core/trips/forecast-text.ts'
 import { foldLines, type FoldedLine } from './fold.ts'
+import { shownName } from '../core/base/messages/names-text.ts'
 
 /** Whether two files are compared, one of which came back, or one that was just written with what it was written from. */
 export type Told = 'returned' | 'written'
@@ -106,7 +107,8 @@ export function ledgerText(ledger: Ledger, all: boolean, told: Told = 'returned'
   const lines: FoldedLine[] = []
   for (const { row, cells } of taken) {
     if (cells.length === 0) {
-      if (all || same.length === 1) lines.push({ kind: row.name, text: `${row.name}: everything the same` })
+      if (all || same.length === 1)
+        lines.push({ kind: row.name, text: `${shownName(row.name)}: everything the same` })
       continue
     }
     const differing = cells.map(([trait, cell]) => ({
@@ -116,7 +118,7 @@ export function ledgerText(ledger: Ledger, all: boolean, told: Told = 'returned'
     }))
     lines.push({
       kind: differing.map(({ kind }) => kind).join(', '),
-      text: [`${row.name}:`, ...differing.map(({ text }) => text)].join('\n'),
+      text: [`${shownName(row.name)}:`, ...differing.map(({ text }) => text)].join('\n'),
     })
   }
   const folded = foldLines(

@@ -7,6 +7,7 @@ import { checkSettingsOf } from '../../core/trips/destinations/destination.ts'
 import { wanted, type Command } from '../command.ts'
 import { foldLines } from '../fold.ts'
 import { destinationNamed, loadModel, parseCheckSettings, parseReadOptions } from '../load.ts'
+import { shownName } from '../../core/base/messages/names-text.ts'
 
 /** What is wrong with a model. */
 export const checkCommand: Command = (paths, values) => {
@@ -45,7 +46,7 @@ export const checkCommand: Command = (paths, values) => {
       foldLines(
         sorted.map((finding) => ({
           kind: `${finding.check} ${finding.problem}`,
-          text: `${finding.severity.padEnd(7)} ${finding.node === null ? '' : `${names[finding.node]!}: `}${findingText(finding)}${finding.fix ? `  (mended by ${finding.fix.step})` : ''}`,
+          text: `${finding.severity.padEnd(7)} ${finding.node === null ? '' : `${shownName(names[finding.node]!)}: `}${findingText(finding)}${finding.fix ? `  (mended by ${finding.fix.step})` : ''}`,
         })),
         values.all === true,
         (count, { kind, text }) =>

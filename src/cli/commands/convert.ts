@@ -16,6 +16,7 @@ import { foldLines } from '../fold.ts'
 import { forecastDocument, hasDifferences, ledgerText } from '../ledger-text.ts'
 import { chosenNodes, destinationNamed, loadModel, parseReadOptions, parseWriteOptions } from '../load.ts'
 import { checkTarget, fileDocuments, outName, save, writeAndForecast } from '../save.ts'
+import { shownName } from '../../core/base/messages/names-text.ts'
 
 /** The text without the words that stand before it already. */
 const withoutFate = (text: string): string => text.replace(/^In another form\. /, '')
@@ -36,7 +37,10 @@ function deliveryText(ledger: Ledger, destination: Destination, all: boolean): s
     })
     return {
       kind: told.map(({ kind }) => kind).join(', ') || 'all carried',
-      text: [`${row.name}:${told.length ? '' : ' all carried'}`, ...told.map(({ text }) => text)].join('\n'),
+      text: [
+        `${shownName(row.name)}:${told.length ? '' : ' all carried'}`,
+        ...told.map(({ text }) => text),
+      ].join('\n'),
     }
   })
   return foldLines(

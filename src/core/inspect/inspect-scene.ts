@@ -25,7 +25,8 @@ export interface MeshInspection {
   readonly smoothingGroups: readonly { id: number; faces: number }[]
   readonly creases: { readonly edges: number; readonly corners: number; readonly maxSharpness: number }
   readonly subdivision: { readonly scheme: string; readonly levels: number }
-  readonly materials: readonly { name: string; faces: number }[]
+  /** @param index in the scene's list; absent in what was kept before it was counted. */
+  readonly materials: readonly { name: string; faces: number; index?: number }[]
   readonly groups: readonly { name: string; faces: number }[]
   readonly colorSets: readonly string[]
   readonly shapes: readonly string[]
@@ -161,7 +162,11 @@ export function inspectMesh(scene: Scene, mesh: Mesh): MeshInspection {
     materials: mesh.faceMaterials
       ? tally(mesh.faceMaterials)
           .filter(([material]) => material >= 0)
-          .map(([material, count]) => ({ name: scene.materials[material]!.name, faces: count }))
+          .map(([material, count]) => ({
+            name: scene.materials[material]!.name,
+            faces: count,
+            index: material,
+          }))
       : [],
     groups: [...groupFaces].map(([name, count]) => ({ name, faces: count })),
     colorSets: mesh.colorSets.map((set) => set.name),

@@ -1,3 +1,9 @@
+/** A name as it is shown: what has none is not left blank. */
+export const shownName = (name: string): string => (name.trim() === '' ? '(no name)' : name)
+
+/** “name”, or (no name). */
+export const quotedName = (name: string): string => (name.trim() === '' ? '(no name)' : `“${name}”`)
+
 /** Names that are listed before the rest of them is counted. */
 const MOST_LISTED = 4
 
@@ -5,5 +11,5 @@ const MOST_LISTED = 4
 export const namesText = (names: readonly string[]): string =>
   `${names
     .slice(0, MOST_LISTED)
-    .map((name) => `“${name}”`)
+    .map(quotedName)
     .join(', ')}${names.length > MOST_LISTED ? ` and ${names.length - MOST_LISTED} more` : ''}`

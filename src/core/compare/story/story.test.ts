@@ -1,6 +1,7 @@
 /** What a ledger says in words, from real comparisons: what happened stands there, what did not does not, in five sentences at most. */
 import { describe, expect, test } from 'vitest'
 import { howMany } from '../../../../tests/how-many.ts'
+import { gridOf, sceneOf } from '../../../../tests/solids.ts'
 import { chanceOf } from '../../base/math/chance.ts'
 import { renderText } from '../../base/messages/render.ts'
 import { damage, type FaultName } from '../../practice/faults/mesh-faults.ts'
@@ -38,6 +39,45 @@ describe('what happened', () => {
     expect(storyOf(heron)).toEqual([
       `Nothing changed: all ${heron.meshes.reduce((sum, mesh) => sum + mesh.faceOffsets.length - 1, 0).toLocaleString('en-US')} polygons of 12 parts are as they left.`,
     ]))
+  test('to parts of lines or points alone: no polygons are counted, of which they have none', () => {
+    const line: Mesh = {
+      ...EMPTY_MESH,
+      points: Float64Array.of(0, 0, 0, 1, 0, 0, 1, 1, 0),
+      lines: { offsets: Uint32Array.of(0, 3), points: Uint32Array.of(0, 1, 2), uvs: new Int32Array(3).fill(-1) },
+    }
+    const story = (master: Mesh, came: Mesh): string => {
+      const [own, other] = [sceneOf([master]), sceneOf([came])]
+      const found = recogniseReturn(own, other)
+      const words = { titleOf: (trait: string) => trait, isToolsOwn: () => false }
+      return tellStory(
+        compareScenes(own, found.returned, () => {}, found.matching),
+        words,
+      ).join(' ')
+    }
+    expect(story(line, line)).toBe('Nothing changed: the one part is as it left.')
+    const renumbered = {
+      ...line,
+      points: Float64Array.of(1, 1, 0, 1, 0, 0, 0, 0, 0),
+      lines: { ...line.lines!, points: Uint32Array.of(2, 1, 0) },
+    }
+    expect(story(line, renumbered)).not.toMatch(/\b0 polygons/)
+  })
+  test('to parts without a name: that they have none is said', () => {
+    const nameless = (meshes: readonly Mesh[]): Scene => {
+      const scene = sceneOf(meshes)
+      return { ...scene, nodes: scene.nodes.map((node) => ({ ...node, name: '' })) }
+    }
+    const master = nameless([gridOf(5, 4)])
+    const came = nameless([damage(gridOf(5, 4), ['deleted'], chanceOf(2)).mesh])
+    const found = recogniseReturn(master, came)
+    const words = { titleOf: (trait: string) => trait, isToolsOwn: () => false }
+    const text = tellStory(
+      compareScenes(master, found.returned, () => {}, found.matching),
+      words,
+    ).join(' ')
+    expect(text).toContain('(no name)')
+    expect(text).not.toContain('“”')
+  })
   test('a size, before and after it is undone', () => {
     expect(told(['sized'], [])).toMatch(
       /^Everything came back [\d.]+ times as large as it was sent; what else moved can be told once that is undone\./,

@@ -2,6 +2,7 @@
 import { listedWords, readableNumber } from '../../base/messages/render.ts'
 import type { TraitComparison, TraitState } from '../traits/trait.ts'
 import { wholeText, type WholeWords } from '../whole/whole-text.ts'
+import { quotedName } from '../../base/messages/names-text.ts'
 
 type StoryCell = Pick<
   TraitComparison,
@@ -37,7 +38,7 @@ const count = (number: number, one: string, many = `${one}s`): string =>
   `${readableNumber(number)} ${number === 1 ? one : many}`
 
 function names(rows: StoryLedger['rows']): string {
-  const shown = rows.slice(0, MOST_NAMES).map(({ name }) => `“${name}”`)
+  const shown = rows.slice(0, MOST_NAMES).map(({ name }) => quotedName(name))
   return rows.length > MOST_NAMES
     ? `${shown.join(', ')} and ${rows.length - MOST_NAMES} more`
     : shown.join(', ')
@@ -140,7 +141,10 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
     const faces = some.reduce((sum, { faceCount }) => sum + faceCount, 0)
     const guessed = some.filter(({ cells }) => cells[TOPOLOGY]!.state === 'guess')
     const by = guessed.length === 0 ? '' : guessed.length === some.length ? ', by a guess' : `, those of ${names(guessed)} by a guess` // prettier-ignore
-    return `${faces === 1 ? 'its one polygon was' : `all ${count(faces, 'polygon')} were`} found again${by}`
+    // lines and points alone have none
+    return faces === 0
+      ? ''
+      : `; ${faces === 1 ? 'its one polygon was' : `all ${count(faces, 'polygon')} were`} found again${by}`
   }
   const onSome = (some: StoryLedger['rows'], what: string): string =>
     some.length ? `${what}${onParts(some.length, rows.length)}` : ''
@@ -153,10 +157,8 @@ function topologySentence(rows: StoryLedger['rows']): string | null {
         ? ` and in smaller polygons${onParts(over.length, rows.length)}`
         : `${onParts(over.length, rows.length)}, and in smaller polygons on ${overCut.length} of them`
   const told = [
-    how.length
-      ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}; ${foundText(whole)}`
-      : '',
-    over.length ? `came back turned over${overHow}; ${foundText(over)}` : '',
+    how.length ? `came back ${listedWords(how)}${onParts(whole.length, rows.length)}${foundText(whole)}` : '',
+    over.length ? `came back turned over${overHow}${foundText(over)}` : '',
     withNames(edited, 'came back subdivided and edited'),
     withNames(changed, 'polygons changed'),
     onSome(drawn, 'lines or single points changed'),
@@ -266,8 +268,10 @@ export function tellStory(ledger: StoryLedger, words: StoryWords): string[] {
   if (sentences.length) return sentences
   const faces = back.reduce((sum, { faceCount }) => sum + faceCount, 0)
   return [
-    faces === 1
-      ? 'Nothing changed: the one polygon is as it left.'
-      : `Nothing changed: all ${count(faces, 'polygon')} of ${count(back.length, 'part')} are as they left.`,
+    faces === 0
+      ? `Nothing changed: ${back.length === 1 ? 'the one part is' : `all of ${count(back.length, 'part')} is`} as it left.`
+      : faces === 1
+        ? 'Nothing changed: the one polygon is as it left.'
+        : `Nothing changed: all ${count(faces, 'polygon')} of ${count(back.length, 'part')} are as they left.`,
   ]
 }

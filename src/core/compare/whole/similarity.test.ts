@@ -88,6 +88,41 @@ test('what is flat is its own mirror image: no mirror is assumed', () => {
   expect(fit.factor).toBeCloseTo(3, 9)
 })
 
+describe('more than half of them lie on one line, which says nothing of how it turned about that', () => {
+  const lined = (seed: number): { points: Float64Array; count: number } => {
+    const chance = chanceOf(seed)
+    const count = 5 + Math.floor(30 * chance())
+    const along = [0, 1, 2].map(() => chance() - 0.5)
+    const points = cloud(count, 100 + seed)
+    for (let point = 0; point < Math.ceil(0.65 * count); point++) {
+      const at = (point % 3 === 1 ? -1 : 1) * 4 * chance()
+      for (const axis of [0, 1, 2]) points[3 * point + axis] = at * along[axis]!
+    }
+    return { points, count }
+  }
+  const offTurn = (turn: readonly number[], wanted: readonly number[]): number =>
+    Math.max(...turn.map((value, at) => Math.abs(value - wanted[at]!)))
+  const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1]
+
+  test('as it stood it was not turned', () => {
+    for (let seed = 1; seed <= 60; seed++) {
+      const { points } = lined(seed)
+      // what a file loses of its digits
+      const after = points.map((value) => Number(value.toPrecision(15)))
+      expect([seed, offTurn(fitSimilarity(points, after)!.turn, IDENTITY) < 1e-6]).toEqual([seed, true])
+    }
+  })
+  test('what was done to it is found by the others', () => {
+    for (let seed = 1; seed <= 60; seed++) {
+      const { points, count } = lined(seed)
+      const fit = fitSimilarity(points, placed(points, false))!
+      expect(fit.factor).toBeCloseTo(2.54, 6)
+      const left = leftOver(points, placed(points, false), fit)
+      expect([seed, Math.max(...left) < 1e-6, left.length]).toEqual([seed, true, count])
+    }
+  })
+})
+
 test('a factor that is known leaves the move alone to be found', () => {
   const before = cloud(20, 2)
   const after = before.map((value, at) => value + [1, 2, 3][at % 3]!)

@@ -32,6 +32,8 @@ export interface Fit extends Similarity {
 }
 
 const ROUNDS = 12
+/** What numbers are rounded to, as a share of how far the points spread. */
+const ROUNDED = 1e-9
 /** A point is fitted over where what is left of it is no more than so many times the median. */
 const KEPT_WITHIN = 3
 
@@ -215,7 +217,8 @@ interface Sampled {
   /** Some of the points, on which the samples are tried: a median hardly changes with more. */
   readonly from: Float64Array
   readonly to: Float64Array
-  readonly samples: readonly {
+  /** Those that say how it turned: of points on one line any turn about it would do. Worked out when they are asked for. */
+  readonly samples: () => readonly {
     readonly some: Float64Array
     readonly there: Float64Array
     readonly each: Uint8Array
@@ -229,14 +232,17 @@ function sampled(before: Float64Array, after: Float64Array): Sampled {
   const count = before.length / 3
   const step = Math.max(1, Math.floor(count / MOST_TRIED))
   const [from, to] = [everyOf(before, step), everyOf(after, step)]
+  let samples: ReturnType<Sampled['samples']> | null = null
   return {
     from,
     to,
-    samples: samplesOf(from.length / 3).map((sample) => {
-      const [some, there] = [pick(from, sample), pick(to, sample)]
-      const each = new Uint8Array(sample.length).fill(1)
-      return { some, there, each, turns: bestTurns(some, there, each) }
-    }),
+    samples: () =>
+      (samples ??= samplesOf(from.length / 3).flatMap((sample) => {
+        const [some, there] = [pick(from, sample), pick(to, sample)]
+        if (isStraight(some) || isStraight(there)) return []
+        const each = new Uint8Array(sample.length).fill(1)
+        return [{ some, there, each, turns: bestTurns(some, there, each) }]
+      })),
     whole: bestTurns(before, after, new Uint8Array(count).fill(1)),
   }
 }
@@ -260,7 +266,9 @@ function fitKind(
   }
   let best = over(all)
   let least = best ? median(leftOver(from, to, best.fit)) : Infinity
-  for (const { some, there, each, turns } of samples) {
+  // what fits to the last digits is not found to fit better by chance
+  const isExact = least <= spreadOf(after, all) * ROUNDED
+  for (const { some, there, each, turns } of isExact ? [] : samples()) {
     const fit = fitAround(some, there, each, turns(mirrors))
     if (!(fit.factor > 0 && Number.isFinite(fit.factor))) continue
     const left = leftOver(from, to, fit)
@@ -272,13 +280,15 @@ function fitKind(
   for (let round = 0; best && round < ROUNDS; round++) {
     const spread = spreadOf(after, kept)
     // what numbers are rounded to is no reason to leave a point out
-    const most = median(best.left) * KEPT_WITHIN + spread * 1e-9
+    const most = median(best.left) * KEPT_WITHIN + spread * ROUNDED
     const next = new Uint8Array(count)
     let same = round > 0
     for (let at = 0; at < count; at++) {
       next[at] = best.left[at]! <= most ? 1 : 0
       same &&= next[at] === kept[at]
     }
+    // points on one line fit however all turned about it
+    if (!same && isStraight(before.filter((_value, at) => next[Math.floor(at / 3)]))) break
     kept = next
     if (same) break
     best = over(kept)
@@ -362,6 +372,9 @@ function fitWorkable(before: Float64Array, after: Float64Array): Fit | null {
   if (before.length < 12 || isStraight(before)) return null
   const samples = sampled(before, after)
   const turnedOnly = fitKind(before, after, samples, false)
+  // nothing is better
+  if (turnedOnly && turnedOnly.off <= turnedOnly.spread * ROUNDED && !turnedOnly.kept.includes(0))
+    return turnedOnly
   const mirrored = fitKind(before, after, samples, true)
   if (!turnedOnly || !mirrored) return turnedOnly ?? mirrored
   const countOf = (fit: Fit): number => fit.kept.reduce((sum, value) => sum + value, 0)

@@ -14,6 +14,7 @@ import { useNotices } from '../../stores/notices.ts'
 import PartMarkForm from './PartMarkForm.vue'
 import PartsTable from './PartsTable.vue'
 import type { PartEntry } from './use-parts.ts'
+import { shownName } from '../../../core/base/messages/names-text.ts'
 
 /** What lies on the bench: the version, its parts, and of the selected one its marks and materials. */
 const props = defineProps<{
@@ -93,7 +94,7 @@ async function writeMark(id: string, change: { role?: PartRole; label?: PartLabe
     </div>
     <div v-if="inspection" class="detail">
       <template v-if="part">
-        <h2>{{ part.name }}</h2>
+        <h2>{{ shownName(part.name) }}</h2>
         <PartMarkForm :mark="mark" @change="setMark" />
       </template>
       <h2>Materials</h2>

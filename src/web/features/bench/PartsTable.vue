@@ -6,6 +6,7 @@ import { formatCount } from '../../kit/format.ts'
 import { useListFocus } from '../../kit/use-list-focus.ts'
 import { useLongList } from '../../kit/use-long-list.ts'
 import { LABEL_COLORS, ROLE_WORDS } from '../../kit/part-marks.ts'
+import { shownName } from '../../../core/base/messages/names-text.ts'
 
 /** The parts with their counts, what becomes of each when the model leaves, and the artist's own label. */
 const props = defineProps<{
@@ -81,7 +82,7 @@ watch(
               :style="{ background: LABEL_COLORS[marks[row.id]?.label ?? 'none'] }"
               :title="marks[row.id]?.label ?? ''"
             ></i>
-            {{ row.name }}
+            {{ shownName(row.name) }}
             <span v-if="marks[row.id] && marks[row.id]!.role !== 'travels'" class="soft role">{{
               ROLE_WORDS[marks[row.id]!.role]
             }}</span>

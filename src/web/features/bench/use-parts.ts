@@ -1,5 +1,6 @@
 import { computed, ref, type Ref } from 'vue'
 import type { MeshInspection, SceneInspection } from '../../../core/inspect/inspect-scene.ts'
+import { shownName } from '../../../core/base/messages/names-text.ts'
 
 export interface PartEntry {
   readonly node: number
@@ -21,10 +22,13 @@ export function useParts(inspection: Ref<SceneInspection | null>) {
   )
   const byNode = computed(() => new Map(parts.value.map((part) => [part.node, part])))
   const part = computed(() => (selected.value === null ? null : (byNode.value.get(selected.value) ?? null)))
-  const names = computed(() => nodes.value.map((node) => node.name))
+  const names = computed(() => nodes.value.map((node) => shownName(node.name)))
   const materials = computed(() => {
-    const own = part.value?.mesh.materials.map((material) => material.name)
-    return (inspection.value?.materials ?? []).filter((material) => !own || own.includes(material.name))
+    const own = part.value?.mesh.materials
+    return (inspection.value?.materials ?? []).filter(
+      ({ name }, at) =>
+        !own || own.some((material) => (material.index ?? at) === at && material.name === name),
+    )
   })
   return { selected, parts, byNode, part, names, materials }
 }

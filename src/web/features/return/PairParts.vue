@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { LedgerRowDocument } from '../../../contract/ledger.ts'
+import { shownName } from '../../../core/base/messages/names-text.ts'
 
 /** A part that did not come back and one that is new may be the same: whoever knows says so here. */
 const props = defineProps<{ rows: readonly LedgerRowDocument[]; busy: boolean }>()
@@ -32,7 +33,12 @@ function pair(): void {
       filterable
       default-first-option
     >
-      <el-option v-for="row in lost" :key="row.masterNode" :value="row.masterNode" :label="row.name" />
+      <el-option
+        v-for="row in lost"
+        :key="row.masterNode"
+        :value="row.masterNode"
+        :label="shownName(row.name)"
+      />
     </el-select>
     <span>came back as</span>
     <el-select
@@ -43,7 +49,12 @@ function pair(): void {
       filterable
       default-first-option
     >
-      <el-option v-for="row in gained" :key="row.returnedNode" :value="row.returnedNode" :label="row.name" />
+      <el-option
+        v-for="row in gained"
+        :key="row.returnedNode"
+        :value="row.returnedNode"
+        :label="shownName(row.name)"
+      />
     </el-select>
     <el-button size="small" :disabled="own === null || other === null || busy" @click="pair"
       >They are one</el-button

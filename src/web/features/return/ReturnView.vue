@@ -28,6 +28,7 @@ import { useAssets } from '../../stores/assets.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
 import { useJobs } from '../../stores/jobs.ts'
 import { useNotices } from '../../stores/notices.ts'
+import { quotedName } from '../../../core/base/messages/names-text.ts'
 
 /** What came back from a trip: the ledger, the places, what to take, and the new version. */
 const props = defineProps<{ asset: AssetDocument; tripId: string }>()
@@ -88,7 +89,7 @@ const inOtherPolygons = computed(() => {
   if (take.value.includes('topology')) return ''
   const names = (detail.value?.ledger?.rows ?? [])
     .filter(({ cells }) => cells.points?.state === 'incomparable')
-    .map(({ name }) => `“${name}”`)
+    .map(({ name }) => quotedName(name))
   return names.length > 2
     ? `${names.slice(0, 2).join(', ')} and ${names.length - 2} more`
     : names.join(' and ')

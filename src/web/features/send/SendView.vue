@@ -25,6 +25,7 @@ import { useDestinations } from '../../stores/destinations.ts'
 import { useJobs } from '../../stores/jobs.ts'
 import { useLandings } from '../../stores/landings.ts'
 import { useNotices } from '../../stores/notices.ts'
+import { shownName } from '../../../core/base/messages/names-text.ts'
 
 /** Choose where the master goes and what travels; see what the file will not carry; send it. Or: what was sent. */
 const props = defineProps<{ asset: AssetDocument; tripId?: string }>()
@@ -196,7 +197,7 @@ function download(fileId: string): void {
             <ManyField
               label="Parts"
               :values="going"
-              :choices="parts.map((part) => ({ label: part.name, value: part.id }))"
+              :choices="parts.map((part) => ({ label: shownName(part.name), value: part.id }))"
               name="Parts that travel"
               short
               @choose="setParts"

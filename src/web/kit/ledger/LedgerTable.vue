@@ -13,6 +13,7 @@ import { useLongList } from '../use-long-list.ts'
 import CellMark from './CellMark.vue'
 import FateMark from './FateMark.vue'
 import StateMark from './StateMark.vue'
+import { shownName } from '../../../core/base/messages/names-text.ts'
 
 /** The ledger: parts down, traits across, a mark in each cell and a sentence for the one under the cursor. */
 const props = defineProps<{
@@ -69,7 +70,7 @@ const sentence = computed(() => {
   const row = at && props.ledger.rows[at.row]
   const cell = row?.cells[at!.trait]
   if (!row || !cell) return null
-  return { part: row.name, trait: at!.trait, cell, text: sentenceOf(at!.trait, cell) }
+  return { part: shownName(row.name), trait: at!.trait, cell, text: sentenceOf(at!.trait, cell) }
 })
 
 const isShown = computed(
@@ -180,7 +181,9 @@ watch(
               <button
                 class="plain name"
                 :class="{ meets: fitsDrawn(row) }"
-                :title="canBeDrawn(row) ? `${row.name}: draw it onto the part that it is` : row.name"
+                :title="
+                  canBeDrawn(row) ? `${shownName(row.name)}: draw it onto the part that it is` : row.name
+                "
                 :draggable="canBeDrawn(row)"
                 @dragstart="startDrawing($event, row)"
                 @dragend="drawn = null"
@@ -188,7 +191,7 @@ watch(
                 @drop.stop.prevent="fitsDrawn(row) && dropOn(row)"
                 @click="emit('select', nodeOf(row))"
               >
-                {{ row.name }}
+                {{ shownName(row.name) }}
               </button>
             </th>
             <td
@@ -203,7 +206,7 @@ watch(
                 class="plain cell"
                 :class="{ shown: shownCell?.row === index && shownCell.trait === trait }"
                 :data-cell="`${index}-${column}`"
-                :aria-label="`${row.name}, ${trait}: ${sentenceOf(trait, row.cells[trait]!)}`"
+                :aria-label="`${shownName(row.name)}, ${trait}: ${sentenceOf(trait, row.cells[trait]!)}`"
                 @mouseenter="hovered = { row: index, trait }"
                 @mouseleave="hovered = null"
                 @focus="hovered = { row: index, trait }"
