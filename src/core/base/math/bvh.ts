@@ -198,6 +198,8 @@ export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
       }
   const stackLevels = new Int32Array(128)
   const stackNodes = new Int32Array(128)
+  /** Squares of the distances to the boxes of those that wait. */
+  const stackAparts = new Float64Array(128)
   const top = levelStarts.length - 1
 
   // Möller and Trumbore 1997, over the polygon's fan
@@ -250,70 +252,100 @@ export function buildBvh({ points, faceOffsets, faceVertices }: RayScene): Bvh {
     return dx * dx + dy * dy + dz * dz
   }
 
-  /** Nearer than the square root of `least`; null for none. */
-  function nearestOnFace(face: number, x: number, y: number, z: number, least = Infinity): Nearest | null {
-    let best: Nearest | null = null
+  // the nearest place so far: a million are asked for, and what is looked at on the way makes nothing
+  let nearestFace = -1
+  let nearestCorner = -1
+  let nearestSquare = Infinity
+  const nearestShares = [0, 0, 0]
+  const nearestPlace = [0, 0, 0]
+
+  /** Takes the nearest place on a polygon, where that is nearer than the one before. */
+  function lookAtFace(face: number, x: number, y: number, z: number): void {
     const start = faceOffsets[face]!
     const a = 3 * faceVertices[start]!
     for (let corner = start + 1; corner + 1 < faceOffsets[face + 1]!; corner++) {
       const b = 3 * faceVertices[corner]!
       const c = 3 * faceVertices[corner + 1]!
       nearestOnTriangle(points, a, b, c, x, y, z)
-      const [p, q, r] = shares
+      const p = shares[0]
+      const q = shares[1]
+      const r = shares[2]
       const nx = p * points[a]! + q * points[b]! + r * points[c]!
       const ny = p * points[a + 1]! + q * points[b + 1]! + r * points[c + 1]!
       const nz = p * points[a + 2]! + q * points[b + 2]! + r * points[c + 2]!
       const apart = (nx - x) ** 2 + (ny - y) ** 2 + (nz - z) ** 2
-      if (!(apart < least)) continue
-      least = apart
-      best = {
-        face,
-        corners: [start, corner, corner + 1],
-        shares: [p, q, r],
-        point: [nx, ny, nz],
-        distance: Math.sqrt(apart),
-      }
+      if (!(apart < nearestSquare)) continue
+      nearestSquare = apart
+      nearestFace = face
+      nearestCorner = corner
+      nearestShares[0] = p
+      nearestShares[1] = q
+      nearestShares[2] = r
+      nearestPlace[0] = nx
+      nearestPlace[1] = ny
+      nearestPlace[2] = nz
     }
-    return best
   }
 
+  function forget(within: number): void {
+    nearestFace = -1
+    nearestSquare = within * within
+  }
+
+  const found = (): Nearest | null =>
+    nearestFace < 0
+      ? null
+      : {
+          face: nearestFace,
+          corners: [faceOffsets[nearestFace]!, nearestCorner, nearestCorner + 1],
+          shares: [nearestShares[0]!, nearestShares[1]!, nearestShares[2]!],
+          point: [nearestPlace[0]!, nearestPlace[1]!, nearestPlace[2]!],
+          distance: Math.sqrt(nearestSquare),
+        }
+
   return {
-    nearestOnFace: (face, x, y, z) => nearestOnFace(face, x, y, z),
+    nearestOnFace(face, x, y, z) {
+      forget(Infinity)
+      lookAtFace(face, x, y, z)
+      return found()
+    },
     nearest(x, y, z, accept, within = Infinity) {
-      let best: Nearest | null = null
-      let least = within * within
+      forget(within)
       stackLevels[0] = top
       stackNodes[0] = 0
+      stackAparts[0] = boxApart(top, 0, x, y, z)
       let depth = faceCount > 0 ? 1 : 0
       while (depth > 0) {
         depth--
         const level = stackLevels[depth]!
         const node = stackNodes[depth]!
-        if (boxApart(level, node, x, y, z) >= least) continue
+        if (stackAparts[depth]! >= nearestSquare) continue
         if (level > 0) {
-          const [first, second] = [2 * node, 2 * node + 1]
+          const first = 2 * node
+          const second = first + 1
           const both = second < levelSizes[level - 1]!
-          const firstNearer =
-            !both || boxApart(level - 1, first, x, y, z) <= boxApart(level - 1, second, x, y, z)
+          const firstApart = boxApart(level - 1, first, x, y, z)
+          const secondApart = both ? boxApart(level - 1, second, x, y, z) : Infinity
+          const firstNearer = !both || firstApart <= secondApart
           // the nearer one is looked into first, so it is put on top
-          for (const child of firstNearer ? [second, first] : [first, second]) {
-            if (child === second && !both) continue
+          if (both) {
             stackLevels[depth] = level - 1
-            stackNodes[depth++] = child
+            stackNodes[depth] = firstNearer ? second : first
+            stackAparts[depth++] = firstNearer ? secondApart : firstApart
           }
+          stackLevels[depth] = level - 1
+          stackNodes[depth] = firstNearer ? first : second
+          stackAparts[depth++] = firstNearer ? firstApart : secondApart
           continue
         }
         const end = Math.min((node + 1) * LEAF_FACES, faceCount)
         for (let place = node * LEAF_FACES; place < end; place++) {
           const face = order[place]!
           if (accept && !accept(face)) continue
-          const found = nearestOnFace(face, x, y, z, least)
-          if (!found) continue
-          best = found
-          least = found.distance ** 2
+          lookAtFace(face, x, y, z)
         }
       }
-      return best
+      return found()
     },
     firstHit(ox, oy, oz, dx, dy, dz, except, likely = -1) {
       if (likely >= 0 && likely !== except && rayMeetsFace(likely, ox, oy, oz, dx, dy, dz)) return likely

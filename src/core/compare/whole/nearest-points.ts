@@ -3,6 +3,8 @@ import { diagonalOf, type Box } from '../../base/math/box.ts'
 
 /** What is near no point counts as lying off by this share of the diagonal. */
 const FAR = 0.25
+/** Of the 27 cells around a place, counted from the first corner, the one in which it lies. */
+const OWN = 13
 
 export interface Nearest {
   /** The number of the nearest point and how far it is; -1 where none is near. */
@@ -48,6 +50,7 @@ export function nearestIn(points: Float64Array, box: Box, cells: number): Neares
   }
   const farthest = FAR * diagonalOf(box)
   return {
+    // asked some hundred thousand times for a model: one loop, and nothing made in it
     of(x, y, z) {
       let point = -1
       // squared
@@ -55,34 +58,41 @@ export function nearestIn(points: Float64Array, box: Box, cells: number): Neares
       const cx = cellOf(x - minX)
       const cy = cellOf(y - minY)
       const cz = cellOf(z - minZ)
-      const look = (i: number, j: number, k: number): void => {
-        const cell = indexOf(i, j, k)
+      // how far the cells before and behind its own begin along each axis, squared
+      const beforeX = Math.max(0, x - minX - cx * size) ** 2
+      const behindX = Math.max(0, (cx + 1) * size - (x - minX)) ** 2
+      const beforeY = Math.max(0, y - minY - cy * size) ** 2
+      const behindY = Math.max(0, (cy + 1) * size - (y - minY)) ** 2
+      const beforeZ = Math.max(0, z - minZ - cz * size) ** 2
+      const behindZ = Math.max(0, (cz + 1) * size - (z - minZ)) ** 2
+      // its own cell first, then those around it
+      for (let turn = -1; turn < 27; turn++) {
+        let i = 0
+        let j = 0
+        let k = 0
+        if (turn >= 0) {
+          if (turn === OWN) continue
+          i = ((turn / 9) | 0) - 1
+          j = (((turn / 3) | 0) % 3) - 1
+          k = (turn % 3) - 1
+          if (cx + i < 0 || cx + i >= cells || cy + j < 0 || cy + j >= cells || cz + k < 0 || cz + k >= cells)
+            continue
+          const off =
+            (i === 0 ? 0 : i < 0 ? beforeX : behindX) +
+            (j === 0 ? 0 : j < 0 ? beforeY : behindY) +
+            (k === 0 ? 0 : k < 0 ? beforeZ : behindZ)
+          if (off >= nearest) continue
+        }
+        const cell = indexOf(cx + i, cy + j, cz + k)
         const end = cell + 1 < starts.length ? starts[cell + 1]! : count
         for (let at = starts[cell]!; at < end; at++) {
           const dx = places[3 * at]! - x
           const dy = places[3 * at + 1]! - y
           const dz = places[3 * at + 2]! - z
-          const off = dx * dx + dy * dy + dz * dz
-          if (!(off < nearest)) continue
+          const away = dx * dx + dy * dy + dz * dz
+          if (!(away < nearest)) continue
           point = inCells[at]!
-          nearest = off
-        }
-      }
-      look(cx, cy, cz)
-      // how far a cell beside its own begins along an axis
-      const beside = (step: number, away: number, cell: number): number =>
-        step === 0 ? 0 : Math.max(0, step < 0 ? away - cell * size : (cell + 1) * size - away)
-      for (let i = -1; i <= 1; i++) {
-        if (cx + i < 0 || cx + i >= cells) continue
-        const offX = beside(i, x - minX, cx) ** 2
-        for (let j = -1; j <= 1; j++) {
-          if (cy + j < 0 || cy + j >= cells) continue
-          const offXY = offX + beside(j, y - minY, cy) ** 2
-          if (offXY >= nearest) continue
-          for (let k = -1; k <= 1; k++) {
-            if ((i === 0 && j === 0 && k === 0) || cz + k < 0 || cz + k >= cells) continue
-            if (offXY + beside(k, z - minZ, cz) ** 2 < nearest) look(cx + i, cy + j, cz + k)
-          }
+          nearest = away
         }
       }
       return { point, away: Math.sqrt(nearest) }
