@@ -1,14 +1,11 @@
 /** Of which part each polygon is, where a piece that hangs together is of several, or nearly all of it of one. */
 import { describe, expect, test } from 'vitest'
-import { gridOf, sharedUvs } from '../../../../tests/solids.ts'
+import { gridOf, moved, sharedUvs } from '../../../../tests/solids.ts'
+import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { assignFaces } from './assign-faces.ts'
 
 const standing = (mesh: Mesh) => ({ mesh, points: mesh.points })
-const movedBy = (mesh: Mesh, x: number): Mesh => ({
-  ...mesh,
-  points: mesh.points.map((value, at) => value + (at % 3 === 0 ? x : 0)),
-})
 /** UVs of its own, off by so much. */
 const laid = (mesh: Mesh, off: number): Mesh => ({
   ...mesh,
@@ -27,9 +24,9 @@ const hilly = (x: number, z: number): number => Math.sin(x) + 0.4 * Math.cos(z *
 const [left, right] = [
   laid(gridOf(6, 6, {}, hilly), 0),
   laid(
-    movedBy(
+    transformMesh(
       gridOf(6, 6, {}, (x, z) => hilly(x + 6, z)),
-      6,
+      moved(6, 0, 0),
     ),
     0.4,
   ),

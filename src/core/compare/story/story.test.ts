@@ -43,7 +43,11 @@ describe('what happened', () => {
     const line: Mesh = {
       ...EMPTY_MESH,
       points: Float64Array.of(0, 0, 0, 1, 0, 0, 1, 1, 0),
-      lines: { offsets: Uint32Array.of(0, 3), points: Uint32Array.of(0, 1, 2), uvs: new Int32Array(3).fill(-1) },
+      lines: {
+        offsets: Uint32Array.of(0, 3),
+        points: Uint32Array.of(0, 1, 2),
+        uvs: new Int32Array(3).fill(-1),
+      },
     }
     const story = (master: Mesh, came: Mesh): string => {
       const [own, other] = [sceneOf([master]), sceneOf([came])]
