@@ -27,7 +27,10 @@ export interface Bvh {
     except: number,
     likely?: number,
   ) => number
-  /** The place on any polygon that `accept` lets pass nearest to (x, y, z), nearer than `within`; null for none. */
+  /**
+   * The place on any polygon that `accept` lets pass nearest to (x, y, z), nearer than `within`; null for none. `accept`
+   * asks this tree for no place itself.
+   */
   readonly nearest: (
     x: number,
     y: number,

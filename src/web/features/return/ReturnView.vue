@@ -250,19 +250,26 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
         />
         <WorseList v-if="worse.length" :worse="worse" />
         <div class="choice">
-          <p v-if="!take.length">
-            <b>Nothing</b> of the return is chosen: version {{ newer?.number ?? trip?.versionNumber }} stays
-            as it is.<template v-if="trip?.state === 'closed'"> The trip is closed.</template>
-          </p>
-          <p v-else>
-            <b>New version</b> from version {{ newer?.number ?? trip?.versionNumber }} with
-            <b class="takes">{{ take.map(traitLabel).join(', ') }}</b> from the return<template
-              v-if="restored.length"
-              >; {{ restored.map(traitLabel).join(', ') }} kept from the master</template
-            >.<template v-if="newer">
-              Version {{ trip?.versionNumber }} left; what has changed since then stays, and is brought
-              together with what came back.</template
-            ><template v-if="inOtherPolygons">
+          <p>
+            <template v-if="!take.length"
+              ><b>Nothing</b> of the return is chosen: version
+              {{ newer?.number ?? trip?.versionNumber }} stays as it is.<template
+                v-if="trip?.state === 'closed'"
+              >
+                The trip is closed.</template
+              ></template
+            >
+            <template v-else
+              ><b>New version</b> from version {{ newer?.number ?? trip?.versionNumber }} with
+              <b class="takes">{{ take.map(traitLabel).join(', ') }}</b> from the return<template
+                v-if="restored.length"
+                >; {{ restored.map(traitLabel).join(', ') }} kept from the master</template
+              >.<template v-if="newer">
+                Version {{ trip?.versionNumber }} left; what has changed since then stays, and is brought
+                together with what came back.</template
+              ></template
+            >
+            <template v-if="inOtherPolygons">
               Of {{ inOtherPolygons }} the polygons are others: their surface comes along with topology
               only.</template
             >
