@@ -1,4 +1,5 @@
 /** A ledger as something to keep: plain data, or one page to print. */
+import { shownName } from '../../base/messages/names-text.ts'
 import { renderText } from '../../base/messages/render.ts'
 import { STATE_WORDS, type NoteDescriptor, type TraitState } from '../traits/trait.ts'
 import { wholeText } from '../whole/whole-text.ts'
@@ -87,7 +88,7 @@ export function reportPage(report: Report): string {
   const rows = report.parts.map(({ name, polygons, traits }) => {
     const told = traits.filter(({ state }) => state !== 'same')
     const same = traits.filter(({ state }) => state === 'same').map(({ trait }) => trait)
-    return `<h2>${plain(name)} <span class="soft">${polygons === 1 ? 'one polygon' : `${polygons.toLocaleString('en-US')} polygons`}</span></h2>
+    return `<h2>${plain(shownName(name))} <span class="soft">${polygons === 1 ? 'one polygon' : `${polygons.toLocaleString('en-US')} polygons`}</span></h2>
 <table>${told
       .map(
         ({ trait, state, says }) =>

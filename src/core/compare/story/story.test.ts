@@ -59,6 +59,9 @@ describe('what happened', () => {
       ).join(' ')
     }
     expect(story(line, line)).toBe('Nothing changed: the one part is as it left.')
+    const both = sceneOf([line, { ...line, points: line.points.map((value) => value + 5) }])
+    const told = tellStory(compareScenes(both, both), { titleOf: (trait) => trait, isToolsOwn: () => false })
+    expect(told).toEqual(['Nothing changed: all 2 parts are as they left.'])
     const renumbered = {
       ...line,
       points: Float64Array.of(1, 1, 0, 1, 0, 0, 0, 0, 0),
@@ -81,6 +84,10 @@ describe('what happened', () => {
     ).join(' ')
     expect(text).toContain('(no name)')
     expect(text).not.toContain('“”')
+    const ledger = compareScenes(master, found.returned, () => {}, found.matching)
+    const about = { asset: '', trip: 1, destination: '', file: '', at: '', traits: [], notes: NOTES }
+    const page = reportPage(makeReport({ ...about, ledger }))
+    expect(page).toContain('<h2>(no name) <span')
   })
   test('a size, before and after it is undone', () => {
     expect(told(['sized'], [])).toMatch(

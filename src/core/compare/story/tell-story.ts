@@ -269,7 +269,7 @@ export function tellStory(ledger: StoryLedger, words: StoryWords): string[] {
   const faces = back.reduce((sum, { faceCount }) => sum + faceCount, 0)
   return [
     faces === 0
-      ? `Nothing changed: ${back.length === 1 ? 'the one part is' : `all of ${count(back.length, 'part')} is`} as it left.`
+      ? `Nothing changed: ${back.length === 1 ? 'the one part is' : `all ${count(back.length, 'part')} are`} as ${back.length === 1 ? 'it' : 'they'} left.`
       : faces === 1
         ? 'Nothing changed: the one polygon is as it left.'
         : `Nothing changed: all ${count(faces, 'polygon')} of ${count(back.length, 'part')} are as they left.`,

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ConflictDocument } from '../../../contract/ledger.ts'
+import { shownName } from '../../../core/base/messages/names-text.ts'
 import { readableNumber } from '../../../core/base/messages/render.ts'
 import { useDescriptors } from '../../stores/descriptors.ts'
 
@@ -23,6 +24,7 @@ const rows = computed(() =>
     }`,
   })),
 )
+const partOf = ({ id, name }: ConflictDocument): string => (id === '' ? 'the scene' : shownName(name))
 </script>
 
 <template>
@@ -42,12 +44,12 @@ const rows = computed(() =>
     <ul>
       <li v-for="{ conflict, side, what } in rows" :key="`${conflict.id} ${conflict.trait}`">
         <span class="what"
-          ><b>{{ conflict.name || 'the scene' }}</b> {{ what }}</span
+          ><b>{{ partOf(conflict) }}</b> {{ what }}</span
         >
         <el-radio-group
           :model-value="side"
           size="small"
-          :aria-label="`${conflict.name || 'the scene'}: ${traitLabel(conflict.trait)}`"
+          :aria-label="`${partOf(conflict)}: ${traitLabel(conflict.trait)}`"
           @update:model-value="(value: unknown) => emit('choose', [conflict], value as 'there' | 'here')"
         >
           <el-radio-button value="there">as it came back</el-radio-button>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { shownName } from '../../../core/base/messages/names-text.ts'
 import SeverityMark from '../../kit/SeverityMark.vue'
 import type { WorseDocument } from '../../../contract/api.ts'
 
@@ -13,7 +14,7 @@ defineProps<{ worse: readonly WorseDocument[] }>()
       <li v-for="entry in worse" :key="`${entry.part} ${entry.message}`">
         <SeverityMark :severity="entry.severity" />
         <span
-          ><b v-if="entry.part">{{ entry.part }}</b> {{ entry.message }}
+          ><b v-if="entry.part !== null">{{ shownName(entry.part) }}</b> {{ entry.message }}
           <span class="soft">{{ entry.advice }}</span></span
         >
       </li>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { shownName } from '../../../core/base/messages/names-text.ts'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { CheckResultDocument } from '../../../contract/api.ts'
@@ -29,7 +30,7 @@ const others = computed(() => props.checks.filter((entry) => !entry.mustBeClean 
         <li v-for="(entry, index) in [...required, ...others].slice(0, MOST)" :key="index">
           <SeverityMark :severity="entry.severity" />
           <span
-            ><template v-if="entry.part">{{ entry.part.split('/').pop() }}: </template
+            ><template v-if="entry.part !== null">{{ shownName(entry.part.split('/').pop()!) }}: </template
             >{{ entry.message }}</span
           >
         </li>
