@@ -6,6 +6,7 @@ import { checksDocument } from '../../src/core/steps/bench-document.ts'
 import { CHECKS } from '../../src/core/checks/registry.ts'
 import { STEPS } from '../../src/core/steps/registry.ts'
 import { CATALOGUE, entryOf, messageText } from '../../src/core/formats/catalogue.ts'
+import { DESTINATIONS } from '../../src/core/trips/destinations/registry.ts'
 import { NOTES } from '../../src/core/compare/traits/registry.ts'
 import { renderText } from '../../src/core/base/messages/render.ts'
 import { catalogueDocument } from '../../src/core/formats/catalogue-document.ts'
@@ -33,6 +34,12 @@ const testText = [...filesIn('src'), ...filesIn('tests')]
 
 test('docs/messages.md is the catalogue', () => {
   expect(read('docs/messages.md')).toBe(catalogueDocument())
+})
+
+test('the README counts what the registries hold', () => {
+  const words = ['Six', 'Seven', 'Eight', 'Nine', 'Ten', 'Eleven', 'Twelve']
+  expect(read('README.md')).toContain(`${CHECKS.length} checks, each with`)
+  expect(read('README.md')).toContain(`${words[DESTINATIONS.length - 6]} kinds ship`)
 })
 
 test('docs/checks.md is what the registries hold, and each file is named after what it holds', () => {
