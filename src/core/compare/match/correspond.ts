@@ -15,6 +15,7 @@ import { neighboursOf } from './neighbours.ts'
 import { movedAsOne, permutedShells } from './permuted-shells.ts'
 import { withoutUnheld } from './held-points.ts'
 import { findSplits, packPoints, rejoinPoints } from './rejoin-points.ts'
+import { rotatedPolygons } from './rotated-polygons.ts'
 import { settledByOrder } from './settled-by-order.ts'
 import { slidesOverSurface } from './slides-over-surface.ts'
 import type { Connected } from './walk-pieces.ts'
@@ -83,9 +84,11 @@ export function correspond(master: Mesh, returned: Mesh): Correspondence {
   const asItIs = findCorrespondence(master, returned)
   if (asItIs.kind === 'index') return asItIs
   const found = foundMore(master, returned, asItIs)
-  const ordered = keepsUvs(master, returned, found)
-    ? null
-    : settledByOrder(master, returned, found, (moved) => findCorrespondence(master, moved))
+  // the corners of a single polygon stand in a row whichever way round they were numbered anew
+  const ordered =
+    faceCountOf(master) === 1 || keepsUvs(master, returned, found)
+      ? null
+      : settledByOrder(master, returned, found, (moved) => findCorrespondence(master, moved))
   const best = ordered ?? found
   if (best.guess || !contradictsLayout(master, returned, best.cornerToReturned)) return best
   return { ...best, guess: true }
@@ -110,8 +113,9 @@ function findCorrespondence(master: Mesh, returned: Mesh): Correspondence {
     return faceCount === 0
       ? withoutPolygons(master, returned, reach)
       : (permutedShells(master, returned, reach, (corners) => agreeingUvs(master, returned, corners)) ??
+          rotatedPolygons(master, returned, reach) ??
           sameNumbering(master))
-  const numbered = correspondByNumbers(master, returned, reach)
+  const numbered = rotatedPolygons(master, returned, reach) ?? correspondByNumbers(master, returned, reach)
   if (numbered) return numbered
   const byPosition = matchPositions(master.points, returned.points, reach)
   const faces = matchFaces(master, returned, byPosition)

@@ -1,7 +1,10 @@
 /** Symmetrical parts and sheets with both sides, whose places fit several answers: what nobody touched says which. */
 import { describe, expect, test } from 'vitest'
 import type { FaultName } from '../../../../tests/file-returns/faults.ts'
-import { textOf } from '../../../../tests/file-returns/file-part.ts'
+import { EDITS } from '../../../../tests/file-returns/edits.ts'
+import { textOf, type FilePart } from '../../../../tests/file-returns/file-part.ts'
+import { morePartOf } from '../../../../tests/file-returns/more-shapes.ts'
+import { chanceOf } from '../../base/math/chance.ts'
 import { madeReturn, type FileReturn } from '../../../../tests/file-returns/make-return.ts'
 import type { ShapeName } from '../../../../tests/file-returns/shapes.ts'
 import { readText } from '../../../../tests/meshes.ts'
@@ -83,4 +86,26 @@ test('materials that somebody exchanged on a ring stay changed: the order of the
   const told = toldOf({ ...rest, master, came })
   expect(told).toMatchObject({ materials: 'changed', groups: 'same', turned: 0, whole: 'none' })
   expect(told.otherMaterial).toBe(part!.polygons.length)
+})
+
+/** Pushed through, of as many sides as its outline has; its first cap deleted and all of it numbered anew by that. */
+const LETTER: FilePart = morePartOf('letter', false, 'letter', () => 0.5)
+const withoutFirst = (part: FilePart): FilePart => {
+  const polygons = part.polygons.slice(1)
+  const order = [...new Set(polygons.flatMap(({ corners }) => corners.map(({ point }) => point)))]
+  const numbers = new Map(order.map((old, now) => [old, now]))
+  return {
+    ...part,
+    places: order.map((at) => part.places[at]!),
+    ids: order.map((at) => part.ids[at]!),
+    polygons: polygons.map((polygon) => ({ ...polygon, corners: polygon.corners.map(({ point, uv }) => ({ point: numbers.get(point)!, uv })) })), // prettier-ignore
+  }
+}
+
+test('deleted in front, numbered anew and turned: nothing was mirrored, and no material changed', () => {
+  const spun = EDITS.spun([withoutFirst(LETTER)], chanceOf(3))
+  const told = toldOf({ master: [LETTER], came: spun, digits: 6 })
+  // its order says that it was mirrored, its materials that it was not
+  // the one that is gone has no counterpart
+  expect(told).toMatchObject({ materials: 'without', turned: 0, otherMaterial: 1, guess: true, polygons: 7 })
 })

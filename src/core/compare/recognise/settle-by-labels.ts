@@ -16,7 +16,7 @@ import { isInOrder } from '../match/settled-by-order.ts'
 import type { SceneMatching } from '../match-scenes.ts'
 import type { MatchedPart } from '../traits/trait.ts'
 import { mayLieOtherwise } from './lies-otherwise.ts'
-import { untouchedLabels, wrongIn } from './untouched-labels.ts'
+import { untouchedLabels, wrongIn, type LabelPair } from './untouched-labels.ts'
 
 /** Polygons that have to be labelled otherwise before another answer is looked for, and their share of all. */
 const [LEAST_WRONG, LEAST_SHARE] = [4, 0.04]
@@ -119,6 +119,26 @@ function exchanged(
   }
 }
 
+/**
+ * Where every polygon is said to have been turned over and some to be called otherwise: the answer in which none is either,
+ * a guess where the order of the elements says another, as of what was numbered anew after its first polygon was deleted.
+ */
+function uprightAnswer(part: MatchedPart, pairs: readonly LabelPair[]): Correspondence | null {
+  const { master, returned, correspondence } = part
+  if (correspondence.turnedFaceCount < correspondence.matchedFaceCount) return null
+  const answers = symmetriesOf(master)
+    .map(({ points }) => through(part, points))
+    .filter(
+      ({ matchedFaceCount, turnedFaceCount }) =>
+        turnedFaceCount === 0 && matchedFaceCount >= correspondence.matchedFaceCount,
+    ) // prettier-ignore
+    .filter((answer) => wrongIn(pairs, answer) === 0)
+  const [best] = answers
+  if (!best) return null
+  const { guess: _before, ...answer } = best
+  return answers.length === 1 && !isInOrder(master, returned, correspondence) ? answer : { ...answer, guess: true } // prettier-ignore
+}
+
 /** Parts that were looked at: what was settled stays. */
 const looked = new WeakSet<MatchedPart>()
 
@@ -139,7 +159,13 @@ function settledByLabels(masterScene: Scene, returnedScene: Scene, part: Matched
   const pairs = untouchedLabels(masterScene, returnedScene, part)
   if (pairs.length === 0) return part
   const wrong = wrongIn(pairs, correspondence)
-  if (wrong < Math.max(LEAST_WRONG, LEAST_SHARE * count)) return part
+  if (wrong > 0 && !keepsUvs(master, returned, correspondence)) {
+    const upright = uprightAnswer(part, pairs)
+    if (upright) return { ...part, correspondence: upright }
+  }
+  if (wrong === 0) return part
+  // a few may have been given another label; where nobody need have been, that is as likely
+  const areFew = wrong < Math.max(LEAST_WRONG, LEAST_SHARE * count)
   if (keepsUvs(master, returned, correspondence)) return part
   const isTold = isInOrder(master, returned, correspondence)
   const sides = otherSides(master)
@@ -153,11 +179,11 @@ function settledByLabels(masterScene: Scene, returnedScene: Scene, part: Matched
     .map((answer) => ({ answer, left: wrongIn(pairs, answer) }))
     .sort((a, b) => a.left - b.left || a.answer.turnedFaceCount - b.answer.turnedFaceCount)
   const [best, next] = answers
-  if (!best || best.left > wrong * LEFT) return part
+  if (!best || best.left > wrong * (areFew ? 0 : LEFT)) return part
   const { guess: _before, ...answer } = best.answer
   // two that say as much for themselves are no proof of either
   const isAlone = !next || best.left < next.left || best.answer.turnedFaceCount < next.answer.turnedFaceCount
-  return { ...part, correspondence: isAlone ? answer : { ...answer, guess: true } }
+  return { ...part, correspondence: isAlone && !areFew ? answer : { ...answer, guess: true } }
 }
 
 /** Parts that are symmetrical laid so that what nobody touched is where it was; others stay. */

@@ -6,6 +6,8 @@ import type { MatchedPart } from '../traits/trait.ts'
 
 /** Share of the polygons that may have another label in all for one to count as untouched. */
 const UNTOUCHED = 0.1
+/** Share of the polygons that may be gone where none has another label. */
+const MOST_GONE = 0.5
 /** What polygons are called by, one number a face; null where a mesh has nothing of it. */
 type Labels = Int32Array | null
 
@@ -66,6 +68,8 @@ function isUntouched(own: Labels, other: Labels, numbers: Numbers): boolean {
   if (!own || !other || own.length === 0 || other.length === 0 || numbers.size < 2) return false
   const [before, after] = [countsOf(own, numbers), countsOf(other, numbers)]
   if (before.filter((count) => count > 0).length < 2) return false
+  // polygons were deleted, and no other has another label
+  if (after.every((count, label) => count <= before[label]!) && other.length >= own.length * (1 - MOST_GONE)) return true // prettier-ignore
   const differing = before.reduce((sum, count, label) => sum + Math.abs(count / own.length - after[label]! / other.length), 0) // prettier-ignore
   return differing <= 2 * UNTOUCHED
 }

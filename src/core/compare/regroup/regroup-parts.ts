@@ -197,6 +197,16 @@ export function regroupParts(
       0,
     )
   }
+  /** Whether a part of its name came back that is as large as the one that was found, and of none of the master's. */
+  const isFreeNamesake = (masterNode: number, found: Mesh): boolean => {
+    const { name } = master.nodes[masterNode]!
+    const at = returnedNodes.findIndex((node) => returned.nodes[node]!.name === name)
+    return (
+      at >= 0 &&
+      held[at]!.size === 0 &&
+      sizeText(returned.meshes[returned.nodes[returnedNodes[at]!]!.mesh]!) === sizeText(found)
+    )
+  }
   for (const cluster of clusters(held)) {
     const [part, other] = [cluster.masters[0]!, cluster.returned[0]!]
     const isWhole = !assigned[other]!.includes(-1)
@@ -208,7 +218,10 @@ export function regroupParts(
       const returnedNode = returnedNodes[other]!
       const came = returned.meshes[returned.nodes[returnedNode]!.mesh]!
       const isMostly = found >= MOSTLY_IT * Math.max(triangles(meshOfMaster(part)), triangles(came))
-      if (master.nodes[masterNode]!.name !== returned.nodes[returnedNode]!.name && (isWhole || isMostly))
+      if (master.nodes[masterNode]!.name === returned.nodes[returnedNode]!.name) continue
+      // where all of it doesn't stand as it stood it may be either of two that are alike, one a copy: then names tell
+      if ((along || !fits) && isFreeNamesake(masterNode, came)) continue
+      if (isWhole || isMostly)
         pairs.push({ masterNode, returnedNode, by: bySurface.has(part) ? 'place' : 'shape' })
       continue
     }

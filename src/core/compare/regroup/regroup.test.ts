@@ -1,6 +1,7 @@
 /** Parts that came back in other groups than they left: sorted by their polygons, and what is new stays apart. */
 import { expect, test } from 'vitest'
-import { gridOf, moved, sceneOf } from '../../../../tests/solids.ts'
+import { gridOf, moved, sceneOf, turnedAbout } from '../../../../tests/solids.ts'
+import { multiplyMatrices } from '../../base/math/matrix.ts'
 import { appendMeshes } from '../../mesh/rebuilding/append-meshes.ts'
 import { removeFaces } from '../../mesh/rebuilding/edit-faces.ts'
 import { transformMesh } from '../../mesh/rebuilding/transform-mesh.ts'
@@ -48,6 +49,20 @@ test('a copy is new, and no piece of what it was copied from', () => {
   const returned = named(master, [a, b, transformMesh(a, moved(0, 30, 0))])
   const { rows } = compareScenes(master, recogniseReturn(master, returned).returned)
   expect(rows.map(({ cells }) => cells.topology!.note)).toEqual(['same', 'same', 'part-gained'])
+})
+
+test('turned with its copy, a part is the one of its name', () => {
+  const bumpy = { ...gridOf(5, 3, {}, (x, z) => 0.3 * x * x + 0.1 * z), uvSets: [], name: 'flag' }
+  const turn = turnedAbout([1, 2, 3], 35)
+  const [own, copy] = [transformMesh(bumpy, turn), transformMesh({ ...bumpy, name: 'flag_copy' }, multiplyMatrices(turn, moved(0, 0, -9)))] // prettier-ignore
+  for (const came of [
+    [own, copy],
+    [copy, own],
+  ]) {
+    const { matching } = recogniseReturn(sceneOf([bumpy]), sceneOf(came))
+    const [part] = matching.matched
+    expect(part!.match.returnedNode).toBe(came.indexOf(own))
+  }
 })
 
 test('what is new in a merged part stays a part of its own', () => {

@@ -57,9 +57,41 @@ function anchorsOf(master: Mesh, mesh: Mesh, levels: number): Uint8Array {
   return best.flags
 }
 
+/** How far the middle of an edge may lie from there, by the edge's length, where nothing was smoothed. */
+const IN_THE_MIDDLE = 1e-4
+
+/** Whether every point that a reading takes for the middle of an edge lies there: nothing was smoothed, or moved since. */
+function liesInMiddles(
+  { points, faceVertices }: Mesh,
+  { faces, corners }: { readonly faces: ArrayLike<number>; readonly corners: ArrayLike<number> },
+): boolean {
+  /** Both ends of what lies in the middle, one above it; 0 for none yet. */
+  const ends = new Uint32Array(2 * (points.length / 3))
+  for (let at = 0; at < faces.length; at++)
+    for (const step of [1, 3]) {
+      const kept = faceVertices[4 * faces[at]! + corners[at]!]! + 1
+      const middle = 2 * faceVertices[4 * faces[at]! + ((corners[at]! + step) & 3)]!
+      if (ends[middle] === 0) ends[middle] = kept
+      else if (ends[middle] !== kept) ends[middle + 1] = kept
+    }
+  let looked = 0
+  for (let middle = 0; middle < ends.length; middle += 2) {
+    const [a, b] = [3 * (ends[middle]! - 1), 3 * (ends[middle + 1]! - 1)]
+    if (a < 0 || b < 0) continue
+    looked++
+    let [off, length] = [0, 0]
+    for (let axis = 0; axis < 3; axis++) {
+      off += (points[(3 * middle) / 2 + axis]! - (points[a + axis]! + points[b + axis]!) / 2) ** 2
+      length += (points[a + axis]! - points[b + axis]!) ** 2
+    }
+    if (!(off <= length * IN_THE_MIDDLE ** 2)) return false
+  }
+  return looked > 0
+}
+
 /**
- * Of several readings the one whose corners have the master's UVs, whose points stand first in the file, or on whose points the
- * master's come to lie.
+ * Of several readings the one whose corners have the master's UVs, whose points stand first in the file, whose edges have
+ * their middles where they are when nothing is smoothed, or on whose points the master's come to lie.
  *
  * @returns with whether nothing but a mean of numbers speaks for it.
  */
@@ -102,6 +134,8 @@ export function chooseReading<One extends Reading | TriangleReading>(
     alike.every((other) => other === one || [...other.points].every((point) => point > last[at]! || one.points.has(point))), // prettier-ignore
   )
   if (standsFirst.length === 1) return { reading: standsFirst[0]!.reading, isGuess: false }
+  const unmoved = sides === 4 ? alike.filter(({ reading }) => liesInMiddles(mesh, reading)) : []
+  if (unmoved.length === 1) return { reading: unmoved[0]!.reading, isGuess: false }
   const flags = anchors()
   const anchored = alike
     .map((one) => ({ one, count: [...one.points].filter((point) => flags[point]).length }))

@@ -7,7 +7,8 @@ import type { PartMatch } from '../match/match-parts.ts'
 import type { CageCorrespondence } from './build-cage.ts'
 import { findCage } from './find-cage.ts'
 import { findEditedCage } from './find-edited-cage.ts'
-import { moveCages, type Scheme } from './move-cages.ts'
+import { moveCages } from './move-cages.ts'
+import type { Scheme } from './schemes.ts'
 import { unrefineUvs } from './unrefine-uvs.ts'
 
 export interface FoundCages {
@@ -68,10 +69,11 @@ export function findCages(
     nodes: returned.nodes.map((node, at) => ({ ...node, mesh: cageOf.get(at) ?? node.mesh })),
   }
   const { points, scheme, correspondences, guessed } = moveCages(
-    found.map(({ pair, own, cage, world }) => ({
+    found.map(({ pair, own, came, cage, world }) => ({
       master: own,
       masterWorld: masterWorlds[pair.masterNode]!,
       points: transformPoints(cage.mesh.points, world),
+      refined: () => transformPoints(came.points, world),
       levels: cage.levels,
       mesh: cage.mesh,
       inTriangles: cage.kind === 'triangles',

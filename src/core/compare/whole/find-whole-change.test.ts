@@ -232,3 +232,30 @@ describe('made anew and carved, so that hardly a point corresponds: surfaces say
     }
   })
 })
+
+/** Two balls side by side, the larger one said to be laid in a way that is as good as another. */
+test('what could be laid in one way alone says what happened, as long as the rest lies there as well', () => {
+  const large = ballOf(14, 9, 3)
+  const small = transformMesh(ballOf(9, 7, 1), [1, 0, 0, 0, 0, 1.4, 0, 0, 0.3, 0, 1, 0, 9, 1, 2, 1])
+  const mirror: Matrix = [-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]
+  const [own, came] = [sceneOf([large, small]), sceneOf([transformMesh(large, mirror), transformMesh(small, mirror)])] // prettier-ignore
+  const numbersOf = (mesh: Mesh): number[] =>
+    Array.from({ length: mesh.points.length / 3 }, (_point, at) => at)
+  /** The large one as if nothing had happened to it: it lies on itself mirrored. */
+  const stands = numbersOf(large).map((point) => {
+    const at = large.points.subarray(3 * point, 3 * point + 3)
+    return numbersOf(large).find((other) => Math.hypot(-large.points[3 * other]! - at[0]!, large.points[3 * other + 1]! - at[1]!, large.points[3 * other + 2]! - at[2]!) < 1e-6)! // prettier-ignore
+  })
+  expect(stands).not.toContain(undefined)
+  const matched = (guess: boolean): MatchedPart[] =>
+    [stands, numbersOf(small)].map((pairs, node) => ({
+      match: { masterNode: node, returnedNode: node },
+      correspondence: { pointToReturned: Int32Array.from(pairs), guess: node === 0 && guess },
+    })) as unknown as MatchedPart[]
+  expect(findWholeChange(own, came, matched(true))).toMatchObject({ mirror: 'X', factor: 1, turn: null })
+  // said for certain, most points stayed
+  expect(findWholeChange(own, came, matched(false))).toBeNull()
+  // and where the large one doesn't lie there, the small one alone does not say it of all
+  const elsewhere = sceneOf([transformMesh(large, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 5, 4, 1]), transformMesh(small, mirror)]) // prettier-ignore
+  expect(findWholeChange(own, elsewhere, matched(true))).not.toMatchObject({ mirror: 'X', move: null })
+})

@@ -1,5 +1,5 @@
 import { joinNumbers } from '../../base/math/join-numbers.ts'
-import { multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
+import { isNearly, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { partNodes, worldMatrices } from '../../scene/world.ts'
@@ -8,7 +8,7 @@ import { wholeByBoxes } from './by-boxes.ts'
 import { findToolWay } from './tool-ways.ts'
 import { wholeBySurfaces } from './by-surfaces.ts'
 import { findAlignment } from './find-alignment.ts'
-import { standsInParts, wholeByPoints } from './by-points.ts'
+import { standsInParts, wholeByPoints, type WholeFound } from './by-points.ts'
 import { pointsEach, samplePairs, type PointPairs } from './point-pairs.ts'
 import { middleOf } from './similarity.ts'
 import { gatherPolygons, surfacesApart } from './surfaces-apart.ts'
@@ -67,6 +67,9 @@ function apartAlong(master: Scene, returned: Scene, matched: readonly MatchedPar
   ) // prettier-ignore
 }
 
+/** What entries of one way differ by. */
+const SAME_WAY = 1e-9
+
 /** A part stayed as it was where that leaves less than this share of what the way leaves, wherever it went. */
 const CLEARLY_STAYED = 0.5
 
@@ -88,6 +91,32 @@ function movedApart(pairs: readonly PointPairs[], way: Matrix): boolean {
     else along += master.length
   }
   return stayed > along
+}
+
+interface ByPoints {
+  readonly found: WholeFound | null
+  /** Whether a part is one of those that said so. */
+  readonly says: (part: number) => boolean
+}
+
+/**
+ * By points: those of parts that could be laid in one way alone, as long as all others lie there as well then; else those
+ * of all parts.
+ */
+function surelyFound(
+  master: Scene,
+  returned: Scene,
+  matched: readonly MatchedPart[],
+  pairs: readonly PointPairs[],
+  byPoints: (some: readonly PointPairs[]) => WholeFound | null,
+): ByPoints {
+  const all: ByPoints = { found: byPoints(pairs), says: () => true }
+  const isSure = matched.map(({ correspondence }) => !correspondence.guess)
+  if (!isSure.includes(true) || !isSure.includes(false)) return all
+  const sure = byPoints(pairs.filter((_pair, part) => isSure[part]))
+  if (!sure || (all.found && isNearly(all.found.way, sure.way, SAME_WAY))) return all
+  if (apartAlong(master, returned, matched, sure.way) >= SURELY_THERE) return all
+  return { found: sure, says: (part) => isSure[part]! }
 }
 
 /**
@@ -117,13 +146,9 @@ export function findWholeChange(
   }))
   const most = pointsEach(placed.length)
   const pairs = placed.map((part) => samplePairs(part.master, part.returned, part.pointToReturned, most))
-  const found = wholeByPoints(
-    {
-      master: joinNumbers(pairs.map((part) => part.master)),
-      returned: joinNumbers(pairs.map((part) => part.returned)),
-    },
-    spaces,
-  )
+  const byPoints = (some: readonly PointPairs[]): WholeFound | null =>
+    wholeByPoints({ master: joinNumbers(some.map((part) => part.master)), returned: joinNumbers(some.map((part) => part.returned)) }, spaces) // prettier-ignore
+  const { found, says } = surelyFound(master, returned, matched, pairs, byPoints)
   const undone = (by: NonNullable<ReturnType<typeof wholeBySurfaces>>): WholeChange | null =>
     by.none ? null : { ...by.told, undo: { ...by.undo, atTheTop: false } }
   const isRefuted =
@@ -146,15 +171,26 @@ export function findWholeChange(
     if (bySurfaces) return undone(bySurfaces)
     if (saysLittle) return fits && !along ? null : wholeByBoxes(placed, spaces)
   }
-  if (!found || found.none || isRefuted || movedApart(pairs, found.way)) return null
-  const locals = placed.map((part) =>
-    samplePairs(
-      { mesh: part.master.mesh, world: IDENTITY_MATRIX },
-      { mesh: part.returned.mesh, world: spaceMatrix(axesOf(returned.space), axesOf(master.space)) },
-      part.pointToReturned,
-      most,
-    ),
+  if (
+    !found ||
+    found.none ||
+    isRefuted ||
+    movedApart(
+      pairs.filter((_pair, part) => says(part)),
+      found.way,
+    )
   )
+    return null
+  const locals = placed
+    .filter((_part, at) => says(at))
+    .map((part) =>
+      samplePairs(
+        { mesh: part.master.mesh, world: IDENTITY_MATRIX },
+        { mesh: part.returned.mesh, world: spaceMatrix(axesOf(returned.space), axesOf(master.space)) },
+        part.pointToReturned,
+        most,
+      ),
+    )
   const atTheTop = standsInParts(locals, found.undo, spaces)
   // where a part stands is told with its transform
   const { factor, turn, mirror } = found.told
