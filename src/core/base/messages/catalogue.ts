@@ -166,7 +166,7 @@ export const BASE_MESSAGES = {
   'return.subdivided': entry(
     'info',
     '{parts} came back subdivided [once|{count} times] ({scheme}; {faces} polygons): the cage was found again, and its points stand where they came back[?rest|; {rest} [polygon|polygons|rest] that [was|were|rest] edited after that [stays|stay|rest] as fine as [it|they|rest] came].',
-    'What was sculpted between the cage’s points stays in the returned file, which the trip keeps.',
+    'What was sculpted between the cage’s points stays in the returned file, which the trip keeps. A polygon of which a part alone has another material, group or smoothing is told by that part.',
   ),
   'return.panels': entry(
     'info',

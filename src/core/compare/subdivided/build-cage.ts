@@ -4,6 +4,7 @@ import { cornerCountOf, EMPTY_MESH, faceCountOf, pointCountOf, type Mesh } from 
 import { correspond } from '../match/correspond.ts'
 import type { Correspondence } from '../match/correspondence.ts'
 import { turnedFaces } from '../match/turned-faces.ts'
+import { createTelling } from './telling-face.ts'
 import { refinedCorners } from './unrefine-uvs.ts'
 
 /** Which elements of a cage are the master's. */
@@ -41,6 +42,23 @@ export function windsOneWay(master: Mesh, { turned, expected }: FoundRefined): (
   }
 }
 
+/** For each face of the master the faces that came back for its finer ones, or for pieces of these. */
+function finerFaces(
+  master: Mesh,
+  perCorner: number,
+  { faceToReturned, pieceToMaster }: Pick<Correspondence, 'faceToReturned' | 'pieceToMaster'>,
+): number[][] {
+  const faceOf = new Int32Array(cornerCountOf(master))
+  for (let face = 0; face < faceCountOf(master); face++)
+    faceOf.fill(face, master.faceOffsets[face], master.faceOffsets[face + 1])
+  const found = Array.from({ length: faceCountOf(master) }, (): number[] => [])
+  const add = (finer: number, face: number): void =>
+    void found[faceOf[Math.floor(finer / perCorner)]!]!.push(face)
+  faceToReturned.forEach((face, finer) => face >= 0 && add(finer, face))
+  pieceToMaster?.forEach((finer, face) => finer >= 0 && faceToReturned[finer] !== face && add(finer, face))
+  return found
+}
+
 /**
  * The master's polygons on the points that came back for them, with what their corners had.
  *
@@ -50,7 +68,16 @@ export function windsOneWay(master: Mesh, { turned, expected }: FoundRefined): (
 export function buildCage(
   master: Mesh,
   returned: Mesh,
-  { pointToReturned, cornerToReturned, joinedPoints, there, turned, expected }: FoundRefined,
+  {
+    pointToReturned,
+    cornerToReturned,
+    faceToReturned,
+    pieceToMaster,
+    joinedPoints,
+    there,
+    turned,
+    expected,
+  }: FoundRefined,
   stands: readonly number[],
   rest: readonly number[],
 ): { readonly mesh: Mesh; readonly known: CageCorrespondence } {
@@ -72,9 +99,8 @@ export function buildCage(
     faceVertices.push(newOf[counted]!)
     cornerSources.push(corner)
   }
-  const faceOfCorner = new Int32Array(cornerCountOf(returned))
-  for (let face = 0; face < faceCountOf(returned); face++)
-    faceOfCorner.fill(face, returned.faceOffsets[face], returned.faceOffsets[face + 1])
+  const tellingFace = createTelling(returned)
+  const finerOf = finerFaces(master, perCorner, { faceToReturned, pieceToMaster })
   for (const face of stands) {
     const [start, end] = [master.faceOffsets[face]!, master.faceOffsets[face + 1]!]
     // all that it was refined into came back wound one way
@@ -86,7 +112,7 @@ export function buildCage(
       add(pointToReturned[point]!, cornerToReturned[there[corner]!]!)
       known.pointToReturned[point] = faceVertices.at(-1)!
     }
-    faceSources.push(faceOfCorner[cornerToReturned[there[start]!]!]!)
+    faceSources.push(tellingFace(finerOf[face]!))
     faceOffsets.push(faceVertices.length)
   }
   for (const face of rest) {

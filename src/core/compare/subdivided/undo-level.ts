@@ -7,6 +7,7 @@ import { growingInt32, pushInt32 } from '../../base/bytes/growing.ts'
 import { edgesOf, type Edges } from '../../mesh/relations/adjacency.ts'
 import { plainSources, rebuildMesh } from '../../mesh/rebuilding/rebuild-mesh.ts'
 import { faceCountOf, pointCountOf, type Mesh, type Smoothing } from '../../scene/mesh.ts'
+import { createTelling } from './telling-face.ts'
 
 const [POINT, EDGE, FACE] = [1, 2, 3] as const
 
@@ -254,15 +255,19 @@ export function undoLevel(mesh: Mesh, pieces: readonly Reading[]): Mesh {
   // each quad stands for one corner, but for what no polygon closes round
   const cornerSources = growingInt32(faceCount)
   const faceSources = new Int32Array(centres.length)
+  const tellingFace = createTelling(mesh)
+  const finer: number[] = []
   for (let polygon = 0; polygon < centres.length; polygon++) {
     const first = firstAt[centres[polygon]!]!
     let face = first
+    finer.length = 0
     do {
+      finer.push(face)
       pushInt32(cornerSources, 4 * face + turnOf[face]!)
       face = nextQuad[face]!
     } while (face !== first && face >= 0 && cornerSources.length - faceOffsets[polygon]! <= pointCount)
     faceOffsets[polygon + 1] = cornerSources.length
-    faceSources[polygon] = first
+    faceSources[polygon] = tellingFace(finer)
   }
   return rebuildCoarse(mesh, {
     kept,

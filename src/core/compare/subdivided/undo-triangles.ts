@@ -6,6 +6,7 @@
 import { edgesOf, type Edges } from '../../mesh/relations/adjacency.ts'
 import { faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import { rebuildCoarse } from './undo-level.ts'
+import { createTelling } from './telling-face.ts'
 
 /** One way to take a piece of the mesh for a refined one. */
 export interface TriangleReading {
@@ -154,11 +155,16 @@ export function undoTriangles(mesh: Mesh, pieces: readonly TriangleReading[]): M
     })
   const faceOffsets = [0]
   const cornerSources: number[] = []
+  const faceSources: number[] = []
+  const tellingFace = createTelling(mesh)
   for (const face of inner) {
+    const finer = [face]
     for (let step = 0; step < 3; step++) {
       const outer = faceOf(across(edges, 3 * face + step))
+      finer.push(outer)
       cornerSources.push(3 * outer + pointCorner[outer]!)
     }
+    faceSources.push(tellingFace(finer))
     faceOffsets.push(cornerSources.length)
   }
   return rebuildCoarse(mesh, {
@@ -166,6 +172,6 @@ export function undoTriangles(mesh: Mesh, pieces: readonly TriangleReading[]): M
     ends,
     faceOffsets: Uint32Array.from(faceOffsets),
     cornerSources: Int32Array.from(cornerSources),
-    faceSources: Int32Array.from(inner),
+    faceSources: Int32Array.from(faceSources),
   })
 }
