@@ -16,11 +16,20 @@ export interface FileReturn {
   readonly digits: number
 }
 
-function returned(master: readonly FilePart[], faults: readonly DoneName[], chance: Chance): FileReturn {
-  let came = master
-  for (const fault of faults) came = DONE[fault](came, chance)
-  return { master, came, faults, digits: faults.includes('rounded') ? 4 : 6 }
-}
+/** What is left of parts after so many things were done to all of them, one after the other. */
+export const doneTo = (
+  parts: readonly FilePart[],
+  faults: readonly DoneName[],
+  chance: Chance,
+): readonly FilePart[] =>
+  faults.reduce((came: readonly FilePart[], fault) => DONE[fault](came, chance), parts)
+
+const returned = (master: readonly FilePart[], faults: readonly DoneName[], chance: Chance): FileReturn => ({
+  master,
+  came: doneTo(master, faults, chance),
+  faults,
+  digits: faults.includes('rounded') ? 4 : 6,
+})
 
 /** One part of a shape, and what was done to it. */
 export function madeReturn(
