@@ -16,25 +16,33 @@ export const fits = (page: Page): Promise<boolean> =>
       document.documentElement.scrollWidth <= innerWidth,
   )
 
-/** Share of a canvas that is not its ground colour. */
-export async function drawnShare(page: Page, view: 'solid' | 'flat'): Promise<number> {
+/** Share of a canvas, or of its right half, that is not its ground colour. */
+export async function drawnShare(
+  page: Page,
+  view: 'solid' | 'flat',
+  half: 'whole' | 'right' = 'whole',
+): Promise<number> {
   const shot = (await page.locator(`canvas[data-view=${view}]`).screenshot()).toString('base64')
-  return page.evaluate(async (content) => {
-    const image = new Image()
-    image.src = `data:image/png;base64,${content}`
-    await image.decode()
-    const canvas = document.createElement('canvas')
-    canvas.width = image.width
-    canvas.height = image.height
-    const context = canvas.getContext('2d')!
-    context.drawImage(image, 0, 0)
-    const { data } = context.getImageData(0, 0, image.width, image.height)
-    let drawn = 0
-    for (let at = 0; at < data.length; at += 4)
-      if (Math.abs(data[at]! - 0x8d) + Math.abs(data[at + 1]! - 0x8d) + Math.abs(data[at + 2]! - 0x8d) > 24)
-        drawn++
-    return drawn / (data.length / 4)
-  }, shot)
+  return page.evaluate(
+    async ({ content, isHalf }) => {
+      const image = new Image()
+      image.src = `data:image/png;base64,${content}`
+      await image.decode()
+      const canvas = document.createElement('canvas')
+      canvas.width = image.width
+      canvas.height = image.height
+      const context = canvas.getContext('2d')!
+      context.drawImage(image, 0, 0)
+      const from = isHalf ? image.width >> 1 : 0
+      const { data } = context.getImageData(from, 0, image.width - from, image.height)
+      let drawn = 0
+      for (let at = 0; at < data.length; at += 4)
+        if (Math.abs(data[at]! - 0x8d) + Math.abs(data[at + 1]! - 0x8d) + Math.abs(data[at + 2]! - 0x8d) > 24)
+          drawn++
+      return drawn / (data.length / 4)
+    },
+    { content: shot, isHalf: half === 'right' },
+  )
 }
 
 export const CUBE = `o crate

@@ -4,7 +4,7 @@ import { expect, test } from '@playwright/test'
 import { writeFbx } from '../../src/core/formats/fbx/write-fbx.ts'
 import { readPackage } from '../../src/core/formats/package/read-package.ts'
 import { cubeOf, sceneOf } from '../solids.ts'
-import { fits, press, watchConsole } from './helpers.ts'
+import { drawnShare, fits, press, watchConsole } from './helpers.ts'
 
 test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   const complaints = watchConsole(page)
@@ -54,9 +54,14 @@ test('the heron as FBX to the modeller, ×100 and back', async ({ page }) => {
   // the return says it once, and puts it right
   await expect(page.getByRole('heading', { name: 'Trip 2: what came back' })).toBeVisible()
   await expect(page.getByRole('status').filter({ hasText: '100 times as large' })).toBeVisible()
+  // a hundredfold it is drawn beside the master all the same, and that is said; tags alone are a fiftieth of the half
+  await expect(page.getByText('after, drawn to fit')).toBeVisible()
+  await expect.poll(() => drawnShare(page, 'solid', 'right')).toBeGreaterThan(0.08)
   await page.getByRole('button', { name: 'Bring it to its size and place' }).click()
   await expect(page.locator('[data-test=story]')).toContainText('that is undone here')
   await expect(page.getByRole('button', { name: 'Bring it to its size and place' })).toHaveCount(0)
+  await expect(page.getByText('after', { exact: true }).first()).toBeVisible()
+  await expect(page.getByText('after, drawn to fit')).toHaveCount(0)
   await expect(page.getByLabel(/^body, points: Unchanged/)).toBeVisible()
   await expect(page.getByLabel(/^beak, creases: .* came back smooth/)).toBeVisible()
   expect(await fits(page)).toBe(true)

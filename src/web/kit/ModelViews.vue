@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, reactive, ref, watch } from 'vue'
+import { computed, onMounted, reactive, ref, watch } from 'vue'
 import { onKeyHeld, onKeyStroke } from './use-keys.ts'
 import WipeHandle from './WipeHandle.vue'
 import { useViewer, type Picked } from './use-viewer.ts'
@@ -13,6 +13,8 @@ const props = defineProps<{
   selectedNode: number | null
   highlights?: readonly HighlightItem[]
   stacked?: boolean
+  /** How many times as large all of what came back is, to be drawn as large as the master; null: as it came. */
+  returnedFactor?: number | null
   /** Words on either side of the wipe. */
   sides?: readonly [string, string]
   /** Clicks go to the page as they come; nothing is selected by itself. */
@@ -108,6 +110,11 @@ onMounted(async () => {
     { immediate: true },
   )
   watch(
+    () => props.returnedFactor ?? null,
+    (factor) => (settings.returnedFactor = factor),
+    { immediate: true },
+  )
+  watch(
     () => props.givesWay ?? null,
     (reach) => (settings.givesWay = reach),
     { immediate: true },
@@ -130,6 +137,11 @@ function pickedHere(): boolean {
   lastPick = face.value ?? -1
   return picked
 }
+
+const wipeSides = computed((): readonly [string, string] => {
+  const [left, right] = props.sides ?? ['before', 'after']
+  return [left, (props.returnedFactor ?? null) === null ? right : `${right}, drawn to fit`]
+})
 
 const frame = (): void => send({ type: 'frame', node: props.selectedNode })
 /** What is marked is brought close, so that it can be seen; at the Bench the page says when. */
@@ -174,7 +186,7 @@ defineExpose({ frame, focus, connect, edgeLengths, attached, loadedSlots })
         {{ selectedNode === null ? 'View all' : 'View part' }}
       </el-button>
       <template v-if="returnedScene && settings.wipe !== null">
-        <WipeHandle v-model="settings.wipe" :sides="sides ?? ['before', 'after']" />
+        <WipeHandle v-model="settings.wipe" :sides="wipeSides" />
       </template>
       <div v-if="progress" class="progress" role="status">
         {{ progress.stage }} {{ Math.round(progress.share * 100) }} %

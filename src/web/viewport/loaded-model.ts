@@ -24,6 +24,8 @@ export interface LoadedModel {
   readonly space: Space
   readonly worlds: readonly Matrix[]
   readonly group: THREE.Group
+  /** What its positions are drawn relative to: the middle of its bounds. */
+  readonly origin: readonly [number, number, number]
   /** Everything of the group that draws all parts together, hidden where one is looked at alone. */
   readonly batches: readonly Batch[]
   readonly edges: THREE.Group
@@ -151,6 +153,7 @@ export function createModel(outline: Scene, bounds: Box | null, lit: boolean): L
     space: outline.space,
     worlds,
     group,
+    origin,
     batches,
     edges,
     clouds,

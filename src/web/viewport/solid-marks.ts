@@ -150,7 +150,7 @@ function addRuler(
   add(new THREE.Points(geometry, new THREE.PointsMaterial(dots)))
 }
 
-/** Bounds of what is marked, world space; what the artist chose is not counted. */
+/** Bounds of what is marked, where it is drawn; what the artist chose is not counted. */
 export function boundsOfMarks(state: ViewState): Box | null {
   let box: Box | null = null
   for (const item of state.highlights) {
@@ -158,15 +158,13 @@ export function boundsOfMarks(state: ViewState): Box | null {
     const part = model?.partOf(item.node)
     if (!model || !part || item.chosen) continue
     const placed = placeHighlight(part.mesh, item.element, item.elements)
-    const { x, y, z } = model.group.position
-    const origin = [x, y, z]
+    const { position, scale } = model.group
+    const origin = position.toArray()
     for (const list of [placed.lines, placed.triangles, placed.points])
       for (const point of list) {
-        const at = [0, 1, 2].map((axis) => part.drawn.pointPositions[3 * point + axis]! + origin[axis]!) as [
-          number,
-          number,
-          number,
-        ]
+        const at = [0, 1, 2].map(
+          (axis) => scale.x * part.drawn.pointPositions[3 * point + axis]! + origin[axis]!,
+        ) as [number, number, number]
         box = joinBoxes(box, { min: at, max: at })
       }
   }

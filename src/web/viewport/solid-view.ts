@@ -99,12 +99,24 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState, lit: 
     }
   }
 
+  /** What came back otherwise as a whole is drawn where the master is, or nothing of it would be in sight. */
+  function standBeside(): void {
+    const { master, returned } = state.models
+    if (!returned) return
+    const factor = state.settings.returnedFactor
+    const isBrought = factor !== null && master?.bounds
+    returned.group.position.set(...((isBrought ? master : returned).origin as [number, number, number]))
+    returned.group.scale.setScalar(isBrought ? 1 / factor : 1)
+  }
+
   function rebuildOverlays(): void {
+    standBeside()
     for (const slot of SLOTS) {
       clearMarks(overlays[slot])
       const model = state.models[slot]
       if (!model) continue
       overlays[slot].position.copy(model.group.position)
+      overlays[slot].scale.copy(model.group.scale)
       addMarks(overlays[slot], model, slot, state, { width, height })
     }
   }
@@ -210,7 +222,9 @@ export function createSolidView(canvas: OffscreenCanvas, state: ViewState, lit: 
       if (!hit) return null
       const { part, face } = hit.batch.at(hit.triangle)
       const placeOf = (corner: number): Float64Array => cornerPlace(model, part, corner)
-      const nearest = nearestOnFace(part.mesh, face, hit.at.toArray(), placeOf)
+      // from where it is drawn to where it is
+      const at = model.group.worldToLocal(hit.at).add(new THREE.Vector3(...model.origin))
+      const nearest = nearestOnFace(part.mesh, face, at.toArray(), placeOf)
       return {
         node: part.node,
         face,

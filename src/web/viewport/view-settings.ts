@@ -4,6 +4,7 @@ export const DEFAULT_VIEW_SETTINGS: ViewSettings = {
   edges: true,
   backFaces: false,
   maps: true,
+  returnedFactor: null,
   isolate: false,
   wipe: null,
   shown: 'master',

@@ -22,6 +22,8 @@ export interface ViewSettings {
   readonly edges: boolean
   readonly backFaces: boolean
   readonly maps: boolean
+  /** How many times as large all of what came back is, where it is drawn as large as the master and in its place; null: as it came. */
+  readonly returnedFactor: number | null
   /** Show only the selected part. */
   readonly isolate: boolean
   /** Share of the width that shows the master; null: no wipe, the shown slot only. */

@@ -50,7 +50,7 @@ test('up to five things done to all of several parts', () => {
 })
 
 test('up to four things done to more shapes, of what tools and what artists do', () => {
-  const count = howMany(40, 3000)
+  const count = howMany(25, 3000)
   const { faults, share } = heldAll(edits(count))
   if (IN_THE_LONG_RUN) console.log(`${faults.length} of ${count}:\n${faults.join('\n')}`)
   else expect(faults).toEqual([])

@@ -299,6 +299,7 @@ const { conflicts, choices, allChosen, choose, worse, reconcile } = useReconcile
         stacked
         :master-scene="detail.sentSceneId"
         :returned-scene="detail.returnedSceneId"
+        :returned-factor="detail.ledger.whole?.factor ?? null"
         :selected-node="selected"
         :highlights="highlights"
         @select="select"
