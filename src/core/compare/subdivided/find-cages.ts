@@ -1,5 +1,5 @@
 import { invertAffine, multiplyMatrices, transformPoints, type Matrix } from '../../base/math/matrix.ts'
-import { cornerCountOf, faceCountOf, type Mesh } from '../../scene/mesh.ts'
+import { cornerCountOf, faceCountOf, pointCountOf, type Mesh } from '../../scene/mesh.ts'
 import type { Scene } from '../../scene/scene.ts'
 import { spaceMatrix } from '../../scene/space.ts'
 import { worldMatrices } from '../../scene/world.ts'
@@ -74,6 +74,7 @@ export function findCages(
       masterWorld: masterWorlds[pair.masterNode]!,
       points: transformPoints(cage.mesh.points, world),
       refined: () => transformPoints(came.points, world),
+      refinedCount: pointCountOf(came),
       levels: cage.levels,
       mesh: cage.mesh,
       inTriangles: cage.kind === 'triangles',

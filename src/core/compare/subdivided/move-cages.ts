@@ -12,7 +12,15 @@ import { byUvs } from '../match/evidence/by-uvs.ts'
 import type { CageCorrespondence } from './build-cage.ts'
 import { meantSimilarity } from '../whole/by-points.ts'
 import { similarityMatrix } from '../whole/similarity.ts'
-import { bestTry, SCHEMES, tryScheme, type Scheme, type StandingCage, type Try } from './schemes.ts'
+import {
+  bestTry,
+  sampledPairs,
+  SCHEMES,
+  tryScheme,
+  type Scheme,
+  type StandingCage,
+  type Try,
+} from './schemes.ts'
 
 /** Share of the points whose UVs have to say which is which for places not to be asked as well. */
 const MOST_BY_UVS = 0.95
@@ -38,13 +46,7 @@ const ITS_OWN = 0.5
 
 /** How a part went from where its points would lie: as all of it, unless it was turned, sized or moved on its own. */
 function wayOf(expected: Float64Array, points: Float64Array, map: Int32Array, along: Matrix): Matrix {
-  const [before, after]: [number[], number[]] = [[], []]
-  map.forEach((other, point) => {
-    if (other < 0) return
-    before.push(...expected.subarray(3 * point, 3 * point + 3))
-    after.push(...points.subarray(3 * other, 3 * other + 3))
-  })
-  const [from, to] = [Float64Array.from(before), Float64Array.from(after)]
+  const [from, to] = sampledPairs([expected], [points], [map])
   const own = meantSimilarity(from, to)
   if (!own) return along
   const apart = (way: Matrix): number =>

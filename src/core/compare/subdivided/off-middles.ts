@@ -43,7 +43,8 @@ export function offMiddles(
   refined: Float64Array,
 ): OffMiddles {
   const found = { meant: 0, came: 0, lengths: 0 }
-  const known = [...ofPoint.keys()].filter((point) => ofPoint[point]! >= 0)
+  const some = Math.max(1, Math.floor(ofPoint.length / MOST_EDGES))
+  const known = [...ofPoint.keys()].filter((point) => point % some === 0 && ofPoint[point]! >= 0)
   const placesOf = (of: Float64Array, some: readonly number[]): Float64Array =>
     Float64Array.from(some.flatMap((point) => [...of.subarray(3 * point, 3 * point + 3)]))
   const fit = fitSimilarity(placesOf(points, known), placesOf(cage, known.map((point) => ofPoint[point]!))) // prettier-ignore

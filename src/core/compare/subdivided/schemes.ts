@@ -41,8 +41,9 @@ export interface StandingCage {
   readonly mesh: Mesh
   /** It was found among triangles that were refined into four each. */
   readonly inTriangles: boolean
-  /** All points as they came, in that world. */
+  /** All points as they came, in that world, and how many. */
   readonly refined: () => Float64Array
+  readonly refinedCount: number
   /** Absent: it is found out. */
   readonly known?: CageCorrespondence
 }
@@ -92,6 +93,33 @@ export interface Try {
   readonly off: number
 }
 
+const NONE = new Int32Array(0)
+
+/**
+ * Some points of several parts where they would lie, and where those that they became do: 3 x n each.
+ * @param maps by part which of `points` each of `expected` became, -1 for none.
+ */
+export function sampledPairs(
+  expected: readonly Float64Array[],
+  points: readonly Float64Array[],
+  maps: readonly Int32Array[],
+): readonly [from: Float64Array, to: Float64Array] {
+  const [from, to]: [number[], number[]] = [[], []]
+  const all = maps.reduce((sum, map) => sum + map.length, 0)
+  const step = Math.max(1, Math.floor(all / MOST_LOOKED_AT))
+  maps.forEach((map, part) => {
+    for (let point = 0; point < map.length; point += step) {
+      const other = map[point]!
+      if (other < 0) continue
+      for (let axis = 0; axis < 3; axis++) {
+        from.push(expected[part]![3 * point + axis]!)
+        to.push(points[part]![3 * other + axis]!)
+      }
+    }
+  })
+  return [Float64Array.from(from), Float64Array.from(to)]
+}
+
 /** @param isSure one a cage: whether what is fitted goes by it. */
 export function tryScheme(
   scheme: Scheme,
@@ -105,23 +133,11 @@ export function tryScheme(
       cage.masterWorld,
     ),
   )
-  const before: number[] = []
-  const after: number[] = []
-  const all = maps.reduce((sum, map) => sum + map.length, 0)
-  const step = Math.max(1, Math.floor(all / MOST_LOOKED_AT))
-  cages.forEach(({ points }, at) => {
-    if (!isSure[at]) return
-    const map = maps[at]!
-    for (let point = 0; point < map.length; point += step) {
-      const other = map[point]!
-      if (other < 0) continue
-      for (let axis = 0; axis < 3; axis++) {
-        before.push(expected[at]![3 * point + axis]!)
-        after.push(points[3 * other + axis]!)
-      }
-    }
-  })
-  const [from, to] = [Float64Array.from(before), Float64Array.from(after)]
+  const [from, to] = sampledPairs(
+    expected,
+    cages.map(({ points }) => points),
+    maps.map((map, at) => (isSure[at] ? map : NONE)),
+  )
   const meant = meantSimilarity(from, to)
   return meant && { scheme, expected, meant, off: mean(leftOver(from, to, meant)) }
 }
@@ -156,7 +172,7 @@ function isLinear(
   { scheme }: Try,
 ): boolean | null {
   let [meant, came, lengths] = [0, 0, 0]
-  if (cages.reduce((sum, { refined }) => sum + refined().length / 3, 0) > MOST_POINTS) return null
+  if (cages.reduce((sum, { refinedCount }) => sum + refinedCount, 0) > MOST_POINTS) return null
   cages.forEach((cage, at) => {
     const map = maps[at]!
     const found = offMiddles(expectedEdges(cage, scheme, map), cage.points, map, cage.refined())
