@@ -16,6 +16,7 @@ import { movedAsOne, permutedShells } from './permuted-shells.ts'
 import { withoutUnheld } from './held-points.ts'
 import { findSplits, packPoints, rejoinPoints } from './rejoin-points.ts'
 import { rotatedPolygons } from './rotated-polygons.ts'
+import { roundedPositions } from './rounded-positions.ts'
 import { settledByOrder } from './settled-by-order.ts'
 import { slidesOverSurface } from './slides-over-surface.ts'
 import type { Connected } from './walk-pieces.ts'
@@ -358,14 +359,15 @@ function correspondByEvidence(
   byPosition: Int32Array,
   reach: number,
 ): Evident | null {
+  const positions = roundedPositions(master, returned, byPosition, reach)
   // points that a tool split move alike and lie on each other still; those that the master has so are its own
   const { joined: joinedPoints, count: more } = findSplits(master, returned, reach)
-  const joined = more > 0 ? evidenceOver(master, returned, byPosition, joinedPoints) : null
+  const joined = more > 0 ? evidenceOver(master, returned, positions, joinedPoints) : null
   const isWhole = joined?.correspondence.matchedFaceCount === faceCountOf(master)
   // a few points that rounding brought onto each other were not split
   const isSplit = more > pointCountOf(returned) * FEW_JOINED
   if (joined && (isWhole || isSplit)) return joined
-  const apart = evidenceOver(master, returned, byPosition, null)
+  const apart = evidenceOver(master, returned, positions, null)
   // where most was split, a few polygons over what was not joined again are others as soon as not
   if (isSplit && apart && apart.correspondence.matchedFaceCount < faceCountOf(master) / 2) return null
   if (!joined || !apart) return joined ?? apart

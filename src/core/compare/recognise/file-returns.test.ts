@@ -54,6 +54,6 @@ test('up to four things done to more shapes, of what tools and what artists do',
   const { faults, share } = heldAll(edits(count))
   if (IN_THE_LONG_RUN) console.log(`${faults.length} of ${count}:\n${faults.join('\n')}`)
   else expect(faults).toEqual([])
-  expect(faults.length).toBeLessThan(Math.max(1, count * 0.01))
+  expect(faults.length).toBeLessThan(Math.max(1, count * 0.02))
   expect(share).toBeLessThan(0.1)
 })
