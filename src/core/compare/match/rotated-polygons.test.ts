@@ -124,3 +124,16 @@ test('a symmetrical polygon that begins elsewhere and was moved is a guess', () 
   expect(correspond(master, back)).toMatchObject({ pointToReturned: Int32Array.from(master.faceVertices).reverse() }) // prettier-ignore
   expect(correspond(master, back).guess).toBeUndefined()
 })
+
+test('a polygon of very many corners ends at once, and one that came back with a corner twice is asked nothing', () => {
+  const many = loose([anyPolygon(chanceOf(2), 300_000, 0)], false)
+  const came = { ...many, faceVertices: many.faceVertices.slice().reverse() }
+  expect(rotatedPolygons(many, came, REACH)).toBeNull()
+  const square = loose([SQUARE], false)
+  for (const corners of [
+    [0, 0, 2, 3],
+    [1, 1, 1, 1],
+  ])
+    // prettier-ignore
+    expect(rotatedPolygons(square, { ...square, faceVertices: Uint32Array.from(corners) }, REACH)).toBeNull()
+})

@@ -8,7 +8,7 @@ import { stepsOf, uvKey } from './evidence/uv-keys.ts'
 import { matchFaces } from './match-faces.ts'
 import { pointsApart } from './points-apart.ts'
 
-/** Corners of a polygon beyond which it is not asked. */
+/** Corners of a polygon beyond which none is asked. */
 const MOST_CORNERS = 64
 /** Neighbours along a polygon's border to which distances are looked at. */
 const NEIGHBOURS = 3
@@ -29,12 +29,13 @@ function sharesNoPoints({ faceVertices }: Mesh, pointCount: number): boolean {
   return true
 }
 
-/** The same numbers of corners, and every polygon over the points of the same numbers, in any order. */
+/** The same numbers of corners, none too many to be asked, and every polygon over the points of the same numbers, in any order. */
 function hasPolygonsOf(master: Mesh, returned: Mesh): boolean {
   if (cornerCountOf(returned) !== cornerCountOf(master)) return false
   for (let face = 0; face < faceCountOf(master); face++) {
     const [start, end] = [master.faceOffsets[face]!, master.faceOffsets[face + 1]!]
     if (returned.faceOffsets[face] !== start || returned.faceOffsets[face + 1] !== end) return false
+    if (end - start > MOST_CORNERS) return false
     const own = master.faceVertices.subarray(start, end)
     for (let corner = start; corner < end; corner++)
       if (!own.includes(returned.faceVertices[corner]!)) return false
@@ -55,16 +56,16 @@ export function rotatedPolygons(master: Mesh, returned: Mesh, reach: number): Co
   const faceCount = faceCountOf(master)
   // told by counts before anything is looked at
   if (cornerCountOf(master) !== pointCount || pointCountOf(returned) !== pointCount) return null
-  if (faceCount > MOST_POLYGONS || !hasPolygonsOf(master, returned) || !sharesNoPoints(master, pointCount))
-    return null
+  if (faceCount > MOST_POLYGONS || !hasPolygonsOf(master, returned)) return null
+  if (!sharesNoPoints(master, pointCount) || !sharesNoPoints(returned, pointCount)) return null
   const factor = sizeOf(returned) / sizeOf(master)
   const pointToReturned = new Int32Array(pointCount)
   let [rotated, guess] = [0, false]
   for (let face = 0; face < faceCount; face++) {
     const polygon = polygonOf(master, returned, face, { factor, reach })
-    const laid = polygon && laidOf(polygon)
+    const laid = laidOf(polygon)
     if (laid) rotated++
-    else if (polygon && faceCount === 1) guess = mayBeRotated(polygon)
+    else if (faceCount === 1) guess = mayBeRotated(polygon)
     for (let corner = master.faceOffsets[face]!; corner < master.faceOffsets[face + 1]!; corner++) {
       const point = master.faceVertices[corner]!
       pointToReturned[point] = laid
@@ -91,16 +92,14 @@ interface Polygon {
   readonly offShape: (laid: Laid) => number
 }
 
-/** @returns null for one with too many corners. */
 function polygonOf(
   master: Mesh,
   returned: Mesh,
   face: number,
   { factor, reach }: { readonly factor: number; readonly reach: number },
-): Polygon | null {
+): Polygon {
   const [start, end] = [master.faceOffsets[face]!, master.faceOffsets[face + 1]!]
   const count = end - start
-  if (count > MOST_CORNERS) return null
   const [own, other] = [master.uvSets[0], returned.uvSets[0]]
   const steps = own && other ? stepsOf(own, other) : 1
   const corners = Array.from({ length: count }, (_corner, at) => start + at)
@@ -117,7 +116,7 @@ function polygonOf(
           corners.map((_from, from) =>
             corners.map((_own, at) => corners[(from + way * at + count) % count]!),
           ),
-        ) // prettier-ignore
+        )
         .filter((laid) => laid.some((corner, at) => corner !== asNumbered[at])),
     liesThere: (laid) =>
       laid.every((_corner, at) => pointsApart(master, ownPoint(at), returned, pointOf(laid, at)) <= reach),

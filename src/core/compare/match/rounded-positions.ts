@@ -4,6 +4,8 @@ import { matchPositions } from './match-positions.ts'
 
 /** How many times as far points lie off that were written with few digits, and what share of them lies where it lay all the same. */
 const [ROUNDED, LEAST_IN_PLACE] = [8, 0.1]
+/** Of larger meshes they lie so near each other that other evidence tells them apart as well, and soon. */
+const MOST_POINTS = 200_000
 /** Share of the points that have to have a counterpart then. */
 const NEARLY_ALL = 0.9
 
@@ -19,6 +21,7 @@ export function roundedPositions(
   reach: number,
 ): Int32Array {
   const countOf = (pairs: Int32Array): number => pairs.reduce((sum, other) => sum + Number(other >= 0), 0)
+  if (pointCountOf(master) > MOST_POINTS) return byPosition
   const wanted = NEARLY_ALL * Math.min(pointCountOf(master), pointCountOf(returned))
   const found = countOf(byPosition)
   if (found >= wanted || found < LEAST_IN_PLACE * pointCountOf(master)) return byPosition

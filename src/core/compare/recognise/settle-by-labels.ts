@@ -20,6 +20,8 @@ import { untouchedLabels, wrongIn, type LabelPair } from './untouched-labels.ts'
 
 /** Polygons that have to be labelled otherwise before another answer is looked for, and their share of all. */
 const [LEAST_WRONG, LEAST_SHARE] = [4, 0.04]
+/** Polygons of a part up to which fewer say something all the same: of a crate one is many. */
+const MOST_SMALL = 200
 /** What another answer may leave of them. */
 const LEFT = 0.25
 
@@ -131,7 +133,7 @@ function uprightAnswer(part: MatchedPart, pairs: readonly LabelPair[]): Correspo
     .filter(
       ({ matchedFaceCount, turnedFaceCount }) =>
         turnedFaceCount === 0 && matchedFaceCount >= correspondence.matchedFaceCount,
-    ) // prettier-ignore
+    )
     .filter((answer) => wrongIn(pairs, answer) === 0)
   const [best] = answers
   if (!best) return null
@@ -166,6 +168,7 @@ function settledByLabels(masterScene: Scene, returnedScene: Scene, part: Matched
   if (wrong === 0) return part
   // a few may have been given another label; where nobody need have been, that is as likely
   const areFew = wrong < Math.max(LEAST_WRONG, LEAST_SHARE * count)
+  if (areFew && count > MOST_SMALL) return part
   if (keepsUvs(master, returned, correspondence)) return part
   const isTold = isInOrder(master, returned, correspondence)
   const sides = otherSides(master)

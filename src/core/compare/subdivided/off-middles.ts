@@ -3,8 +3,8 @@ import { boundsOf } from '../../base/math/box.ts'
 import { nearestIn } from '../whole/nearest-points.ts'
 import { fitSimilarity, similarityMatrix } from '../whole/similarity.ts'
 
-/** Edges that are looked at, about. */
-const MOST_EDGES = 1500
+/** Edges, and points, that are looked at, about. */
+const MOST_LOOKED_AT = 1500
 /** Cells along the box in which points are looked for, at most, and by how many of a surface's points each is wide. */
 const [MOST_CELLS, POINTS_WIDE] = [32, 8]
 
@@ -43,8 +43,8 @@ export function offMiddles(
   refined: Float64Array,
 ): OffMiddles {
   const found = { meant: 0, came: 0, lengths: 0 }
-  const some = Math.max(1, Math.floor(ofPoint.length / MOST_EDGES))
-  const known = [...ofPoint.keys()].filter((point) => point % some === 0 && ofPoint[point]! >= 0)
+  const every = Math.max(1, Math.floor(ofPoint.length / MOST_LOOKED_AT))
+  const known = [...ofPoint.keys()].filter((point) => point % every === 0 && ofPoint[point]! >= 0)
   const placesOf = (of: Float64Array, some: readonly number[]): Float64Array =>
     Float64Array.from(some.flatMap((point) => [...of.subarray(3 * point, 3 * point + 3)]))
   const fit = fitSimilarity(placesOf(points, known), placesOf(cage, known.map((point) => ofPoint[point]!))) // prettier-ignore
@@ -53,7 +53,7 @@ export function offMiddles(
   const cells = Math.floor(Math.sqrt(refined.length / 3) / POINTS_WIDE)
   const near = nearestIn(refined, box, Math.max(1, Math.min(MOST_CELLS, cells)))
   const matrix = similarityMatrix(fit)
-  const step = Math.max(1, Math.floor(edgeCount / MOST_EDGES))
+  const step = Math.max(1, Math.floor(edgeCount / MOST_LOOKED_AT))
   for (let edge = 0; edge < edgeCount; edge += step) {
     const [p, q] = [edgePoints[2 * edge]!, edgePoints[2 * edge + 1]!]
     const [a, b] = [3 * ofPoint[p]!, 3 * ofPoint[q]!]
